@@ -1,0 +1,175 @@
+namespace ClearTide.Core.Formulas;
+
+public enum Operation
+{
+    Constant, State, Parameter, Time,
+    Add, Subtract, Multiply, Divide, Power, Negate,
+    Exp, Log, Sqrt, Abs, Floor, Ceiling, Factorial,
+    Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh, Asinh, Acosh, Atanh,
+    Min, Max, Less, LessOrEqual, Equal, And, Or, Not, Choose,
+}
+
+/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index.</summary>
+public readonly record struct GraphNode(Operation Operation, int A, int B, int C, double Value);
+
+/// <summary>
+/// Expressions as one graph with common parts shared: the same operation on the same operands is one node (hash-consing).
+/// Nodes are simplified as they are made, and a node's operands always come before it, so that the index order is an order of evaluation.
+/// Derivatives, tangents and compiled functions all derive from this graph.
+/// </summary>
+public sealed class ExpressionGraph
+{
+    private readonly List<GraphNode> _nodes = [];
+    private readonly Dictionary<GraphNode, int> _known = [];
+
+    public int Count => _nodes.Count;
+
+    public GraphNode this[int node] => _nodes[node];
+
+    private int Intern(Operation operation, int a = -1, int b = -1, int c = -1, double value = 0)
+    {
+        var node = new GraphNode(operation, a, b, c, value);
+        if (_known.TryGetValue(node, out var index)) return index;
+        index = _nodes.Count;
+        _nodes.Add(node);
+        _known.Add(node, index);
+        return index;
+    }
+
+    public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
+
+    /// <summary>The state variable with this index.</summary>
+    public int State(int index) => Intern(Operation.State, index);
+
+    /// <summary>The parameter with this index.</summary>
+    public int Parameter(int index) => Intern(Operation.Parameter, index);
+
+    public int Time() => Intern(Operation.Time);
+
+    public bool IsConstant(int node, out double value)
+    {
+        value = _nodes[node].Value;
+        return _nodes[node].Operation == Operation.Constant;
+    }
+
+    private bool Is(int node, double value) => IsConstant(node, out var constant) && constant == value;
+
+    public int Add(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x + y);
+        if (Is(a, 0)) return b;
+        if (Is(b, 0)) return a;
+        if (_nodes[b].Operation == Operation.Negate) return Subtract(a, _nodes[b].A);
+        return Intern(Operation.Add, a, b);
+    }
+
+    public int Subtract(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x - y);
+        if (Is(b, 0)) return a;
+        if (Is(a, 0)) return Negate(b);
+        if (a == b) return Constant(0);
+        if (_nodes[b].Operation == Operation.Negate) return Add(a, _nodes[b].A);
+        return Intern(Operation.Subtract, a, b);
+    }
+
+    public int Negate(int a)
+    {
+        if (IsConstant(a, out var x)) return Constant(-x);
+        return _nodes[a].Operation == Operation.Negate ? _nodes[a].A : Intern(Operation.Negate, a);
+    }
+
+    public int Multiply(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x * y);
+        if (Is(a, 0) || Is(b, 0)) return Constant(0);
+        if (Is(a, 1)) return b;
+        if (Is(b, 1)) return a;
+        if (Is(a, -1)) return Negate(b);
+        if (Is(b, -1)) return Negate(a);
+        return Intern(Operation.Multiply, a, b);
+    }
+
+    public int Divide(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0) return Constant(x / y);
+        if (Is(a, 0) && !Is(b, 0)) return Constant(0);
+        if (Is(b, 1)) return a;
+        return Intern(Operation.Divide, a, b);
+    }
+
+    public int Power(int a, int b)
+    {
+        if (IsConstant(b, out var exponent))
+        {
+            if (IsConstant(a, out var x) && double.IsFinite(Math.Pow(x, exponent))) return Constant(Math.Pow(x, exponent));
+            if (exponent == 0) return Constant(1);
+            if (exponent == 1) return a;
+            if (exponent == 2) return Multiply(a, a);
+        }
+        return Intern(Operation.Power, a, b);
+    }
+
+    public int Unary(Operation operation, int a)
+    {
+        if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0))) return Constant(GraphMath.Apply(operation, x, 0));
+        return Intern(operation, a);
+    }
+
+    public int Binary(Operation operation, int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(GraphMath.Apply(operation, x, y));
+        return Intern(operation, a, b);
+    }
+
+    /// <summary><paramref name="then"/> where the condition is not zero, else <paramref name="otherwise"/>.</summary>
+    public int Choose(int condition, int then, int otherwise)
+    {
+        if (IsConstant(condition, out var value)) return value != 0 ? then : otherwise;
+        return then == otherwise ? then : Intern(Operation.Choose, condition, then, otherwise);
+    }
+
+    /// <summary>The operands of a node.</summary>
+    public static IEnumerable<int> Operands(GraphNode node)
+    {
+        if (node.Operation is Operation.Constant or Operation.State or Operation.Parameter or Operation.Time) yield break;
+        yield return node.A;
+        if (node.B >= 0) yield return node.B;
+        if (node.C >= 0) yield return node.C;
+    }
+
+    /// <summary>For every node, whether one of <paramref name="roots"/> needs it.</summary>
+    public bool[] Reachable(IEnumerable<int> roots)
+    {
+        var needed = new bool[Count];
+        foreach (var root in roots) needed[root] = true;
+        for (var node = Count - 1; node >= 0; node--)
+        {
+            if (!needed[node]) continue;
+            foreach (var operand in Operands(_nodes[node])) needed[operand] = true;
+        }
+        return needed;
+    }
+
+    /// <summary>The value of a node by walking the graph, for single evaluations where compiling does not pay.</summary>
+    public double Evaluate(int root, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        var needed = Reachable([root]);
+        var values = new double[root + 1];
+        for (var k = 0; k <= root; k++)
+        {
+            if (!needed[k]) continue;
+            var node = _nodes[k];
+            values[k] = node.Operation switch
+            {
+                Operation.Constant => node.Value,
+                Operation.State => state[node.A],
+                Operation.Parameter => parameters[node.A],
+                Operation.Time => time,
+                Operation.Choose => values[node.A] != 0 ? values[node.B] : values[node.C],
+                _ => GraphMath.Apply(node.Operation, values[node.A], node.B >= 0 ? values[node.B] : 0),
+            };
+        }
+        return values[root];
+    }
+}

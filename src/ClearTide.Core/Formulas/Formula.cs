@@ -1,0 +1,45 @@
+namespace ClearTide.Core.Formulas;
+
+/// <summary>A line as typed, with its tree or with what is wrong with it. Reading never throws.</summary>
+public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
+{
+    /// <summary>Reads one line of the grammar.</summary>
+    public static Formula Read(string text)
+    {
+        try
+        {
+            var parser = new Parser(text, Lexer.Read(text));
+            var tree = parser.Line();
+            parser.ExpectEnd();
+            return new(text, tree, null);
+        }
+        catch (FormulaException wrong)
+        {
+            return new(text, null, wrong.Problem);
+        }
+    }
+
+    /// <summary>Whether the line holds names, so that it is a quantity and not a plain number.</summary>
+    public bool HasNames => Tree is not null && Tree.Names().Any();
+
+    /// <summary>The text with each use of one symbol replaced by another; a text that cannot be cut into tokens stays as it is.</summary>
+    public static string Rename(string text, string from, string to)
+    {
+        List<Token> tokens;
+        try
+        {
+            tokens = Lexer.Read(text);
+        }
+        catch (FormulaException)
+        {
+            return text;
+        }
+        for (var k = tokens.Count - 1; k >= 0; k--)
+        {
+            // A word behind a number or behind "per" is a unit, never a symbol.
+            if (!tokens[k].IsWord(from) || (k > 0 && (tokens[k - 1].Kind == TokenKind.Number || tokens[k - 1].IsWord("per")))) continue;
+            text = text[..tokens[k].Span.Start] + to + text[tokens[k].Span.End..];
+        }
+        return text;
+    }
+}

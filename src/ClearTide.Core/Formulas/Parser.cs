@@ -1,0 +1,359 @@
+using System.Globalization;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Formulas;
+
+/// <summary>Reads lines: ordinary mathematics, lowest <c>per</c>, then or, and, not, comparison, sum, product, unary minus, power.</summary>
+internal sealed class Parser(string text, List<Token> tokens)
+{
+    private int _at;
+    private int _depth;
+
+    public Token Here => tokens[_at];
+
+    public Token Ahead(int count = 1) => tokens[Math.Min(_at + count, tokens.Count - 1)];
+
+    public Token Take() => tokens[_at < tokens.Count - 1 ? _at++ : _at];
+
+    public string Text => text;
+
+    public bool TryTake(string mark)
+    {
+        if (!Here.Is(mark)) return false;
+        Take();
+        return true;
+    }
+
+    public void Expect(string mark, string what)
+    {
+        if (TryTake(mark)) return;
+        throw Wrong(Here.Span, Here.Kind == TokenKind.End
+            ? $"The line ends too early: {what}."
+            : $"“{Source(Here.Span)}” is not expected here: {what}.");
+    }
+
+    public string Source(TextSpan span) => text.Substring(span.Start, span.Length);
+
+    public FormulaException Wrong(TextSpan span, string message, params TextFix[] fixes) => new(new(span, message, fixes));
+
+    public TextFix Replace(TextSpan span, string with, string? label = null) =>
+        new(label ?? $"Write “{with}”", text[..span.Start] + with + text[span.End..]);
+
+    public void ExpectEnd()
+    {
+        if (Here.Kind == TokenKind.End) return;
+        throw Unexpected();
+    }
+
+    /// <summary>A line: an expression, then any number of <c>per NUMBER</c> or <c>per UNIT</c>.</summary>
+    public Syntax Line()
+    {
+        var inner = Expression();
+        while (Here.IsWord("per"))
+        {
+            var per = Take();
+            if (inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum)
+            {
+                var rest = text[per.Span.Start..LineTail()];
+                throw Wrong(per.Span, "It is not clear what “per” divides: the whole sum, or its last term. Put parentheses.",
+                    new TextFix("The whole sum", $"{text[..sum.Span.Start]}({Source(sum.Span)}) {rest}{text[LineTail()..]}"),
+                    new TextFix("The last term", $"{text[..sum.Right.Span.Start]}({Source(sum.Right.Span)} {rest}){text[LineTail()..]}"));
+            }
+            if (Here.Kind == TokenKind.Number)
+            {
+                var number = Take();
+                inner = new PerSyntax(TextSpan.Between(inner.Span, number.Span), inner, number.Value, null);
+            }
+            else if (Here.Kind == TokenKind.Word)
+            {
+                var first = Here;
+                var unit = UnitHere(null);
+                inner = new PerSyntax(new(inner.Span.Start, tokens[_at - 1].Span.End - inner.Span.Start), inner, null, unit);
+                _ = first;
+            }
+            else
+            {
+                throw Wrong(Here.Span, "After “per” comes a unit of time or a number, as in “per day” or “per 1000”.");
+            }
+        }
+        return inner;
+    }
+
+    /// <summary>Where the run of <c>per</c> at the reading position ends.</summary>
+    private int LineTail()
+    {
+        var k = _at;
+        while (tokens[k].Kind is TokenKind.Number or TokenKind.Word && !tokens[k].IsWord("in")) k++;
+        return k == 0 ? text.Length : tokens[k - 1].Span.End;
+    }
+
+    public Syntax Expression()
+    {
+        if (++_depth > FormulaLimits.Depth)
+        {
+            throw Wrong(Here.Span, $"Parentheses are nested more than {FormulaLimits.Depth} deep. Give the inner part a name of its own.");
+        }
+        var result = Or();
+        _depth--;
+        return result;
+    }
+
+    private Syntax Or()
+    {
+        var left = And();
+        while (Here.IsWord("or"))
+        {
+            Take();
+            left = Join(BinaryOperator.Or, left, And());
+        }
+        return left;
+    }
+
+    private Syntax And()
+    {
+        var left = Not();
+        while (Here.IsWord("and"))
+        {
+            Take();
+            left = Join(BinaryOperator.And, left, Not());
+        }
+        return left;
+    }
+
+    private Syntax Not()
+    {
+        var nots = new Stack<Token>();
+        while (Here.IsWord("not")) nots.Push(Take());
+        var operand = Comparison();
+        foreach (var not in nots) operand = new UnarySyntax(TextSpan.Between(not.Span, operand.Span), UnaryOperator.Not, operand);
+        return operand;
+    }
+
+    private static BinaryOperator? ComparisonOperator(Token token) => token.Kind != TokenKind.Mark ? null : token.Text switch
+    {
+        "<" => BinaryOperator.Less,
+        "<=" => BinaryOperator.LessOrEqual,
+        ">" => BinaryOperator.Greater,
+        ">=" => BinaryOperator.GreaterOrEqual,
+        "==" or "=" => BinaryOperator.Equal,
+        "!=" => BinaryOperator.NotEqual,
+        _ => null,
+    };
+
+    private Syntax Comparison()
+    {
+        var left = Sum();
+        if (ComparisonOperator(Here) is not { } comparison) return left;
+        Take();
+        var joined = Join(comparison, left, Sum());
+        if (ComparisonOperator(Here) is not null)
+        {
+            throw Wrong(Here.Span, "Two comparisons in a row say nothing definite. Join them with “and”: a < b and b < c.");
+        }
+        return joined;
+    }
+
+    private Syntax Sum()
+    {
+        var left = Product();
+        while (Here.Is("+") || Here.Is("-"))
+        {
+            var op = Take().Text == "+" ? BinaryOperator.Add : BinaryOperator.Subtract;
+            left = Join(op, left, Product());
+        }
+        return left;
+    }
+
+    private Syntax Product()
+    {
+        var left = Signed();
+        while (Here.Is("*") || Here.Is("/"))
+        {
+            var op = Take().Text == "*" ? BinaryOperator.Multiply : BinaryOperator.Divide;
+            var right = Signed();
+            if (op == BinaryOperator.Divide && right is NumberSyntax { Unit: { } unit } divisor && left is NumberSyntax { Unit: null } dividend)
+            {
+                var span = TextSpan.Between(dividend.Span, divisor.Span);
+                var quotient = (dividend.Value / divisor.Value).ToString("0.######", CultureInfo.InvariantCulture);
+                var rate = $"{Source(dividend.Span)}/{divisor.Text} per {unit.Factors[0].Unit.Singular}";
+                throw Wrong(span, $"“{Source(span)}” can be read as a duration or as a rate. Say which.",
+                    Replace(span, $"{quotient} {unit.Text}"), Replace(span, rate));
+            }
+            left = Join(op, left, right);
+        }
+        return left;
+    }
+
+    private Syntax Signed()
+    {
+        var signs = new Stack<Token>();
+        while (Here.Is("-") || Here.Is("+"))
+        {
+            var sign = Take();
+            if (sign.Text == "-") signs.Push(sign);
+        }
+        var operand = Power();
+        foreach (var sign in signs) operand = new UnarySyntax(TextSpan.Between(sign.Span, operand.Span), UnaryOperator.Negate, operand);
+        return operand;
+    }
+
+    private Syntax Power()
+    {
+        var @base = Atom();
+        if (!Here.Is("^")) return @base;
+        Take();
+        if (++_depth > FormulaLimits.Depth) throw Wrong(Here.Span, "Too many powers of powers. Give the inner part a name of its own.");
+        var exponent = Signed();
+        _depth--;
+        return Join(BinaryOperator.Power, @base, exponent);
+    }
+
+    private static BinarySyntax Join(BinaryOperator op, Syntax left, Syntax right) =>
+        new(TextSpan.Between(left.Span, right.Span), op, left, right);
+
+    private Syntax Atom()
+    {
+        var token = Here;
+        if (token.Kind == TokenKind.Number) return Number();
+        if (token.Kind == TokenKind.Word && !IsKeyword(token.Text))
+        {
+            Take();
+            if (Here.Is("(")) return Call(token);
+            return token.Text == "pi" ? new NumberSyntax(token.Span, Math.PI, "pi", false, null) : new NameSyntax(token.Span, token.Text);
+        }
+        if (token.IsWord("if"))
+        {
+            Take();
+            if (Here.Is("(")) return Call(token);
+            throw Wrong(token.Span, "“if” is written if(condition, then, else).");
+        }
+        if (token.Is("("))
+        {
+            Take();
+            if (++_depth > FormulaLimits.Depth)
+            {
+                throw Wrong(token.Span, $"Parentheses are nested more than {FormulaLimits.Depth} deep. Give the inner part a name of its own.");
+            }
+            var inner = Line();
+            _depth--;
+            Expect(")", "a closing parenthesis is missing");
+            return inner;
+        }
+        throw Unexpected();
+    }
+
+    private static bool IsKeyword(string word) => word is not ("t" or "pi" or "sum") && Symbols.Reserved.Contains(word);
+
+    private FormulaException Unexpected()
+    {
+        var token = Here;
+        if (token.Kind == TokenKind.End)
+        {
+            return Wrong(text.Length > 0 ? new(text.Length - 1, 1) : token.Span,
+                text.Trim().Length == 0 ? "There is no formula yet. Type a number or a formula." : "The line ends too early: a number, a name or a parenthesis is missing.");
+        }
+        var previous = _at > 0 ? tokens[_at - 1] : default;
+        if (token.Is(",") && previous.Kind == TokenKind.Number && Ahead().Kind == TokenKind.Number && !Ahead().SpaceBefore)
+        {
+            var span = TextSpan.Between(previous.Span, Ahead().Span);
+            return Wrong(span, "A comma does not mark decimals here; use a point.", Replace(span, $"{previous.Text}.{Ahead().Text}"));
+        }
+        if (token.Kind == TokenKind.Number && previous.Kind == TokenKind.Number)
+        {
+            var span = TextSpan.Between(previous.Span, token.Span);
+            return Wrong(span, "Two numbers stand side by side. Leave the space out, or put a sign between them.", Replace(span, previous.Text + token.Text));
+        }
+        if (token.Kind == TokenKind.Word && !IsKeyword(token.Text) && _at > 0)
+        {
+            return Wrong(token.Span, $"A sign is missing before “{token.Text}”.", Replace(new(token.Span.Start, 0), "* ", "Multiply"));
+        }
+        if (token.Is(")")) return Wrong(token.Span, "This parenthesis closes nothing. Take it out, or open one before.");
+        if (token.Is("=")) return Wrong(token.Span, "“=” sets nothing inside a formula. To compare, write it between two sides of a condition.");
+        return Wrong(token.Span, $"“{Source(token.Span)}” is not expected here. A number, a name or a parenthesis should stand before or in its place.");
+    }
+
+    private Syntax Call(Token name)
+    {
+        Take();
+        var arguments = new List<Syntax>();
+        if (!Here.Is(")"))
+        {
+            do arguments.Add(Expression()); while (TryTake(","));
+        }
+        var close = Here;
+        Expect(")", "a closing parenthesis is missing");
+        var span = TextSpan.Between(name.Span, close.Span);
+        if (Functions.Find(name.Text) is not { } function)
+        {
+            var near = Symbols.Nearest(name.Text, Functions.Names);
+            TextFix[] fixes = near is null ? [] : [Replace(name.Span, near)];
+            TextFix[] product = arguments.Count == 1 ? [Replace(name.Span, name.Text + " * ", $"Multiply by {name.Text}")] : [];
+            throw Wrong(name.Span, $"There is no function “{name.Text}”." + (near is null ? "" : $" Did you mean “{near}”?"), [.. fixes, .. product]);
+        }
+        if (arguments.Count < function.MinimumArguments || arguments.Count > function.MaximumArguments)
+        {
+            throw Wrong(span, $"“{function.Name}” is written {function.Usage}; {arguments.Count} {(arguments.Count == 1 ? "argument is" : "arguments are")} given.");
+        }
+        return new CallSyntax(span, function, arguments);
+    }
+
+    private NumberSyntax Number()
+    {
+        var number = Take();
+        if (Here.Is("%"))
+        {
+            var percent = Take();
+            return new(TextSpan.Between(number.Span, percent.Span), number.Value / 100, number.Text, true, null);
+        }
+        if (Here.Kind == TokenKind.Word && !Symbols.Reserved.Contains(Here.Text))
+        {
+            var unit = UnitHere(number);
+            return new(new(number.Span.Start, tokens[_at - 1].Span.End - number.Span.Start), number.Value, number.Text, false, unit);
+        }
+        return new(number.Span, number.Value, number.Text, false, null);
+    }
+
+    /// <summary>Reads <c>word[^INT]{/word[^INT]}</c>, all but the first without spaces. <paramref name="number"/> is the number before it, if any.</summary>
+    private Unit UnitHere(Token? number)
+    {
+        var factors = new List<(TimeUnit, int)>();
+        var spelled = "";
+        var sign = 1;
+        while (true)
+        {
+            var word = Take();
+            if (TimeUnit.Find(word.Text) is not { } unit) throw UnknownUnit(word, number);
+            var power = sign;
+            spelled += word.Text;
+            if (Here.Is("^") && !Here.SpaceBefore && Ahead().Kind == TokenKind.Number)
+            {
+                Take();
+                var exponent = Take();
+                if (exponent.Value != Math.Floor(exponent.Value) || exponent.Value is < 1 or > 9)
+                {
+                    throw Wrong(exponent.Span, "The power of a unit is a whole number from 1 to 9.");
+                }
+                power *= (int)exponent.Value;
+                spelled += "^" + exponent.Text;
+            }
+            factors.Add((unit, power));
+            if ((Here.Is("/") || Here.Is("*")) && !Here.SpaceBefore && Ahead() is { Kind: TokenKind.Word, SpaceBefore: false } next && TimeUnit.Find(next.Text) is not null)
+            {
+                sign = Here.Is("/") ? -1 : 1;
+                spelled += Take().Text == "/" ? "/" : "·";
+                continue;
+            }
+            return new(spelled, factors);
+        }
+    }
+
+    private FormulaException UnknownUnit(Token word, Token? number)
+    {
+        var near = Symbols.Nearest(word.Text, TimeUnit.Known.Where(known => known.Length > 2));
+        var fixes = new List<TextFix>();
+        if (near is not null && word.Text.Length > 2) fixes.Add(Replace(word.Span, near));
+        if (number is { } n) fixes.Add(Replace(TextSpan.Between(n.Span, word.Span), $"{n.Text} * {word.Text}"));
+        var hint = number is null ? "After “per” comes a unit of time or a number, as in “per day” or “per 1000”." : $"Did you mean {number.Value.Text} * {word.Text}?";
+        return Wrong(word.Span, $"There is no unit of time “{word.Text}”. {hint}", [.. fixes]);
+    }
+}

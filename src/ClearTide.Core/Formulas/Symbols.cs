@@ -1,0 +1,70 @@
+using System.Text;
+using System.Text.RegularExpressions;
+
+namespace ClearTide.Core.Formulas;
+
+/// <summary>What may be a symbol, how symbols are compared, and which known one is nearest to a mistyped one.</summary>
+public static partial class Symbols
+{
+    /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>
+    public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
+    {
+        "at", "after", "per", "in", "stages", "when", "while", "every", "from", "until", "once", "the", "rest", "of",
+        "limited", "points", "and", "or", "not", "if", "sum", "t", "pi",
+    };
+
+    [GeneratedRegex(@"^\p{L}[\p{L}\p{Nd}\p{Mn}\p{Mc}_]*$")]
+    private static partial Regex Shape();
+
+    /// <summary>The form in which symbols are compared and stored: Unicode NFKC.</summary>
+    public static string Normalize(string text) => text.Normalize(NormalizationForm.FormKC);
+
+    /// <summary>Null if <paramref name="symbol"/> may name a part, else a sentence that says what to do.</summary>
+    public static string? Refusal(string symbol)
+    {
+        if (symbol.Length == 0) return "A symbol needs at least one letter.";
+        if (symbol.Length > 40) return "A symbol has at most 40 characters; put the rest into the label.";
+        if (!Shape().IsMatch(symbol)) return $"“{symbol}” cannot be a symbol: begin with a letter, then use letters, digits and underscores.";
+        if (Reserved.Contains(symbol)) return $"“{symbol}” has a meaning of its own in formulas; choose another symbol.";
+        if (Functions.Find(symbol) is not null) return $"“{symbol}” is a function; choose another symbol.";
+        return null;
+    }
+
+    /// <summary>The known symbol nearest to <paramref name="mistyped"/> by edit distance, or null where none is near.</summary>
+    public static string? Nearest(string mistyped, IEnumerable<string> known)
+    {
+        string? best = null;
+        var limit = mistyped.Length <= 2 ? 1 : mistyped.Length <= 5 ? 2 : 3;
+        var bestDistance = limit + 1;
+        foreach (var candidate in known)
+        {
+            // One letter shares nothing with another one: only a change of case counts as near.
+            if (mistyped.Length == 1 && candidate.Length == 1 && !candidate.Equals(mistyped, StringComparison.OrdinalIgnoreCase)) continue;
+            var distance = candidate.Equals(mistyped, StringComparison.OrdinalIgnoreCase) ? 0 : EditDistance(mistyped, candidate);
+            if (distance < bestDistance && distance < Math.Max(mistyped.Length, candidate.Length))
+            {
+                best = candidate;
+                bestDistance = distance;
+            }
+        }
+        return best;
+    }
+
+    /// <summary>Levenshtein distance with neighbouring letters swapped counted as one (optimal string alignment).</summary>
+    internal static int EditDistance(string a, string b)
+    {
+        var d = new int[a.Length + 1, b.Length + 1];
+        for (var i = 0; i <= a.Length; i++) d[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++) d[0, j] = j;
+        for (var i = 1; i <= a.Length; i++)
+        {
+            for (var j = 1; j <= b.Length; j++)
+            {
+                var change = a[i - 1] == b[j - 1] ? 0 : 1;
+                d[i, j] = Math.Min(Math.Min(d[i - 1, j] + 1, d[i, j - 1] + 1), d[i - 1, j - 1] + change);
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) d[i, j] = Math.Min(d[i, j], d[i - 2, j - 2] + 1);
+            }
+        }
+        return d[a.Length, b.Length];
+    }
+}

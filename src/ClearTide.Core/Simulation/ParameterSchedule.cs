@@ -1,0 +1,42 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// Parameter values that change at known times and are constant in between. Each change is a discontinuity at which every solver ends a step.
+/// </summary>
+public sealed class ParameterSchedule
+{
+    private readonly double[] _times;
+    private readonly double[][] _values;
+
+    /// <param name="values">The values before any change.</param>
+    /// <param name="changes">Times of change, ascending, each with all values from then on.</param>
+    public ParameterSchedule(double[] values, IReadOnlyList<(double Time, double[] Values)> changes)
+    {
+        for (var k = 1; k < changes.Count; k++)
+        {
+            if (changes[k].Time <= changes[k - 1].Time) throw new ArgumentException("Times of change must ascend.", nameof(changes));
+        }
+        _times = [.. changes.Select(change => change.Time)];
+        _values = [values, .. changes.Select(change => change.Values)];
+    }
+
+    public static ParameterSchedule Constant(double[] values) => new(values, []);
+
+    /// <summary>The values in force at this time; at a change, those after it.</summary>
+    public double[] At(double time)
+    {
+        var k = _times.Length;
+        while (k > 0 && _times[k - 1] > time) k--;
+        return _values[k];
+    }
+
+    /// <summary>The first change after this time, or positive infinity.</summary>
+    public double NextChange(double time)
+    {
+        foreach (var change in _times)
+        {
+            if (change > time) return change;
+        }
+        return double.PositiveInfinity;
+    }
+}

@@ -1,0 +1,93 @@
+namespace ClearTide.Core.Simulation;
+
+public enum Method { Adaptive, RungeKutta4 }
+
+/// <summary>How to solve: method, step of calculation (fixed-step methods), tolerances (adaptive methods), and the bound on steps.</summary>
+public sealed record SolverSettings
+{
+    public Method Method { get; init; } = Method.Adaptive;
+
+    /// <summary>In units of time.</summary>
+    public double Step { get; init; } = 0.25;
+
+    public double RelativeTolerance { get; init; } = 1e-8;
+
+    /// <summary>In the units of the states.</summary>
+    public double AbsoluteTolerance { get; init; } = 1e-9;
+
+    /// <summary>A run that takes more steps is stopped.</summary>
+    public int MaximumSteps { get; init; } = 2_000_000;
+
+    public static readonly SolverSettings Default = new();
+}
+
+/// <summary>Runs a compiled model through a schedule of parameter values and samples it at output times.</summary>
+public static class Simulator
+{
+    /// <summary>The most output times of one run.</summary>
+    public const int MostOutputs = 1_000_000;
+
+    /// <param name="state">State at the first of <paramref name="times"/>.</param>
+    /// <param name="times">Ascending output times; the run spans from the first to the last.</param>
+    /// <exception cref="SimulationException">The run could not go on.</exception>
+    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default)
+    {
+        var n = model.StateCount;
+        var outputCount = model.OutputCount;
+        var states = new double[times.Length * n];
+        var outputs = new double[times.Length * outputCount];
+        var stepper = Create(model.RightHandSide, n, model.Form.Values.Count, settings);
+        var sampled = 0;
+        void Sample(ReadOnlySpan<double> y)
+        {
+            y.CopyTo(states.AsSpan(sampled * n, n));
+            model.Outputs(times[sampled], y, schedule.At(times[sampled]), outputs.AsSpan(sampled * outputCount, outputCount));
+            sampled++;
+        }
+        Span<double> between = new double[n];
+        stepper.Start(times[0], state, schedule.At(times[0]));
+        Sample(state);
+        var end = times[^1];
+        while (stepper.Time < end)
+        {
+            var change = schedule.NextChange(stepper.Time);
+            stepper.Step(Math.Min(change, end));
+            while (sampled < times.Length && times[sampled] <= stepper.Time)
+            {
+                stepper.At(times[sampled], between);
+                Sample(between);
+            }
+            if (stepper.Time == change) stepper.ChangeParameters(schedule.At(change));
+            if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
+            if (stepper.Steps > settings.MaximumSteps)
+            {
+                throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
+            }
+        }
+        return new(model.Form, times, states, outputs, stepper.Steps);
+    }
+
+    /// <summary>The stepper that the settings ask for.</summary>
+    /// <param name="controlled">How many components take part in error control, or null for all.</param>
+    public static Stepper Create(Formulas.VectorFunction f, int dimension, int parameterCount, SolverSettings settings, int? controlled = null) => settings.Method switch
+    {
+        Method.RungeKutta4 => new RungeKutta4(f, dimension, parameterCount, settings.Step),
+        _ => new DormandPrince(f, dimension, parameterCount, settings.RelativeTolerance, settings.AbsoluteTolerance, controlled),
+    };
+
+    /// <summary>Equally spaced times from start to end; the end is always among them.</summary>
+    public static double[] Grid(double start, double end, double every)
+    {
+        if (!(every > 0)) throw new ArgumentOutOfRangeException(nameof(every), every, "The spacing of output must be positive.");
+        if (!(end > start)) throw new ArgumentOutOfRangeException(nameof(end), end, "The end must come after the start.");
+        var count = (end - start) / every;
+        if (count > MostOutputs) throw new ArgumentOutOfRangeException(nameof(every), every, $"More than {MostOutputs:N0} output times are asked for.");
+        // A rounding error must not add a sliver at the end.
+        var whole = (int)Math.Floor(count + 1e-9);
+        var times = new List<double>(whole + 2);
+        for (var k = 0; k <= whole; k++) times.Add(Math.Min(start + k * every, end));
+        if (end - times[^1] > 1e-9 * every) times.Add(end);
+        else times[^1] = end;
+        return [.. times];
+    }
+}

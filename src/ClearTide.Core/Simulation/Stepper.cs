@@ -1,0 +1,94 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// The stepping base of all solvers of y' = f(t, y; p): holds state, parameters and work space in one pinned block, and the last step taken,
+/// over which each method offers continuous output. One stepper serves one thread.
+/// </summary>
+public abstract unsafe class Stepper
+{
+    private readonly double[] _memory;
+    protected readonly VectorFunction F;
+    protected readonly int N;
+
+    /// <summary>State at <see cref="Time"/>.</summary>
+    protected readonly double* Y;
+
+    /// <summary>State at <see cref="StepStart"/>.</summary>
+    protected readonly double* Before;
+
+    protected readonly double* P;
+    private readonly double* _work;
+
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="dimension">Number of states.</param>
+    /// <param name="parameterCount">Number of parameters.</param>
+    /// <param name="workVectors">How many vectors of work space the method needs.</param>
+    protected Stepper(VectorFunction f, int dimension, int parameterCount, int workVectors)
+    {
+        F = f;
+        N = dimension;
+        ParameterCount = parameterCount;
+        _memory = GC.AllocateArray<double>(dimension * (2 + workVectors) + parameterCount + 1, pinned: true);
+        Y = (double*)System.Runtime.CompilerServices.Unsafe.AsPointer(ref _memory[0]);
+        Before = Y + dimension;
+        _work = Before + dimension;
+        P = _work + workVectors * dimension;
+    }
+
+    protected int ParameterCount { get; }
+
+    /// <summary>The time reached.</summary>
+    public double Time { get; protected set; }
+
+    /// <summary>Where the last step began.</summary>
+    public double StepStart { get; protected set; }
+
+    /// <summary>Accepted steps so far.</summary>
+    public int Steps { get; protected set; }
+
+    /// <summary>A work vector of length N.</summary>
+    protected double* Work(int index) => _work + index * N;
+
+    /// <summary>Puts the stepper at a time and state; forgets everything before.</summary>
+    public void Start(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        Time = StepStart = time;
+        state.CopyTo(new Span<double>(Y, N));
+        parameters.CopyTo(new Span<double>(P, ParameterCount));
+        new Span<double>(Y, N).CopyTo(new Span<double>(Before, N));
+        Restart();
+    }
+
+    /// <summary>Changes the parameters at the time reached: a discontinuity of f.</summary>
+    public void ChangeParameters(ReadOnlySpan<double> parameters)
+    {
+        parameters.CopyTo(new Span<double>(P, ParameterCount));
+        Restart();
+    }
+
+    /// <summary>Called where f has changed, so that nothing of the step before is carried over.</summary>
+    protected abstract void Restart();
+
+    /// <summary>Takes one step that does not go beyond <paramref name="limit"/>.</summary>
+    /// <exception cref="SimulationException">The state became infinite or not a number, or no step is small enough.</exception>
+    public abstract void Step(double limit);
+
+    /// <summary>Writes the state at a time within the last step.</summary>
+    public abstract void At(double time, Span<double> state);
+
+    /// <summary>The state at <see cref="Time"/>.</summary>
+    public ReadOnlySpan<double> State => new(Y, N);
+
+    protected SimulationException Failed(FailureReason reason) =>
+        new(reason, Time, State.ToArray(), new ReadOnlySpan<double>(P, ParameterCount).ToArray());
+
+    protected static bool AllFinite(double* vector, int count)
+    {
+        // Zero times anything finite is zero; infinite and not-a-number leave a mark in the sum.
+        var mark = 0.0;
+        for (var i = 0; i < count; i++) mark += vector[i] * 0;
+        return mark == 0;
+    }
+}

@@ -1,0 +1,230 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Stochastic;
+
+/// <summary>
+/// One exact chance run, recorded at given times: amounts, and how often each process has fired by then (reverse firings count as minus one).
+/// </summary>
+/// <param name="States">Amounts, time by time.</param>
+/// <param name="Counts">Net firings since the start, time by time.</param>
+/// <param name="Transitions">All firings.</param>
+/// <param name="Blocked">Firings that did not act, because the compartment they leave held less than one unit.</param>
+public sealed record ExactRun(double[] States, double[] Counts, long Transitions, long Blocked);
+
+/// <summary>
+/// The exact law of the chance process, by a unit-rate Poisson clock for each process and direction in its own internal time (the modified
+/// next reaction method; Anderson, J. Chem. Phys. 127, 2007, 214107, section III). Each clock has its own random stream, so that two runs
+/// with the same seed share their chance process by process. Rates that depend on time are integrated between transitions (section IV).
+/// An instance serves one thread; a run depends on nothing but its arguments.
+/// </summary>
+public sealed unsafe class ExactSimulation
+{
+    private readonly CompiledModel _model;
+    private readonly VectorFunction _rates;
+    private readonly int _n;
+    private readonly int _m;
+    private readonly double[] _memory;
+    private readonly double* _y, _p, _rate, _left, _leftReverse;
+    private readonly RandomStream[] _forward;
+    private readonly RandomStream[] _reverse;
+    private readonly bool[] _reverseStarted;
+    private readonly (int State, int Change)[][] _changes;
+    private readonly int[] _from, _to;
+    private readonly TimedRates? _timed;
+
+    /// <summary>A run with more transitions than this is stopped.</summary>
+    public long MaximumTransitions { get; init; } = 500_000_000;
+
+    public ExactSimulation(CompiledModel model)
+    {
+        _model = model;
+        _rates = model.Rates;
+        _n = model.StateCount;
+        _m = model.Form.Processes.Count;
+        var parameters = model.Form.Values.Count;
+        _memory = GC.AllocateArray<double>(_n + parameters + 3 * _m + 1, pinned: true);
+        _y = (double*)System.Runtime.CompilerServices.Unsafe.AsPointer(ref _memory[0]);
+        _p = _y + _n;
+        _rate = _p + parameters;
+        _left = _rate + _m;
+        _leftReverse = _left + _m;
+        _forward = new RandomStream[_m];
+        _reverse = new RandomStream[_m];
+        _reverseStarted = new bool[_m];
+        _changes = [.. model.Form.Processes.Select(process => process.Changes.Select(change => (change.State, change.Coefficient)).ToArray())];
+        _from = [.. _changes.Select(changes => changes.Where(change => change.Change < 0).Select(change => change.State).FirstOrDefault(-1))];
+        _to = [.. _changes.Select(changes => changes.Where(change => change.Change > 0).Select(change => change.State).FirstOrDefault(-1))];
+        if (model.Form.Processes.Any(process => DependsOnTime(model.Form.Graph, process.Rate))) _timed = new TimedRates(_rates, _m);
+    }
+
+    private static bool DependsOnTime(ExpressionGraph graph, int node)
+    {
+        var needed = graph.Reachable([node]);
+        return Enumerable.Range(0, graph.Count).Any(k => needed[k] && graph[k].Operation == Operation.Time);
+    }
+
+    /// <param name="start">Amounts at the first of <paramref name="times"/>, whole numbers.</param>
+    /// <param name="times">Ascending times at which the run is recorded.</param>
+    /// <exception cref="SimulationException">A rate became infinite or not a number, or the run takes too many transitions.</exception>
+    public ExactRun Run(ReadOnlySpan<double> start, ParameterSchedule schedule, double[] times, long seed, int replicate, CancellationToken cancel = default)
+    {
+        var states = new double[times.Length * _n];
+        var counts = new double[times.Length * _m];
+        var net = new double[_m];
+        long transitions = 0, blocked = 0;
+        start.CopyTo(new Span<double>(_y, _n));
+        for (var k = 0; k < _m; k++)
+        {
+            _forward[k] = new RandomStream(seed, replicate, "transition", _model.Form.Processes[k].Id);
+            _left[k] = _forward[k].NextExponential();
+            _reverseStarted[k] = false;
+        }
+        var t = times[0];
+        UseParameters(schedule.At(t));
+        var record = 0;
+        var change = schedule.NextChange(t);
+        while (true)
+        {
+            while (record < times.Length && times[record] <= t)
+            {
+                new Span<double>(_y, _n).CopyTo(states.AsSpan(record * _n, _n));
+                net.CopyTo(counts.AsSpan(record * _m, _m));
+                record++;
+            }
+            if (record == times.Length) return new(states, counts, transitions, blocked);
+            if (t >= change)
+            {
+                UseParameters(schedule.At(t));
+                change = schedule.NextChange(t);
+            }
+            var limit = Math.Min(times[record], change);
+            t = _timed is null
+                ? Constant(t, limit, net, ref transitions, ref blocked, seed, replicate, cancel)
+                : Varying(t, limit, net, ref transitions, ref blocked, seed, replicate, cancel);
+        }
+    }
+
+    private void UseParameters(double[] values) => values.CopyTo(new Span<double>(_p, values.Length));
+
+    /// <summary>Runs to <paramref name="limit"/> with rates that change at transitions only.</summary>
+    private double Constant(double t, double limit, double[] net, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    {
+        double* rate = _rate, left = _left;
+        var m = _m;
+        while (true)
+        {
+            _rates(t, _y, _p, rate);
+            var wait = double.PositiveInfinity;
+            var next = -1;
+            for (var k = 0; k < m; k++)
+            {
+                var r = rate[k];
+                if (r > 0)
+                {
+                    var until = left[k] / r;
+                    if (until < wait)
+                    {
+                        wait = until;
+                        next = k;
+                    }
+                }
+                else if (!(r == 0))
+                {
+                    ReverseWait(k, r, t, seed, replicate, ref wait, ref next);
+                }
+            }
+            var fires = t + wait < limit;
+            var elapsed = fires ? wait : limit - t;
+            for (var k = 0; k < m; k++)
+            {
+                if (rate[k] >= 0) left[k] -= rate[k] * elapsed;
+                else _leftReverse[k] += rate[k] * elapsed;
+            }
+            if (!fires) return limit;
+            t += wait;
+            Fire(next, rate[next] < 0, net, ref blocked);
+            if ((++transitions & 0xffff) == 0) Guard(transitions, t, cancel);
+        }
+    }
+
+    /// <summary>A net flow that runs backwards has a second clock, started when it is first needed.</summary>
+    private void ReverseWait(int k, double rate, double t, long seed, int replicate, ref double wait, ref int next)
+    {
+        if (!double.IsFinite(rate)) throw Failed(FailureReason.NotFinite, t);
+        StartReverse(k, seed, replicate);
+        var until = _leftReverse[k] / -rate;
+        if (until >= wait) return;
+        wait = until;
+        next = k;
+    }
+
+    private void StartReverse(int k, long seed, int replicate)
+    {
+        if (_reverseStarted[k]) return;
+        _reverseStarted[k] = true;
+        _reverse[k] = new RandomStream(seed, replicate, "transition", _model.Form.Processes[k].Id, 1);
+        _leftReverse[k] = _reverse[k].NextExponential();
+    }
+
+    /// <summary>Runs to <paramref name="limit"/> with rates that also change with time.</summary>
+    private double Varying(double t, double limit, double[] net, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    {
+        var stretches = 0;
+        while (t < limit)
+        {
+            var end = _timed!.Advance(t, limit, _y, _p);
+            var used = _timed.Used;
+            for (var k = 0; k < _m; k++)
+            {
+                if (!double.IsFinite(used[k])) throw Failed(FailureReason.NotFinite, t);
+                if (used[k] < 0) StartReverse(k, seed, replicate);
+            }
+            var next = _timed.FirstToRunOut(_left, _leftReverse, ref end);
+            for (var k = 0; k < _m; k++)
+            {
+                if (used[k] >= 0) _left[k] = Math.Max(0, _left[k] - used[k]);
+                else _leftReverse[k] = Math.Max(0, _leftReverse[k] + used[k]);
+            }
+            if ((++stretches & 0xfff) == 0) cancel.ThrowIfCancellationRequested();
+            var backwards = next >= 0 && used[next] < 0;
+            t = end;
+            if (next < 0) continue;
+            Fire(next, backwards, net, ref blocked);
+            if ((++transitions & 0xff) == 0) Guard(transitions, t, cancel);
+        }
+        return t;
+    }
+
+    private void Fire(int k, bool backwards, double[] net, ref long blocked)
+    {
+        int source, sign;
+        if (backwards)
+        {
+            _leftReverse[k] = _reverse[k].NextExponential();
+            (source, sign) = (_to[k], -1);
+        }
+        else
+        {
+            _left[k] = _forward[k].NextExponential();
+            (source, sign) = (_from[k], 1);
+        }
+        if (source >= 0 && _y[source] < 1)
+        {
+            blocked++;
+            return;
+        }
+        var changes = _changes[k];
+        for (var i = 0; i < changes.Length; i++) _y[changes[i].State] += sign * changes[i].Change;
+        net[k] += sign;
+    }
+
+    private void Guard(long transitions, double t, CancellationToken cancel)
+    {
+        cancel.ThrowIfCancellationRequested();
+        if (transitions > MaximumTransitions) throw Failed(FailureReason.TooManySteps, t);
+    }
+
+    private SimulationException Failed(FailureReason reason, double t) =>
+        new(reason, t, new ReadOnlySpan<double>(_y, _n).ToArray(), new ReadOnlySpan<double>(_p, _model.Form.Values.Count).ToArray());
+}

@@ -1,0 +1,25 @@
+namespace ClearTide.Core.Stochastic;
+
+/// <summary>Rounds fractional amounts at random to whole units so that their total holds.</summary>
+public static class WholeUnits
+{
+    /// <summary>
+    /// Systematic rounding: one uniform number shifts the running totals, which are then rounded down. Each amount keeps its expectation and
+    /// is off by less than one; a whole total stays the same (Madow, Ann. Math. Statist. 20, 1949, pp. 333–354). Negative amounts count as zero.
+    /// </summary>
+    public static void Round(Span<double> amounts, double uniform)
+    {
+        var running = 0.0;
+        var before = 0.0;
+        for (var i = 0; i < amounts.Length; i++)
+        {
+            // The last total is a whole number up to rounding errors; they must not turn into a missing unit.
+            running += Math.Max(0, amounts[i]);
+            var nearest = Math.Round(running);
+            var exact = Math.Abs(running - nearest) < 1e-7 * Math.Max(1, running) ? nearest : running;
+            var after = Math.Floor(exact + uniform);
+            amounts[i] = after - before;
+            before = after;
+        }
+    }
+}

@@ -1,0 +1,28 @@
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Tests.Models;
+
+namespace ClearTide.Core.Tests.Simulation;
+
+internal static class Runs
+{
+    public static CompiledModel Compile(string lines)
+    {
+        var lowered = Lowering.Lower(Studies.Of(lines));
+        Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Select(finding => finding.Message)));
+        return new(lowered.Form);
+    }
+
+    public static Trajectory Run(CompiledModel model, double[] times, SolverSettings? settings = null)
+    {
+        var values = model.Form.ValueVector();
+        return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, settings ?? SolverSettings.Default);
+    }
+
+    public static double Final(string lines, string symbol, double end, SolverSettings? settings = null)
+    {
+        var model = Compile(lines);
+        var state = model.Form.States.ToList().FindIndex(candidate => candidate.Symbol == symbol);
+        return Run(model, [0, end], settings).State(1, state);
+    }
+}
