@@ -96,7 +96,7 @@ public sealed unsafe class DormandPrince : Stepper
                 factor = Math.Clamp(factor, 1 / Largest, 1 / Smallest);
                 // A step cut short by the limit says little about the next one: keep the longer proposal.
                 var proposal = h / factor;
-                _next = h < _next ? Math.Max(proposal, Math.Min(_next, h * Largest)) : proposal;
+                _next = h < _next ? Math.Max(proposal, _next) : proposal;
                 if (rejected) _next = Math.Min(_next, h);
                 _lastError = Math.Max(error, 1e-4);
                 Accept(h, limit);

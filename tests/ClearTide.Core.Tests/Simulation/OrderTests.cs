@@ -40,7 +40,7 @@ public class OrderTests
             for (var k = 1; k <= Math.Round(9 / step); k++) stepper.Step(1 + k * step);
             return Math.Abs(stepper.State[0] - Exact(10));
         }
-        Assert.InRange(Math.Log2(Error(0.5) / Error(0.25)), 4.6, 5.4);
+        Assert.InRange(Math.Log2(Error(0.25) / Error(0.125)), 4.6, 5.4);
     }
 
     [Theory]
