@@ -1,0 +1,93 @@
+using System.Globalization;
+using System.Net;
+using System.Text;
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Formats.Print;
+
+/// <summary>A formula in print: presentation MathML (MathML Core), everything escaped.</summary>
+public static class MathMl
+{
+    public static string Of(Syntax tree) => $"<math>{Row(tree)}</math>";
+
+    /// <summary>A symbol as print shows it: Greek names become letters, what follows an underscore goes below.</summary>
+    public static string Symbol(string symbol)
+    {
+        var cut = symbol.IndexOf('_');
+        var head = cut > 0 ? symbol[..cut] : symbol;
+        var printed = $"<mi>{WebUtility.HtmlEncode(Greek.GetValueOrDefault(head, head))}</mi>";
+        return cut > 0 && cut < symbol.Length - 1 ? $"<msub>{printed}<mi>{WebUtility.HtmlEncode(symbol[(cut + 1)..])}</mi></msub>" : printed;
+    }
+
+    /// <summary>A symbol as plain text with Greek names as letters.</summary>
+    public static string PlainSymbol(string symbol) => Greek.GetValueOrDefault(symbol, symbol);
+
+    private static readonly Dictionary<string, string> Greek = new(StringComparer.Ordinal)
+    {
+        ["alpha"] = "α", ["beta"] = "β", ["gamma"] = "γ", ["delta"] = "δ", ["epsilon"] = "ε", ["zeta"] = "ζ", ["eta"] = "η", ["theta"] = "θ",
+        ["kappa"] = "κ", ["lambda"] = "λ", ["mu"] = "μ", ["nu"] = "ν", ["xi"] = "ξ", ["rho"] = "ρ", ["sigma"] = "σ", ["tau"] = "τ",
+        ["phi"] = "φ", ["chi"] = "χ", ["psi"] = "ψ", ["omega"] = "ω", ["Gamma"] = "Γ", ["Delta"] = "Δ", ["Theta"] = "Θ", ["Lambda"] = "Λ", ["Omega"] = "Ω",
+    };
+
+    private static string Row(Syntax tree) => tree switch
+    {
+        NumberSyntax number => Number(number),
+        NameSyntax name => Symbol(name.Name),
+        UnarySyntax { Operator: UnaryOperator.Negate } unary => $"<mrow><mo>−</mo>{Inside(unary.Operand, 6)}</mrow>",
+        UnarySyntax unary => $"<mrow><mtext>not </mtext>{Inside(unary.Operand, 3)}</mrow>",
+        BinarySyntax { Operator: BinaryOperator.Divide } quotient => $"<mfrac>{Boxed(quotient.Left)}{Boxed(quotient.Right)}</mfrac>",
+        BinarySyntax { Operator: BinaryOperator.Power } power => $"<msup>{Boxed(power.Left, 8)}{Boxed(power.Right)}</msup>",
+        BinarySyntax binary => $"<mrow>{Inside(binary.Left, Strength(binary))}{Sign(binary.Operator)}{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}</mrow>",
+        CallSyntax { Function.Name: "sqrt" } root => $"<msqrt>{Row(root.Arguments[0])}</msqrt>",
+        CallSyntax call => $"<mrow><mi>{WebUtility.HtmlEncode(call.Function.Name)}</mi><mo>(</mo>{string.Join("<mo>,</mo>", call.Arguments.Select(Row))}<mo>)</mo></mrow>",
+        PerSyntax per => $"<mrow>{Inside(per.Inner, 5)}<mtext> per {(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : WebUtility.HtmlEncode(per.Unit!.Text))}</mtext></mrow>",
+        _ => "",
+    };
+
+    private static string Boxed(Syntax tree, int least = 0) => $"<mrow>{Inside(tree, least)}</mrow>";
+
+    private static string Inside(Syntax tree, int least) => Strength(tree) < least ? $"<mrow><mo>(</mo>{Row(tree)}<mo>)</mo></mrow>" : Row(tree);
+
+    private static int Strength(Syntax tree) => tree switch
+    {
+        BinarySyntax binary => binary.Operator switch
+        {
+            BinaryOperator.Or => 1,
+            BinaryOperator.And => 2,
+            BinaryOperator.Add or BinaryOperator.Subtract => 5,
+            BinaryOperator.Multiply => 6,
+            // A fraction bar groups by itself inside a product, but not under a power.
+            BinaryOperator.Divide => 7,
+            BinaryOperator.Power => 7,
+            _ => 4,
+        },
+        UnarySyntax { Operator: UnaryOperator.Not } => 3,
+        UnarySyntax => 6,
+        PerSyntax => 0,
+        NumberSyntax { Unit: not null } => 6,
+        _ => 9,
+    };
+
+    private static string Sign(BinaryOperator op) => op switch
+    {
+        BinaryOperator.Multiply => "<mo lspace=\"0.1em\" rspace=\"0.1em\">\u2062</mo>",
+        BinaryOperator.Subtract => "<mo>−</mo>",
+        BinaryOperator.Add => "<mo>+</mo>",
+        BinaryOperator.Less => "<mo>&lt;</mo>",
+        BinaryOperator.LessOrEqual => "<mo>≤</mo>",
+        BinaryOperator.Greater => "<mo>&gt;</mo>",
+        BinaryOperator.GreaterOrEqual => "<mo>≥</mo>",
+        BinaryOperator.Equal => "<mo>=</mo>",
+        BinaryOperator.NotEqual => "<mo>≠</mo>",
+        BinaryOperator.And => "<mtext> and </mtext>",
+        _ => "<mtext> or </mtext>",
+    };
+
+    private static string Number(NumberSyntax number)
+    {
+        var text = number.Text == "pi" ? "π" : number.Text;
+        var printed = text == "π" ? "<mi>π</mi>" : $"<mn>{WebUtility.HtmlEncode(text)}</mn>";
+        if (number.Percent) return $"<mrow>{printed}<mo>%</mo></mrow>";
+        return number.Unit is null ? printed : $"<mrow>{printed}<mtext> {WebUtility.HtmlEncode(number.Unit.Text)}</mtext></mrow>";
+    }
+}

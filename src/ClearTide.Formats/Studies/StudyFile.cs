@@ -1,0 +1,92 @@
+using System.Collections.Immutable;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using ClearTide.Core.Data;
+using ClearTide.Core.Models;
+
+namespace ClearTide.Formats.Studies;
+
+/// <summary>A study with the data it refers to, as one file holds them.</summary>
+public sealed record StudyBundle(StudyDocument Document, ImmutableArray<DataSet> DataSets);
+
+/// <summary>A file that is not a study; the message says what to do.</summary>
+public sealed class StudyFileException(string message) : Exception(message);
+
+/// <summary>Reads and writes <c>*.study.json</c>: the whole study, readable and diffable.</summary>
+public static class StudyFile
+{
+    public const string Format = "clear-tide-study";
+    public const int Version = 1;
+    public const int LongestFile = 20_000_000;
+
+    internal static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        MaxDepth = 32,
+        IgnoreReadOnlyProperties = true,
+        Converters = { new TimeUnitConverter(), new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        NewLine = "\n",
+    };
+
+    public static string Write(StudyBundle bundle)
+    {
+        var root = new JsonObject
+        {
+            ["format"] = Format,
+            ["version"] = Version,
+            ["study"] = JsonSerializer.SerializeToNode(bundle.Document, Options),
+            ["dataSets"] = JsonSerializer.SerializeToNode(bundle.DataSets, Options),
+        };
+        return root.ToJsonString(Options) + "\n";
+    }
+
+    /// <exception cref="StudyFileException">The text is not a study that this version can read.</exception>
+    public static StudyBundle Read(string text)
+    {
+        if (text.Length > LongestFile) throw new StudyFileException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
+        try
+        {
+            var root = JsonNode.Parse(text, documentOptions: new() { MaxDepth = 32, CommentHandling = JsonCommentHandling.Skip }) as JsonObject;
+            if (root?["format"]?.GetValue<string>() != Format) throw new StudyFileException("This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
+            var version = root["version"]?.GetValue<int>() ?? 0;
+            if (version > Version) throw new StudyFileException($"This study was written by a newer Clear Tide (file version {version}; this one reads up to {Version}). Open it there.");
+            var document = root["study"]?.Deserialize<StudyDocument>(Options) ?? throw new StudyFileException("This file holds no study.");
+            var data = root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : [];
+            return new(Checked(document), data);
+        }
+        catch (JsonException broken)
+        {
+            throw new StudyFileException($"This file is broken at line {broken.LineNumber + 1}: it cannot be read as JSON there. Export it again where it came from.");
+        }
+        catch (Exception wrong) when (wrong is InvalidOperationException or FormatException or NotSupportedException)
+        {
+            throw new StudyFileException("A field of this file holds something of the wrong kind. Export it again where it came from.");
+        }
+    }
+
+    /// <summary>One document without its data, on one line, for storage.</summary>
+    public static string WriteDocument(StudyDocument document) => JsonSerializer.Serialize(document, Compact);
+
+    public static StudyDocument ReadDocument(string text) => JsonSerializer.Deserialize<StudyDocument>(text, Compact)!;
+
+    private static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+
+    private static StudyDocument Checked(StudyDocument document)
+    {
+        var ids = document.Parts.Select(part => part.Id).ToList();
+        if (ids.Count != ids.Distinct().Count()) throw new StudyFileException("Two parts of this study share an id. Export it again where it came from.");
+        if (document.Parts.Count() > AddLines.MostParts) throw new StudyFileException($"This study has more than {AddLines.MostParts:N0} parts, which is the limit.");
+        foreach (var flow in document.Flows)
+        {
+            if ((flow.From ?? flow.To) is null || (flow.From is not null && document.Compartment(flow.From) is null) || (flow.To is not null && document.Compartment(flow.To) is null))
+            {
+                throw new StudyFileException($"The flow {flow.Id} has an end that is not in the study. Export it again where it came from.");
+            }
+        }
+        if (new SetSpan(document.Start, document.End).Apply(document).Refusal is { } refusal) throw new StudyFileException(refusal);
+        return document;
+    }
+}

@@ -1,0 +1,72 @@
+using System.Globalization;
+using CsvHelper;
+using CsvHelper.Configuration;
+using ClearTide.Core.Scenarios;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>Results as CSV: numbers with 17 significant digits, so that reading them back gives the same bits.</summary>
+public static class ResultTable
+{
+    /// <summary>A run: <c>time</c>, then one column for each compartment, by symbol.</summary>
+    public static void Write(TextWriter output, Trajectory run)
+    {
+        using var csv = Writer(output);
+        csv.WriteField("time");
+        foreach (var state in run.Form.States) csv.WriteField(state.Symbol);
+        csv.NextRecord();
+        for (var k = 0; k < run.Times.Count; k++)
+        {
+            csv.WriteField(Exact(run.Times[k]));
+            for (var state = 0; state < run.Form.States.Count; state++) csv.WriteField(Exact(run.State(k, state)));
+            csv.NextRecord();
+        }
+    }
+
+    /// <summary>A projection: one row for each scenario and interval with its bands.</summary>
+    public static void Write(TextWriter output, ProjectionSummary projection)
+    {
+        using var csv = Writer(output);
+        foreach (var heading in (string[])["scenario", "interval_start", "interval_end", "p5", "p25", "median", "p75", "p95"]) csv.WriteField(heading);
+        csv.NextRecord();
+        foreach (var scenario in projection.Scenarios)
+        {
+            for (var k = 0; k < scenario.Intervals.Count; k++)
+            {
+                csv.WriteField(scenario.Name);
+                csv.WriteField(Exact(projection.Times[k]));
+                csv.WriteField(Exact(projection.Times[k + 1]));
+                var band = scenario.Intervals[k];
+                foreach (var value in (double[])[band.P5, band.P25, band.Median, band.P75, band.P95]) csv.WriteField(Exact(value));
+                csv.NextRecord();
+            }
+        }
+    }
+
+    /// <summary>The outcome table of a projection: one row for each scenario and outcome, with the paired difference from the baseline.</summary>
+    public static void WriteOutcomes(TextWriter output, ProjectionSummary projection)
+    {
+        using var csv = Writer(output);
+        foreach (var heading in (string[])["scenario", "outcome", "p5", "p25", "median", "p75", "p95", "difference_p5", "difference_p25", "difference_median", "difference_p75", "difference_p95"]) csv.WriteField(heading);
+        csv.NextRecord();
+        foreach (var scenario in projection.Scenarios)
+        {
+            foreach (var (name, outcome) in new[] { ("peak", scenario.Peak), ("interval_of_peak", scenario.PeakInterval), ("total", scenario.Total) })
+            {
+                csv.WriteField(scenario.Name);
+                csv.WriteField(name);
+                foreach (var band in new[] { outcome.Value, outcome.Difference })
+                {
+                    foreach (var value in band is null ? [null, null, null, null, null] : (double?[])[band.P5, band.P25, band.Median, band.P75, band.P95]) csv.WriteField(value is { } number ? Exact(number) : "");
+                }
+                csv.NextRecord();
+            }
+        }
+    }
+
+    private static CsvWriter Writer(TextWriter output) =>
+        new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape }, leaveOpen: true);
+
+    private static string Exact(double value) => value.ToString("G17", CultureInfo.InvariantCulture);
+}

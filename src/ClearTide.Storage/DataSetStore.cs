@@ -1,0 +1,27 @@
+using System.Text.Json;
+using ClearTide.Core.Data;
+using Dapper;
+
+namespace ClearTide.Storage;
+
+/// <summary>Versions of data sets, beside the documents that refer to them; never changed once stored.</summary>
+public sealed class DataSetStore(Database database)
+{
+    /// <summary>Stores rows as a new version and returns it with its id.</summary>
+    public DataSet Add(string studyId, string name, IReadOnlyList<DataRow> rows) => Add(studyId, new DataSet(Database.NewId(), name, rows));
+
+    public DataSet Add(string studyId, DataSet data)
+    {
+        using var connection = database.Open();
+        connection.Execute("insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, @name, @rows, @now)",
+            new { id = data.Id, studyId, owner = Database.LocalOwner, name = data.Name, rows = JsonSerializer.Serialize(data.Rows), now = Database.Now });
+        return data;
+    }
+
+    public DataSet? Find(string studyId, string id)
+    {
+        using var connection = database.Open();
+        var row = connection.QuerySingleOrDefault<(string Name, string Rows)?>("select name, rows from data_set where study_id = @studyId and id = @id and owner_id = @owner", new { studyId, id, owner = Database.LocalOwner });
+        return row is { } found ? new(id, found.Name, JsonSerializer.Deserialize<List<DataRow>>(found.Rows)!) : null;
+    }
+}

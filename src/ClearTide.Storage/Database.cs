@@ -1,0 +1,36 @@
+using Dapper;
+using DbUp;
+using Microsoft.Data.Sqlite;
+
+namespace ClearTide.Storage;
+
+/// <summary>The one SQLite file in the data folder, in WAL mode, brought up to date by migrations when it is opened.</summary>
+public sealed class Database
+{
+    /// <summary>The one owner until there are accounts.</summary>
+    public const long LocalOwner = 1;
+
+    private readonly string _connectionString;
+
+    public Database(string folder)
+    {
+        Directory.CreateDirectory(folder);
+        _connectionString = new SqliteConnectionStringBuilder { DataSource = Path.Combine(folder, "cleartide.db"), ForeignKeys = true, DefaultTimeout = 10 }.ToString();
+        using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
+        var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
+        if (!outcome.Successful) throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
+    }
+
+    public SqliteConnection Open()
+    {
+        var connection = new SqliteConnection(_connectionString);
+        connection.Open();
+        // A commit returns when it is on the disk: what was acknowledged survives a killed process and a power cut.
+        connection.Execute("pragma synchronous = full");
+        return connection;
+    }
+
+    internal static string Now => DateTime.UtcNow.ToString("O");
+
+    internal static string NewId() => Guid.CreateVersion7().ToString("N");
+}

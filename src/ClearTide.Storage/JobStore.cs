@@ -1,0 +1,104 @@
+using Dapper;
+
+namespace ClearTide.Storage;
+
+public static class JobState
+{
+    public const string Waiting = "waiting";
+    public const string Running = "running";
+    public const string Stopping = "stopping";
+    public const string Stopped = "stopped";
+    public const string Done = "done";
+    public const string Failed = "failed";
+}
+
+/// <summary>A piece of long work. <paramref name="Fingerprint"/> names the content it is about and the result it leaves.</summary>
+/// <param name="Progress">From 0 to 1.</param>
+public sealed record Job(string Id, string StudyId, string Kind, string Fingerprint, string Request, string State, double Progress, string Message, DateTime Created, DateTime Changed)
+{
+    public bool IsOver => State is JobState.Done or JobState.Failed or JobState.Stopped;
+}
+
+/// <summary>Long work as rows with progress and a lease: a worker that goes silent loses its job, and no two work on the same one.</summary>
+public sealed class JobStore(Database database)
+{
+    public static readonly TimeSpan Lease = TimeSpan.FromSeconds(15);
+
+    private sealed class Row
+    {
+        public string Id { get; set; } = "";
+        public string StudyId { get; set; } = "";
+        public string Kind { get; set; } = "";
+        public string Fingerprint { get; set; } = "";
+        public string Request { get; set; } = "";
+        public string State { get; set; } = "";
+        public double Progress { get; set; }
+        public string Message { get; set; } = "";
+        public string Created { get; set; } = "";
+        public string Changed { get; set; } = "";
+
+        public Job ToJob() => new(Id, StudyId, Kind, Fingerprint, Request, State, Progress, Message, Time(Created), Time(Changed));
+
+        private static DateTime Time(string text) => DateTime.Parse(text, null, System.Globalization.DateTimeStyles.RoundtripKind);
+    }
+
+    private const string Columns = "id, study_id as StudyId, kind, fingerprint, request, state, progress, message, created, changed";
+
+    public string Add(string studyId, string kind, string fingerprint, string request)
+    {
+        var id = Database.NewId();
+        using var connection = database.Open();
+        connection.Execute("insert into job (id, study_id, owner_id, kind, fingerprint, request, state, progress, message, created, changed) values (@id, @studyId, @owner, @kind, @fingerprint, @request, @state, 0, '', @now, @now)",
+            new { id, studyId, owner = Database.LocalOwner, kind, fingerprint, request, state = JobState.Waiting, now = Database.Now });
+        return id;
+    }
+
+    public Job? Find(string id)
+    {
+        using var connection = database.Open();
+        return connection.QuerySingleOrDefault<Row>($"select {Columns} from job where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner })?.ToJob();
+    }
+
+    /// <summary>The newest job of a kind in a study.</summary>
+    public Job? Newest(string studyId, string kind)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<Row>($"select {Columns} from job where study_id = @studyId and kind = @kind and owner_id = @owner order by id desc limit 1", new { studyId, kind, owner = Database.LocalOwner })?.ToJob();
+    }
+
+    /// <summary>Takes the oldest job that waits, or whose worker has gone silent, for this worker; null where there is none.</summary>
+    public Job? Take(string worker)
+    {
+        using var connection = database.Open();
+        return connection.QuerySingleOrDefault<Row>($"""
+            update job set state = @running, worker = @worker, lease_until = @until, changed = @now
+            where id = (select id from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now) order by id limit 1)
+            returning {Columns}
+            """, new { running = JobState.Running, waiting = JobState.Waiting, stopping = JobState.Stopping, worker, until = Until(), now = Database.Now })?.ToJob();
+    }
+
+    /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>
+    public bool Beat(string id, string worker, double progress)
+    {
+        using var connection = database.Open();
+        return connection.Execute("update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker = @worker and state = @running",
+            new { id, worker, progress, until = Until(), now = Database.Now, running = JobState.Running }) > 0;
+    }
+
+    public void Finish(string id, string worker, string state, string message)
+    {
+        using var connection = database.Open();
+        connection.Execute("update job set state = @state, message = @message, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
+            new { id, worker, state, message, done = JobState.Done, now = Database.Now });
+    }
+
+    /// <summary>Asks a job to stop; one that waits stops at once.</summary>
+    public void Stop(string id)
+    {
+        using var connection = database.Open();
+        connection.Execute("update job set state = case when state = @waiting then @stopped else @stopping end, changed = @now where id = @id and owner_id = @owner and state in (@waiting, @running)",
+            new { id, owner = Database.LocalOwner, waiting = JobState.Waiting, running = JobState.Running, stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now });
+    }
+
+    private static string Until() => DateTime.UtcNow.Add(Lease).ToString("O");
+}

@@ -1,0 +1,140 @@
+using ClearTide.Core.Models;
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace ClearTide.Storage;
+
+/// <summary>A study as it stands: its document and its place in the history.</summary>
+/// <param name="Version">Rises with every change of any kind; an edit names the version it was made on.</param>
+/// <param name="Revision">Number of the revision shown.</param>
+/// <param name="Undo">What undo would take back, or null.</param>
+/// <param name="Redo">What redo would bring back, or null.</param>
+public sealed record StudyState(string Id, long Version, long Revision, StudyDocument Document, string? Undo, string? Redo);
+
+/// <summary>One line of the shelf.</summary>
+public sealed record StudyListing(string Id, string Title, string Question, DateTime Changed, long Revision);
+
+public enum SaveOutcome { Saved, Refused, Stale, Missing }
+
+/// <summary>What became of an edit. A stale one comes with the study as it is now and what was changed last.</summary>
+public sealed record SaveResult(SaveOutcome Outcome, StudyState? State, EditResult? Refusal = null, string? LastChange = null);
+
+/// <summary>Studies and their revisions. The log only grows; undo and redo move the head.</summary>
+public sealed class StudyStore(Database database)
+{
+    private sealed class HeadRow
+    {
+        public long Head { get; set; }
+        public long Tip { get; set; }
+        public long Version { get; set; }
+    }
+
+    public IReadOnlyList<StudyListing> List()
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<(string Id, string Title, string Question, string Changed, long Head)>(
+            "select id, title, question, changed, head from study where owner_id = @owner order by changed desc", new { owner = Database.LocalOwner })
+            .Select(row => new StudyListing(row.Id, row.Title, row.Question, DateTime.Parse(row.Changed, null, System.Globalization.DateTimeStyles.RoundtripKind), row.Head))];
+    }
+
+    /// <summary>Adds a study; its first revision is the document as given.</summary>
+    public string Add(StudyDocument document, string? id = null)
+    {
+        id ??= Database.NewId();
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        connection.Execute("insert into study (id, owner_id, title, question, head, tip, version, created, changed) values (@id, @owner, @title, @question, 1, 1, 1, @now, @now)",
+            new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, now = Database.Now }, transaction);
+        Insert(connection, transaction, id, 1, null, "begun", document);
+        transaction.Commit();
+        return id;
+    }
+
+    public StudyState? Load(string id)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        return Load(connection, transaction, id);
+    }
+
+    public bool Remove(string id)
+    {
+        using var connection = database.Open();
+        return connection.Execute("delete from study where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner }) > 0;
+    }
+
+    /// <summary>Applies an edit to the version it was made on and stores the result before it returns.</summary>
+    public SaveResult Apply(string id, long version, Edit edit)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
+        var state = Load(connection, transaction, id)!;
+        if (head.Version != version) return new(SaveOutcome.Stale, state, LastChange: Summary(connection, transaction, id, head.Head));
+        var result = edit.Apply(state.Document);
+        if (result.Document is not { } next) return new(SaveOutcome.Refused, state, result);
+        if (ReferenceEquals(next, state.Document)) return new(SaveOutcome.Saved, state);
+        var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
+        Insert(connection, transaction, id, number, head.Head, edit.Describe(state.Document), next);
+        connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, changed = @now where id = @id",
+            new { id, number, title = next.Title, question = next.Question, now = Database.Now }, transaction);
+        var saved = Load(connection, transaction, id);
+        transaction.Commit();
+        return new(SaveOutcome.Saved, saved);
+    }
+
+    /// <summary>Moves the head to the revision before it.</summary>
+    public SaveResult Undo(string id, long version) => Move(id, version, (connection, transaction, head) => Parent(connection, transaction, id, head.Head));
+
+    /// <summary>Moves the head one revision towards the tip of the branch it came from.</summary>
+    public SaveResult Redo(string id, long version) => Move(id, version, (connection, transaction, head) => Child(connection, transaction, id, head));
+
+    private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow, long?> target)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
+        if (head.Version != version) return new(SaveOutcome.Stale, Load(connection, transaction, id), LastChange: Summary(connection, transaction, id, head.Head));
+        if (target(connection, transaction, head) is { } number)
+        {
+            connection.Execute("update study set head = @number, version = version + 1, changed = @now where id = @id", new { id, number, now = Database.Now }, transaction);
+        }
+        var state = Load(connection, transaction, id)!;
+        connection.Execute("update study set title = @title, question = @question where id = @id", new { id, title = state.Document.Title, question = state.Document.Question }, transaction);
+        transaction.Commit();
+        return new(SaveOutcome.Saved, state);
+    }
+
+    private static HeadRow? Head(SqliteConnection connection, SqliteTransaction transaction, string id) =>
+        connection.QuerySingleOrDefault<HeadRow>("select head, tip, version from study where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner }, transaction);
+
+    private static StudyState? Load(SqliteConnection connection, SqliteTransaction transaction, string id)
+    {
+        if (Head(connection, transaction, id) is not { } head) return null;
+        var blob = connection.ExecuteScalar<byte[]>("select document from revision where study_id = @id and number = @number", new { id, number = head.Head }, transaction)!;
+        var undo = Parent(connection, transaction, id, head.Head) is null ? null : Summary(connection, transaction, id, head.Head);
+        var redo = Child(connection, transaction, id, head) is { } child ? Summary(connection, transaction, id, child) : null;
+        return new(id, head.Version, head.Head, DocumentBlob.Unpack(blob), undo, redo);
+    }
+
+    private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
+        connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);
+
+    /// <summary>The revision on the way from the tip down to the head that has the head as its parent.</summary>
+    private static long? Child(SqliteConnection connection, SqliteTransaction transaction, string id, HeadRow head) => head.Head == head.Tip ? null : connection.ExecuteScalar<long?>(
+        """
+        with recursive way (number, parent) as (
+            select number, parent from revision where study_id = @id and number = @tip
+            union all
+            select revision.number, revision.parent from revision join way on revision.study_id = @id and revision.number = way.parent where way.parent > @head
+        )
+        select number from way where parent = @head
+        """, new { id, tip = head.Tip, head = head.Head }, transaction);
+
+    private static string Summary(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
+        connection.ExecuteScalar<string>("select summary from revision where study_id = @id and number = @number", new { id, number }, transaction) ?? "";
+
+    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, StudyDocument document) =>
+        connection.Execute("insert into revision (study_id, owner_id, number, parent, summary, document, created) values (@id, @owner, @number, @parent, @summary, @document, @now)",
+            new { id, owner = Database.LocalOwner, number, parent, summary = summary.Length <= 300 ? summary : summary[..299] + "…", document = DocumentBlob.Pack(document), now = Database.Now }, transaction);
+}
