@@ -1,0 +1,31 @@
+# Shared steps of ./run, ./test and ./cleartide.
+export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 TESTINGPLATFORM_TELEMETRY_OPTOUT=1
+
+require_tools() {
+  for tool in dotnet node npm; do
+    command -v "$tool" >/dev/null || { echo "$tool is missing. Install the .NET 10 SDK and Node 20, then try again." >&2; exit 1; }
+  done
+}
+
+# newer OUT IN...: whether any input is newer than the output, or the output is missing.
+newer() {
+  local out=$1; shift
+  [ ! -e "$out" ] || [ -n "$(find "$@" -newer "$out" -not -path '*/bin/*' -not -path '*/obj/*' -print -quit 2>/dev/null)" ]
+}
+
+# install FOLDER: npm packages as the lock file says, only when it changed.
+install_packages() {
+  if newer "$1/node_modules/.installed" "$1/package-lock.json"; then
+    (cd "$1" && npm ci --no-progress --loglevel=error) || exit 1
+    touch "$1/node_modules/.installed"
+  fi
+}
+
+build_browser_files() {
+  local web=src/ClearTide.Web
+  install_packages "$web"
+  if newer "$web/wwwroot/dist/site.js" "$web/Scripts" "$web/Styles" "$web/Pages" "$web/build" "$web/package-lock.json" "$web/node_modules/.installed"; then
+    (cd "$web" && npm run --silent build) || exit 1
+    touch "$web/wwwroot/dist/site.js"
+  fi
+}

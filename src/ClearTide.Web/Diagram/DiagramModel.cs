@@ -1,0 +1,47 @@
+using ClearTide.Core.Models;
+using ClearTide.Formats.Print;
+using ClearTide.Web.Studies;
+
+namespace ClearTide.Web.Diagram;
+
+public sealed record PlateView(Compartment Part, int Colour, string Symbol, bool Unfinished);
+
+public sealed record RibbonView(Flow Part, FlowLine Line, int Colour, string Caption, string Ends, bool Unfinished, double CaptionX, double CaptionY, string Anchor);
+
+/// <summary>What the diagram draws: plates, ribbons with captions, and the part of the paper that holds them.</summary>
+public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList<RibbonView> Ribbons, double Left, double Top, double Width, double Height)
+{
+    private const double Margin = 40;
+    private const double LeastWidth = 800;
+    private const double LeastHeight = 430;
+
+    public static DiagramModel Of(LoweredModel lowered)
+    {
+        var document = lowered.Document;
+        var lines = FlowGeometry.Lines(document);
+        var marked = lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.PartId).ToHashSet();
+        var plates = document.Compartments.Select(part => new PlateView(part, Palette.Of(document, part.Id), MathMl.PlainSymbol(part.Symbol), marked.Contains(part.Id))).ToList();
+        var ribbons = document.Flows.Select(flow => Ribbon(document, flow, lines[flow.Id], marked.Contains(flow.Id))).ToList();
+        if (plates.Count == 0) return new(plates, ribbons, 0, 0, LeastWidth, LeastHeight);
+        var xs = lines.Values.SelectMany(line => new[] { line.X1, line.X2 }).Concat(document.Compartments.SelectMany(part => new[] { part.X, part.X + PlatePlacing.Width })).ToList();
+        var ys = lines.Values.SelectMany(line => new[] { line.Y1, line.Y2 }).Concat(document.Compartments.SelectMany(part => new[] { part.Y, part.Y + PlatePlacing.Height })).ToList();
+        var width = Math.Max(LeastWidth, xs.Max() - xs.Min() + 2 * Margin);
+        var height = Math.Max(LeastHeight, ys.Max() - ys.Min() + 2 * Margin);
+        return new(plates, ribbons, Math.Round((xs.Min() + xs.Max() - width) / 2), Math.Round((ys.Min() + ys.Max() - height) / 2), width, height);
+    }
+
+    private static RibbonView Ribbon(StudyDocument document, Flow flow, FlowLine line, bool unfinished)
+    {
+        var (x, y) = line.Middle;
+        var upright = Math.Abs(line.X2 - line.X1) < 30;
+        var caption = flow.Kind switch
+        {
+            RateKind.PerHead => "at " + PlainPrint.Of(flow.Rate),
+            RateKind.MeanStay => "after " + PlainPrint.Of(flow.Rate),
+            _ => PlainPrint.Of(flow.Rate),
+        };
+        // Beside a steep ribbon, above a flat one; the widest ribbon is 44 high.
+        return new(flow, line, Palette.Of(document, flow.From ?? flow.To), caption.Length > 26 ? caption[..25] + "…" : caption, document.Describe(flow), unfinished,
+            upright ? x + 12 : x, upright ? y : y - 30, upright ? "start" : "middle");
+    }
+}

@@ -1,0 +1,11 @@
+namespace ClearTide.Web.Hosting;
+
+/// <summary>How much may come in at once.</summary>
+public static class UploadLimits
+{
+    /// <summary>The largest request that is read at all.</summary>
+    public const long RequestBytes = 64_000_000;
+
+    /// <summary>The largest table of data.</summary>
+    public const long TableBytes = 5_000_000;
+}

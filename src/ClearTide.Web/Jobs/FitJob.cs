@@ -1,0 +1,18 @@
+using ClearTide.Core.Fitting;
+using ClearTide.Storage;
+using ClearTide.Web.Studies;
+
+namespace ClearTide.Web.Jobs;
+
+/// <summary>Fits a study as it stands when the job begins.</summary>
+public sealed class FitJob(StudyLibrary library, ResultStore results) : IJobWork
+{
+    public const string Kind = "fit";
+
+    public void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel)
+    {
+        var data = library.DataOf(study.Id, study.Document) ?? throw new FitRefusedException("There are no data to fit to. Bring some under Data first.");
+        var result = Fitter.Run(study.Document, study.Document.Observations[0], data, progress, cancel);
+        results.Put(study.Id, Kind, result.Fingerprint, result);
+    }
+}

@@ -1,0 +1,92 @@
+using ClearTide.Core.Fitting;
+using ClearTide.Core.Models;
+using ClearTide.Core.Scenarios;
+using ClearTide.Core.Simulation;
+using ClearTide.Storage;
+using ClearTide.Web.Studies;
+
+namespace ClearTide.Web.Jobs;
+
+/// <summary>A kind of long work. It reports progress, and leaves its result by fingerprint.</summary>
+public interface IJobWork
+{
+    void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel);
+}
+
+/// <summary>
+/// Takes jobs one after the other, keeps their lease alive, stops them when asked, and says how they ended. A job left by a crash is taken
+/// up again when its lease has run out; work is a pure function of content, so that starting again gives the same result.
+/// </summary>
+public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signal, FitJob fit, ProjectionJob projection, ILogger<JobRunner> log) : BackgroundService
+{
+    private static readonly TimeSpan BeatEvery = TimeSpan.FromMilliseconds(200);
+    private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
+
+    private readonly string _worker = Guid.NewGuid().ToString("N");
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            try
+            {
+                if (jobs.Take(_worker) is { } job) await RunAsync(job, stoppingToken);
+                else await signal.WaitAsync(LookEvery, stoppingToken);
+            }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception failure)
+            {
+                // A runner that died here would leave every later job waiting for ever.
+                log.LogError(failure, "The job runner failed and goes on");
+                await Task.Delay(LookEvery, stoppingToken);
+            }
+        }
+    }
+
+    private async Task RunAsync(Job job, CancellationToken stopping)
+    {
+        using var cancel = CancellationTokenSource.CreateLinkedTokenSource(stopping);
+        var progress = 0.0;
+        var work = Task.Run(() => Work(job, value => Volatile.Write(ref progress, value), cancel.Token), CancellationToken.None);
+        while (await Task.WhenAny(work, Task.Delay(BeatEvery, CancellationToken.None)) != work)
+        {
+            if (!jobs.Beat(job.Id, _worker, Volatile.Read(ref progress))) await cancel.CancelAsync();
+        }
+        var (state, message) = await work;
+        // A server that shuts down leaves the job to be taken up again.
+        if (state == JobState.Stopped && stopping.IsCancellationRequested) return;
+        jobs.Finish(job.Id, _worker, state, message);
+    }
+
+    private (string State, string Message) Work(Job job, Action<double> progress, CancellationToken cancel)
+    {
+        try
+        {
+            if (studies.Load(job.StudyId) is not { } study) return (JobState.Failed, "The study is no longer there.");
+            IJobWork work = job.Kind == FitJob.Kind ? fit : projection;
+            work.Run(job, study, progress, cancel);
+            return (JobState.Done, "");
+        }
+        catch (Exception stopped) when (stopped is OperationCanceledException || (stopped is AggregateException many && many.InnerExceptions.Any(inner => inner is OperationCanceledException)))
+        {
+            return (JobState.Stopped, "Stopped. Nothing was changed; start it again when you like.");
+        }
+        catch (Exception refusal) when (refusal is FitRefusedException or ProjectionRefusedException)
+        {
+            return (JobState.Failed, refusal.Message);
+        }
+        catch (Exception failure) when ((failure as SimulationException ?? (failure as AggregateException)?.InnerException as SimulationException) is { } simulation)
+        {
+            return (JobState.Failed, studies.Load(job.StudyId) is { } study ? RunFailure.Say(simulation, Lowering.Lower(study.Document)) : simulation.Message);
+        }
+        catch (Exception failure)
+        {
+            log.LogError(failure, "Job {Id} failed", job.Id);
+            return (JobState.Failed, "This could not be finished because of a fault in Clear Tide. The log of the server says more; nothing was changed.");
+        }
+    }
+}

@@ -1,0 +1,110 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Json;
+using ClearTide.Core.Fitting;
+using ClearTide.Core.Models;
+using ClearTide.Storage;
+using ClearTide.Web.Jobs;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Pages.Studies;
+
+/// <summary>Chooses what is estimated, runs the fit in the background, and shows what the data could tell.</summary>
+public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal) : StudyPage(studies, library)
+{
+    /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
+    public sealed record Choice(string Address, string Label, double Value, bool Ticked, string Lower, string Upper);
+
+    private ImmutableArray<FitParameter>? _typed;
+    private Dictionary<string, (string, string)> _typedBounds = [];
+
+    public override Step Step => Step.Fit;
+
+    public FitStatus Status => StatusOf(State.Id, Document);
+
+    public IReadOnlyList<Choice> Choices
+    {
+        get
+        {
+            var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
+            return [.. Lowering.Lower(Document).Form.Values.Select(value =>
+            {
+                var ticked = chosen.TryGetValue(value.Address, out var parameter);
+                var (low, high) = _typedBounds.GetValueOrDefault(value.Address, (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10))));
+                var part = Document.Parts.First(candidate => candidate.Id == value.PartId);
+                var label = part is Flow flow ? $"{Document.Describe(flow)} {flow.Label}" : part is Compartment compartment ? $"{compartment.Label}, at the start" : ((Definition)part).Label;
+                return new Choice(value.Address, label, value.Value, ticked, low, high);
+            })];
+        }
+    }
+
+    public string PictureJson => JsonSerializer.Serialize(new
+    {
+        label = Document.Observations.FirstOrDefault()?.Label ?? "",
+        unit = Document.TimeUnit.Singular,
+        rows = Data?.Rows.Select(row => new { start = row.Start, end = row.End, value = row.Value }),
+        expected = Status.Result is { } result && result.Means.Length == Data?.Rows.Count ? result.Means.AsEnumerable() : null,
+    });
+
+    public void OnGet()
+    {
+    }
+
+    public IActionResult OnGetStatus() => Partial("_FitStatus", this);
+
+    public IActionResult OnPostStart(long version, string[] address, string[] tick, string[] lower, string[] upper, ErrorLaw law)
+    {
+        var parameters = ImmutableArray.CreateBuilder<FitParameter>();
+        for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)
+        {
+            _typedBounds[address[k]] = (lower[k], upper[k]);
+            if (!tick.Contains(address[k])) continue;
+            parameters.Add(new(address[k], Number(lower[k]), Number(upper[k])));
+        }
+        _typed = parameters.ToImmutable();
+        if (parameters.Count == 0)
+        {
+            Say("Tick at least one value to estimate.");
+            return Page();
+        }
+        if (Data is null)
+        {
+            Say("There are no data to fit to. Bring some under Data first.");
+            return Page();
+        }
+        var setup = new FitSetup(law, _typed.Value);
+        var unchanged = setup.Law == Document.Fit.Law && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
+        if (!unchanged && !TakeUp(Save(version, new SetFit(setup)))) return Page();
+        jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Document.Observations[0], Data), "");
+        signal.Raise();
+        return RedirectToPage(new { id = State.Id });
+    }
+
+    public IActionResult OnPostStop()
+    {
+        if (jobs.Newest(State.Id, FitJob.Kind) is { IsOver: false } job) jobs.Stop(job.Id);
+        return RedirectToPage(new { id = State.Id });
+    }
+
+    /// <summary>Writes the estimates into the model, in one edit.</summary>
+    public IActionResult OnPostAdopt(long version)
+    {
+        if (Status.Result is not { } result) return Page();
+        return Answer(Save(version, new AdoptValues(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value))));
+    }
+
+    private FitStatus StatusOf(string id, StudyDocument document)
+    {
+        var result = results.Newest<FitResult>(id, FitJob.Kind);
+        var current = result is not null && Data is not null && !document.Observations.IsEmpty && result.Fingerprint == Fingerprints.Of(document, document.Observations[0], Data);
+        return new(id, jobs.Newest(id, FitJob.Kind), result, current);
+    }
+
+    private static string Text(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
+
+    private static double Number(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
+
+    /// <summary>Bounds that nobody typed: a factor of ten either way, shares within one.</summary>
+    private static double Suggest(double value, double factor) => value > 0 ? (value <= 1 && factor > 1 ? Math.Max(1, value) : value * factor) : factor > 1 ? 1 : 0;
+}

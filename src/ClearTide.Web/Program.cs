@@ -1,0 +1,50 @@
+using ClearTide.Storage;
+using ClearTide.Web.Hosting;
+using ClearTide.Web.Jobs;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.DataProtection;
+using Serilog;
+
+var builder = WebApplication.CreateBuilder(args);
+builder.Host.UseSerilog((context, logging) => logging.ReadFrom.Configuration(context.Configuration).WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
+if (builder.Configuration["urls"] is null && builder.Configuration["http_ports"] is null) builder.WebHost.UseUrls("http://127.0.0.1:5180");
+var dataFolder = builder.Configuration["DataFolder"] ?? Path.Combine(builder.Environment.ContentRootPath, "..", "..", "data");
+Directory.CreateDirectory(dataFolder);
+
+builder.WebHost.ConfigureKestrel(kestrel =>
+{
+    kestrel.AddServerHeader = false;
+    // Larger than any limit of the application, so that the page can say what is too large and by how much.
+    kestrel.Limits.MaxRequestBodySize = UploadLimits.RequestBytes;
+});
+// Keys live beside the data: a page that stays open over a restart can still post.
+builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(dataFolder, "keys"))).SetApplicationName("clear-tide");
+builder.Services.AddRazorPages();
+builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form => form.MultipartBodyLengthLimit = UploadLimits.RequestBytes);
+builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
+builder.Services.AddSingleton(new Database(dataFolder));
+builder.Services.AddSingleton<StudyStore>();
+builder.Services.AddSingleton<DataSetStore>();
+builder.Services.AddSingleton<JobStore>();
+builder.Services.AddSingleton<ResultStore>();
+builder.Services.AddSingleton<StudyLibrary>();
+builder.Services.AddSingleton<JobSignal>();
+builder.Services.AddSingleton<FitJob>();
+builder.Services.AddSingleton<ProjectionJob>();
+builder.Services.AddHostedService<JobRunner>();
+
+var app = builder.Build();
+app.UseExceptionHandler("/error");
+app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+app.UseMiddleware<SecurityHeaders>();
+app.UseStaticFiles(new StaticFileOptions
+{
+    OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",
+});
+app.MapRazorPages();
+app.Services.GetRequiredService<StudyLibrary>().AddDemoStudies(app.Configuration.GetValue("Demo", true));
+app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Tide runs at {string.Join(", ", app.Urls)}"));
+app.Run();
+
+/// <summary>Named so that tests can start the application in their own process.</summary>
+public partial class Program;

@@ -1,0 +1,49 @@
+// The Build page: keeps diagram, ledger and curves in step with each answer of the server and with the time cursor.
+import { Curves } from './curves';
+import { TimeCursor } from './cursor';
+import { showDiagramAt } from './diagram';
+import { startDragging } from './drag';
+import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
+import { startQuickLine } from './quickline';
+import { startHistory } from './history';
+import { readRun, type Run } from './run';
+
+export function startBuild(root: HTMLElement): void {
+  const cursor = new TimeCursor();
+  const main = root.querySelector<HTMLElement>('#curves')!;
+  const curves = new Curves(main, root.querySelector<HTMLElement>('#observed')!, root.querySelector<HTMLElement>('#hidden-curves')!, cursor);
+  let run: Run = { unit: 'day', start: 0, end: 1, times: [], curves: [], failure: null, observed: null };
+  let text = '';
+
+  const follow = (time: number): void => {
+    showDiagramAt(run, time);
+    showLedgerAt(run, time);
+  };
+  const refresh = (): void => {
+    const next = readRun();
+    const changed = text !== '' && next.text !== text;
+    ({ run, text } = next);
+    cursor.setSpan(run.start, run.end);
+    curves.show(run, changed);
+    restoreOpenLine();
+    follow(cursor.time);
+  };
+
+  startLedger(root);
+  startQuickLine(root);
+  startDragging(root.querySelector<HTMLElement>('#diagram-pane')!);
+  startHistory();
+  cursor.onMove(follow);
+  main.addEventListener('keydown', event => {
+    const direction = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    if (direction === 0 || event.target !== main) return;
+    event.preventDefault();
+    cursor.step(direction, event.shiftKey);
+  });
+  document.addEventListener('htmx:afterSettle', event => {
+    if ((event.target as Element).id === 'quick-preview') return;
+    refresh();
+    performance.mark('redrawn');
+  });
+  refresh();
+}

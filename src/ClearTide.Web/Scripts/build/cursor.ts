@@ -1,0 +1,31 @@
+// The time cursor: one time that diagram, ledger and curves follow.
+type Listener = (time: number) => void;
+
+export class TimeCursor {
+  private listeners: Listener[] = [];
+  private span: [number, number] = [0, 1];
+  time = 0;
+
+  /** Keeps the cursor inside the span of the run. */
+  setSpan(start: number, end: number): void {
+    const first = this.span[0] === 0 && this.span[1] === 1;
+    this.span = [start, end];
+    this.time = first ? start + 0.3 * (end - start) : Math.min(Math.max(this.time, start), end);
+    if (first) this.time = Math.round(this.time);
+  }
+
+  move(time: number): void {
+    this.time = Math.min(Math.max(time, this.span[0]), this.span[1]);
+    for (const listener of this.listeners) listener(this.time);
+  }
+
+  /** One step is a hundredth of the span, rounded to a whole unit where that is finer. */
+  step(direction: number, large: boolean): void {
+    const step = Math.max((this.span[1] - this.span[0]) / 100, 1e-9);
+    this.move(this.time + direction * (step >= 1 ? Math.round(step) : step) * (large ? 10 : 1));
+  }
+
+  onMove(listener: Listener): void {
+    this.listeners.push(listener);
+  }
+}

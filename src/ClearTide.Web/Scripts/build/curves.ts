@@ -1,0 +1,150 @@
+// The curves of a run with the run before it faint behind, and the observed quantity in a panel of its own below.
+import { frame, type Frame } from '../chart/frame';
+import { attachHover } from '../chart/hover';
+import { attachPick } from '../chart/pick';
+import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
+import { amount } from '../chart/numbers';
+import { svg } from '../chart/svg';
+import type { TimeCursor } from './cursor';
+import type { Curve, Run } from './run';
+
+export class Curves {
+  private hidden = new Set<string>();
+  private zoom: [number, number] | null = null;
+  private run: Run | null = null;
+  private before: Run | null = null;
+  private frames: Frame[] = [];
+
+  constructor(private main: HTMLElement, private observed: HTMLElement, private hiddenList: HTMLElement, private cursor: TimeCursor) {
+    cursor.onMove(() => this.drawCursor());
+    new ResizeObserver(() => this.draw()).observe(main);
+  }
+
+  show(run: Run, changed: boolean): void {
+    if (changed && this.run?.times.length) this.before = this.run;
+    this.run = run;
+    if (this.zoom && (this.zoom[0] < run.start || this.zoom[1] > run.end)) this.zoom = null;
+    this.draw();
+  }
+
+  private draw(): void {
+    const run = this.run;
+    if (!run) return;
+    this.frames = [];
+    this.observed.hidden = !run.observed;
+    if (run.failure || run.times.length === 0) {
+      const words = document.createElement('p');
+      words.className = run.failure ? 'run-failure' : 'empty';
+      words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
+      this.main.replaceChildren(words);
+    } else this.drawMain(run);
+    if (run.observed) this.drawObserved(run);
+    this.drawCursor();
+  }
+
+  private drawMain(run: Run): void {
+    const all = run.curves.filter(curve => curve.kind === 'compartment');
+    const shown = all.filter(curve => !this.hidden.has(curve.id));
+    const top = Math.max(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
+    const low = Math.min(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
+    const box = this.main.getBoundingClientRect();
+    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: '', label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
+    for (const curve of shown) {
+      const old = this.before?.curves.find(candidate => candidate.id === curve.id);
+      if (old && this.before) drawLine(at, this.before.times, old.values, `line before c${curve.colour}`);
+    }
+    for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
+    const edge = this.zoom?.[1] ?? run.end;
+    drawEndNames(at, shown.map(curve => ({
+      text: curve.symbol, y: at.y(valueAt(run.times, curve.values, edge) ?? 0), className: `symbol c${curve.colour}`,
+      hint: `Hide ${curve.symbol}`, onPick: () => this.toggle(curve),
+    })));
+    attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ name: curve.symbol, value: amount(valueAt(run.times, curve.values, time)), className: `c${curve.colour}` })));
+    this.attach(at);
+    this.main.replaceChildren(at.root);
+    this.frames.push(at);
+    this.listHidden(all.filter(curve => this.hidden.has(curve.id)));
+  }
+
+  private drawObserved(run: Run): void {
+    const observed = run.observed!;
+    const box = this.observed.getBoundingClientRect();
+    const top = Math.max(...observed.points.map(point => point.value), ...observed.expected.map(value => value ?? 0), 1);
+    const at = frame({ width: Math.max(320, box.width), height: Math.max(90, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, xUnit: `${run.unit}s`, yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`, label: `${observed.label}: ${observed.points.length} observed counts and what the model expects` });
+    drawLine(at, observed.times, observed.expected, 'line observed-line');
+    drawPoints(at, observed.points.map(point => ({ time: point.end, value: point.value })));
+    const edge = this.zoom?.[1] ?? run.end;
+    drawEndNames(at, [{ text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'quiet-name' }]);
+    if (observed.problem) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, observed.problem));
+    attachHover(at, time => `${run.unit} ${amount(time)}`, time => {
+      const point = observed.points.find(candidate => time > candidate.start && time <= candidate.end);
+      return [
+        { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
+        { name: 'observed', value: point ? amount(point.value) : '—', className: '' }];
+    });
+    this.attach(at);
+    this.observed.replaceChildren(at.root);
+    this.frames.push(at);
+  }
+
+  private attach(at: Frame): void {
+    attachPick(at, {
+      onPick: time => this.cursor.move(time),
+      onZoom: (from, to) => { this.zoom = [from, to]; this.draw(); },
+      onReset: () => { this.zoom = null; this.draw(); },
+    });
+  }
+
+  private toggle(curve: Curve): void {
+    if (!this.hidden.delete(curve.id)) this.hidden.add(curve.id);
+    this.draw();
+  }
+
+  private listHidden(curves: Curve[]): void {
+    this.hiddenList.replaceChildren(...curves.length ? ['hidden: '] : [], ...curves.map(curve => {
+      const button = document.createElement('button');
+      button.type = 'button';
+      button.className = `plain c${curve.colour}`;
+      button.textContent = curve.symbol;
+      button.setAttribute('aria-label', `Show ${curve.symbol}`);
+      button.addEventListener('click', () => this.toggle(curve));
+      return button;
+    }));
+  }
+
+  private drawCursor(): void {
+    const run = this.run;
+    for (const at of this.frames) {
+      at.root.querySelector('.cursor')?.remove();
+      const x = at.x(this.cursor.time);
+      if (!run || x < at.left || x > at.right) continue;
+      const group = svg('g', { class: 'cursor' }, svg('line', { x1: x, x2: x, y1: at.top - 4, y2: at.bottom }));
+      if (at === this.frames[0] && !run.failure) {
+        const text = `${run.unit} ${amount(this.cursor.time)}`;
+        const width = 14 + 6.6 * text.length;
+        const flag = svg('g', { class: 'cursor-flag' }, svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }), svg('text', { x, y: 12, 'text-anchor': 'middle' }, text));
+        flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
+        group.append(flag);
+        for (const curve of run.curves.filter(candidate => candidate.kind === 'compartment' && !this.hidden.has(candidate.id))) {
+          const value = valueAt(run.times, curve.values, this.cursor.time);
+          if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark c${curve.colour}` }));
+        }
+      }
+      at.root.append(group);
+    }
+  }
+
+  private dragCursor(event: PointerEvent, at: Frame): void {
+    event.stopPropagation();
+    event.preventDefault();
+    const move = (to: PointerEvent): void => this.cursor.move(at.x.invert(to.clientX - at.root.getBoundingClientRect().left));
+    const end = (): void => {
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', end);
+      removeEventListener('pointercancel', end);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', end);
+    addEventListener('pointercancel', end);
+  }
+}

@@ -1,0 +1,38 @@
+// Tide staffs and ribbon widths at the time cursor.
+import { amount } from '../chart/numbers';
+import { valueAt } from '../chart/marks';
+import type { Run } from './run';
+
+const staffTop = 8, staffBottom = 64, widest = 40;
+
+const peakOf = (values: (number | null)[]): number => values.reduce<number>((most, value) => Math.max(most, value ?? 0), 0);
+
+export function showDiagramAt(run: Run, time: number): void {
+  const root = document.getElementById('diagram');
+  if (!root) return;
+  const flows = run.curves.filter(curve => curve.kind === 'flow');
+  const widestFlow = Math.max(1e-300, ...flows.map(flow => flow.values.reduce<number>((most, value) => Math.max(most, Math.abs(value ?? 0)), 0)));
+  for (const curve of run.curves) {
+    const value = valueAt(run.times, curve.values, time);
+    if (curve.kind === 'compartment') {
+      const plate = root.querySelector(`.plate[data-part="${curve.id}"]`);
+      if (!plate) continue;
+      // Each staff is scaled to its own peak, with a little air above it.
+      const top = peakOf(curve.values) * 1.08 || 1;
+      const place = (amountAt: number): number => staffBottom - (staffBottom - staffTop) * Math.min(1, Math.max(0, amountAt / top));
+      plate.querySelector('[data-level]')?.setAttribute('transform', `translate(0 ${place(value ?? 0).toFixed(1)})`);
+      const peak = place(peakOf(curve.values)).toFixed(1);
+      plate.querySelector('[data-peak]')?.setAttribute('y1', peak);
+      plate.querySelector('[data-peak]')?.setAttribute('y2', peak);
+      const text = plate.querySelector('[data-value]');
+      if (text) text.textContent = value === null ? '' : value >= 100 ? amount(Math.round(value)) : amount(value);
+    } else if (curve.kind === 'flow') {
+      const flow = root.querySelector(`.flow[data-part="${curve.id}"]`);
+      if (!flow) continue;
+      const width = Math.max(1.6, (widest * Math.abs(value ?? 0)) / widestFlow);
+      flow.querySelector('.ribbon')?.setAttribute('stroke-width', width.toFixed(1));
+      const text = flow.querySelector('[data-rate]');
+      if (text) text.textContent = value === null ? '' : `${amount(value)} a ${run.unit}`;
+    }
+  }
+}

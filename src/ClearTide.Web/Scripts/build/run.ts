@@ -1,0 +1,34 @@
+// The run as the server sends it with every answer.
+export interface Curve {
+  id: string;
+  kind: 'compartment' | 'flow' | 'quantity';
+  symbol: string;
+  label: string;
+  colour: number;
+  provisional: boolean;
+  values: (number | null)[];
+}
+
+export interface Observed {
+  label: string;
+  interval: number;
+  times: number[];
+  expected: (number | null)[];
+  points: { start: number; end: number; value: number }[];
+  problem: string | null;
+}
+
+export interface Run {
+  unit: string;
+  start: number;
+  end: number;
+  times: number[];
+  curves: Curve[];
+  failure: string | null;
+  observed: Observed | null;
+}
+
+export function readRun(): { run: Run; text: string } {
+  const text = document.getElementById('run-data')?.textContent ?? '{}';
+  return { run: JSON.parse(text) as Run, text };
+}

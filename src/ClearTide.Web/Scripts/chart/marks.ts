@@ -1,0 +1,61 @@
+// What is drawn into a frame: lines, bands, points, names at the ends of lines.
+import { area, line } from 'd3-shape';
+import type { Frame } from './frame';
+import { svg } from './svg';
+
+export function drawLine(frame: Frame, times: number[], values: (number | null)[], className: string): SVGPathElement {
+  const path = line<number>().defined(k => values[k] != null).x(k => frame.x(times[k]!)).y(k => frame.y(values[k]!));
+  const element = svg('path', { d: path(times.keys()) ?? '', fill: 'none', class: className });
+  frame.plot.append(element);
+  return element;
+}
+
+export function drawBand(frame: Frame, times: number[], low: number[], high: number[], className: string): void {
+  const shape = area<number>().x(k => frame.x(times[k]!)).y0(k => frame.y(low[k]!)).y1(k => frame.y(high[k]!));
+  frame.plot.append(svg('path', { d: shape(times.keys()) ?? '', class: className, stroke: 'none' }));
+}
+
+export function drawPoints(frame: Frame, points: { time: number; value: number }[]): void {
+  for (const point of points) frame.plot.append(svg('circle', { cx: frame.x(point.time), cy: frame.y(point.value), r: 3.4, class: 'point' }));
+}
+
+export interface EndName { text: string; y: number; className: string; onPick?: () => void; hint?: string }
+
+/** Names at the right ends of curves, pushed apart so that none covers another. */
+export function drawEndNames(frame: Frame, names: EndName[]): void {
+  const gap = 14;
+  const placed = names.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
+  for (let k = 1; k < placed.length; k++) placed[k]!.at = Math.max(placed[k]!.at, placed[k - 1]!.at + gap);
+  let floor = frame.bottom + 4;
+  for (let k = placed.length - 1; k >= 0; k--) {
+    placed[k]!.at = Math.min(placed[k]!.at, floor);
+    floor = placed[k]!.at - gap;
+  }
+  for (const name of placed) {
+    const label = svg('text', { x: frame.right + 8, y: name.at + 4, class: `end-name ${name.className}` }, name.text);
+    if (name.onPick) {
+      label.setAttribute('tabindex', '0');
+      label.setAttribute('role', 'button');
+      label.setAttribute('aria-label', name.hint ?? name.text);
+      label.addEventListener('click', name.onPick);
+      label.addEventListener('keydown', event => {
+        if (event.key === 'Enter' || event.key === ' ') { event.preventDefault(); name.onPick!(); }
+      });
+    }
+    frame.root.append(label);
+  }
+}
+
+/** The value of a sampled curve at any time within its span, between samples on a straight line. */
+export function valueAt(times: number[], values: (number | null)[], time: number): number | null {
+  if (times.length === 0 || time < times[0]! || time > times[times.length - 1]!) return null;
+  let low = 0, high = times.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (times[middle]! <= time) low = middle; else high = middle;
+  }
+  const a = values[low], b = values[high];
+  if (a == null || b == null) return a ?? b ?? null;
+  const span = times[high]! - times[low]!;
+  return span > 0 ? a + (b - a) * Math.min(1, (time - times[low]!) / span) : a;
+}

@@ -1,0 +1,21 @@
+// Numbers as charts print them: thin spaces between thousands, whole axis numbers, never a bare power of ten.
+const groups = (digits: string): string => digits.replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
+
+export function amount(value: number | null | undefined): string {
+  if (value == null || !Number.isFinite(value)) return '—';
+  const size = Math.abs(value);
+  const sign = value < 0 ? '−' : '';
+  if (size >= 1e8) return `${sign}${groups(Math.round(size / 1e6).toString())} million`;
+  if (size >= 1000) return sign + groups(Math.round(size).toString());
+  if (size === 0) return '0';
+  if (size < 1e-4) return sign + size.toPrecision(3);
+  return sign + String(Number(size.toPrecision(4)));
+}
+
+export function tick(value: number): string {
+  const size = Math.abs(value);
+  const sign = value < 0 ? '−' : '';
+  if (size >= 1e6) return `${sign}${groups(String(Number((size / 1e6).toPrecision(6))))} million`;
+  if (size >= 1) return sign + groups(String(Math.trunc(size))) + (size % 1 ? String(Number((size % 1).toPrecision(4))).slice(1) : '');
+  return sign + String(Number(size.toPrecision(4)));
+}

@@ -1,0 +1,20 @@
+// Every request of htmx carries the antiforgery token; a server that does not answer is said so on the page.
+import htmx from './htmx';
+import 'idiomorph/htmx';
+
+document.addEventListener('htmx:configRequest', event => {
+  const token = document.querySelector<HTMLMetaElement>('meta[name=csrf]')?.content;
+  if (token) (event as CustomEvent).detail.headers['X-CSRF'] = token;
+});
+
+function say(sentence: string): void {
+  const notice = document.getElementById('notice');
+  if (!notice) return;
+  notice.textContent = sentence;
+  notice.hidden = false;
+}
+
+document.addEventListener('htmx:sendError', () => say('The server does not answer. What was saved is kept; the last edit was not made. Try it again when the server is back.'));
+document.addEventListener('htmx:responseError', () => say('The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.'));
+
+export default htmx;

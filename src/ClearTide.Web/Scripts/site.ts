@@ -1,0 +1,15 @@
+import './page/requests';
+import { startFitChart } from './page/fit';
+import { startBuild } from './build/build';
+import { startProjection } from './projection/projection';
+import { checkUploadSize } from './page/upload';
+
+const starters: Record<string, (root: HTMLElement) => void> = {
+  build: startBuild,
+  fit: startFitChart,
+  projections: startProjection,
+  data: checkUploadSize,
+};
+
+const root = document.querySelector<HTMLElement>('main[data-page]');
+if (root) starters[root.dataset.page ?? '']?.(root);

@@ -1,0 +1,28 @@
+using System.Globalization;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>Numbers as the screens print them: thin spaces between thousands, four digits where a fraction matters.</summary>
+public static class Numbers
+{
+    private static readonly NumberFormatInfo Thin = new() { NumberGroupSeparator = "\u2009", NumberDecimalSeparator = ".", NegativeSign = "−" };
+
+    public static string Say(double value)
+    {
+        if (double.IsNaN(value)) return "—";
+        var size = Math.Abs(value);
+        if (size >= 100_000_000) return value.ToString("#,0,,", Thin) + " million";
+        if (size >= 1000) return value.ToString("#,0", Thin);
+        if (size >= 100) return value.ToString("0.#", Thin);
+        if (size == 0) return "0";
+        if (size < 1e-4) return value.ToString("G3", Thin);
+        var digits = Math.Clamp(3 - (int)Math.Floor(Math.Log10(size)), 0, 7);
+        return Math.Round(value, digits).ToString("0." + new string('#', digits), Thin);
+    }
+
+    /// <summary>A whole count.</summary>
+    public static string Count(double value) => value.ToString("#,0", Thin);
+
+    /// <summary>A difference, with its sign.</summary>
+    public static string Difference(double value) => (value > 0 ? "+" : "") + Count(value);
+}

@@ -1,0 +1,49 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Models;
+using ClearTide.Formats.Studies;
+using ClearTide.Storage;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>The study files that ship: the demo studies and the starting patterns.</summary>
+public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILogger<StudyLibrary> log)
+{
+    private static string Folder => Path.Combine(AppContext.BaseDirectory, "demo");
+
+    private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() => Files("patterns").ToDictionary(
+        Name, file => StudyFile.Read(File.ReadAllText(file)).Document));
+
+    /// <summary>Starting patterns by the name of their file.</summary>
+    public IReadOnlyDictionary<string, StudyDocument> Patterns => _patterns.Value;
+
+    /// <summary>Puts the demo studies on a shelf that has never held one.</summary>
+    public void AddDemoStudies(bool wanted)
+    {
+        if (!wanted || studies.List().Count > 0) return;
+        foreach (var file in Files(""))
+        {
+            Add(StudyFile.Read(File.ReadAllText(file)));
+            log.LogInformation("Added the demo study {Name}", Name(file));
+        }
+    }
+
+    /// <summary>Stores a study with its data; returns its id.</summary>
+    public string Add(StudyBundle bundle)
+    {
+        var id = studies.Add(bundle.Document);
+        foreach (var data in bundle.DataSets) dataSets.Add(id, data);
+        return id;
+    }
+
+    /// <summary>The data that a document's observation refers to.</summary>
+    public DataSet? DataOf(string studyId, StudyDocument document) =>
+        document.Observations.IsEmpty ? null : dataSets.Find(studyId, document.Observations[0].DataSet);
+
+    private static string Name(string file) => Path.GetFileName(file).Split('.')[0];
+
+    private static IEnumerable<string> Files(string folder)
+    {
+        var path = Path.Combine(Folder, folder);
+        return Directory.Exists(path) ? Directory.EnumerateFiles(path, "*.study.json").Order(StringComparer.Ordinal) : [];
+    }
+}

@@ -1,0 +1,79 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Models;
+using ClearTide.Storage;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>A page of one study: loads it from the address, and turns what became of an edit into an answer.</summary>
+public abstract class StudyPage(StudyStore studies, StudyLibrary library) : PageModel
+{
+    /// <summary>The study as it stands; set before any handler runs.</summary>
+    public StudyState State { get; private set; } = null!;
+
+    public StudyDocument Document => State.Document;
+
+    /// <summary>The data on the model, or null.</summary>
+    public DataSet? Data { get; private set; }
+
+    /// <summary>A sentence about an edit that was not made.</summary>
+    public string? Notice { get; private set; }
+
+    /// <summary>Which step this page is.</summary>
+    public abstract Step Step { get; }
+
+    public override void OnPageHandlerExecuting(PageHandlerExecutingContext context)
+    {
+        var id = (string?)RouteData.Values["id"] ?? "";
+        if (studies.Load(id) is { } state) Show(state);
+        else context.Result = NotFound();
+    }
+
+    protected void Show(StudyState state)
+    {
+        State = state;
+        Data = library.DataOf(state.Id, state.Document);
+    }
+
+    protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit);
+
+    protected SaveResult MoveHead(long version, bool back) => back ? studies.Undo(State.Id, version) : studies.Redo(State.Id, version);
+
+    /// <summary>Takes up what became of an edit; true where it was made.</summary>
+    protected bool TakeUp(SaveResult result)
+    {
+        if (result.State is { } state) Show(state);
+        Notice = result.Outcome switch
+        {
+            SaveOutcome.Refused => result.Refusal!.Refusal,
+            SaveOutcome.Stale => $"This study was changed elsewhere meanwhile ({result.LastChange}), so your edit was not made. You now see it as it is: make the edit again if it still fits.",
+            SaveOutcome.Missing => "This study is no longer on the shelf.",
+            _ => null,
+        };
+        Response.StatusCode = result.Outcome switch
+        {
+            SaveOutcome.Refused => StatusCodes.Status422UnprocessableEntity,
+            SaveOutcome.Stale => StatusCodes.Status409Conflict,
+            SaveOutcome.Missing => StatusCodes.Status404NotFound,
+            _ => StatusCodes.Status200OK,
+        };
+        return result.Outcome == SaveOutcome.Saved;
+    }
+
+    protected void Say(string sentence, int status = StatusCodes.Status422UnprocessableEntity)
+    {
+        Notice = sentence;
+        Response.StatusCode = status;
+    }
+
+    /// <summary>After an edit by a plain form: back to the page where it was made, else the page again with the sentence.</summary>
+    protected IActionResult Answer(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id }) : Page();
+
+    public IActionResult OnPostUndo(long version) => Moved(MoveHead(version, back: true));
+
+    public IActionResult OnPostRedo(long version) => Moved(MoveHead(version, back: false));
+
+    protected virtual IActionResult Moved(SaveResult result) => Answer(result);
+}

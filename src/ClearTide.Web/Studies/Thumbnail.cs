@@ -1,0 +1,23 @@
+using System.Globalization;
+using ClearTide.Core.Models;
+
+namespace ClearTide.Web.Studies;
+
+public sealed record ThumbLine(string Points, int Colour);
+
+/// <summary>The curves of a study as a small picture, 180 by 84.</summary>
+public static class Thumbnail
+{
+    private const double Width = 180, Height = 84, Margin = 4;
+
+    public static IReadOnlyList<ThumbLine> Of(StudyDocument document)
+    {
+        if (StudyRun.Of(document).Run is not { } run) return [];
+        var columns = Enumerable.Range(0, run.Form.States.Count).Select(run.StateColumn).ToList();
+        var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
+        if (!(top > 0)) top = 1;
+        var every = Math.Max(1, run.Times.Count / 90);
+        return [.. columns.Take(Palette.Colours).Select((column, k) => new ThumbLine(string.Join(' ', Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => string.Create(CultureInfo.InvariantCulture,
+            $"{Margin + (Width - 2 * Margin) * i / (run.Times.Count - 1):0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"))), Palette.Of(document, document.Compartments[k].Id)))];
+    }
+}

@@ -1,0 +1,7 @@
+// Bundles the browser modules into one file.
+import { build } from 'esbuild';
+
+await build({
+  entryPoints: ['Scripts/site.ts'], outfile: 'wwwroot/dist/site.js', bundle: true, minify: true, sourcemap: true,
+  format: 'iife', target: 'es2022', logLevel: 'warning',
+});
