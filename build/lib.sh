@@ -13,10 +13,11 @@ newer() {
   [ ! -e "$out" ] || [ -n "$(find "$@" -newer "$out" -not -path '*/bin/*' -not -path '*/obj/*' -print -quit 2>/dev/null)" ]
 }
 
-# install FOLDER: npm packages as the lock file says, only when it changed.
+# install_packages FOLDER: npm packages at the versions of the lock file, only when it changed. Not "npm ci": it refuses a lock
+# file from a registry that lacks the optional packages of other platforms.
 install_packages() {
   if newer "$1/node_modules/.installed" "$1/package-lock.json"; then
-    (cd "$1" && npm ci --no-progress --loglevel=error) || exit 1
+    (cd "$1" && npm install --no-save --no-progress --loglevel=error) || exit 1
     touch "$1/node_modules/.installed"
   fi
 }
