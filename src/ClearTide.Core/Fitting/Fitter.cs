@@ -146,7 +146,7 @@ public static class Fitter
     private static string Within(double value, double low, double high)
     {
         var share = Math.Max(high - value, value - low) / Math.Abs(value);
-        return share < 0.995 ? $"{Math.Max(1, Math.Round(100 * share)):0} %" : $"a factor of {Identifiability.Number(Math.Max(high / value, value / low))}";
+        return share < 0.995 ? $"{Math.Max(1, Math.Round(100 * share)):0} %" : $"a factor of {Math.Max(high / value, value / low).ToString("0.#", System.Globalization.CultureInfo.InvariantCulture)}";
     }
 
     private static Matrix<double>? Covariance(Matrix<double> information)

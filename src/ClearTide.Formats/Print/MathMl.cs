@@ -34,13 +34,13 @@ public static class MathMl
         NumberSyntax number => Number(number),
         NameSyntax name => Symbol(name.Name),
         UnarySyntax { Operator: UnaryOperator.Negate } unary => $"<mrow><mo>−</mo>{Inside(unary.Operand, 6)}</mrow>",
-        UnarySyntax unary => $"<mrow><mtext>not </mtext>{Inside(unary.Operand, 3)}</mrow>",
+        UnarySyntax unary => $"<mrow><mtext>not\u00a0</mtext>{Inside(unary.Operand, 3)}</mrow>",
         BinarySyntax { Operator: BinaryOperator.Divide } quotient => $"<mfrac>{Boxed(quotient.Left)}{Boxed(quotient.Right)}</mfrac>",
         BinarySyntax { Operator: BinaryOperator.Power } power => $"<msup>{Boxed(power.Left, 8)}{Boxed(power.Right)}</msup>",
         BinarySyntax binary => $"<mrow>{Inside(binary.Left, Strength(binary))}{Sign(binary.Operator)}{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}</mrow>",
         CallSyntax { Function.Name: "sqrt" } root => $"<msqrt>{Row(root.Arguments[0])}</msqrt>",
         CallSyntax call => $"<mrow><mi>{WebUtility.HtmlEncode(call.Function.Name)}</mi><mo>(</mo>{string.Join("<mo>,</mo>", call.Arguments.Select(Row))}<mo>)</mo></mrow>",
-        PerSyntax per => $"<mrow>{Inside(per.Inner, 5)}<mtext> per {(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : WebUtility.HtmlEncode(per.Unit!.Text))}</mtext></mrow>",
+        PerSyntax per => $"<mrow>{Inside(per.Inner, 5)}<mtext>\u00a0per {(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : WebUtility.HtmlEncode(per.Unit!.Text))}</mtext></mrow>",
         _ => "",
     };
 
@@ -79,8 +79,8 @@ public static class MathMl
         BinaryOperator.GreaterOrEqual => "<mo>≥</mo>",
         BinaryOperator.Equal => "<mo>=</mo>",
         BinaryOperator.NotEqual => "<mo>≠</mo>",
-        BinaryOperator.And => "<mtext> and </mtext>",
-        _ => "<mtext> or </mtext>",
+        BinaryOperator.And => "<mtext>\u00a0and\u00a0</mtext>",
+        _ => "<mtext>\u00a0or\u00a0</mtext>",
     };
 
     private static string Number(NumberSyntax number)
@@ -88,6 +88,6 @@ public static class MathMl
         var text = number.Text == "pi" ? "π" : number.Text;
         var printed = text == "π" ? "<mi>π</mi>" : $"<mn>{WebUtility.HtmlEncode(text)}</mn>";
         if (number.Percent) return $"<mrow>{printed}<mo>%</mo></mrow>";
-        return number.Unit is null ? printed : $"<mrow>{printed}<mtext> {WebUtility.HtmlEncode(number.Unit.Text)}</mtext></mrow>";
+        return number.Unit is null ? printed : $"<mrow>{printed}<mtext>\u00a0{WebUtility.HtmlEncode(number.Unit.Text)}</mtext></mrow>";
     }
 }

@@ -12,5 +12,5 @@ public static partial class PlainPrint
     private static partial Regex Product();
 
     public static string Of(string line) =>
-        Word().Replace(Product().Replace(line.Trim(), "\u2009"), match => MathMl.PlainSymbol(match.Value)).Replace(" / ", "∕").Replace("-", "−");
+        Word().Replace(Product().Replace(line.Trim(), "\u2009"), match => MathMl.PlainSymbol(match.Value)).Replace("-", "−");
 }

@@ -12,6 +12,8 @@ public sealed record RibbonView(Flow Part, FlowLine Line, int Colour, string Cap
 public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList<RibbonView> Ribbons, double Left, double Top, double Width, double Height)
 {
     private const double Margin = 40;
+    /// <summary>A letter of a caption is about this wide.</summary>
+    private const double CaptionLetter = 6.5;
     private const double LeastWidth = 800;
     private const double LeastHeight = 430;
 
@@ -23,7 +25,8 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         var plates = document.Compartments.Select(part => new PlateView(part, Palette.Of(document, part.Id), MathMl.PlainSymbol(part.Symbol), marked.Contains(part.Id))).ToList();
         var ribbons = document.Flows.Select(flow => Ribbon(document, flow, lines[flow.Id], marked.Contains(flow.Id))).ToList();
         if (plates.Count == 0) return new(plates, ribbons, 0, 0, LeastWidth, LeastHeight);
-        var xs = lines.Values.SelectMany(line => new[] { line.X1, line.X2 }).Concat(document.Compartments.SelectMany(part => new[] { part.X, part.X + PlatePlacing.Width })).ToList();
+        var captions = ribbons.SelectMany(ribbon => ribbon.Anchor == "start" ? new[] { ribbon.CaptionX, ribbon.CaptionX + CaptionLetter * ribbon.Caption.Length } : [ribbon.CaptionX - 0.5 * CaptionLetter * ribbon.Caption.Length, ribbon.CaptionX + 0.5 * CaptionLetter * ribbon.Caption.Length]);
+        var xs = captions.Concat(lines.Values.SelectMany(line => new[] { line.X1, line.X2 })).Concat(document.Compartments.SelectMany(part => new[] { part.X, part.X + PlatePlacing.Width })).ToList();
         var ys = lines.Values.SelectMany(line => new[] { line.Y1, line.Y2 }).Concat(document.Compartments.SelectMany(part => new[] { part.Y, part.Y + PlatePlacing.Height })).ToList();
         var width = Math.Max(LeastWidth, xs.Max() - xs.Min() + 2 * Margin);
         var height = Math.Max(LeastHeight, ys.Max() - ys.Min() + 2 * Margin);
@@ -34,14 +37,15 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
     {
         var (x, y) = line.Middle;
         var upright = Math.Abs(line.X2 - line.X1) < 30;
+        var slope = upright || Math.Abs(line.Y2 - line.Y1) < 12 ? 0 : Math.Sign(line.Y2 - line.Y1);
         var caption = flow.Kind switch
         {
             RateKind.PerHead => "at " + PlainPrint.Of(flow.Rate),
             RateKind.MeanStay => "after " + PlainPrint.Of(flow.Rate),
             _ => PlainPrint.Of(flow.Rate),
         };
-        // Beside a steep ribbon, above a flat one; the widest ribbon is 44 high.
+        // Beside a steep ribbon; above a flat or rising one, clear of half the widest ribbon and a line of text; below a falling one.
         return new(flow, line, Palette.Of(document, flow.From ?? flow.To), caption.Length > 26 ? caption[..25] + "…" : caption, document.Describe(flow), unfinished,
-            upright ? x + 12 : x, upright ? y : y - 30, upright ? "start" : "middle");
+            upright ? x + 12 : x - (slope < 0 ? 44 : 0), upright ? y : slope > 0 ? y + 34 : y - 42, upright ? "start" : "middle");
     }
 }

@@ -5,10 +5,12 @@ using ClearTide.Formats.Print;
 namespace ClearTide.Web.Studies;
 
 /// <summary>One line of the ledger.</summary>
+/// <param name="Name">How the line is spoken of: symbol or ends of a flow, as plain text.</param>
+/// <param name="Symbol">The same in print.</param>
 /// <param name="Print">The formula in print, as MathML or escaped text.</param>
 /// <param name="Typed">The editable line.</param>
 /// <param name="Value">A value that does not change along the run, in words; null where the cursor gives it.</param>
-public sealed record LedgerLine(string Id, string Symbol, string Label, string Print, string Typed, PartField Field, int Colour, bool HasSymbol, bool IsGuess, string? Value, string Note, string? Equivalents, IReadOnlyList<Finding> Findings)
+public sealed record LedgerLine(string Id, string Name, string Symbol, string Label, string Print, string Typed, PartField Field, int Colour, bool HasSymbol, bool IsGuess, string? Value, string Note, string? Equivalents, IReadOnlyList<Finding> Findings)
 {
     public bool IsUnfinished => Findings.Any(finding => finding.Severity == Severity.Unfinished);
 }
@@ -24,11 +26,11 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, int Unfi
         var unit = document.TimeUnit.Singular;
         IReadOnlyList<Finding> Of(string id) => [.. lowered.Findings.Where(finding => finding.PartId == id)];
         string? ValueOf(string address) => lowered.Form.IndexOf(address) is var index && index >= 0 ? Numbers.Say(lowered.Form.Values[index].Value) : null;
-        var compartments = document.Compartments.Select(part => new LedgerLine(part.Id, MathMl.Symbol(part.Symbol), part.Label, Start(part), part.Start, PartField.Start,
+        var compartments = document.Compartments.Select(part => new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Start(part), part.Start, PartField.Start,
             Palette.Of(document, part.Id), true, false, null, part.Note, null, Of(part.Id))).ToList();
-        var flows = document.Flows.Select(part => new LedgerLine(part.Id, Ends(document, part), part.Label.Length > 0 ? part.Label : "Flow", Rate(part), RateLine.Write(part.Kind, part.Rate), PartField.Rate,
+        var flows = document.Flows.Select(part => new LedgerLine(part.Id, document.Describe(part), Ends(document, part), part.Label.Length > 0 ? part.Label : "Flow", Rate(part), RateLine.Write(part.Kind, part.Rate), PartField.Rate,
             Palette.Of(document, part.From ?? part.To), false, false, null, part.Note, Equivalents.Of(document, part), Of(part.Id))).ToList();
-        var definitions = document.Definitions.Select(part => (Part: part, Line: new LedgerLine(part.Id, MathMl.Symbol(part.Symbol), part.Label, Printed(part.Text), part.Text, PartField.Text,
+        var definitions = document.Definitions.Select(part => (Part: part, Line: new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Printed(part.Text), part.Text, PartField.Text,
             0, true, part.Origin == Origin.Guess && !Formula.Read(part.Text).HasNames, ValueOf(part.Symbol), part.Note, Equivalents.Of(document, part), Of(part.Id)))).ToList();
         bool IsQuantity(Definition part) => Formula.Read(part.Text).HasNames;
         var sections = new List<LedgerSection>

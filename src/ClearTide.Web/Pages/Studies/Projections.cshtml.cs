@@ -38,7 +38,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         label = Result?.Label ?? Document.Observations.FirstOrDefault()?.Label ?? "",
         unit = Document.TimeUnit.Singular,
         now = Result?.Now ?? Data?.Now ?? 0,
-        interval = Result?.Interval ?? 1,
+        interval = Result?.Interval ?? (Data is null ? 1 : Data.Rows[^1].End - Data.Rows[^1].Start),
         start = Document.Start,
         times = Result?.Times ?? (Data is null ? [0, 1] : [Data.Now, Document.End]),
         rows = Data?.Rows.Select(row => new { start = row.Start, end = row.End, value = row.Value }),
@@ -69,6 +69,11 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         if (!int.TryParse(replicates, out var count) || !long.TryParse(seed, out var number))
         {
             Say("Replicates and seed are whole numbers, as in 200 and 1.");
+            return Page();
+        }
+        if (IsRunning)
+        {
+            Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
         var request = Ask(count, number);

@@ -41,7 +41,7 @@ function draw(): void {
   const now = at.x(data.now);
   at.root.append(
     svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now' }),
-    svg('text', { x: now - 6, y: at.top + 2, 'text-anchor': 'end', class: 'now-name' }, 'data end here'));
+    svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'now-name' }, 'data end here'));
   drawEndNames(at, data.scenarios.map((scenario, k) => ({ text: scenario.name, y: at.y(scenario.intervals[scenario.intervals.length - 1]?.median ?? 0), className: `s${k}` })));
   attachHover(at, time => `${data.unit} ${amount(time)}`, time => {
     const row = data.rows.find(candidate => time > candidate.start && time <= candidate.end);

@@ -1,0 +1,28 @@
+// Debian's Chromium, headless, with an empty profile; collects what pages complain about.
+import { execFileSync } from 'node:child_process';
+import assert from 'node:assert/strict';
+import AxeBuilder from '@axe-core/playwright';
+import { chromium } from 'playwright-core';
+
+const flags = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+
+export async function openBrowser() {
+  const executablePath = execFileSync('sh', ['-c', 'command -v chromium']).toString().trim();
+  return chromium.launch({ executablePath, args: [...flags, ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])] });
+}
+
+/** A page that remembers every error of script and console, so that a test can ask for none. */
+export async function openPage(browser, options = {}) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, ...options });
+  const page = await context.newPage();
+  page.setDefaultTimeout(15_000);
+  page.complaints = [];
+  page.on('pageerror', error => page.complaints.push(error.message));
+  page.on('console', message => { if (message.type() === 'error' && !/status of 4(09|13|22)/.test(message.text())) page.complaints.push(message.text()); });
+  return page;
+}
+
+export async function assertAccessible(page, where) {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  assert.deepEqual(violations.map(violation => `${where}: ${violation.id} at ${violation.nodes.map(node => node.target.join(' ')).slice(0, 3).join(', ')}`), []);
+}

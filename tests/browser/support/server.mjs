@@ -1,0 +1,41 @@
+// Starts the built application on a free port with a data folder of its own; ends it by its process.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+
+export const root = resolve(import.meta.dirname, '../../..');
+
+export class Server {
+  #process;
+  folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
+  url = '';
+
+  async start() {
+    const web = join(root, 'src/ClearTide.Web');
+    this.#process = spawn('dotnet', [join(web, 'bin/Release/net10.0/ClearTide.Web.dll'), '--contentRoot', web, '--urls', 'http://127.0.0.1:0', '--DataFolder', this.folder],
+      { env: { ...process.env, Serilog__MinimumLevel: 'Warning' } });
+    let said = '';
+    this.url = await new Promise((found, failed) => {
+      this.#process.stderr.on('data', piece => { said += piece; });
+      this.#process.stdout.on('data', piece => {
+        said += piece;
+        const address = /Clear Tide runs at (\S+)/.exec(said);
+        if (address) found(address[1].replace(/,$/, ''));
+      });
+      this.#process.once('exit', code => failed(new Error(`The server ended with ${code}: ${said}`)));
+    });
+  }
+
+  /** Kills the process without warning, as a power cut would. */
+  async kill() {
+    const gone = new Promise(done => this.#process.once('exit', done));
+    this.#process.kill('SIGKILL');
+    await gone;
+  }
+
+  async end() {
+    await this.kill();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
