@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);
-builder.Host.UseSerilog((context, logging) => logging.ReadFrom.Configuration(context.Configuration).WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
+builder.Host.UseSerilog((context, logging) => logging.MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).ReadFrom.Configuration(context.Configuration).WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
 if (builder.Configuration["urls"] is null && builder.Configuration["http_ports"] is null) builder.WebHost.UseUrls("http://127.0.0.1:5180");
 var dataFolder = builder.Configuration["DataFolder"] ?? Path.Combine(builder.Environment.ContentRootPath, "..", "..", "data");
 Directory.CreateDirectory(dataFolder);

@@ -52,7 +52,8 @@ internal sealed class Parser(string text, List<Token> tokens)
         while (Here.IsWord("per"))
         {
             var per = Take();
-            if (inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum)
+            // A sum that begins before its first term stands in parentheses.
+            if (inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum && sum.Span.Start == sum.Left.Span.Start)
             {
                 var rest = text[per.Span.Start..LineTail()];
                 throw Wrong(per.Span, "It is not clear what “per” divides: the whole sum, or its last term. Put parentheses.",
@@ -66,10 +67,8 @@ internal sealed class Parser(string text, List<Token> tokens)
             }
             else if (Here.Kind == TokenKind.Word)
             {
-                var first = Here;
                 var unit = UnitHere(null);
                 inner = new PerSyntax(new(inner.Span.Start, tokens[_at - 1].Span.End - inner.Span.Start), inner, null, unit);
-                _ = first;
             }
             else
             {
@@ -236,8 +235,9 @@ internal sealed class Parser(string text, List<Token> tokens)
             }
             var inner = Line();
             _depth--;
+            var close = Here;
             Expect(")", "a closing parenthesis is missing");
-            return inner;
+            return inner with { Span = TextSpan.Between(token.Span, close.Span) };
         }
         throw Unexpected();
     }

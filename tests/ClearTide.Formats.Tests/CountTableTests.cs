@@ -1,0 +1,83 @@
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Formats.Tests;
+
+public class CountTableTests
+{
+    private static MappedCounts Map(string text, CountMapping? mapping = null) => CountMapper.Map(CountTable.Read(text), mapping ?? new(0, 1, true, null));
+
+    [Theory]
+    [InlineData("day,cases\n7,5\n14,9\n")]
+    [InlineData("day;cases\r\n7;5\r\n14;9\r\n")]
+    [InlineData("day\tcases\n7\t5\n14\t9")]
+    [InlineData("7,5\n14,9")]
+    [InlineData("\uFEFFday,cases\n\n7,5\n14,9\n")]
+    public void Separator_heading_and_line_ends_are_guessed(string text)
+    {
+        var rows = Map(text).Rows;
+        Assert.Equal([(0.0, 7.0, 5.0), (7.0, 14.0, 9.0)], rows.Select(row => (row.Start, row.End, row.Value)));
+    }
+
+    [Fact]
+    public void A_decimal_comma_is_read_where_commas_do_not_separate() => Assert.Equal(3.5, Map("day;cases\n3,5;5\n7,0;9").Rows[0].End);
+
+    [Fact]
+    public void After_a_missing_week_the_next_row_is_still_one_week()
+    {
+        var rows = Map("day,cases\n7,5\n14,9\n28,20\n35,30").Rows;
+        Assert.Equal((21, 28), (rows[2].Start, rows[2].End));
+    }
+
+    [Fact]
+    public void Times_may_mark_the_start_and_intervals_be_typed() =>
+        Assert.Equal((7, 10), Map("day,cases\n0,5\n7,9", new(0, 1, false, 3)).Rows.Select(row => (row.Start, row.End)).Last());
+
+    [Fact]
+    public void Rows_out_of_order_are_sorted_and_said_so()
+    {
+        var mapped = Map("day,cases\n14,9\n7,5");
+        Assert.True(mapped.WasSorted);
+        Assert.Equal([5, 9], mapped.Rows.Select(row => row.Value));
+        Assert.False(Map("day,cases\n7,5\n14,9").WasSorted);
+    }
+
+    [Fact]
+    public void Each_bad_row_is_listed_with_its_number_and_reason()
+    {
+        var bad = Map("day,cases\n7,5\n14,many\n21,-3\n28,2.5\n35,\n42\n49,8\n49,9\nx,1").Bad;
+        Assert.Equal([3, 4, 5, 6, 7, 9, 10], bad.Select(row => row.Row));
+        Assert.Contains("“many” is not a number", bad[0].Reason);
+        Assert.Contains("negative", bad[1].Reason);
+        Assert.Contains("not whole", bad[2].Reason);
+        Assert.Contains("missing", bad[3].Reason);
+        Assert.Contains("too few columns", bad[4].Reason);
+        Assert.Contains("stands in row 8 already", bad[5].Reason);
+        Assert.Contains("the time “x”", bad[6].Reason);
+    }
+
+    [Theory]
+    [InlineData("", "empty")]
+    [InlineData("   \n", "empty")]
+    [InlineData("a poem about the sea", "does not look like a table")]
+    [InlineData("day,cases", "no rows")]
+    [InlineData("PK\u0003\u0004,\u0000\u0001", "binary")]
+    [InlineData("day,cases\n7,\"5\n14,9", "quotation mark")]
+    [InlineData("day,cases\na,b\nc,d", "No row can be used")]
+    public void What_is_no_table_is_refused_in_words(string text, string words) =>
+        Assert.Contains(words, Assert.Throws<TableException>(() => Map(text)).Message);
+
+    [Fact]
+    public void Overlapping_intervals_and_impossible_mappings_are_refused()
+    {
+        Assert.Contains("overlap", Assert.Throws<TableException>(() => Map("day,cases\n7,5\n8,9", new(0, 1, true, 5))).Message);
+        Assert.Contains("same column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 0, true, null))).Message);
+        Assert.Contains("Choose a column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 7, true, null))).Message);
+    }
+
+    [Fact]
+    public void Tables_past_the_limits_are_refused()
+    {
+        Assert.Contains("million characters", Assert.Throws<TableException>(() => Map("day,cases\n" + new string('1', CountTable.LongestText))).Message);
+        Assert.Contains("rows", Assert.Throws<TableException>(() => Map("day,cases\n" + string.Concat(Enumerable.Range(0, CountTable.MostRows + 1).Select(k => $"{k},1\n")))).Message);
+    }
+}

@@ -1,0 +1,59 @@
+using ClearTide.Core.Models;
+using Dapper;
+
+namespace ClearTide.Storage.Tests;
+
+public sealed class JobStoreTests : IDisposable
+{
+    private readonly TemporaryFolder _folder = new();
+    private readonly Database _database;
+    private readonly JobStore _jobs;
+    private readonly string _study;
+
+    public JobStoreTests()
+    {
+        _database = new(_folder.Path);
+        _jobs = new(_database);
+        _study = new StudyStore(_database).Add(new StudyDocument { Title = "Estuary" });
+    }
+
+    public void Dispose() => _folder.Dispose();
+
+    [Fact]
+    public void A_job_is_taken_once_and_its_end_is_kept()
+    {
+        var id = _jobs.Add(_study, "fit", "f", "");
+        Assert.Equal(id, _jobs.Take("one")!.Id);
+        Assert.Null(_jobs.Take("two"));
+        Assert.True(_jobs.Beat(id, "one", 0.4));
+        Assert.False(_jobs.Beat(id, "two", 0.9));
+        Assert.Equal(0.4, _jobs.Find(id)!.Progress);
+        _jobs.Finish(id, "one", JobState.Done, "");
+        Assert.True(_jobs.Newest(_study, "fit")!.IsOver);
+    }
+
+    [Fact]
+    public void A_worker_that_went_silent_loses_its_job()
+    {
+        var id = _jobs.Add(_study, "fit", "f", "");
+        _jobs.Take("one");
+        using (var connection = _database.Open()) connection.Execute("update job set lease_until = '2000-01-01T00:00:00Z'");
+        Assert.Equal(id, _jobs.Take("two")!.Id);
+        Assert.False(_jobs.Beat(id, "one", 0.5));
+        _jobs.Finish(id, "one", JobState.Done, "");
+        Assert.Equal(JobState.Running, _jobs.Find(id)!.State);
+    }
+
+    [Fact]
+    public void Stopping_reaches_a_waiting_job_at_once_and_a_running_one_at_its_next_beat()
+    {
+        var waiting = _jobs.Add(_study, "fit", "f", "");
+        _jobs.Stop(waiting);
+        Assert.Equal(JobState.Stopped, _jobs.Find(waiting)!.State);
+        Assert.Null(_jobs.Take("one"));
+        var running = _jobs.Add(_study, "fit", "f", "");
+        _jobs.Take("one");
+        _jobs.Stop(running);
+        Assert.False(_jobs.Beat(running, "one", 0.5));
+    }
+}
