@@ -1,3 +1,11 @@
+using BenchmarkDotNet.Columns;
+using BenchmarkDotNet.Configs;
+using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
+using BenchmarkDotNet.Toolchains.InProcess.Emit;
 
-BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args);
+// One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
+var config = DefaultConfig.Instance
+    .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))
+    .AddColumn(StatisticColumn.Median);
+BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args.Length > 0 ? args : ["--filter", "*"], config);

@@ -129,6 +129,24 @@ public sealed class ExpressionGraph
         return then == otherwise ? then : Intern(Operation.Choose, condition, then, otherwise);
     }
 
+    /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
+    public int Make(GraphNode node, Func<int, int> operand) => node.Operation switch
+    {
+        Operation.Constant => Constant(node.Value),
+        Operation.State => State(node.A),
+        Operation.Parameter => Parameter(node.A),
+        Operation.Time => Time(),
+        Operation.Add => Add(operand(node.A), operand(node.B)),
+        Operation.Subtract => Subtract(operand(node.A), operand(node.B)),
+        Operation.Multiply => Multiply(operand(node.A), operand(node.B)),
+        Operation.Divide => Divide(operand(node.A), operand(node.B)),
+        Operation.Power => Power(operand(node.A), operand(node.B)),
+        Operation.Negate => Negate(operand(node.A)),
+        Operation.Choose => Choose(operand(node.A), operand(node.B), operand(node.C)),
+        _ when node.B >= 0 => Binary(node.Operation, operand(node.A), operand(node.B)),
+        _ => Unary(node.Operation, operand(node.A)),
+    };
+
     /// <summary>The operands of a node.</summary>
     public static IEnumerable<int> Operands(GraphNode node)
     {

@@ -14,7 +14,7 @@ public sealed record ObservedCurve(IReadOnlyList<double> Times, IReadOnlyList<do
 public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Failure, ObservedCurve? Observed, string? ObservedFailure)
 {
     /// <summary>Points on each curve: enough for a line on any screen, and whole times fall on points.</summary>
-    private const int Points = 400;
+    private const int Points = 240;
 
     /// <summary>Runs a document at the spacing of its curves.</summary>
     /// <param name="data">The data its observation refers to, if any.</param>

@@ -1,4 +1,5 @@
 using ClearTide.Core.Formulas;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Simulation;
 
@@ -8,7 +9,7 @@ namespace ClearTide.Core.Simulation;
 public sealed unsafe class CompiledModel
 {
     private readonly Lazy<VectorFunction> _outputs;
-    private readonly Lazy<VectorFunction> _rates;
+    private readonly Lazy<ChanceRates> _chanceRates;
     private readonly VectorFunction _initial;
 
     public CompiledModel(GeneralForm form)
@@ -16,7 +17,7 @@ public sealed unsafe class CompiledModel
         Form = form;
         RightHandSide = GraphCompiler.Compile(form.Graph, form.Derivatives());
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
-        _rates = new(() => GraphCompiler.Compile(form.Graph, [.. form.Processes.Select(process => process.Rate)]));
+        _chanceRates = new(() => ChanceRates.Of(form));
         _outputs = new(() => GraphCompiler.Compile(form.Graph,
             [.. form.Processes.Select(process => process.Rate), .. form.Quantities.Select(quantity => quantity.Node)]));
     }
@@ -28,8 +29,8 @@ public sealed unsafe class CompiledModel
     /// <summary>Derivatives of all states, in amount per unit of time.</summary>
     public VectorFunction RightHandSide { get; }
 
-    /// <summary>Rates of all processes, in their order.</summary>
-    public VectorFunction Rates => _rates.Value;
+    /// <summary>Rates of all processes as chance runs need them.</summary>
+    public ChanceRates ChanceRates => _chanceRates.Value;
 
     /// <summary>How many numbers <see cref="Outputs"/> fills: processes, then quantities.</summary>
     public int OutputCount => Form.Processes.Count + Form.Quantities.Count;

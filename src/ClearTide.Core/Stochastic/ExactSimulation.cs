@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Simulation;
 
@@ -25,12 +26,12 @@ public sealed unsafe class ExactSimulation
     private readonly int _n;
     private readonly int _m;
     private readonly double[] _memory;
-    private readonly double* _y, _p, _rate, _left, _leftReverse;
+    private readonly double* _y, _p, _rate, _left, _leftReverse, _net;
+    private readonly int[] _ends;
+    private readonly int* _from, _to;
     private readonly RandomStream[] _forward;
     private readonly RandomStream[] _reverse;
     private readonly bool[] _reverseStarted;
-    private readonly (int State, int Change)[][] _changes;
-    private readonly int[] _from, _to;
     private readonly TimedRates? _timed;
 
     /// <summary>A run with more transitions than this is stopped.</summary>
@@ -39,29 +40,32 @@ public sealed unsafe class ExactSimulation
     public ExactSimulation(CompiledModel model)
     {
         _model = model;
-        _rates = model.Rates;
+        _rates = model.ChanceRates.Function;
         _n = model.StateCount;
         _m = model.Form.Processes.Count;
-        var parameters = model.Form.Values.Count;
-        _memory = GC.AllocateArray<double>(_n + parameters + 3 * _m + 1, pinned: true);
-        _y = (double*)System.Runtime.CompilerServices.Unsafe.AsPointer(ref _memory[0]);
-        _p = _y + _n;
+        var parameters = model.Form.Values.Count + model.ChanceRates.SumCount;
+        _memory = GC.AllocateArray<double>(_n + 1 + parameters + 4 * _m + 1, pinned: true);
+        _y = (double*)Unsafe.AsPointer(ref _memory[0]);
+        // One more state stands for the outside: it gives and takes without end.
+        _p = _y + _n + 1;
         _rate = _p + parameters;
         _left = _rate + _m;
         _leftReverse = _left + _m;
+        _net = _leftReverse + _m;
         _forward = new RandomStream[_m];
         _reverse = new RandomStream[_m];
         _reverseStarted = new bool[_m];
-        _changes = [.. model.Form.Processes.Select(process => process.Changes.Select(change => (change.State, change.Coefficient)).ToArray())];
-        _from = [.. _changes.Select(changes => changes.Where(change => change.Change < 0).Select(change => change.State).FirstOrDefault(-1))];
-        _to = [.. _changes.Select(changes => changes.Where(change => change.Change > 0).Select(change => change.State).FirstOrDefault(-1))];
-        if (model.Form.Processes.Any(process => DependsOnTime(model.Form.Graph, process.Rate))) _timed = new TimedRates(_rates, _m);
-    }
-
-    private static bool DependsOnTime(ExpressionGraph graph, int node)
-    {
-        var needed = graph.Reachable([node]);
-        return Enumerable.Range(0, graph.Count).Any(k => needed[k] && graph[k].Operation == Operation.Time);
+        _ends = GC.AllocateArray<int>(2 * _m + 1, pinned: true);
+        _from = (int*)Unsafe.AsPointer(ref _ends[0]);
+        _to = _from + _m;
+        for (var k = 0; k < _m; k++)
+        {
+            var changes = model.Form.Processes[k].Changes;
+            if (changes.Any(change => Math.Abs(change.Coefficient) != 1)) throw new ArgumentException("A transition moves one unit at a time.", nameof(model));
+            _from[k] = changes.Where(change => change.Coefficient < 0).Select(change => change.State).FirstOrDefault(_n);
+            _to[k] = changes.Where(change => change.Coefficient > 0).Select(change => change.State).FirstOrDefault(_n);
+        }
+        if (model.ChanceRates.DependOnTime) _timed = new TimedRates(_rates, _m);
     }
 
     /// <param name="start">Amounts at the first of <paramref name="times"/>, whole numbers.</param>
@@ -71,9 +75,11 @@ public sealed unsafe class ExactSimulation
     {
         var states = new double[times.Length * _n];
         var counts = new double[times.Length * _m];
-        var net = new double[_m];
+        new Span<double>(_net, _m).Clear();
         long transitions = 0, blocked = 0;
         start.CopyTo(new Span<double>(_y, _n));
+        _y[_n] = double.PositiveInfinity;
+        _model.ChanceRates.WriteSums(start, new Span<double>(_p + _model.Form.Values.Count, _model.ChanceRates.SumCount));
         for (var k = 0; k < _m; k++)
         {
             _forward[k] = new RandomStream(seed, replicate, "transition", _model.Form.Processes[k].Id);
@@ -89,7 +95,7 @@ public sealed unsafe class ExactSimulation
             while (record < times.Length && times[record] <= t)
             {
                 new Span<double>(_y, _n).CopyTo(states.AsSpan(record * _n, _n));
-                net.CopyTo(counts.AsSpan(record * _m, _m));
+                new Span<double>(_net, _m).CopyTo(counts.AsSpan(record * _m, _m));
                 record++;
             }
             if (record == times.Length) return new(states, counts, transitions, blocked);
@@ -100,23 +106,25 @@ public sealed unsafe class ExactSimulation
             }
             var limit = Math.Min(times[record], change);
             t = _timed is null
-                ? Constant(t, limit, net, ref transitions, ref blocked, seed, replicate, cancel)
-                : Varying(t, limit, net, ref transitions, ref blocked, seed, replicate, cancel);
+                ? Constant(t, limit, ref transitions, ref blocked, seed, replicate, cancel)
+                : Varying(t, limit, ref transitions, ref blocked, seed, replicate, cancel);
         }
     }
 
     private void UseParameters(double[] values) => values.CopyTo(new Span<double>(_p, values.Length));
 
     /// <summary>Runs to <paramref name="limit"/> with rates that change at transitions only.</summary>
-    private double Constant(double t, double limit, double[] net, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    private double Constant(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
     {
-        double* rate = _rate, left = _left;
+        double* rate = _rate, left = _left, y = _y, p = _p;
         var m = _m;
+        var rates = _rates;
         while (true)
         {
-            _rates(t, _y, _p, rate);
+            rates(t, y, p, rate);
             var wait = double.PositiveInfinity;
             var next = -1;
+            var oneWay = true;
             for (var k = 0; k < m; k++)
             {
                 var r = rate[k];
@@ -131,24 +139,35 @@ public sealed unsafe class ExactSimulation
                 }
                 else if (!(r == 0))
                 {
+                    oneWay = false;
                     ReverseWait(k, r, t, seed, replicate, ref wait, ref next);
                 }
             }
             var fires = t + wait < limit;
             var elapsed = fires ? wait : limit - t;
-            for (var k = 0; k < m; k++)
-            {
-                if (rate[k] >= 0) left[k] -= rate[k] * elapsed;
-                else _leftReverse[k] += rate[k] * elapsed;
-            }
+            for (var k = 0; k < m; k++) left[k] -= rate[k] * elapsed;
+            if (!oneWay) UseReverse(elapsed);
             if (!fires) return limit;
+            if (wait == 0 && !double.IsFinite(rate[next])) throw Failed(FailureReason.NotFinite, t);
             t += wait;
-            Fire(next, rate[next] < 0, net, ref blocked);
+            Fire(next, rate[next] < 0, ref blocked);
             if ((++transitions & 0xffff) == 0) Guard(transitions, t, cancel);
         }
     }
 
+    /// <summary>Puts back what a backwards rate took off the forward clock, and takes it off the reverse one.</summary>
+    private void UseReverse(double elapsed)
+    {
+        for (var k = 0; k < _m; k++)
+        {
+            if (_rate[k] >= 0) continue;
+            _left[k] += _rate[k] * elapsed;
+            _leftReverse[k] += _rate[k] * elapsed;
+        }
+    }
+
     /// <summary>A net flow that runs backwards has a second clock, started when it is first needed.</summary>
+    [MethodImpl(MethodImplOptions.NoInlining)]
     private void ReverseWait(int k, double rate, double t, long seed, int replicate, ref double wait, ref int next)
     {
         if (!double.IsFinite(rate)) throw Failed(FailureReason.NotFinite, t);
@@ -168,7 +187,7 @@ public sealed unsafe class ExactSimulation
     }
 
     /// <summary>Runs to <paramref name="limit"/> with rates that also change with time.</summary>
-    private double Varying(double t, double limit, double[] net, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    private double Varying(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
     {
         var stretches = 0;
         while (t < limit)
@@ -190,33 +209,33 @@ public sealed unsafe class ExactSimulation
             var backwards = next >= 0 && used[next] < 0;
             t = end;
             if (next < 0) continue;
-            Fire(next, backwards, net, ref blocked);
+            Fire(next, backwards, ref blocked);
             if ((++transitions & 0xff) == 0) Guard(transitions, t, cancel);
         }
         return t;
     }
 
-    private void Fire(int k, bool backwards, double[] net, ref long blocked)
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private void Fire(int k, bool backwards, ref long blocked)
     {
-        int source, sign;
+        var (source, target, sign) = (_from[k], _to[k], 1.0);
         if (backwards)
         {
             _leftReverse[k] = _reverse[k].NextExponential();
-            (source, sign) = (_to[k], -1);
+            (source, target, sign) = (target, source, -1.0);
         }
         else
         {
             _left[k] = _forward[k].NextExponential();
-            (source, sign) = (_from[k], 1);
         }
-        if (source >= 0 && _y[source] < 1)
+        if (_y[source] < 1)
         {
             blocked++;
             return;
         }
-        var changes = _changes[k];
-        for (var i = 0; i < changes.Length; i++) _y[changes[i].State] += sign * changes[i].Change;
-        net[k] += sign;
+        _y[source] -= 1;
+        _y[target] += 1;
+        _net[k] += sign;
     }
 
     private void Guard(long transitions, double t, CancellationToken cancel)

@@ -1,4 +1,6 @@
+using System.Buffers;
 using System.Globalization;
+using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
 using ClearTide.Core.Models;
@@ -6,56 +8,102 @@ using ClearTide.Formats.Print;
 
 namespace ClearTide.Web.Studies;
 
-/// <summary>A run as the browser's charts read it.</summary>
+/// <summary>
+/// A run as the browser's charts read it. Written number by number: a run of many curves is most of what an edit answers with. Nine digits
+/// are more than a screen can show, and half the bytes of all of them; what is not finite becomes a gap in its curve.
+/// </summary>
 public static class RunData
 {
-    private sealed record Curve(string Id, string Kind, string Symbol, string Label, int Colour, bool Provisional, double?[] Values);
-
-    private sealed record Point(double Start, double End, double Value);
-
-    private sealed record ObservedPanel(string Label, double Interval, double[] Times, double?[] Expected, Point[] Points, string? Problem);
-
-    private sealed record Payload(string Unit, double Start, double End, double[] Times, IReadOnlyList<Curve> Curves, string? Failure, ObservedPanel? Observed);
-
-    private static readonly JsonSerializerOptions Options = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
-
     /// <summary>JSON that is safe inside a data block of a page.</summary>
     public static string Json(StudyRun run, DataSet? data)
     {
-        var document = run.Lowered.Document;
-        var curves = new List<Curve>();
-        if (run.Run is { } trajectory)
+        var buffer = new ArrayBufferWriter<byte>(1 << 16);
+        // The default encoder escapes all that could end the block.
+        using (var json = new Utf8JsonWriter(buffer))
         {
-            bool Provisional(string id) => run.Lowered.Unfinished.Contains(id);
-            for (var k = 0; k < document.Compartments.Length; k++)
-            {
-                var part = document.Compartments[k];
-                curves.Add(new(part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), Provisional(part.Id), Short(trajectory.StateColumn(k))));
-            }
-            for (var k = 0; k < document.Flows.Length; k++)
-            {
-                var part = document.Flows[k];
-                curves.Add(new(part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.To), Provisional(part.Id), Short(trajectory.RateColumn(k))));
-            }
-            for (var k = 0; k < run.Lowered.Form.Quantities.Count; k++)
-            {
-                var quantity = run.Lowered.Form.Quantities[k];
-                var part = document.Definitions.First(candidate => candidate.Id == quantity.PartId);
-                curves.Add(new(part.Id, "quantity", MathMl.PlainSymbol(part.Symbol), part.Label, 0, Provisional(part.Id), Short(trajectory.QuantityColumn(k))));
-            }
+            var document = run.Lowered.Document;
+            json.WriteStartObject();
+            json.WriteString("unit", document.TimeUnit.Singular);
+            json.WriteNumber("start", document.Start);
+            json.WriteNumber("end", document.End);
+            Numbers(json, "times", run.Run?.Times ?? []);
+            json.WriteStartArray("curves");
+            if (run.Run is not null) Curves(json, run);
+            json.WriteEndArray();
+            json.WriteString("failure", run.Failure);
+            json.WritePropertyName("observed");
+            if (data is null) json.WriteNullValue();
+            else Observed(json, run, data);
+            json.WriteEndObject();
         }
-        return JsonSerializer.Serialize(new Payload(document.TimeUnit.Singular, document.Start, document.End, run.Run is null ? [] : [.. run.Run.Times], curves, run.Failure, Observed(run, data)), Options);
+        return Encoding.UTF8.GetString(buffer.WrittenSpan);
     }
 
-    private static ObservedPanel? Observed(StudyRun run, DataSet? data)
+    private static void Curves(Utf8JsonWriter json, StudyRun run)
     {
-        if (data is null) return null;
-        var last = data.Rows[^1];
-        return new(run.Lowered.Document.Observations[0].Label, last.End - last.Start, [.. run.Observed?.Times ?? []], Short([.. run.Observed?.Expected ?? []]),
-            [.. data.Rows.Select(row => new Point(row.Start, row.End, row.Value))], run.ObservedFailure);
+        var (document, trajectory) = (run.Lowered.Document, run.Run!);
+        for (var k = 0; k < document.Compartments.Length; k++)
+        {
+            var part = document.Compartments[k];
+            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.StateColumn(k));
+        }
+        for (var k = 0; k < document.Flows.Length; k++)
+        {
+            var part = document.Flows[k];
+            Curve(json, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.To), trajectory.RateColumn(k));
+        }
+        for (var k = 0; k < run.Lowered.Form.Quantities.Count; k++)
+        {
+            var quantity = run.Lowered.Form.Quantities[k];
+            var part = document.Definitions.First(candidate => candidate.Id == quantity.PartId);
+            Curve(json, run, part.Id, "quantity", MathMl.PlainSymbol(part.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
+        }
     }
 
-    /// <summary>Nine digits are more than a screen can show, and half the bytes; infinite values become gaps that the chart leaves out.</summary>
-    private static double?[] Short(double[] values) =>
-        [.. values.Select(value => double.IsFinite(value) ? double.Parse(value.ToString("G9", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture) : (double?)null)];
+    private static void Curve(Utf8JsonWriter json, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values)
+    {
+        json.WriteStartObject();
+        json.WriteString("id", id);
+        json.WriteString("kind", kind);
+        json.WriteString("symbol", symbol);
+        json.WriteString("label", label);
+        json.WriteNumber("colour", colour);
+        json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
+        Numbers(json, "values", values);
+        json.WriteEndObject();
+    }
+
+    private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
+    {
+        var last = data.Rows[^1];
+        json.WriteStartObject();
+        json.WriteString("label", run.Lowered.Document.Observations[0].Label);
+        json.WriteNumber("interval", last.End - last.Start);
+        Numbers(json, "times", run.Observed?.Times ?? []);
+        Numbers(json, "expected", run.Observed?.Expected ?? []);
+        json.WriteStartArray("points");
+        foreach (var row in data.Rows)
+        {
+            json.WriteStartObject();
+            json.WriteNumber("start", row.Start);
+            json.WriteNumber("end", row.End);
+            json.WriteNumber("value", row.Value);
+            json.WriteEndObject();
+        }
+        json.WriteEndArray();
+        json.WriteString("problem", run.ObservedFailure);
+        json.WriteEndObject();
+    }
+
+    private static void Numbers(Utf8JsonWriter json, string name, IReadOnlyList<double> values)
+    {
+        Span<byte> digits = stackalloc byte[32];
+        json.WriteStartArray(name);
+        for (var k = 0; k < values.Count; k++)
+        {
+            if (double.IsFinite(values[k]) && values[k].TryFormat(digits, out var length, "G9", CultureInfo.InvariantCulture)) json.WriteRawValue(digits[..length], skipInputValidation: true);
+            else json.WriteNullValue();
+        }
+        json.WriteEndArray();
+    }
 }

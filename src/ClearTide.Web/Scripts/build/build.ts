@@ -6,7 +6,7 @@ import { startDragging } from './drag';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startHistory } from './history';
-import { readRun, type Run } from './run';
+import { parseRun, readRunText, type Run } from './run';
 
 export function startBuild(root: HTMLElement): void {
   const cursor = new TimeCursor();
@@ -20,11 +20,14 @@ export function startBuild(root: HTMLElement): void {
     showLedgerAt(run, time);
   };
   const refresh = (): void => {
-    const next = readRun();
-    const changed = text !== '' && next.text !== text;
-    ({ run, text } = next);
-    cursor.setSpan(run.start, run.end);
-    curves.show(run, changed);
+    const next = readRunText();
+    if (next !== text) {
+      const first = text === '';
+      text = next;
+      run = parseRun(text);
+      cursor.setSpan(run.start, run.end);
+      curves.show(run, !first);
+    }
     restoreOpenLine();
     follow(cursor.time);
   };
@@ -40,10 +43,15 @@ export function startBuild(root: HTMLElement): void {
     event.preventDefault();
     cursor.step(direction, event.shiftKey);
   });
+  // One answer settles several pieces of the page, each with an event of its own: they are taken up together.
+  let waiting = false;
   document.addEventListener('htmx:afterSettle', event => {
-    if ((event.target as Element).id === 'quick-preview') return;
-    refresh();
-    performance.mark('redrawn');
+    if (waiting || (event.target as Element).id === 'quick-preview') return;
+    waiting = true;
+    queueMicrotask(() => {
+      waiting = false;
+      refresh();
+    });
   });
   refresh();
 }

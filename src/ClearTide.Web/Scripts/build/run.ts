@@ -28,7 +28,6 @@ export interface Run {
   observed: Observed | null;
 }
 
-export function readRun(): { run: Run; text: string } {
-  const text = document.getElementById('run-data')?.textContent ?? '{}';
-  return { run: JSON.parse(text) as Run, text };
-}
+export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';
+
+export const parseRun = (text: string): Run => JSON.parse(text) as Run;

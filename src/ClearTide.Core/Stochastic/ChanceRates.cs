@@ -1,0 +1,84 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Stochastic;
+
+/// <summary>
+/// The process rates as chance runs need them: sums of compartments that no process changes (a closed population, say) are computed once at
+/// the start of a run and passed behind the model's values. All amounts are whole, so that the sum is the same to the bit.
+/// </summary>
+public sealed class ChanceRates
+{
+    private readonly List<int[]> _sums = [];
+
+    private ChanceRates(GeneralForm form)
+    {
+        var graph = new ExpressionGraph();
+        var roots = form.Processes.Select(process => process.Rate).ToArray();
+        var needed = form.Graph.Reachable(roots);
+        var made = new int[form.Graph.Count];
+        var linear = new int[form.Graph.Count][];
+        for (var k = 0; k < form.Graph.Count; k++)
+        {
+            if (!needed[k]) continue;
+            var node = form.Graph[k];
+            linear[k] = Linear(node, linear, form.States.Count)!;
+            made[k] = linear[k] is { } weights && NeverChanges(form, weights)
+                ? graph.Parameter(form.Values.Count + IndexOf(weights))
+                : graph.Make(node, operand => made[operand]);
+            if (node.Operation == Operation.Time) DependOnTime = true;
+        }
+        Function = GraphCompiler.Compile(graph, [.. roots.Select(root => made[root])]);
+    }
+
+    /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
+    public VectorFunction Function { get; }
+
+    /// <summary>Whether any rate depends on time itself.</summary>
+    public bool DependOnTime { get; }
+
+    public int SumCount => _sums.Count;
+
+    public static ChanceRates Of(GeneralForm form) => new(form);
+
+    /// <summary>Writes the sums for these amounts behind the values.</summary>
+    public void WriteSums(ReadOnlySpan<double> state, Span<double> sums)
+    {
+        for (var k = 0; k < _sums.Count; k++)
+        {
+            var sum = 0.0;
+            for (var i = 0; i < state.Length; i++) sum += _sums[k][i] * state[i];
+            sums[k] = sum;
+        }
+    }
+
+    /// <summary>The whole weights of a node that is a sum of states, or null.</summary>
+    private static int[]? Linear(GraphNode node, int[]?[] linear, int states)
+    {
+        switch (node.Operation)
+        {
+            case Operation.State:
+                var unit = new int[states];
+                unit[node.A] = 1;
+                return unit;
+            case Operation.Add or Operation.Subtract when linear[node.A] is { } a && linear[node.B] is { } b:
+                var sign = node.Operation == Operation.Add ? 1 : -1;
+                return [.. a.Zip(b, (x, y) => x + sign * y)];
+            case Operation.Negate when linear[node.A] is { } inner:
+                return [.. inner.Select(x => -x)];
+            default:
+                return null;
+        }
+    }
+
+    private static bool NeverChanges(GeneralForm form, int[] weights) =>
+        form.Processes.All(process => process.Changes.Sum(change => weights[change.State] * change.Coefficient) == 0);
+
+    private int IndexOf(int[] weights)
+    {
+        var known = _sums.FindIndex(sum => sum.AsSpan().SequenceEqual(weights));
+        if (known >= 0) return known;
+        _sums.Add(weights);
+        return _sums.Count - 1;
+    }
+}
