@@ -16,7 +16,11 @@ public unsafe delegate void VectorFunction(double time, double* state, double* p
 /// </summary>
 public static class GraphCompiler
 {
-    public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs)
+    /// <summary>The function of these nodes: compiled, or taken from earlier where the same content was compiled before.</summary>
+    public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
+        CompiledFunctions.GetOrCompile(graph, outputs, () => CompileAnew(graph, outputs));
+
+    private static VectorFunction CompileAnew(ExpressionGraph graph, IReadOnlyList<int> outputs)
     {
         var method = new DynamicMethod("formulas", typeof(void),
             [typeof(object), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
