@@ -94,7 +94,7 @@ public static class Fitter
         var combinations = ImmutableArray.CreateBuilder<KnownCombination>();
         foreach (var direction in flat)
         {
-            if (Identifiability.Combination(direction) is { } combination) combinations.Add(Identifiability.Measure(setup, best, combination.Members, combination.Powers, values));
+            if (Identifiability.Combination(direction) is { } combination) combinations.Add(Identifiability.Measure(setup, best, profile, combination.Members, combination.Powers));
         }
         for (var j = 0; j < count; j++)
         {

@@ -59,26 +59,35 @@ internal static class Identifiability
     public static string Write(IReadOnlyList<string> addresses, IReadOnlyList<int> powers) =>
         $"{addresses[0]} {(powers[1] > 0 ? "×" : "÷")} {addresses[1]}";
 
-    /// <summary>The combination with its 95% interval from the expected information.</summary>
-    public static KnownCombination Measure(FitSetup setup, SearchPoint best, int[] members, int[] powers, double[] values)
+    /// <summary>
+    /// The combination with its 95% interval: how far it moves along the ridge of the likelihood, as the profile of one member walks it, and to
+    /// both sides of that its spread across the ridge, from the expected information in the directions that are not flat.
+    /// </summary>
+    public static KnownCombination Measure(FitSetup setup, SearchPoint best, ProfileInterval profile, int[] members, int[] powers)
     {
         var weights = Vector<double>.Build.Dense(best.U.Length);
         var log = 0.0;
         for (var k = 0; k < members.Length; k++)
         {
             weights[members[k]] = powers[k];
-            log += powers[k] * Math.Log(values[members[k]]);
+            log += powers[k] * best.U[members[k]];
         }
         var evd = best.Information.Evd(Symmetricity.Symmetric);
         var variance = 0.0;
         for (var d = 0; d < weights.Count; d++)
         {
             var along = weights * evd.EigenVectors.Column(d);
-            variance += along * along / Math.Max(evd.EigenValues[d].Real, 1e-12);
+            if (evd.EigenValues[d].Real * FlatStandardError * FlatStandardError > 1) variance += along * along / evd.EigenValues[d].Real;
         }
         var spread = 1.959964 * Math.Sqrt(variance);
+        var (low, high) = (log, log);
+        foreach (var u in profile.Ridge(members[0]))
+        {
+            var there = members.Select((member, k) => powers[k] * u[member]).Sum();
+            (low, high) = (Math.Min(low, there), Math.Max(high, there));
+        }
         var addresses = members.Select(j => setup.Parameters[j].Address).ToImmutableArray();
-        return new(addresses, [.. powers], Write(addresses, powers), Math.Exp(log), Math.Exp(log - spread), Math.Exp(log + spread));
+        return new(addresses, [.. powers], Write(addresses, powers), Math.Exp(log), Math.Exp(low - spread), Math.Exp(high + spread));
     }
 
     public static string Number(double value) => value.ToString(Math.Abs(value) is >= 1000 or < 0.001 && value != 0 ? "G3" : "0.###", CultureInfo.InvariantCulture);

@@ -41,6 +41,18 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
         }
     }
 
+    /// <summary>Points of the profile of value <paramref name="j"/> that lie within the 95% fall, over the whole of its bounds.</summary>
+    public IEnumerable<double[]> Ridge(int j)
+    {
+        const int points = 9;
+        for (var k = 0; k < points; k++)
+        {
+            var u = search.Lower(j) + (search.Upper(j) - search.Lower(j)) * k / (points - 1);
+            var (fall, at) = At(j, u, best.U);
+            if (fall < Fall) yield return at;
+        }
+    }
+
     private double Between(int j, double inside, double outside, double[] start)
     {
         // Twelve halvings of a stride of about two standard errors leave less than a thousandth of one.

@@ -86,8 +86,7 @@ public class FitTests
         // The truth, 3 × 0.4.
         Assert.InRange(1.2, combination.Low, combination.High);
         // Far narrower than the initial number alone, whose interval spans more than a factor of thirty.
-        var alone = result.Estimates.Single(candidate => candidate.Address == "I.start");
-        Assert.True(combination.High / combination.Low < 0.3 * alone.High!.Value / alone.Low!.Value);
+        Assert.True(combination.High / combination.Low < 6, $"{combination.Low} to {combination.High}");
     }
 
     [Theory]

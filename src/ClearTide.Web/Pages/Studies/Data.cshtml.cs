@@ -68,9 +68,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     {
         Text = form.Text ?? "";
         Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted counts" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
-        Label = form.Label?.Trim() ?? Label;
-        FlowId = form.FlowId ?? Document.Flows.FirstOrDefault(flow => flow.Label is "Onset" or "Infection")?.Id ?? Document.Flows.FirstOrDefault()?.Id ?? "";
-        Reporting = form.Reporting?.Trim() ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
+        Label = form.Label?.Trim() ?? Observation?.Label ?? Label;
+        FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Flows.FirstOrDefault()?.Id ?? "";
+        Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
         try
         {
             if (file is { Length: > UploadLimits.TableBytes }) throw new TableException($"{file.FileName} has {file.Length / 1e6:0.#} MB; at most {UploadLimits.TableBytes / 1_000_000} MB are read. Cut it down to the columns of time and counts.");
