@@ -10,7 +10,7 @@ public sealed partial class Application : WebApplicationFactory<Program>
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("clear-tide-").FullName;
 
-    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseSetting("DataFolder", _folder);
+    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseSetting("DataFolder", _folder).UseSetting("Serilog:MinimumLevel:Default", "Error").UseSetting("Serilog:MinimumLevel:Override:Microsoft", "Error");
 
     protected override void Dispose(bool disposing)
     {
@@ -43,6 +43,8 @@ public sealed partial class Visit(HttpClient client, string address, string html
 
     public string Version => VersionField().Match(Html).Groups[1].Value;
 
+    public string Csrf => WebUtility.HtmlDecode(Token().Match(Html).Groups[1].Value);
+
     public static async Task<Visit> Open(HttpClient client, string address) => new(client, address, await client.GetStringAsync(address));
 
     /// <summary>Posts to one of the page's handlers as its forms would.</summary>
@@ -52,7 +54,7 @@ public sealed partial class Visit(HttpClient client, string address, string html
         {
             Content = new FormUrlEncodedContent([.. fields.Select(field => KeyValuePair.Create(field.Name, field.Value)), KeyValuePair.Create("version", Version)]),
         };
-        request.Headers.Add("X-CSRF", WebUtility.HtmlDecode(Token().Match(Html).Groups[1].Value));
+        request.Headers.Add("X-CSRF", Csrf);
         request.Headers.Add("HX-Request", "true");
         using var answer = await Client.SendAsync(request);
         return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));

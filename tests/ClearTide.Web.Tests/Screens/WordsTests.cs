@@ -1,0 +1,74 @@
+using System.Text.Json;
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+using ClearTide.Web.Studies;
+
+namespace ClearTide.Web.Tests.Screens;
+
+public class WordsTests
+{
+    [Theory]
+    [InlineData(0, "0")]
+    [InlineData(18400, "18\u2009400")]
+    [InlineData(-1234.6, "−1\u2009235")]
+    [InlineData(0.0714285, "0.07143")]
+    [InlineData(2.5, "2.5")]
+    [InlineData(123.456, "123.5")]
+    [InlineData(47_300_000, "47\u2009300\u2009000")]
+    [InlineData(470_000_000, "470 million")]
+    [InlineData(double.NaN, "—")]
+    public void Numbers_are_printed_for_reading(double value, string text) => Assert.Equal(text, Numbers.Say(value));
+
+    [Fact]
+    public void A_difference_has_its_sign()
+    {
+        Assert.Equal("+1\u2009200", Numbers.Difference(1200));
+        Assert.Equal("−30", Numbers.Difference(-30));
+    }
+
+    [Theory]
+    [InlineData("I -> R after 14 days", "0.07143 a day = 14 days on average = 6.894 % leave within a day")]
+    [InlineData("I -> R at 1/14 per day", "0.07143 a day = 14 days on average = 6.894 % leave within a day")]
+    [InlineData("I -> R after 2 weeks", "0.07143 a day = 14 days on average = 6.894 % leave within a day")]
+    [InlineData("I -> R : 5", null)]
+    public void A_rate_stands_beside_its_equivalents(string line, string? words)
+    {
+        var document = new AddLines(line).Apply(new StudyDocument { Title = "Estuary" }).Document!;
+        Assert.Equal(words, Equivalents.Of(document, document.Flows[0]));
+    }
+
+    [Fact]
+    public void The_faulty_stretch_is_marked_and_nothing_of_the_text_becomes_markup()
+    {
+        var document = new AddLines("S -> I : 0.1 * S").Apply(new StudyDocument { Title = "Estuary" }).Document!;
+        document = new SetField(document.Flows[0].Id, PartField.Rate, ": S < <b> * bata").Apply(document).Document!;
+        var line = LedgerModel.Of(Lowering.Lower(document)).Sections[1].Lines[0];
+        var marked = FindingText.Mark(line, line.Findings[0].Span!.Value);
+        Assert.Contains("<mark>", marked);
+        Assert.DoesNotContain("<b>", marked.Replace("&lt;b&gt;", ""));
+        Assert.Contains("&lt;", marked);
+    }
+
+    [Fact]
+    public void A_run_as_JSON_can_stand_in_a_page_and_leaves_gaps_where_it_is_not_finite()
+    {
+        var document = new AddLines("A -> B at 0.1; A(0) = 5; q = 1 / (t - 10)").Apply(new StudyDocument { Title = "Estuary", End = 20 }).Document!;
+        document = new SetField(document.Compartments[0].Id, PartField.Label, "</script><script>alert(1)").Apply(document).Document!;
+        var json = RunData.Json(StudyRun.Of(document), null);
+        Assert.DoesNotContain("<", json);
+        using var parsed = JsonDocument.Parse(json);
+        var q = parsed.RootElement.GetProperty("curves").EnumerateArray().Single(curve => curve.GetProperty("symbol").GetString() == "q").GetProperty("values");
+        Assert.Contains(q.EnumerateArray(), value => value.ValueKind == JsonValueKind.Null);
+        Assert.Equal(parsed.RootElement.GetProperty("times").GetArrayLength(), q.GetArrayLength());
+    }
+
+    [Fact]
+    public void Steps_say_what_is_there()
+    {
+        var empty = new StudyDocument { Title = "Estuary" };
+        Assert.All(Steps.All, step => Assert.Equal(StepState.Empty, Steps.State(step, empty)));
+        var built = new AddLines("A -> B at 0.1").Apply(empty).Document!;
+        Assert.Equal(StepState.Ready, Steps.State(Step.Build, built));
+        Assert.Equal(StepState.Unfinished, Steps.State(Step.Build, new AddLines("A -> B at k").Apply(empty).Document!));
+    }
+}
