@@ -1,0 +1,121 @@
+// Everything on Build by keyboard alone, and what two tabs do to each other.
+import assert from 'node:assert/strict';
+import { truncateSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { openBrowser, openPage } from './support/browser.mjs';
+import { edited, run } from './support/build.mjs';
+import { Server } from './support/server.mjs';
+
+const server = new Server();
+let browser, page;
+
+before(async () => {
+  await server.start();
+  browser = await openBrowser();
+  page = await openPage(browser);
+});
+
+after(async () => {
+  await browser?.close();
+  await server.end();
+});
+
+/** Presses Tab until the element that has the focus matches, as a person without a mouse would. */
+async function tabTo(selector) {
+  for (let k = 0; k < 200; k++) {
+    await page.keyboard.press('Tab');
+    if (await page.evaluate(wanted => document.activeElement?.matches(wanted), selector)) return;
+  }
+  assert.fail(`Tab never reached ${selector}`);
+}
+
+test('a study is begun from a pattern', async () => {
+  await page.goto(server.url);
+  await tabTo('#title');
+  await page.keyboard.type('Fever in Ammelow');
+  await tabTo('input[name=pattern]');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/build$/);
+  await page.locator('#curves svg').waitFor();
+  assert.deepEqual((await run(page)).curves.filter(curve => curve.kind === 'compartment').map(curve => curve.symbol), ['S', 'E', 'I', 'R']);
+});
+
+test('a part is added, opened, edited, closed and removed', async () => {
+  await tabTo('#quick-line');
+  await edited(page, async () => {
+    await page.keyboard.type('R -> S after 90 days');
+    await page.keyboard.press('Enter');
+  });
+  assert.equal(await page.evaluate(() => document.activeElement.id), 'quick-line');
+  await tabTo('.line[aria-label^="R → S"]');
+  await page.keyboard.press('Enter');
+  assert.equal(await page.evaluate(() => document.activeElement.value), 'after 90 days');
+  await edited(page, async () => {
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('after 60 days');
+    await page.keyboard.press('Enter');
+  });
+  assert.equal(await page.evaluate(() => document.activeElement.value), 'after 60 days');
+  await page.keyboard.press('Escape');
+  assert.match(await page.evaluate(() => document.activeElement.getAttribute('aria-label')), /^R → S/);
+  await page.keyboard.press('Enter');
+  await tabTo('.line-item.open .line-actions button');
+  const before = await page.locator('.line-item').count();
+  await edited(page, () => page.keyboard.press('Enter'));
+  assert.equal(await page.locator('.line-item').count(), before - 1);
+  await edited(page, () => page.keyboard.press('Control+z'));
+  assert.equal(await page.locator('.line-item').count(), before);
+});
+
+test('plates move and the time cursor steps', async () => {
+  await tabTo('.plate');
+  const place = () => page.evaluate(() => document.activeElement.getAttribute('transform'));
+  const at = await place();
+  await edited(page, () => page.keyboard.press('ArrowRight'));
+  assert.notEqual(await place(), at);
+  await tabTo('#curves');
+  const time = () => page.locator('#cursor-time').textContent();
+  const before = await time();
+  await page.keyboard.press('ArrowRight');
+  assert.notEqual(await time(), before);
+});
+
+test('a curve is hidden and shown by its name', async () => {
+  await tabTo('#curves [role=button]');
+  await page.keyboard.press('Enter');
+  assert.equal(await page.locator('#curves path.line:not(.before)').count(), 3);
+  await tabTo('#hidden-curves button');
+  await page.keyboard.press('Enter');
+  assert.equal(await page.locator('#curves path.line:not(.before)').count(), 4);
+});
+
+test('an edit in a stale tab is refused with what changed, and shows the study as it is', async () => {
+  const other = await openPage(browser);
+  await other.goto(page.url());
+  await other.locator('#curves svg').waitFor();
+  await page.fill('#quick-line', 'alpha = 1');
+  await edited(page, () => page.press('#quick-line', 'Enter'));
+  await other.fill('#quick-line', 'omega = 2');
+  await edited(other, () => other.press('#quick-line', 'Enter'));
+  assert.match(await other.locator('#notice').textContent(), /changed elsewhere meanwhile \(adds the value alpha\)/);
+  assert.equal(await other.inputValue('#quick-line'), 'omega = 2');
+  assert.equal(await other.locator('.line[aria-label^="α"]').count(), 1);
+  await edited(other, () => other.press('#quick-line', 'Enter'));
+  assert.equal(await other.locator('.line[aria-label^="ω"]').count(), 1);
+  assert.equal(await other.locator('#notice').isVisible(), false);
+  assert.deepEqual(other.complaints, []);
+});
+
+test('a file that is too large is refused before it is sent', async () => {
+  await page.goto(page.url().replace('/build', '/data'));
+  const huge = join(server.folder, 'huge.csv');
+  writeFileSync(huge, '');
+  truncateSync(huge, 50_000_000);
+  await page.setInputFiles('#file', huge);
+  await page.getByText('huge.csv has 50.0 MB; at most 5 MB are read.').waitFor();
+});
+
+test('no page complained', () => assert.deepEqual(page.complaints, []));
