@@ -28,7 +28,9 @@ public sealed class ChanceRates
                 : graph.Make(node, operand => made[operand]);
             if (node.Operation == Operation.Time) DependOnTime = true;
         }
-        Function = GraphCompiler.Compile(graph, [.. roots.Select(root => made[root])]);
+        int[] rates = [.. roots.Select(root => made[root])];
+        Function = GraphCompiler.Compile(graph, rates);
+        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -36,6 +38,9 @@ public sealed class ChanceRates
 
     /// <summary>Whether any rate depends on time itself.</summary>
     public bool DependOnTime { get; }
+
+    /// <summary>Rates and clocks in one compiled step, for models of few processes whose rates do not depend on time; else null.</summary>
+    internal ClockStepFunction? Step { get; }
 
     public int SumCount => _sums.Count;
 
@@ -69,6 +74,12 @@ public sealed class ChanceRates
             default:
                 return null;
         }
+    }
+
+    private static (int? From, int? To) Ends(Process process)
+    {
+        int? End(int sign) => process.Changes.Where(change => Math.Sign(change.Coefficient) == sign).Select(change => (int?)change.State).FirstOrDefault();
+        return (End(-1), End(1));
     }
 
     private static bool NeverChanges(GeneralForm form, int[] weights) =>

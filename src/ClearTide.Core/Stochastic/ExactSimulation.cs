@@ -33,6 +33,7 @@ public sealed unsafe class ExactSimulation
     private readonly RandomStream[] _reverse;
     private readonly bool[] _reverseStarted;
     private readonly TimedRates? _timed;
+    private readonly ClockStepFunction? _step;
 
     /// <summary>A run with more transitions than this is stopped.</summary>
     public long MaximumTransitions { get; init; } = 500_000_000;
@@ -41,6 +42,7 @@ public sealed unsafe class ExactSimulation
     {
         _model = model;
         _rates = model.ChanceRates.Function;
+        _step = model.ChanceRates.Step;
         _n = model.StateCount;
         _m = model.Form.Processes.Count;
         var parameters = model.Form.Values.Count + model.ChanceRates.SumCount;
@@ -52,7 +54,7 @@ public sealed unsafe class ExactSimulation
         _left = _rate + _m;
         _leftReverse = _left + _m;
         _net = _leftReverse + _m;
-        _forward = new RandomStream[_m];
+        _forward = GC.AllocateArray<RandomStream>(_m + 1, pinned: true);
         _reverse = new RandomStream[_m];
         _reverseStarted = new bool[_m];
         _ends = GC.AllocateArray<int>(2 * _m + 1, pinned: true);
@@ -106,15 +108,40 @@ public sealed unsafe class ExactSimulation
             }
             var limit = Math.Min(times[record], change);
             t = _timed is null
-                ? Constant(t, limit, ref transitions, ref blocked, seed, replicate, cancel)
+                ? _step is not null ? Stepped(t, limit, ref transitions, ref blocked, seed, replicate, cancel) : Constant(t, limit, ref transitions, ref blocked, seed, replicate, cancel)
                 : Varying(t, limit, ref transitions, ref blocked, seed, replicate, cancel);
         }
     }
 
     private void UseParameters(double[] values) => values.CopyTo(new Span<double>(_p, values.Length));
 
-    /// <summary>Runs to <paramref name="limit"/> with rates that change at transitions only.</summary>
-    private double Constant(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    /// <summary>Runs to <paramref name="limit"/> by the compiled step; what is unusual for it goes the long way, one transition at a time.</summary>
+    private double Stepped(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
+    {
+        double* left = _left, y = _y, p = _p, net = _net;
+        var streams = (RandomStream*)Unsafe.AsPointer(ref _forward[0]);
+        var step = _step!;
+        double reached;
+        while (true)
+        {
+            var next = step(t, y, p, left, limit, &reached, streams, net);
+            if (next == ClockStep.None) return limit;
+            if (next == ClockStep.Unusual)
+            {
+                var before = transitions;
+                reached = Constant(t, limit, ref transitions, ref blocked, seed, replicate, cancel, single: true);
+                if (transitions == before) return limit;
+                t = reached;
+                continue;
+            }
+            if (next == ClockStep.Blocked) blocked++;
+            t = reached;
+            if ((++transitions & 0xffff) == 0) Guard(transitions, t, cancel);
+        }
+    }
+
+    /// <summary>Runs to <paramref name="limit"/> with rates that change at transitions only, or past a single transition.</summary>
+    private double Constant(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel, bool single = false)
     {
         double* rate = _rate, left = _left, y = _y, p = _p;
         var m = _m;
@@ -152,6 +179,7 @@ public sealed unsafe class ExactSimulation
             t += wait;
             Fire(next, rate[next] < 0, ref blocked);
             if ((++transitions & 0xffff) == 0) Guard(transitions, t, cancel);
+            if (single) return t;
         }
     }
 

@@ -11,6 +11,9 @@ namespace ClearTide.Core.Stochastic;
 /// </summary>
 public struct RandomStream
 {
+    /// <summary>Bytes of one stream, for code that walks a row of them.</summary>
+    internal const int Size = 32;
+
     private ulong _s0, _s1, _s2, _s3;
 
     /// <param name="purpose">What the numbers are for: “transition”, “rounding”.</param>

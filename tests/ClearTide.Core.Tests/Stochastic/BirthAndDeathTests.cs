@@ -79,4 +79,53 @@ public class BirthAndDeathTests
         Assert.Equal(first.States, reused.Run([20], schedule, times, 5, 3).States);
         Assert.NotEqual(first.States, reused.Run([20], schedule, times, 5, 4).States);
     }
+
+    [Fact]
+    public void The_compiled_step_and_the_loop_over_arrays_give_the_same_run()
+    {
+        const string epidemic = "S -> I : 0.0004 * S * I; I -> R at 0.2; S(0) = 990; I(0) = 10";
+        // So many processes that never fire take the long way, and the three that do keep their streams.
+        var idle = string.Concat(Enumerable.Range(0, ClockCount).Select(k => $"; X -> Y{k} : 0 * X"));
+        double[] times = [.. Enumerable.Range(0, 60).Select(k => (double)k)];
+        double[][] Run(string lines)
+        {
+            var model = Runs.Compile(lines);
+            var values = model.Form.ValueVector();
+            var run = new ExactSimulation(model).Run(model.InitialState(values), ParameterSchedule.Constant(values), times, 8, 2);
+            return [.. Enumerable.Range(0, times.Length).Select(k => run.States.AsSpan(k * model.StateCount, 3).ToArray())];
+        }
+        Assert.Equal(Run(epidemic), Run(epidemic + idle));
+    }
+
+    private const int ClockCount = 30;
+
+    [Fact]
+    public void A_transition_without_a_unit_to_move_does_not_act_and_is_counted()
+    {
+        var model = Runs.Compile("A -> B : 5; A(0) = 3");
+        var run = new ExactSimulation(model).Run([3, 0], ParameterSchedule.Constant(model.Form.ValueVector()), [0, 10], 1, 0);
+        Assert.Equal([0, 3], run.States[2..]);
+        Assert.Equal(run.Transitions - 3, run.Blocked);
+        Assert.InRange(run.Transitions, 20, 90);
+    }
+
+    [Fact]
+    public void A_rate_past_all_bounds_is_stopped()
+    {
+        var model = Runs.Compile("A -> B : 1 / (A - 3); A(0) = 5");
+        var schedule = ParameterSchedule.Constant(model.Form.ValueVector());
+        Assert.Throws<SimulationException>(() => new ExactSimulation(model).Run([5, 0], schedule, [0, 1000], 1, 0));
+    }
+
+    [Fact]
+    public void A_chance_run_can_be_cancelled_and_has_a_limit()
+    {
+        var model = Runs.Compile("A -> B : 1000 * A; B -> A : 1000 * B; A(0) = 1000");
+        var schedule = ParameterSchedule.Constant(model.Form.ValueVector());
+        using var cancel = new CancellationTokenSource();
+        cancel.Cancel();
+        Assert.Throws<OperationCanceledException>(() => new ExactSimulation(model).Run([1000, 0], schedule, [0, 1e6], 1, 0, cancel.Token));
+        var failure = Assert.Throws<SimulationException>(() => new ExactSimulation(model) { MaximumTransitions = 100_000 }.Run([1000, 0], schedule, [0, 1e6], 1, 0));
+        Assert.Equal(FailureReason.TooManySteps, failure.Reason);
+    }
 }
