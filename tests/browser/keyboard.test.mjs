@@ -109,6 +109,15 @@ test('an edit in a stale tab is refused with what changed, and shows the study a
   assert.deepEqual(other.complaints, []);
 });
 
+test('title and question are kept from the header', async () => {
+  await page.getByLabel('Title and question').click();
+  await page.locator('.question textarea').fill('How long does it last in Ammelow?');
+  await page.locator('.question input[name=title]').fill('Fever in Ammelow, second look');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('heading', { name: 'Fever in Ammelow, second look' }).waitFor();
+  assert.equal(await page.locator('.question textarea').inputValue(), 'How long does it last in Ammelow?');
+});
+
 test('a file that is too large is refused before it is sent', async () => {
   await page.goto(page.url().replace('/build', '/data'));
   const huge = join(server.folder, 'huge.csv');

@@ -14,11 +14,10 @@ namespace ClearTide.Web.Studies;
 /// </summary>
 public static class RunData
 {
-    /// <summary>JSON that is safe inside a data block of a page.</summary>
+    /// <summary>The run as JSON; the page encodes it like any other text.</summary>
     public static string Json(StudyRun run, DataSet? data)
     {
         var buffer = new ArrayBufferWriter<byte>(1 << 16);
-        // The default encoder escapes all that could end the block.
         using (var json = new Utf8JsonWriter(buffer))
         {
             var document = run.Lowered.Document;

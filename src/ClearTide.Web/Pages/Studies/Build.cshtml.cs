@@ -41,7 +41,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
             ? Changed(Save(version, new SetSpan(from, to)))
             : Changed(new(SaveOutcome.Refused, State, EditResult.Refused("A time span is two numbers, as in 0 and 150.")));
 
-    public IActionResult OnPostQuestion(long version, string? title, string? question) => Changed(Save(version, new SetQuestion(title ?? "", question ?? "")));
+    public IActionResult OnPostQuestion(long version, string? title, string? question) => Answer(Save(version, new SetQuestion(title ?? "", question ?? "")));
 
     public IActionResult OnGetPreview(string? text)
     {

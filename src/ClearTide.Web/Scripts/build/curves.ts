@@ -46,7 +46,9 @@ export class Curves {
     const all = run.curves.filter(curve => curve.kind === 'compartment');
     const shown = all.filter(curve => !this.hidden.has(curve.id));
     const top = Math.max(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
-    const low = Math.min(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
+    const lowest = Math.min(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
+    // What lies below zero by the solver's own error is no reason for a scale that goes there.
+    const low = lowest > -1e-6 * top ? 0 : lowest;
     const box = this.main.getBoundingClientRect();
     const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: '', label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
     for (const curve of shown) {

@@ -8,7 +8,8 @@ export function amount(value: number | null | undefined): string {
   if (size >= 1e8) return `${sign}${groups(Math.round(size / 1e6).toString())} million`;
   if (size >= 1000) return sign + groups(Math.round(size).toString());
   if (size === 0) return '0';
-  if (size < 1e-4) return sign + size.toPrecision(3);
+  if (size < 1e-6) return `${sign}<\u20090.000001`;
+  if (size < 1e-3) return sign + size.toFixed(7).replace(/0+$/, '');
   return sign + String(Number(size.toPrecision(4)));
 }
 
