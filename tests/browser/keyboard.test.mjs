@@ -110,6 +110,8 @@ test('an edit in a stale tab is refused with what changed, and shows the study a
 });
 
 test('title and question are kept from the header', async () => {
+  // The other tab has gone on meanwhile.
+  await page.reload();
   await page.getByLabel('Title and question').click();
   await page.locator('.question textarea').fill('How long does it last in Ammelow?');
   await page.locator('.question input[name=title]').fill('Fever in Ammelow, second look');
