@@ -1,0 +1,83 @@
+// The steps after Build by keyboard alone: paste counts, fit, lay a measure, project.
+import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { openBrowser, openPage } from './support/browser.mjs';
+import { root, Server } from './support/server.mjs';
+
+const server = new Server();
+let browser, page;
+
+before(async () => {
+  await server.start();
+  browser = await openBrowser();
+  page = await openPage(browser);
+  await page.goto(server.url);
+});
+
+after(async () => {
+  await browser?.close();
+  await server.end();
+});
+
+/** Presses Tab until the element that has the focus matches, as a person without a mouse would. */
+async function tabTo(selector) {
+  for (let k = 0; k < 200; k++) {
+    await page.keyboard.press('Tab');
+    if (await page.evaluate(wanted => document.activeElement?.matches(wanted), selector)) return;
+  }
+  assert.fail(`Tab never reached ${selector}`);
+}
+
+async function step(name) {
+  await tabTo(`nav a[href$="/${name}"]`);
+  await page.keyboard.press('Enter');
+  await page.waitForURL(new RegExp(`/${name}$`));
+}
+
+test('counts are pasted, previewed and used', async () => {
+  await tabTo('.study-card');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/build$/);
+  await step('data');
+  await tabTo('#text');
+  await page.keyboard.insertText(readFileSync(join(root, 'demo/marram-fever-cases.csv'), 'utf8'));
+  await tabTo('main form button');
+  await page.keyboard.press('Enter');
+  await page.locator('#mapping').waitFor();
+  await tabTo('#mapping button.primary');
+  await page.keyboard.press('Enter');
+  await page.getByText('from pasted counts').waitFor();
+});
+
+test('a fit is started', async () => {
+  await step('fit');
+  await tabTo('main form button.primary');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
+  assert.match(await page.locator('.estimates').textContent(), /The data tell beta/);
+});
+
+test('a measure is laid over the baseline', async () => {
+  await step('scenarios');
+  await tabTo('input[aria-label^="New measure"]');
+  for (const text of ['School closed', null, '0.8', '60', '90']) {
+    if (text !== null) {
+      await page.keyboard.press('Control+a');
+      await page.keyboard.type(text);
+    }
+    await page.keyboard.press('Tab');
+  }
+  await page.keyboard.press('Enter');
+  await page.locator('form.measure input[name=label][value="School closed"]').waitFor();
+});
+
+test('a projection is started and compared', async () => {
+  await step('projections');
+  await tabTo('main form button.primary');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelector('.outcomes') && !document.querySelector('.progress'), null, { timeout: 60_000 });
+  assert.equal(await page.locator('tr.difference').count(), 1);
+  assert.deepEqual(page.complaints, []);
+});
