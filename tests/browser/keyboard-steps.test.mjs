@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
-import { openBrowser, openPage } from './support/browser.mjs';
+import { openBrowser, openPage, tabTo } from './support/browser.mjs';
 import { root, Server } from './support/server.mjs';
 
 const server = new Server();
@@ -21,39 +21,30 @@ after(async () => {
   await server.end();
 });
 
-/** Presses Tab until the element that has the focus matches, as a person without a mouse would. */
-async function tabTo(selector) {
-  for (let k = 0; k < 200; k++) {
-    await page.keyboard.press('Tab');
-    if (await page.evaluate(wanted => document.activeElement?.matches(wanted), selector)) return;
-  }
-  assert.fail(`Tab never reached ${selector}`);
-}
-
 async function step(name) {
-  await tabTo(`nav a[href$="/${name}"]`);
+  await tabTo(page, `nav a[href$="/${name}"]`);
   await page.keyboard.press('Enter');
   await page.waitForURL(new RegExp(`/${name}$`));
 }
 
 test('counts are pasted, previewed and used', async () => {
-  await tabTo('.study-card');
+  await tabTo(page, '.study-card');
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
   await step('data');
-  await tabTo('#text');
+  await tabTo(page, '#text');
   await page.keyboard.insertText(readFileSync(join(root, 'demo/marram-fever-cases.csv'), 'utf8'));
-  await tabTo('main form button');
+  await tabTo(page, 'main form button');
   await page.keyboard.press('Enter');
   await page.locator('#mapping').waitFor();
-  await tabTo('#mapping button.primary');
+  await tabTo(page, '#mapping button.primary');
   await page.keyboard.press('Enter');
   await page.getByText('from pasted counts').waitFor();
 });
 
 test('a fit is started', async () => {
   await step('fit');
-  await tabTo('main form button.primary');
+  await tabTo(page, 'main form button.primary');
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
   assert.match(await page.locator('.estimates').textContent(), /The data tell beta/);
@@ -61,7 +52,7 @@ test('a fit is started', async () => {
 
 test('a measure is laid over the baseline', async () => {
   await step('scenarios');
-  await tabTo('input[aria-label^="New measure"]');
+  await tabTo(page, 'input[aria-label^="New measure"]');
   for (const text of ['School closed', null, '0.8', '60', '90']) {
     if (text !== null) {
       await page.keyboard.press('Control+a');
@@ -75,7 +66,7 @@ test('a measure is laid over the baseline', async () => {
 
 test('a projection is started and compared', async () => {
   await step('projections');
-  await tabTo('main form button.primary');
+  await tabTo(page, 'main form button.primary');
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('.outcomes') && !document.querySelector('.progress'), null, { timeout: 60_000 });
   assert.equal(await page.locator('tr.difference').count(), 1);

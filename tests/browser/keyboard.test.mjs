@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
-import { openBrowser, openPage } from './support/browser.mjs';
+import { openBrowser, openPage, tabTo } from './support/browser.mjs';
 import { edited, run } from './support/build.mjs';
 import { Server } from './support/server.mjs';
 
@@ -21,20 +21,11 @@ after(async () => {
   await server.end();
 });
 
-/** Presses Tab until the element that has the focus matches, as a person without a mouse would. */
-async function tabTo(selector) {
-  for (let k = 0; k < 200; k++) {
-    await page.keyboard.press('Tab');
-    if (await page.evaluate(wanted => document.activeElement?.matches(wanted), selector)) return;
-  }
-  assert.fail(`Tab never reached ${selector}`);
-}
-
 test('a study is begun from a pattern', async () => {
   await page.goto(server.url);
-  await tabTo('#title');
+  await tabTo(page, '#title');
   await page.keyboard.type('Fever in Ammelow');
-  await tabTo('input[name=pattern]');
+  await tabTo(page, 'input[name=pattern]');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
@@ -44,13 +35,13 @@ test('a study is begun from a pattern', async () => {
 });
 
 test('a part is added, opened, edited, closed and removed', async () => {
-  await tabTo('#quick-line');
+  await tabTo(page, '#quick-line');
   await edited(page, async () => {
     await page.keyboard.type('R -> S after 90 days');
     await page.keyboard.press('Enter');
   });
   assert.equal(await page.evaluate(() => document.activeElement.id), 'quick-line');
-  await tabTo('.line[aria-label^="R → S"]');
+  await tabTo(page, '.line[aria-label^="R → S"]');
   await page.keyboard.press('Enter');
   assert.equal(await page.evaluate(() => document.activeElement.value), 'after 90 days');
   await edited(page, async () => {
@@ -62,7 +53,7 @@ test('a part is added, opened, edited, closed and removed', async () => {
   await page.keyboard.press('Escape');
   assert.match(await page.evaluate(() => document.activeElement.getAttribute('aria-label')), /^R → S/);
   await page.keyboard.press('Enter');
-  await tabTo('.line-item.open .line-actions button');
+  await tabTo(page, '.line-item.open .line-actions button');
   const before = await page.locator('.line-item').count();
   await edited(page, () => page.keyboard.press('Enter'));
   assert.equal(await page.locator('.line-item').count(), before - 1);
@@ -71,12 +62,12 @@ test('a part is added, opened, edited, closed and removed', async () => {
 });
 
 test('plates move and the time cursor steps', async () => {
-  await tabTo('.plate');
+  await tabTo(page, '.plate');
   const place = () => page.evaluate(() => document.activeElement.getAttribute('transform'));
   const at = await place();
   await edited(page, () => page.keyboard.press('ArrowRight'));
   assert.notEqual(await place(), at);
-  await tabTo('#curves');
+  await tabTo(page, '#curves');
   const time = () => page.locator('#cursor-time').textContent();
   const before = await time();
   await page.keyboard.press('ArrowRight');
@@ -84,10 +75,10 @@ test('plates move and the time cursor steps', async () => {
 });
 
 test('a curve is hidden and shown by its name', async () => {
-  await tabTo('#curves [role=button]');
+  await tabTo(page, '#curves [role=button]');
   await page.keyboard.press('Enter');
   assert.equal(await page.locator('#curves path.line:not(.before)').count(), 3);
-  await tabTo('#hidden-curves button');
+  await tabTo(page, '#hidden-curves button');
   await page.keyboard.press('Enter');
   assert.equal(await page.locator('#curves path.line:not(.before)').count(), 4);
 });

@@ -26,3 +26,12 @@ export async function assertAccessible(page, where) {
   const { violations } = await new AxeBuilder({ page }).analyze();
   assert.deepEqual(violations.map(violation => `${where}: ${violation.id} at ${violation.nodes.map(node => node.target.join(' ')).slice(0, 3).join(', ')}`), []);
 }
+
+/** Presses Tab until the element that has the focus matches, as a person without a mouse would. */
+export async function tabTo(page, selector) {
+  for (let k = 0; k < 200; k++) {
+    await page.keyboard.press('Tab');
+    if (await page.evaluate(wanted => document.activeElement?.matches(wanted), selector)) return;
+  }
+  assert.fail(`Tab never reached ${selector}`);
+}
