@@ -31,7 +31,7 @@ string Model(string beta, string infectious, string reporting) => $"""
     m = 12%
     rho = {reporting}
     N = S + E + I + R + H
-    S(0) = the rest of 18400
+    S(0) = the rest of 18400 people
     I(0) = {infectious}
     """;
 

@@ -13,7 +13,7 @@ Write("closed-epidemic", "Closed epidemic", "How large does an outbreak grow whe
     I -> R after 5 days
     beta = 0.4 per day
     N = S + I + R
-    S(0) = the rest of 10000
+    S(0) = the rest of 10000 people
     I(0) = 5
     """, ("S", "Susceptible"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("N", "Everybody"));
 Write("epidemic-with-latency", "Epidemic with latency", "How does an outbreak run when the infected are not infectious at once?", 200, """
@@ -22,7 +22,7 @@ Write("epidemic-with-latency", "Epidemic with latency", "How does an outbreak ru
     I -> R after 5 days
     beta = 0.4 per day
     N = S + E + I + R
-    S(0) = the rest of 10000
+    S(0) = the rest of 10000 people
     I(0) = 5
     """, ("S", "Susceptible"), ("E", "Exposed"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("N", "Everybody"));
 

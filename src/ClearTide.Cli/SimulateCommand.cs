@@ -82,7 +82,7 @@ internal static class SimulateCommand
         }
         var formula = Formula.Read(text);
         if (formula.Tree is null || formula.HasNames) throw new BadInputException($"--set {address}: {formula.Problem?.Message ?? "type a plain number."}");
-        values[index] = FormulaBinder.ValueOf(formula.Tree, document.TimeUnit);
+        values[index] = FormulaBinder.ValueOf(formula.Tree, document.UnitTable());
     }
 
     private sealed class BadInputException(string message) : Exception(message);

@@ -47,7 +47,7 @@ public sealed class StudyStoreTests : IDisposable
         var one = Saved(store.Apply(id, 1, new AddLines("a = 1")));
         var two = Saved(store.Apply(id, one.Version, new AddLines("b = 2")));
         var back = Saved(store.Undo(id, two.Version));
-        Assert.Equal("adds the value b", back.Redo);
+        Assert.Equal("adds the parameter b", back.Redo);
         var other = Saved(store.Apply(id, back.Version, new AddLines("c = 3")));
         Assert.Null(other.Redo);
         Assert.Equal(["a", "c"], other.Document.Definitions.Select(part => part.Symbol));
@@ -95,7 +95,7 @@ public sealed class StudyStoreTests : IDisposable
         Saved(store.Apply(id, 1, new AddLines("a = 1")));
         var stale = store.Apply(id, 1, new AddLines("b = 2"));
         Assert.Equal(SaveOutcome.Stale, stale.Outcome);
-        Assert.Equal("adds the value a", stale.LastChange);
+        Assert.Equal("adds the parameter a", stale.LastChange);
         Assert.Single(store.Load(id)!.Document.Definitions);
     }
 

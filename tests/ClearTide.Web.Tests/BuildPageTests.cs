@@ -51,13 +51,13 @@ public sealed class BuildPageTests : IDisposable
         await first.Post("Add", ("text", "a = 1"));
         var (status, html) = await second.Post("Add", ("text", "b = 2"));
         Assert.Equal(HttpStatusCode.Conflict, status);
-        Assert.Contains("changed elsewhere meanwhile (adds the value a)", html);
+        Assert.Contains("changed elsewhere meanwhile (adds the parameter a)", html);
         Assert.DoesNotContain("value=\"b\"", (await _application.OpenDemo("build")).Html);
     }
 
     [Theory]
     [InlineData("S -> ", "How fast?")]
-    [InlineData("S -> I after 1/2 day", "duration or as a rate")]
+    [InlineData("S -> I after 1/2 day", "0.5 day or as 1/2 per day")]
     [InlineData("E -> I at 3 days", "“at” takes a rate")]
     [InlineData("exp = 3", "is a function")]
     [InlineData("per = 3", "meaning of its own")]
@@ -77,7 +77,7 @@ public sealed class BuildPageTests : IDisposable
         var visit = await _application.OpenDemo("build");
         var terms = await visit.Post("Add", ("text", "a = 1" + string.Concat(Enumerable.Repeat("+1", 100_000))));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, terms.Status);
-        Assert.Contains("at most 40,000 are read at once", terms.Html);
+        Assert.Contains("at most 200,000 are read at once", terms.Html);
         var deep = await visit.Post("Add", ("text", "a = " + new string('(', 900) + "1" + new string(')', 900)));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, deep.Status);
         Assert.Contains("nested more than", deep.Html);

@@ -91,7 +91,7 @@ test('an edit in a stale tab is refused with what changed, and shows the study a
   await edited(page, () => page.press('#quick-line', 'Enter'));
   await other.fill('#quick-line', 'omega = 2');
   await edited(other, () => other.press('#quick-line', 'Enter'));
-  assert.match(await other.locator('#notice').textContent(), /changed elsewhere meanwhile \(adds the value alpha\)/);
+  assert.match(await other.locator('#notice').textContent(), /changed elsewhere meanwhile \(adds the parameter alpha\)/);
   assert.equal(await other.inputValue('#quick-line'), 'omega = 2');
   assert.equal(await other.locator('.line[aria-label^="α"]').count(), 1);
   await edited(other, () => other.press('#quick-line', 'Enter'));

@@ -2,7 +2,6 @@ using ClearTide.Core.Data;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Fitting;
 
@@ -14,18 +13,25 @@ public sealed record Prediction(double[] Mean, double[,] Gradient);
 /// <summary>
 /// A lowered model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
 /// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all from
-/// the same graph, with error control on everything.
+/// the same graph, with error control on everything. Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do
+/// not hold, and derivatives are central differences of whole solves.
 /// </summary>
-public sealed unsafe class ObservedModel
+public sealed class ObservedModel
 {
+    /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
+    private const double DifferenceStep = 3e-4;
+
     private readonly DataSet _data;
     private readonly int[] _chosen;
-    private readonly VectorFunction _rhs;
-    private readonly VectorFunction _initial;
-    private readonly VectorFunction _reporting;
+    private readonly int[] _reporting;
+    private readonly ExpressionGraph _graph;
+    private readonly CompiledModel _model;
+    private readonly bool _byTangents;
+    private readonly int _total;
     private readonly int _block;
     private readonly double _start;
     private readonly double[] _values;
+    private readonly double[] _times;
     private readonly SolverSettings _settings = SolverSettings.Default with { RelativeTolerance = 1e-9, AbsoluteTolerance = 1e-10, MaximumSteps = 200_000 };
 
     /// <param name="lowered">A finished model, lowered for this use alone: its graph receives the tangents.</param>
@@ -35,6 +41,7 @@ public sealed unsafe class ObservedModel
     {
         var form = lowered.Form;
         _data = data;
+        _graph = form.Graph;
         _values = form.ValueVector();
         _chosen = [.. chosen.Select(address => form.IndexOf(address) is var index && index >= 0
             ? index
@@ -44,33 +51,15 @@ public sealed unsafe class ObservedModel
         {
             throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
         }
-        var observed = form.Processes.FirstOrDefault(process => process.Id == observation.FlowId)
+        var observed = form.Flows.FirstOrDefault(flow => flow.PartId == observation.FlowId)
             ?? throw new ArgumentException("The observed flow is no longer in the model. Choose another one under Data.");
-        var graph = form.Graph;
-        var n = form.States.Count;
-        _block = n + 1;
+        _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
+        _total = form.States.Count;
+        _block = _total + 1;
         var reporting = ReportingNode(lowered, observation);
-        int[] rhs = [.. form.Derivatives(), observed.Rate];
-        int[] initial = [.. form.Initial, graph.Constant(0)];
-        var allRhs = rhs.ToList();
-        var allInitial = initial.ToList();
-        var reportingNodes = new List<int> { reporting };
-        for (var j = 0; j < _chosen.Length; j++)
-        {
-            var (index, offset) = (_chosen[j], (j + 1) * _block);
-            var tangent = new Differentiation(graph, node => node.Operation switch
-            {
-                Operation.State => graph.State(offset + node.A),
-                Operation.Parameter when node.A == index => graph.Constant(1),
-                _ => -1,
-            });
-            allRhs.AddRange(rhs.Select(tangent.Of));
-            allInitial.AddRange(initial.Select(tangent.Of));
-            reportingNodes.Add(tangent.Of(reporting));
-        }
-        _rhs = GraphCompiler.Compile(graph, allRhs);
-        _initial = GraphCompiler.Compile(graph, allInitial);
-        _reporting = GraphCompiler.Compile(graph, reportingNodes);
+        _byTangents = _chosen.Length > 0 && SensitivityForm.Holds(form, _chosen);
+        _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
+        _model = new CompiledModel(_byTangents ? SensitivityForm.WithTangents(form, observed.Node, _chosen) : SensitivityForm.WithTotal(form, observed.Node));
     }
 
     /// <summary>All values of the model as the document gives them.</summary>
@@ -88,7 +77,7 @@ public sealed unsafe class ObservedModel
         var formula = Formula.Read(observation.Reporting);
         if (formula.Tree is null) throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
         var form = lowered.Form;
-        return new FormulaBinder(form.Graph, lowered.Document.TimeUnit, name => form.IndexOf(name) is var index && index >= 0
+        return new FormulaBinder(form.Graph, lowered.Document.UnitTable(), name => form.IndexOf(name) is var index && index >= 0
             ? form.Graph.Parameter(index)
             : throw new ArgumentException($"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build.")).Bind(formula.Tree);
     }
@@ -101,56 +90,53 @@ public sealed unsafe class ObservedModel
         var values = (double[])_values.Clone();
         for (var j = 0; j < chosen.Length; j++) values[_chosen[j]] = chosen[j];
         var k = _chosen.Length;
-        var dimension = _block * (k + 1);
-        var state = new double[dimension];
-        var reporting = new double[k + 1];
-        fixed (double* p = values)
-        fixed (double* y = state)
-        fixed (double* r = reporting)
-        {
-            _initial(_start, null, p, y);
-            _reporting(_start, null, p, r);
-        }
-        var totals = Totals(state, values, dimension, cancel);
+        var run = Run(values, cancel);
+        var reporting = _reporting.Select(node => _graph.Evaluate(node, _start, [], values)).ToArray();
         var rows = _data.Rows;
         var mean = new double[rows.Count];
         var gradient = new double[rows.Count, k];
         for (var row = 0; row < rows.Count; row++)
         {
-            var (from, to) = (totals[rows[row].Start], totals[rows[row].End]);
-            mean[row] = reporting[0] * (to[0] - from[0]);
-            for (var j = 0; j < k; j++) gradient[row, j] = reporting[j + 1] * (to[0] - from[0]) + reporting[0] * (to[j + 1] - from[j + 1]);
+            var moved = Moved(run, row, 0);
+            mean[row] = reporting[0] * moved;
+            if (!_byTangents) continue;
+            for (var j = 0; j < k; j++) gradient[row, j] = reporting[j + 1] * moved + reporting[0] * Moved(run, row, j + 1);
         }
+        if (!_byTangents) Differences(values, gradient, cancel);
         return new(mean, gradient);
     }
 
-    /// <summary>At each row's ends: the running total of the observed flow, then its tangents.</summary>
-    private Dictionary<double, double[]> Totals(double[] state, double[] values, int dimension, CancellationToken cancel)
+    private Trajectory Run(double[] values, CancellationToken cancel)
     {
-        var times = _data.Rows.SelectMany(row => new[] { row.Start, row.End }).Distinct().Order().ToArray();
-        var totals = new Dictionary<double, double[]>();
-        var stepper = Simulator.Create(_rhs, dimension, values.Length, _settings);
-        stepper.Start(_start, state, values);
-        var next = 0;
-        void Keep(double time, ReadOnlySpan<double> y)
+        cancel.ThrowIfCancellationRequested();
+        if (_times.Length < 2) throw new ArgumentException("The data hold no interval of time.");
+        return Simulator.Run(_model, _model.InitialState(values, _start), ParameterSchedule.Constant(values), _times, _settings, cancel);
+    }
+
+    /// <summary>What the running total, or its tangent by one value, gains over a row's interval.</summary>
+    private double Moved(Trajectory run, int row, int block)
+    {
+        var state = block * _block + _total;
+        return run.State(At(_data.Rows[row].End), state) - run.State(At(_data.Rows[row].Start), state);
+    }
+
+    private int At(double time) => Array.BinarySearch(_times, time);
+
+    private void Differences(double[] values, double[,] gradient, CancellationToken cancel)
+    {
+        var rows = _data.Rows.Count;
+        for (var j = 0; j < _chosen.Length; j++)
         {
-            var kept = new double[_chosen.Length + 1];
-            for (var j = 0; j < kept.Length; j++) kept[j] = y[j * _block + _block - 1];
-            totals[time] = kept;
-        }
-        while (next < times.Length && times[next] <= _start) Keep(times[next++], state);
-        Span<double> between = new double[dimension];
-        while (next < times.Length)
-        {
-            stepper.Step(times[^1]);
-            while (next < times.Length && times[next] <= stepper.Time)
+            var step = DifferenceStep * Math.Max(Math.Abs(values[_chosen[j]]), 1e-3);
+            double[] Shifted(double by)
             {
-                stepper.At(times[next], between);
-                Keep(times[next++], between);
+                var shifted = (double[])values.Clone();
+                shifted[_chosen[j]] += by;
+                var (run, reporting) = (Run(shifted, cancel), _graph.Evaluate(_reporting[0], _start, [], shifted));
+                return [.. Enumerable.Range(0, rows).Select(row => reporting * Moved(run, row, 0))];
             }
-            if (stepper.Steps > _settings.MaximumSteps) throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), values);
-            cancel.ThrowIfCancellationRequested();
+            var (above, below) = (Shifted(step), Shifted(-step));
+            for (var row = 0; row < rows; row++) gradient[row, j] = (above[row] - below[row]) / (2 * step);
         }
-        return totals;
     }
 }

@@ -63,6 +63,7 @@ internal static class CompiledFunctions
             packed[3] = node.C < 0 ? -1 : place[node.C];
             packed[4] = BitConverter.DoubleToInt64Bits(node.Value);
             hash.AppendData(MemoryMarshal.AsBytes(packed));
+            if (ExpressionGraph.IsTable(node.Operation)) hash.AppendData(graph.Tables[(int)node.Value].Key);
         }
         foreach (var output in outputs)
         {

@@ -52,7 +52,11 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
                 return graph.Choose(graph.Binary(Operation.LessOrEqual, low, high), A(), B());
             case Operation.Choose:
                 return graph.Choose(node.A, _done[node.B], _done[node.C]);
-            case Operation.Floor or Operation.Ceiling or Operation.Less or Operation.LessOrEqual or Operation.Equal
+            case Operation.Lookup:
+                return Chain(graph.Table(Operation.LookupSlope, graph.Tables[(int)node.Value], node.A));
+            case Operation.LookupIn:
+                return Chain(graph.Table(Operation.LookupSlopeIn, graph.Tables[(int)node.Value], node.A, node.B));
+            case Operation.LookupPiece or Operation.LookupSlope or Operation.LookupSlopeIn or Operation.Floor or Operation.Ceiling or Operation.Less or Operation.LessOrEqual or Operation.Equal
                 or Operation.And or Operation.Or or Operation.Not or Operation.Factorial:
                 return Zero();
             default:

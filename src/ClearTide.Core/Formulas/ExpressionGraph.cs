@@ -7,9 +7,15 @@ public enum Operation
     Exp, Log, Sqrt, Abs, Floor, Ceiling, Factorial,
     Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh, Asinh, Acosh, Atanh,
     Min, Max, Less, LessOrEqual, Equal, And, Or, Not, Choose,
+
+    /// <summary>A table at a place, its slope there, and which of its pieces the place lies in.</summary>
+    Lookup, LookupSlope, LookupPiece,
+
+    /// <summary>A table, or its slope, at a place by the law of a given piece.</summary>
+    LookupIn, LookupSlopeIn,
 }
 
-/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index.</summary>
+/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index. For tables the value is the table's number.</summary>
 public readonly record struct GraphNode(Operation Operation, int A, int B, int C, double Value);
 
 /// <summary>
@@ -23,6 +29,11 @@ public sealed class ExpressionGraph
     private readonly Dictionary<GraphNode, int> _known = [];
 
     public int Count => _nodes.Count;
+
+    private readonly List<TableFunction> _tables = [];
+
+    /// <summary>The tables that nodes look up in, by number.</summary>
+    public IReadOnlyList<TableFunction> Tables => _tables;
 
     public GraphNode this[int node] => _nodes[node];
 
@@ -129,9 +140,31 @@ public sealed class ExpressionGraph
         return then == otherwise ? then : Intern(Operation.Choose, condition, then, otherwise);
     }
 
-    /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
-    public int Make(GraphNode node, Func<int, int> operand) => node.Operation switch
+    /// <summary>A node of one of the operations on tables.</summary>
+    /// <param name="piece">For the operations that are given a piece, its node.</param>
+    public int Table(Operation operation, TableFunction table, int place, int piece = -1)
     {
+        if (piece < 0 && IsConstant(place, out var x))
+        {
+            return Constant(operation switch { Operation.Lookup => table.At(x), Operation.LookupSlope => table.Slope(x), _ => table.Piece(x) });
+        }
+        var number = _tables.IndexOf(table);
+        if (number < 0)
+        {
+            number = _tables.Count;
+            _tables.Add(table);
+        }
+        return Intern(operation, place, piece, value: number);
+    }
+
+    /// <summary>Whether an operation looks up in a table.</summary>
+    public static bool IsTable(Operation operation) => operation >= Operation.Lookup;
+
+    /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
+    /// <param name="source">The graph that the node is of.</param>
+    public int Make(ExpressionGraph source, GraphNode node, Func<int, int> operand) => node.Operation switch
+    {
+        _ when IsTable(node.Operation) => Table(node.Operation, source.Tables[(int)node.Value], operand(node.A), node.B < 0 ? -1 : operand(node.B)),
         Operation.Constant => Constant(node.Value),
         Operation.State => State(node.A),
         Operation.Parameter => Parameter(node.A),
@@ -185,9 +218,23 @@ public sealed class ExpressionGraph
                 Operation.Parameter => parameters[node.A],
                 Operation.Time => time,
                 Operation.Choose => values[node.A] != 0 ? values[node.B] : values[node.C],
+                _ when IsTable(node.Operation) => LookUp(node, values[node.A], node.B >= 0 ? values[node.B] : 0),
                 _ => GraphMath.Apply(node.Operation, values[node.A], node.B >= 0 ? values[node.B] : 0),
             };
         }
         return values[root];
+    }
+
+    private double LookUp(GraphNode node, double place, double piece)
+    {
+        var table = _tables[(int)node.Value];
+        return node.Operation switch
+        {
+            Operation.Lookup => table.At(place),
+            Operation.LookupSlope => table.Slope(place),
+            Operation.LookupPiece => table.Piece(place),
+            Operation.LookupIn => table.AtPiece(place, piece),
+            _ => table.SlopeInPiece(place, piece),
+        };
     }
 }

@@ -1,10 +1,30 @@
+using System.Collections.Concurrent;
+
 namespace ClearTide.Core.Formulas;
 
 /// <summary>A line as typed, with its tree or with what is wrong with it. Reading never throws.</summary>
 public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
 {
+    /// <summary>Formulas read before, by their text: an edit changes one line of a model, and each line is looked at by several readers.</summary>
+    private static readonly ConcurrentDictionary<string, Formula> Known = new(StringComparer.Ordinal);
+
+    private const int MostKnown = 4096;
+
+    private const int LongestKnown = 400;
+
     /// <summary>Reads one line of the grammar.</summary>
     public static Formula Read(string text)
+    {
+        if (Known.TryGetValue(text, out var known)) return known;
+        var read = ReadAnew(text);
+        if (text.Length > LongestKnown) return read;
+        // Emptied rather than aged: what is in use comes back with the next reading.
+        if (Known.Count >= MostKnown) Known.Clear();
+        Known[text] = read;
+        return read;
+    }
+
+    private static Formula ReadAnew(string text)
     {
         try
         {
@@ -23,7 +43,7 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
     public bool HasNames => Tree is not null && Tree.Names().Any();
 
     /// <summary>The text with each use of one symbol replaced by another; a text that cannot be cut into tokens stays as it is.</summary>
-    public static string Rename(string text, string from, string to)
+    public static string RenameWords(string text, string from, string to)
     {
         List<Token> tokens;
         try

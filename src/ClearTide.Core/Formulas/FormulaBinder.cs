@@ -3,21 +3,25 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Formulas;
 
 /// <summary>
-/// Turns a formula's tree into graph nodes. Numbers with a unit of time are converted to the study's unit.
+/// Turns a formula's tree into graph nodes. Numbers with a unit are converted to the study's units: times to its unit of time,
+/// units that are so many of another to the other.
 /// </summary>
+/// <param name="units">The unit words of the study.</param>
 /// <param name="resolve">The node of a name, or -1 where it is not known (which counts as zero; the caller has reported it).</param>
-public sealed class FormulaBinder(ExpressionGraph graph, TimeUnit timeUnit, Func<string, int> resolve)
+/// <param name="call">The node of a call that depends on the study: its own functions, delays and smoothing. Without it, such a call counts as zero.</param>
+public sealed class FormulaBinder(ExpressionGraph graph, UnitTable units, Func<string, int> resolve, Func<Syntax, FormulaBinder, int>? call = null)
 {
     public int Bind(Syntax syntax) => syntax switch
     {
-        NumberSyntax number => graph.Constant(number.Unit is null ? number.Value : number.Value * number.Unit.In(timeUnit)),
+        NumberSyntax number => graph.Constant(number.Unit is null ? number.Value : number.Value * units.Read(number.Unit).Scale),
         NameSyntax { Name: "t" } => graph.Time(),
         NameSyntax name => resolve(name.Name) is var node && node >= 0 ? node : graph.Constant(0),
         UnarySyntax { Operator: UnaryOperator.Negate } unary => graph.Negate(Bind(unary.Operand)),
         UnarySyntax unary => graph.Unary(Operation.Not, Bind(unary.Operand)),
         BinarySyntax binary => Binary(binary),
-        CallSyntax call => call.Function.Build(graph, [.. call.Arguments.Select(Bind)]),
-        PerSyntax per => graph.Divide(Bind(per.Inner), graph.Constant(per.Number ?? per.Unit!.In(timeUnit))),
+        CallSyntax { Function.Build: { } build } known => build(graph, [.. known.Arguments.Select(Bind)]),
+        CallSyntax or UserCallSyntax => call is null ? graph.Constant(0) : call(syntax, this),
+        PerSyntax per => graph.Divide(Bind(per.Inner), graph.Constant(per.Number ?? units.Read(per.Unit!).Scale)),
         _ => throw new InvalidOperationException($"A {syntax.GetType().Name} cannot be bound."),
     };
 
@@ -44,10 +48,10 @@ public sealed class FormulaBinder(ExpressionGraph graph, TimeUnit timeUnit, Func
         };
     }
 
-    /// <summary>The value of a line without names, in the study's unit of time.</summary>
-    public static double ValueOf(Syntax plain, TimeUnit timeUnit)
+    /// <summary>The value of a line without names, in the study's units.</summary>
+    public static double ValueOf(Syntax plain, UnitTable units)
     {
         var graph = new ExpressionGraph();
-        return graph.Evaluate(new FormulaBinder(graph, timeUnit, _ => -1).Bind(plain), 0, [], []);
+        return graph.Evaluate(new FormulaBinder(graph, units, _ => -1).Bind(plain), 0, [], []);
     }
 }

@@ -2,8 +2,8 @@ namespace ClearTide.Core.Formulas;
 
 /// <summary>A function of the formula language.</summary>
 /// <param name="Usage">How it is written, for messages and help.</param>
-/// <param name="Build">Makes its node from the nodes of its arguments.</param>
-public sealed record FunctionDefinition(string Name, int MinimumArguments, int MaximumArguments, string Usage, Func<ExpressionGraph, int[], int> Build)
+/// <param name="Build">Makes its node from the nodes of its arguments; null where that takes a run's past (delays, smoothing), which the caller knows.</param>
+public sealed record FunctionDefinition(string Name, int MinimumArguments, int MaximumArguments, string Usage, Func<ExpressionGraph, int[], int>? Build)
 {
     public bool Equals(FunctionDefinition? other) => Name == other?.Name;
 
@@ -13,13 +13,21 @@ public sealed record FunctionDefinition(string Name, int MinimumArguments, int M
 /// <summary>The functions of the formula language, by name.</summary>
 public static class Functions
 {
-    private static readonly Dictionary<string, FunctionDefinition> ByName = All().ToDictionary(function => function.Name, StringComparer.Ordinal);
+    private static readonly Dictionary<string, FunctionDefinition> ByName = Defined().ToDictionary(function => function.Name, StringComparer.Ordinal);
+
+    /// <summary>A quantity at an earlier time.</summary>
+    public const string Delay = "delay";
+
+    /// <summary>A quantity that follows another with an average lag.</summary>
+    public const string Smooth = "smooth";
 
     public static IEnumerable<string> Names => ByName.Keys;
 
+    public static IEnumerable<FunctionDefinition> All => ByName.Values;
+
     public static FunctionDefinition? Find(string name) => ByName.GetValueOrDefault(name);
 
-    private static IEnumerable<FunctionDefinition> All()
+    private static IEnumerable<FunctionDefinition> Defined()
     {
         foreach (var (name, operation) in new (string, Operation)[]
         {
@@ -40,6 +48,8 @@ public static class Functions
         yield return new("round", 1, 1, "round(x)", (graph, a) => graph.Unary(Operation.Floor, graph.Add(a[0], graph.Constant(0.5))));
         yield return new("min", 1, 50, "min(a, b, ...)", (graph, a) => a.Aggregate((x, y) => graph.Binary(Operation.Min, x, y)));
         yield return new("max", 1, 50, "max(a, b, ...)", (graph, a) => a.Aggregate((x, y) => graph.Binary(Operation.Max, x, y)));
+        yield return new(Delay, 2, 3, "delay(x, time) or delay(x, time, value before the start)", null);
+        yield return new(Smooth, 2, 3, "smooth(x, time) or smooth(x, time, stages)", null);
         yield return new("if", 3, 3, "if(condition, then, else)", (graph, a) => graph.Choose(a[0], a[1], a[2]));
     }
 }

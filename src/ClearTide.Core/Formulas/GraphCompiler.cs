@@ -22,7 +22,7 @@ public static class GraphCompiler
     private static VectorFunction CompileAnew(ExpressionGraph graph, IReadOnlyList<int> outputs)
     {
         var method = new DynamicMethod("formulas", typeof(void),
-            [typeof(object), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
+            [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
         var il = method.GetILGenerator();
         var emitter = new GraphEmitter(graph, outputs, il);
         emitter.EmitShared();
@@ -34,6 +34,6 @@ public static class GraphCompiler
         }
         il.Emit(OpCodes.Ret);
         // A delegate closed over its first argument is called without a shuffling stub.
-        return method.CreateDelegate<VectorFunction>(new object());
+        return method.CreateDelegate<VectorFunction>(graph.Tables.ToArray());
     }
 }

@@ -4,7 +4,7 @@ using System.Reflection.Emit;
 namespace ClearTide.Core.Formulas;
 
 /// <summary>
-/// Writes the instructions that compute nodes of a graph into a method whose arguments 1 to 3 are time, state and parameters.
+/// Writes the instructions that compute nodes of a graph into a method whose arguments are the graph's tables, time, state and parameters.
 /// </summary>
 internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, ILGenerator il)
 {
@@ -76,10 +76,22 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
                 EmitChoose(node);
                 return;
         }
+        if (ExpressionGraph.IsTable(node.Operation))
+        {
+            // The table goes below its arguments on the stack; argument 0 holds all tables of the graph.
+            il.Emit(OpCodes.Ldarg_0);
+            il.Emit(OpCodes.Ldc_I4, (int)node.Value);
+            il.Emit(OpCodes.Ldelem_Ref);
+        }
         Load(node.A);
         if (node.B >= 0) Load(node.B);
         switch (node.Operation)
         {
+            case Operation.Lookup: Look(nameof(TableFunction.At)); break;
+            case Operation.LookupSlope: Look(nameof(TableFunction.Slope)); break;
+            case Operation.LookupPiece: Look(nameof(TableFunction.Piece)); break;
+            case Operation.LookupIn: Look(nameof(TableFunction.AtPiece)); break;
+            case Operation.LookupSlopeIn: Look(nameof(TableFunction.SlopeInPiece)); break;
             case Operation.Add: il.Emit(OpCodes.Add); break;
             case Operation.Subtract: il.Emit(OpCodes.Sub); break;
             case Operation.Multiply: il.Emit(OpCodes.Mul); break;
@@ -91,6 +103,8 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
             default: il.Emit(OpCodes.Call, GraphMath.Method(node.Operation)); break;
         }
     }
+
+    private void Look(string method) => il.Emit(OpCodes.Call, typeof(TableFunction).GetMethod(method)!);
 
     private void Compare(OpCode comparison)
     {

@@ -17,6 +17,36 @@ internal sealed class Parser(string text, List<Token> tokens)
 
     public string Text => text;
 
+    /// <summary>Where the last token taken ends.</summary>
+    public int LastEnd => _at == 0 ? 0 : tokens[_at - 1].Span.End;
+
+    public bool TryTakeWord(string word)
+    {
+        if (!Here.IsWord(word)) return false;
+        Take();
+        return true;
+    }
+
+    /// <summary>Reads one part of the grammar and gives it with its text as typed.</summary>
+    public (T Tree, string Text) Typed<T>(Func<T> read)
+    {
+        var start = Here.Kind == TokenKind.End ? text.Length : Here.Span.Start;
+        var tree = read();
+        return (tree, text[start..Math.Max(start, LastEnd)]);
+    }
+
+    /// <summary>A number with its sign, its unit or its percent, and nothing else.</summary>
+    /// <param name="notUnits">Words that may follow the number and are not its unit.</param>
+    public Syntax SignedNumber(IReadOnlySet<string>? notUnits = null)
+    {
+        var sign = Here;
+        var negative = TryTake("-");
+        if (Here.Kind != TokenKind.Number) throw Wrong(Here.Span, Here.Kind == TokenKind.End ? "A number is missing at the end." : $"A number stands here, not “{Source(Here.Span)}”.");
+        var bare = Ahead().Kind == TokenKind.Word && notUnits?.Contains(Ahead().Text) == true;
+        var number = bare ? Bare(Take()) : Number();
+        return negative ? new UnarySyntax(TextSpan.Between(sign.Span, number.Span), UnaryOperator.Negate, number) : number;
+    }
+
     public bool TryTake(string mark)
     {
         if (!Here.Is(mark)) return false;
@@ -65,14 +95,14 @@ internal sealed class Parser(string text, List<Token> tokens)
                 var number = Take();
                 inner = new PerSyntax(TextSpan.Between(inner.Span, number.Span), inner, number.Value, null);
             }
-            else if (Here.Kind == TokenKind.Word)
+            else if (Here.Kind == TokenKind.Word && !Symbols.Reserved.Contains(Here.Text))
             {
-                var unit = UnitHere(null);
+                var unit = UnitHere();
                 inner = new PerSyntax(new(inner.Span.Start, tokens[_at - 1].Span.End - inner.Span.Start), inner, null, unit);
             }
             else
             {
-                throw Wrong(Here.Span, "After “per” comes a unit of time or a number, as in “per day” or “per 1000”.");
+                throw Wrong(Here.Span, "After “per” comes a unit or a number, as in “per day” or “per 1000”.");
             }
         }
         return inner;
@@ -170,13 +200,13 @@ internal sealed class Parser(string text, List<Token> tokens)
         {
             var op = Take().Text == "*" ? BinaryOperator.Multiply : BinaryOperator.Divide;
             var right = Signed();
-            if (op == BinaryOperator.Divide && right is NumberSyntax { Unit: { } unit } divisor && left is NumberSyntax { Unit: null } dividend)
+            if (op == BinaryOperator.Divide && right is NumberSyntax { Unit: { } unit } divisor && left is NumberSyntax { Unit: null } dividend && text[divisor.Span.Start] != '(')
             {
                 var span = TextSpan.Between(dividend.Span, divisor.Span);
                 var quotient = (dividend.Value / divisor.Value).ToString("0.######", CultureInfo.InvariantCulture);
-                var rate = $"{Source(dividend.Span)}/{divisor.Text} per {unit.Factors[0].Unit.Singular}";
-                throw Wrong(span, $"“{Source(span)}” can be read as a duration or as a rate. Say which.",
-                    Replace(span, $"{quotient} {unit.Text}"), Replace(span, rate));
+                TextFix[] rate = unit.Words.Count == 1 ? [Replace(span, $"{Source(dividend.Span)}/{divisor.Text} per {Singular(unit.Text)}")] : [];
+                throw Wrong(span, $"“{Source(span)}” can be read as {quotient} {unit.Text} or as {Source(dividend.Span)}/{divisor.Text} per {Singular(unit.Text)}. Say which.",
+                    [Replace(span, $"{quotient} {unit.Text}"), .. rate]);
             }
             left = Join(op, left, right);
         }
@@ -206,6 +236,8 @@ internal sealed class Parser(string text, List<Token> tokens)
         _depth--;
         return Join(BinaryOperator.Power, @base, exponent);
     }
+
+    private static string Singular(string word) => TimeUnit.Find(word)?.Singular ?? word;
 
     private static BinarySyntax Join(BinaryOperator op, Syntax left, Syntax right) =>
         new(TextSpan.Between(left.Span, right.Span), op, left, right);
@@ -283,19 +315,15 @@ internal sealed class Parser(string text, List<Token> tokens)
         var close = Here;
         Expect(")", "a closing parenthesis is missing");
         var span = TextSpan.Between(name.Span, close.Span);
-        if (Functions.Find(name.Text) is not { } function)
-        {
-            var near = Symbols.Nearest(name.Text, Functions.Names);
-            TextFix[] fixes = near is null ? [] : [Replace(name.Span, near)];
-            TextFix[] product = arguments.Count == 1 ? [Replace(name.Span, name.Text + " * ", $"Multiply by {name.Text}")] : [];
-            throw Wrong(name.Span, $"There is no function “{name.Text}”." + (near is null ? "" : $" Did you mean “{near}”?"), [.. fixes, .. product]);
-        }
+        if (Functions.Find(name.Text) is not { } function) return new UserCallSyntax(span, new(name.Span, name.Text), arguments);
         if (arguments.Count < function.MinimumArguments || arguments.Count > function.MaximumArguments)
         {
             throw Wrong(span, $"“{function.Name}” is written {function.Usage}; {arguments.Count} {(arguments.Count == 1 ? "argument is" : "arguments are")} given.");
         }
         return new CallSyntax(span, function, arguments);
     }
+
+    private static NumberSyntax Bare(Token number) => new(number.Span, number.Value, number.Text, false, null);
 
     private NumberSyntax Number()
     {
@@ -307,22 +335,22 @@ internal sealed class Parser(string text, List<Token> tokens)
         }
         if (Here.Kind == TokenKind.Word && !Symbols.Reserved.Contains(Here.Text))
         {
-            var unit = UnitHere(number);
+            var unit = UnitHere();
             return new(new(number.Span.Start, tokens[_at - 1].Span.End - number.Span.Start), number.Value, number.Text, false, unit);
         }
-        return new(number.Span, number.Value, number.Text, false, null);
+        return Bare(number);
     }
 
-    /// <summary>Reads <c>word[^INT]{/word[^INT]}</c>, all but the first without spaces. <paramref name="number"/> is the number before it, if any.</summary>
-    private Unit UnitHere(Token? number)
+    /// <summary>Reads <c>word[^INT]{/word[^INT]}</c>, all but the first without spaces. Which words are units is for the study to say.</summary>
+    public UnitText UnitHere()
     {
-        var factors = new List<(TimeUnit, int)>();
+        var words = new List<UnitWord>();
         var spelled = "";
         var sign = 1;
         while (true)
         {
+            if (Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(Here.Text)) throw Wrong(Here.Span, "A unit stands here, as in days or mg/L.");
             var word = Take();
-            if (TimeUnit.Find(word.Text) is not { } unit) throw UnknownUnit(word, number);
             var power = sign;
             spelled += word.Text;
             if (Here.Is("^") && !Here.SpaceBefore && Ahead().Kind == TokenKind.Number)
@@ -336,24 +364,15 @@ internal sealed class Parser(string text, List<Token> tokens)
                 power *= (int)exponent.Value;
                 spelled += "^" + exponent.Text;
             }
-            factors.Add((unit, power));
-            if ((Here.Is("/") || Here.Is("*")) && !Here.SpaceBefore && Ahead() is { Kind: TokenKind.Word, SpaceBefore: false } next && TimeUnit.Find(next.Text) is not null)
+            words.Add(new(word.Text, power, word.Span));
+            if (words.Count > 8) throw Wrong(word.Span, "A unit is made of at most eight others.");
+            if ((Here.Is("/") || Here.Is("*")) && !Here.SpaceBefore && Ahead() is { Kind: TokenKind.Word, SpaceBefore: false } next && !Symbols.Reserved.Contains(next.Text))
             {
                 sign = Here.Is("/") ? -1 : 1;
                 spelled += Take().Text == "/" ? "/" : "·";
                 continue;
             }
-            return new(spelled, factors);
+            return new(spelled, words);
         }
-    }
-
-    private FormulaException UnknownUnit(Token word, Token? number)
-    {
-        var near = Symbols.Nearest(word.Text, TimeUnit.Known.Where(known => known.Length > 2));
-        var fixes = new List<TextFix>();
-        if (near is not null && word.Text.Length > 2) fixes.Add(Replace(word.Span, near));
-        if (number is { } n) fixes.Add(Replace(TextSpan.Between(n.Span, word.Span), $"{n.Text} * {word.Text}"));
-        var hint = number is null ? "After “per” comes a unit of time or a number, as in “per day” or “per 1000”." : $"Did you mean {number.Value.Text} * {word.Text}?";
-        return Wrong(word.Span, $"There is no unit of time “{word.Text}”. {hint}", [.. fixes]);
     }
 }

@@ -30,6 +30,28 @@ public static partial class Symbols
         return null;
     }
 
+    /// <summary>Letters that print like Latin ones, under the Latin letter; Greek names under their letter.</summary>
+    private static readonly Dictionary<char, char> Lookalikes = Pairs("АВЕКМНОРСТХаеорсухіјѕ", "ABEKMHOPCTXaeopcyxijs").Concat(Pairs("ΑΒΕΖΗΙΚΜΝΟΡΤΥΧο", "ABEZHIKMNOPTYXo")).ToDictionary();
+
+    private static IEnumerable<KeyValuePair<char, char>> Pairs(string others, string latin) => others.Zip(latin, KeyValuePair.Create);
+
+    /// <summary>Greek letters by the names under which they are typed; print shows the letters.</summary>
+    public static readonly IReadOnlyDictionary<string, string> Greek = new Dictionary<string, string>(StringComparer.Ordinal)
+    {
+        ["alpha"] = "α", ["beta"] = "β", ["gamma"] = "γ", ["delta"] = "δ", ["epsilon"] = "ε", ["zeta"] = "ζ", ["eta"] = "η", ["theta"] = "θ",
+        ["kappa"] = "κ", ["lambda"] = "λ", ["mu"] = "μ", ["nu"] = "ν", ["xi"] = "ξ", ["rho"] = "ρ", ["sigma"] = "σ", ["tau"] = "τ",
+        ["phi"] = "φ", ["chi"] = "χ", ["psi"] = "ψ", ["omega"] = "ω", ["Gamma"] = "Γ", ["Delta"] = "Δ", ["Theta"] = "Θ", ["Lambda"] = "Λ", ["Omega"] = "Ω",
+    };
+
+    /// <summary>What a symbol looks like in print: two symbols of one shape cannot be told apart by a reader.</summary>
+    public static string PrintedShape(string symbol)
+    {
+        var cut = symbol.IndexOf('_', StringComparison.Ordinal);
+        var head = cut > 0 ? symbol[..cut] : symbol;
+        var printed = Greek.GetValueOrDefault(head, head) + (cut > 0 ? symbol[cut..].TrimEnd('_') : "");
+        return string.Concat(printed.Select(letter => Lookalikes.GetValueOrDefault(letter, letter)));
+    }
+
     /// <summary>The known symbol nearest to <paramref name="mistyped"/> by edit distance, or null where none is near.</summary>
     public static string? Nearest(string mistyped, IEnumerable<string> known)
     {

@@ -12,13 +12,24 @@ public abstract record Syntax(TextSpan Span)
     /// <summary>The parts of this node, left to right.</summary>
     public abstract IReadOnlyList<Syntax> Children { get; }
 
-    /// <summary>All names in the tree, in order of appearance, functions not included.</summary>
+    /// <summary>All names in the tree, in order of appearance: those of the language left out, functions of the study included.</summary>
     public IEnumerable<NameSyntax> Names() =>
         this is NameSyntax name ? [name] : Children.SelectMany(child => child.Names());
+
+    /// <summary>This node and all below it.</summary>
+    public IEnumerable<Syntax> All() => Children.SelectMany(child => child.All()).Prepend(this);
+
+    /// <summary>All units typed in the tree.</summary>
+    public IEnumerable<UnitText> Units() => All().Select(node => node switch
+    {
+        NumberSyntax number => number.Unit,
+        PerSyntax per => per.Unit,
+        _ => null,
+    }).OfType<UnitText>();
 }
 
 /// <summary>A number as typed: <c>12</c>, <c>2%</c> (Value is 0.02), <c>90 days</c> (Unit is set).</summary>
-public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool Percent, Unit? Unit) : Syntax(Span)
+public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool Percent, UnitText? Unit) : Syntax(Span)
 {
     public override IReadOnlyList<Syntax> Children => [];
 }
@@ -43,8 +54,14 @@ public sealed record CallSyntax(TextSpan Span, FunctionDefinition Function, IRea
     public override IReadOnlyList<Syntax> Children => Arguments;
 }
 
+/// <summary>A call of a function that the study defines, an input or a response curve: <c>vaccination(t)</c>.</summary>
+public sealed record UserCallSyntax(TextSpan Span, NameSyntax Callee, IReadOnlyList<Syntax> Arguments) : Syntax(Span)
+{
+    public override IReadOnlyList<Syntax> Children => [Callee, .. Arguments];
+}
+
 /// <summary><c>line per 1000</c> (Number set) or <c>line per day</c> (Unit set): divides the whole line before it.</summary>
-public sealed record PerSyntax(TextSpan Span, Syntax Inner, double? Number, Unit? Unit) : Syntax(Span)
+public sealed record PerSyntax(TextSpan Span, Syntax Inner, double? Number, UnitText? Unit) : Syntax(Span)
 {
     public override IReadOnlyList<Syntax> Children => [Inner];
 }

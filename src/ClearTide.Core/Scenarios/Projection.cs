@@ -35,7 +35,7 @@ public sealed class Projection
     private readonly CompiledModel _model;
     private readonly double[] _stateNow;
     private readonly double _reporting;
-    private readonly int _observed;
+    private readonly int[] _observed;
     private readonly ParameterSchedule[] _schedules;
     private readonly ProjectionRequest _request;
 
@@ -49,8 +49,9 @@ public sealed class Projection
         Now = data.Now;
         if (Now >= document.End) throw new ProjectionRefusedException($"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. Lengthen the span in Build.");
         var form = lowered.Form;
-        _observed = form.Processes.ToList().FindIndex(process => process.Id == observation.FlowId);
-        if (_observed < 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+        _observed = [.. Enumerable.Range(0, form.Processes.Count).Where(k => form.Processes[k].Id == observation.FlowId && form.Processes[k].IsExit)];
+        if (_observed.Length == 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+        if (ChanceRefusal.Of(lowered) is { } refused) throw new ProjectionRefusedException(refused);
         var values = form.ValueVector();
         foreach (var (address, value) in request.Estimates)
         {
@@ -70,7 +71,7 @@ public sealed class Projection
             throw new ProjectionRefusedException(refusal.Message);
         }
         _model = new CompiledModel(form);
-        var initial = _model.InitialState(values);
+        var initial = _model.InitialState(values, document.Start);
         var path = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), [document.Start, Now], SolverSettings.Default);
         _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
@@ -125,7 +126,8 @@ public sealed class Projection
             var observed = new double[p.Times.Length - 1];
             for (var k = 0; k < observed.Length; k++)
             {
-                observed[k] = p._reporting * (run.Counts[(k + 1) * processes + p._observed] - run.Counts[k * processes + p._observed]);
+                var moved = p._observed.Sum(process => run.Counts[(k + 1) * processes + process] - run.Counts[k * processes + process]);
+                observed[k] = p._reporting * moved;
             }
             return new(observed);
         }

@@ -15,40 +15,47 @@ public sealed unsafe class CompiledModel
     public CompiledModel(GeneralForm form)
     {
         Form = form;
-        RightHandSide = GraphCompiler.Compile(form.Graph, form.Derivatives());
+        Hybrid = HybridForm.Of(form);
+        RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, form.Derivatives());
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _chanceRates = new(() => ChanceRates.Of(form));
-        _outputs = new(() => GraphCompiler.Compile(form.Graph,
-            [.. form.Processes.Select(process => process.Rate), .. form.Quantities.Select(quantity => quantity.Node)]));
+        _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
 
     public GeneralForm Form { get; }
 
     public int StateCount => Form.States.Count;
 
-    /// <summary>Derivatives of all states, in amount per unit of time.</summary>
+    /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is in.</summary>
     public VectorFunction RightHandSide { get; }
+
+    /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of it.</summary>
+    internal HybridForm? Hybrid { get; }
 
     /// <summary>Rates of all processes as chance runs need them.</summary>
     public ChanceRates ChanceRates => _chanceRates.Value;
 
-    /// <summary>How many numbers <see cref="Outputs"/> fills: processes, then quantities.</summary>
-    public int OutputCount => Form.Processes.Count + Form.Quantities.Count;
+    /// <summary>How many numbers <see cref="Outputs"/> fills: amounts, flows, quantities, watched ranges.</summary>
+    public int OutputCount => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;
+
+    internal static int[] OutputNodes(GeneralForm form) =>
+        [.. form.Amounts.Select(amount => amount.Node), .. form.Flows.Select(flow => flow.Node), .. form.Quantities.Select(quantity => quantity.Node), .. form.Ranges.Select(range => range.Node)];
 
     /// <summary>The initial amounts for these parameter values.</summary>
-    public double[] InitialState(ReadOnlySpan<double> parameters)
+    /// <param name="time">When the run starts.</param>
+    public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0)
     {
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)
         fixed (double* y = state)
         {
-            _initial(0, null, p, y);
+            _initial(time, null, p, y);
         }
         return state;
     }
 
-    /// <summary>Process rates and quantities at one time, written to <paramref name="results"/> (length <see cref="OutputCount"/>).</summary>
+    /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length <see cref="OutputCount"/>).</summary>
     public void Outputs(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, Span<double> results)
     {
         fixed (double* y = state)

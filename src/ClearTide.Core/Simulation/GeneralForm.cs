@@ -1,24 +1,82 @@
 using ClearTide.Core.Formulas;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Simulation;
 
 /// <summary>A state variable: its symbol and the part it stands for.</summary>
-public sealed record StateVariable(string Symbol, string PartId);
+/// <param name="IsAmount">Whether it is an amount that processes move; else it only follows another quantity (smoothing).</param>
+public sealed record StateVariable(string Symbol, string PartId, bool IsAmount = true)
+{
+    /// <summary>Whether falling below zero stops a run.</summary>
+    public bool NeverBelowZero { get; init; }
+
+    /// <summary>Whether chance moves whole units of it.</summary>
+    public bool WholeUnits { get; init; } = true;
+}
 
 /// <summary>A plain number of the model, by address, in the study's units.</summary>
 public sealed record ModelValue(string Address, double Value, string PartId);
 
+/// <summary>How one state changes for each unit that a process moves.</summary>
+/// <param name="Coefficient">Units gained (or lost, if negative).</param>
+/// <param name="Share">Node of the share of the process that makes this change, or -1 for all of it.</param>
+public readonly record struct StateChange(int State, int Coefficient, int Share = -1);
+
 /// <summary>What happens at a rate: each unit of it changes states by the coefficients given.</summary>
-/// <param name="Id">The part it stands for; names its random stream.</param>
+/// <param name="Id">The flow it stands for; names its random stream.</param>
 /// <param name="Rate">Node of the rate, in amount per unit of time.</param>
-/// <param name="Changes">Pairs of state index and coefficient.</param>
-public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<(int State, int Coefficient)> Changes);
+public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<StateChange> Changes)
+{
+    /// <summary>Which stage of the compartment it leaves, counted from 0.</summary>
+    public int Stage { get; init; }
+
+    /// <summary>Whether a unit leaves its compartment by it, and does not only pass on to the next stage.</summary>
+    public bool IsExit { get; init; } = true;
+
+    /// <summary>Whether the changes with shares are all the ends there are; else some of it leads outside.</summary>
+    public bool SharesSum { get; init; } = true;
+
+    /// <summary>Parameter index of the factor by which it is held back when its compartment is empty; -1 for a free process.</summary>
+    public int Limit { get; init; } = -1;
+
+    /// <summary>Node of its rate were it not held back.</summary>
+    public int Demand { get; init; } = -1;
+}
 
 /// <summary>A named expression that is computed along a run.</summary>
 public sealed record NamedExpression(string Symbol, string PartId, int Node);
 
+/// <summary>An expression at an earlier time, read from a parameter that every solver fills from the run's past.</summary>
+/// <param name="Slot">Index of the parameter that holds its value.</param>
+/// <param name="Expression">Node of what is delayed.</param>
+/// <param name="Lag">Node of the delay, over parameters alone.</param>
+/// <param name="History">Node of its value before the start, or -1 for the value at the start.</param>
+public sealed record Delay(int Slot, int Expression, int Lag, int History);
+
+/// <summary>A value drawn anew at a stated interval.</summary>
+/// <param name="Slot">Index of the parameter that holds its value.</param>
+/// <param name="Arguments">Nodes of the distribution's arguments, over parameters alone.</param>
+public sealed record RandomDraw(int Slot, string PartId, Distribution Distribution, IReadOnlyList<int> Arguments, int Every);
+
+/// <summary>Sets one number of a run: a state or a parameter, to the value of a node just before.</summary>
+public readonly record struct Assignment(bool IsState, int Index, int Node);
+
+/// <summary>Something that happens at times or whenever a condition becomes true. Its actions are done in order, each seeing those before it; the assignments of one action are made at once.</summary>
+/// <param name="Time">Node of its first time over parameters alone, or -1 for an event with a condition.</param>
+/// <param name="Every">Node of the interval at which it repeats, or -1.</param>
+/// <param name="Condition">Node of its condition, or -1.</param>
+public sealed record ModelEvent(string PartId, int Time, int Every, int Condition, bool Once, IReadOnlyList<IReadOnlyList<Assignment>> Actions);
+
+/// <summary>A stretch in which an expression should stay; leaving it is told with the results.</summary>
+public sealed record WatchedRange(string PartId, int Node, double Low, double High)
+{
+    /// <summary>Whether leaving it stops the run, as for a share.</summary>
+    public bool Stops { get; init; }
+}
+
 /// <summary>
-/// The form that solvers know: states moved by processes at rates, initial amounts as expressions of the values. Any model lowers into it.
+/// The form that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
+/// Any model lowers into it.
 /// </summary>
 public sealed class GeneralForm
 {
@@ -26,15 +84,42 @@ public sealed class GeneralForm
 
     public required IReadOnlyList<StateVariable> States { get; init; }
 
-    /// <summary>The parameter vector, in the order of the graph's parameter indices.</summary>
+    /// <summary>The plain numbers of the model: the first part of the parameter vector, in the order of the graph's parameter indices.</summary>
     public required IReadOnlyList<ModelValue> Values { get; init; }
+
+    /// <summary>Further parameters that runs fill in themselves, with what they hold at first: limits, delayed values, draws, overrides.</summary>
+    public IReadOnlyList<double> Slots { get; init; } = [];
 
     /// <summary>For each state the node of its initial amount, over parameters alone.</summary>
     public required IReadOnlyList<int> Initial { get; init; }
 
     public required IReadOnlyList<Process> Processes { get; init; }
 
+    /// <summary>Right-hand sides of states that no process moves, as pairs of state and node.</summary>
+    public IReadOnlyList<(int State, int Node)> Rules { get; init; } = [];
+
+    /// <summary>The amount in each compartment.</summary>
+    public required IReadOnlyList<NamedExpression> Amounts { get; init; }
+
+    /// <summary>The rate of each flow, as it leaves its compartment.</summary>
+    public required IReadOnlyList<NamedExpression> Flows { get; init; }
+
+    /// <summary>Quantities, inputs and random inputs.</summary>
     public required IReadOnlyList<NamedExpression> Quantities { get; init; }
+
+    public IReadOnlyList<Delay> Delays { get; init; } = [];
+
+    public IReadOnlyList<RandomDraw> Draws { get; init; } = [];
+
+    public IReadOnlyList<ModelEvent> Events { get; init; } = [];
+
+    public IReadOnlyList<WatchedRange> Ranges { get; init; } = [];
+
+    /// <summary>The seed of its draws.</summary>
+    public long Seed { get; init; }
+
+    /// <summary>Length of the parameter vector.</summary>
+    public int ParameterCount => Values.Count + Slots.Count;
 
     /// <summary>Index of the value with this address, or -1.</summary>
     public int IndexOf(string address)
@@ -46,7 +131,8 @@ public sealed class GeneralForm
         return -1;
     }
 
-    public double[] ValueVector() => [.. Values.Select(value => value.Value)];
+    /// <summary>The parameter vector: all values, then the slots.</summary>
+    public double[] ValueVector() => [.. Values.Select(value => value.Value), .. Slots];
 
     /// <summary>The nodes of the right-hand side: for each state the sum of what its processes bring and take.</summary>
     public int[] Derivatives()
@@ -54,16 +140,18 @@ public sealed class GeneralForm
         var nodes = Enumerable.Repeat(Graph.Constant(0), States.Count).ToArray();
         foreach (var process in Processes)
         {
-            foreach (var (state, coefficient) in process.Changes)
+            foreach (var change in process.Changes)
             {
-                nodes[state] = coefficient switch
+                var rate = change.Share < 0 ? process.Rate : Graph.Multiply(change.Share, process.Rate);
+                nodes[change.State] = change.Coefficient switch
                 {
-                    1 => Graph.Add(nodes[state], process.Rate),
-                    -1 => Graph.Subtract(nodes[state], process.Rate),
-                    _ => Graph.Add(nodes[state], Graph.Multiply(Graph.Constant(coefficient), process.Rate)),
+                    1 => Graph.Add(nodes[change.State], rate),
+                    -1 => Graph.Subtract(nodes[change.State], rate),
+                    _ => Graph.Add(nodes[change.State], Graph.Multiply(Graph.Constant(change.Coefficient), rate)),
                 };
             }
         }
+        foreach (var (state, node) in Rules) nodes[state] = node;
         return nodes;
     }
 }

@@ -1,6 +1,24 @@
 namespace ClearTide.Core.Simulation;
 
-public enum FailureReason { NotFinite, StepTooSmall, TooManySteps, NegativeRate }
+public enum FailureReason
+{
+    NotFinite, StepTooSmall, TooManySteps,
+
+    /// <summary>A delay is not a time above zero.</summary>
+    BadDelay,
+
+    /// <summary>The numbers of a random input make no distribution, or its interval no time.</summary>
+    BadDraw,
+
+    /// <summary>A compartment that must not fell below zero.</summary>
+    BelowZero,
+
+    /// <summary>A watched expression left the range it must stay in.</summary>
+    OutOfRange,
+
+    /// <summary>Events set off one another at one instant without end.</summary>
+    EventsWithoutEnd,
+}
 
 /// <summary>A run that could not go on: why, when, and the state it had reached. The caller puts it into words.</summary>
 public sealed class SimulationException(FailureReason reason, double time, double[] state, double[] parameters)
@@ -13,4 +31,7 @@ public sealed class SimulationException(FailureReason reason, double time, doubl
     public double[] State { get; } = state;
 
     public double[] Parameters { get; } = parameters;
+
+    /// <summary>The state or the watched range that is to blame, where the reason names one; else -1.</summary>
+    public int Index { get; init; } = -1;
 }

@@ -29,14 +29,24 @@ public static class Simulator
 
     /// <param name="state">State at the first of <paramref name="times"/>.</param>
     /// <param name="times">Ascending output times; the run spans from the first to the last.</param>
+    /// <param name="keepJumps">Whether both sides of each jump are added to the output times.</param>
+    /// <param name="replicate">Which draw of the random inputs, under the form's seed.</param>
     /// <exception cref="SimulationException">The run could not go on.</exception>
-    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default)
+    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, bool keepJumps = false, int replicate = 0)
+    {
+        var run = model.Hybrid is null ? RunSmooth(model, state, schedule, times, settings, cancel) : new HybridRun(model, state, schedule, times, settings, keepJumps, replicate).Run(cancel);
+        return WatchedRanges.Check(run, schedule);
+    }
+
+    private static Trajectory RunSmooth(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel)
     {
         var n = model.StateCount;
         var outputCount = model.OutputCount;
         var states = new double[times.Length * n];
         var outputs = new double[times.Length * outputCount];
-        var stepper = Create(model.RightHandSide, n, model.Form.Values.Count, settings);
+        var stepper = Create(model.RightHandSide, n, model.Form.ParameterCount, settings);
+        var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
+        var largest = 0.0;
         var sampled = 0;
         void Sample(ReadOnlySpan<double> y)
         {
@@ -57,6 +67,7 @@ public static class Simulator
                 stepper.At(times[sampled], between);
                 Sample(between);
             }
+            if (watched) CheckBelowZero(model, stepper.Time, stepper.State, schedule.At(stepper.Time), settings, ref largest);
             if (stepper.Time == change) stepper.ChangeParameters(schedule.At(change));
             if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
             if (stepper.Steps > settings.MaximumSteps)
@@ -64,7 +75,21 @@ public static class Simulator
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
             }
         }
-        return new(model.Form, times, states, outputs, stepper.Steps);
+        return new(model.Form, times, states, outputs, stepper.Steps, []);
+    }
+
+    /// <summary>Stops a run in which an amount that must not has fallen below zero by more than the solver's error.</summary>
+    /// <param name="largest">The largest amount so far, kept between calls.</param>
+    internal static void CheckBelowZero(CompiledModel model, double time, ReadOnlySpan<double> state, double[] parameters, SolverSettings settings, ref double largest)
+    {
+        for (var k = 0; k < state.Length; k++) largest = Math.Max(largest, Math.Abs(state[k]));
+        // A hundred times the tolerance of one step leaves room for what many steps add up to.
+        var least = -100 * (settings.AbsoluteTolerance + settings.RelativeTolerance * largest);
+        for (var k = 0; k < state.Length; k++)
+        {
+            if (!model.Form.States[k].NeverBelowZero || !(state[k] < least)) continue;
+            throw new SimulationException(FailureReason.BelowZero, time, state.ToArray(), parameters[..model.Form.ParameterCount]) { Index = k };
+        }
     }
 
     /// <summary>The stepper that the settings ask for.</summary>

@@ -81,6 +81,9 @@ public abstract unsafe class Stepper
     /// <summary>The state at <see cref="Time"/>.</summary>
     public ReadOnlySpan<double> State => new(Y, N);
 
+    /// <summary>The state at <see cref="Time"/>, for corrections as small as the solver's own error.</summary>
+    internal double* StateInPlace => Y;
+
     protected SimulationException Failed(FailureReason reason) =>
         new(reason, Time, State.ToArray(), new ReadOnlySpan<double>(P, ParameterCount).ToArray());
 

@@ -1,10 +1,33 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>
-/// One run at its output times: states, process rates and quantities. Numbers lie time by time. At a time where something jumps, the values after the jump.
-/// </summary>
-public sealed class Trajectory(GeneralForm form, double[] times, double[] states, double[] outputs, int steps)
+/// <summary>What a run has to say about itself.</summary>
+public enum RunNoteKind
 {
+    /// <summary>A limited flow was held back because its compartment was empty.</summary>
+    Limited,
+
+    /// <summary>A quantity left the range that a curve was given for.</summary>
+    OutOfRange,
+
+    /// <summary>Conditions switch back and forth faster than anything else happens; between switches a state is held for a while.</summary>
+    Chatter,
+}
+
+/// <summary>A note on a part over a stretch of time.</summary>
+public sealed record RunNote(RunNoteKind Kind, string PartId, double From, double Until);
+
+/// <summary>
+/// One run at its output times: states, then amounts, flows, quantities and ranges. Numbers lie time by time. Where something jumps, a time may
+/// stand twice, with the values before and after; if it stands once, they are those after.
+/// </summary>
+public sealed class Trajectory(GeneralForm form, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
+{
+    /// <summary>The same run with other notes.</summary>
+    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Form, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
+
+    private readonly double[] _states = states;
+    private readonly double[] _outputs = outputs;
+
     public GeneralForm Form { get; } = form;
 
     public IReadOnlyList<double> Times => times;
@@ -12,23 +35,32 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
     /// <summary>Accepted steps of the solver.</summary>
     public int Steps => steps;
 
-    public double State(int time, int state) => states[time * Form.States.Count + state];
+    public IReadOnlyList<RunNote> Notes => notes;
 
-    /// <summary>One state over all times.</summary>
-    public double[] StateColumn(int state) => Column(states, state, Form.States.Count);
+    private int Width => _outputs.Length / Math.Max(1, times.Length);
 
-    /// <summary>The rate of one process over all times, in amount per unit of time.</summary>
-    public double[] RateColumn(int process) => Column(outputs, process, OutputCount);
+    /// <summary>One state variable at one time.</summary>
+    public double State(int time, int state) => _states[time * Form.States.Count + state];
+
+    /// <summary>The amount in one compartment at one time.</summary>
+    public double Amount(int time, int compartment) => _outputs[time * Width + compartment];
+
+    /// <summary>The amount in one compartment over all times.</summary>
+    public double[] AmountColumn(int compartment) => Column(compartment);
+
+    /// <summary>The rate of one flow over all times, in amount per unit of time.</summary>
+    public double[] RateColumn(int flow) => Column(Form.Amounts.Count + flow);
 
     /// <summary>One quantity over all times.</summary>
-    public double[] QuantityColumn(int quantity) => Column(outputs, Form.Processes.Count + quantity, OutputCount);
+    public double[] QuantityColumn(int quantity) => Column(Form.Amounts.Count + Form.Flows.Count + quantity);
 
-    private int OutputCount => Form.Processes.Count + Form.Quantities.Count;
+    /// <summary>One watched expression over all times.</summary>
+    internal double[] RangeColumn(int range) => Column(Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + range);
 
-    private double[] Column(double[] source, int index, int width)
+    private double[] Column(int index)
     {
         var column = new double[times.Length];
-        for (var k = 0; k < column.Length; k++) column[k] = source[k * width + index];
+        for (var k = 0; k < column.Length; k++) column[k] = _outputs[k * Width + index];
         return column;
     }
 }

@@ -24,13 +24,15 @@ public sealed class ChanceRates
             var node = form.Graph[k];
             linear[k] = Linear(node, linear, form.States.Count)!;
             made[k] = linear[k] is { } weights && NeverChanges(form, weights)
-                ? graph.Parameter(form.Values.Count + IndexOf(weights))
-                : graph.Make(node, operand => made[operand]);
+                ? graph.Parameter(form.ParameterCount + IndexOf(weights))
+                : graph.Make(form.Graph, node, operand => made[operand]);
             if (node.Operation == Operation.Time) DependOnTime = true;
         }
         int[] rates = [.. roots.Select(root => made[root])];
         Function = GraphCompiler.Compile(graph, rates);
-        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
+        // A fan-out draws its target, which the compiled step does not.
+        var fansOut = form.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
+        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !fansOut) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -83,7 +85,17 @@ public sealed class ChanceRates
     }
 
     private static bool NeverChanges(GeneralForm form, int[] weights) =>
-        form.Processes.All(process => process.Changes.Sum(change => weights[change.State] * change.Coefficient) == 0);
+        form.Events.Count == 0 && form.Processes.All(process => Keeps(process, weights));
+
+    /// <summary>Whichever end a fan-out leads to, the sum must stay.</summary>
+    private static bool Keeps(Process process, int[] weights)
+    {
+        var always = process.Changes.Where(change => change.Share < 0).Sum(change => weights[change.State] * change.Coefficient);
+        var shared = process.Changes.Where(change => change.Share >= 0).ToList();
+        if (shared.Count == 0) return always == 0;
+        // Shares that lead outside are not among the changes: then the sum is kept only if it gains and loses nothing anywhere.
+        return process.SharesSum ? shared.All(change => always + weights[change.State] * change.Coefficient == 0) : always == 0 && shared.All(change => weights[change.State] == 0);
+    }
 
     private int IndexOf(int[] weights)
     {

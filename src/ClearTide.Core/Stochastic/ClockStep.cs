@@ -38,9 +38,9 @@ internal static class ClockStep
         unsafe
         {
             var method = new DynamicMethod("clocks", typeof(int),
-                [typeof(object), typeof(double), typeof(double*), typeof(double*), typeof(double*), typeof(double), typeof(double*), typeof(RandomStream*), typeof(double*)], typeof(ClockStep).Module, skipVisibility: true);
+                [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*), typeof(double), typeof(double*), typeof(RandomStream*), typeof(double*)], typeof(ClockStep).Module, skipVisibility: true);
             Emit(method.GetILGenerator(), graph, rates, ends);
-            return method.CreateDelegate<ClockStepFunction>(new object());
+            return method.CreateDelegate<ClockStepFunction>(graph.Tables.ToArray());
         }
     }
 

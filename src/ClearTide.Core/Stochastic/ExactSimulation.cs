@@ -32,6 +32,7 @@ public sealed unsafe class ExactSimulation
     private readonly RandomStream[] _forward;
     private readonly RandomStream[] _reverse;
     private readonly bool[] _reverseStarted;
+    private readonly FanOut?[]? _fans;
     private readonly TimedRates? _timed;
     private readonly ClockStepFunction? _step;
 
@@ -45,7 +46,7 @@ public sealed unsafe class ExactSimulation
         _step = model.ChanceRates.Step;
         _n = model.StateCount;
         _m = model.Form.Processes.Count;
-        var parameters = model.Form.Values.Count + model.ChanceRates.SumCount;
+        var parameters = model.Form.ParameterCount + model.ChanceRates.SumCount;
         _memory = GC.AllocateArray<double>(_n + 1 + parameters + 4 * _m + 1, pinned: true);
         _y = (double*)Unsafe.AsPointer(ref _memory[0]);
         // One more state stands for the outside: it gives and takes without end.
@@ -66,6 +67,7 @@ public sealed unsafe class ExactSimulation
             if (changes.Any(change => Math.Abs(change.Coefficient) != 1)) throw new ArgumentException("A transition moves one unit at a time.", nameof(model));
             _from[k] = changes.Where(change => change.Coefficient < 0).Select(change => change.State).FirstOrDefault(_n);
             _to[k] = changes.Where(change => change.Coefficient > 0).Select(change => change.State).FirstOrDefault(_n);
+            if (changes.Any(change => change.Share >= 0)) (_fans ??= new FanOut[_m])[k] = new(model.Form, model.Form.Processes[k], _n);
         }
         if (model.ChanceRates.DependOnTime) _timed = new TimedRates(_rates, _m);
     }
@@ -81,19 +83,27 @@ public sealed unsafe class ExactSimulation
         long transitions = 0, blocked = 0;
         start.CopyTo(new Span<double>(_y, _n));
         _y[_n] = double.PositiveInfinity;
-        _model.ChanceRates.WriteSums(start, new Span<double>(_p + _model.Form.Values.Count, _model.ChanceRates.SumCount));
+        _model.ChanceRates.WriteSums(start, new Span<double>(_p + _model.Form.ParameterCount, _model.ChanceRates.SumCount));
         for (var k = 0; k < _m; k++)
         {
-            _forward[k] = new RandomStream(seed, replicate, "transition", _model.Form.Processes[k].Id);
+            _forward[k] = new RandomStream(seed, replicate, "transition", StreamId(k));
             _left[k] = _forward[k].NextExponential();
             _reverseStarted[k] = false;
+            _fans?[k]?.Start(seed, replicate);
         }
         var t = times[0];
         UseParameters(schedule.At(t));
+        var events = _model.Form.Events.Count > 0 ? new ScheduledEvents(_model.Form, t, schedule.At(t)) : null;
         var record = 0;
         var change = schedule.NextChange(t);
         while (true)
         {
+            if (t >= change)
+            {
+                UseChanges(schedule, t);
+                change = schedule.NextChange(t);
+            }
+            if (events is not null && events.Next <= t) events.Act(t, new Span<double>(_y, _n), new Span<double>(_p, _model.Form.ParameterCount));
             while (record < times.Length && times[record] <= t)
             {
                 new Span<double>(_y, _n).CopyTo(states.AsSpan(record * _n, _n));
@@ -101,19 +111,27 @@ public sealed unsafe class ExactSimulation
                 record++;
             }
             if (record == times.Length) return new(states, counts, transitions, blocked);
-            if (t >= change)
-            {
-                UseParameters(schedule.At(t));
-                change = schedule.NextChange(t);
-            }
-            var limit = Math.Min(times[record], change);
+            var limit = Math.Min(Math.Min(times[record], change), events?.Next ?? double.PositiveInfinity);
             t = _timed is null
                 ? _step is not null ? Stepped(t, limit, ref transitions, ref blocked, seed, replicate, cancel) : Constant(t, limit, ref transitions, ref blocked, seed, replicate, cancel)
                 : Varying(t, limit, ref transitions, ref blocked, seed, replicate, cancel);
         }
     }
 
+    /// <summary>Each stage of a flow has streams of its own.</summary>
+    private string StreamId(int k) => _model.Form.Processes[k] is { Stage: > 0 } later ? $"{later.Id}#{later.Stage}" : _model.Form.Processes[k].Id;
+
     private void UseParameters(double[] values) => values.CopyTo(new Span<double>(_p, values.Length));
+
+    /// <summary>Takes over what a schedule changes at a time; what events have set stays.</summary>
+    private void UseChanges(ParameterSchedule schedule, double time)
+    {
+        var (before, after) = (schedule.At(Math.BitDecrement(time)), schedule.At(time));
+        for (var k = 0; k < after.Length; k++)
+        {
+            if (before[k] != after[k]) _p[k] = after[k];
+        }
+    }
 
     /// <summary>Runs to <paramref name="limit"/> by the compiled step; what is unusual for it goes the long way, one transition at a time.</summary>
     private double Stepped(double t, double limit, ref long transitions, ref long blocked, long seed, int replicate, CancellationToken cancel)
@@ -210,7 +228,7 @@ public sealed unsafe class ExactSimulation
     {
         if (_reverseStarted[k]) return;
         _reverseStarted[k] = true;
-        _reverse[k] = new RandomStream(seed, replicate, "transition", _model.Form.Processes[k].Id, 1);
+        _reverse[k] = new RandomStream(seed, replicate, "transition", StreamId(k), 1);
         _leftReverse[k] = _reverse[k].NextExponential();
     }
 
@@ -247,6 +265,7 @@ public sealed unsafe class ExactSimulation
     private void Fire(int k, bool backwards, ref long blocked)
     {
         var (source, target, sign) = (_from[k], _to[k], 1.0);
+        if (_fans is not null && _fans[k] is { } fan) target = fan.Choose(_y, _p);
         if (backwards)
         {
             _leftReverse[k] = _reverse[k].NextExponential();
@@ -273,5 +292,5 @@ public sealed unsafe class ExactSimulation
     }
 
     private SimulationException Failed(FailureReason reason, double t) =>
-        new(reason, t, new ReadOnlySpan<double>(_y, _n).ToArray(), new ReadOnlySpan<double>(_p, _model.Form.Values.Count).ToArray());
+        new(reason, t, new ReadOnlySpan<double>(_y, _n).ToArray(), new ReadOnlySpan<double>(_p, _model.Form.ParameterCount).ToArray());
 }

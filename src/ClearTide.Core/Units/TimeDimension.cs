@@ -8,28 +8,31 @@ namespace ClearTide.Core.Units;
 /// </summary>
 public static class TimeDimension
 {
+    /// <param name="units">The unit words of the study.</param>
     /// <param name="ofName">The power of time of a name, or null where it is not known.</param>
-    public static int? Of(Syntax syntax, Func<string, int?> ofName) => syntax switch
+    public static int? Of(Syntax syntax, UnitTable units, Func<string, int?> ofName) => syntax switch
     {
-        NumberSyntax number => number.Unit?.TimePower,
+        NumberSyntax number => number.Unit is null ? null : Power(number.Unit, units),
         NameSyntax { Name: "t" } => 1,
         NameSyntax name => ofName(name.Name),
-        PerSyntax { Number: not null } per => Of(per.Inner, ofName),
-        PerSyntax per => (Of(per.Inner, ofName) ?? 0) - per.Unit!.TimePower,
-        UnarySyntax unary => Of(unary.Operand, ofName),
-        BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum => Of(sum.Left, ofName) ?? Of(sum.Right, ofName),
-        BinarySyntax { Operator: BinaryOperator.Multiply } product => Join(product, ofName, 1),
-        BinarySyntax { Operator: BinaryOperator.Divide } quotient => Join(quotient, ofName, -1),
+        PerSyntax { Number: not null } per => Of(per.Inner, units, ofName),
+        PerSyntax per => (Of(per.Inner, units, ofName) ?? 0) - Power(per.Unit!, units),
+        UnarySyntax unary => Of(unary.Operand, units, ofName),
+        BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum => Of(sum.Left, units, ofName) ?? Of(sum.Right, units, ofName),
+        BinarySyntax { Operator: BinaryOperator.Multiply } product => Join(product, units, ofName, 1),
+        BinarySyntax { Operator: BinaryOperator.Divide } quotient => Join(quotient, units, ofName, -1),
         _ => null,
     };
 
-    private static int? Join(BinarySyntax binary, Func<string, int?> ofName, int sign)
+    private static int Power(UnitText unit, UnitTable units) => (int)Math.Round(units.Read(unit).Unit.TimePower);
+
+    private static int? Join(BinarySyntax binary, UnitTable units, Func<string, int?> ofName, int sign)
     {
-        var left = Part(binary.Left, ofName);
-        var right = Part(binary.Right, ofName);
+        var left = Part(binary.Left, units, ofName);
+        var right = Part(binary.Right, units, ofName);
         return left is null || right is null ? null : left + sign * right;
     }
 
     /// <summary>A bare number inside a product scales it; alone it would say nothing.</summary>
-    private static int? Part(Syntax syntax, Func<string, int?> ofName) => syntax is NumberSyntax { Unit: null } ? 0 : Of(syntax, ofName);
+    private static int? Part(Syntax syntax, UnitTable units, Func<string, int?> ofName) => syntax is NumberSyntax { Unit: null } ? 0 : Of(syntax, units, ofName);
 }

@@ -1,22 +1,107 @@
+using System.Globalization;
+
 namespace ClearTide.Core.Units;
 
-/// <summary>A unit as typed behind a number or after <c>per</c>: a product of powers of time units.</summary>
-/// <param name="Text">The unit as typed, in normal spelling.</param>
-/// <param name="Factors">Each time unit with its power, in the order typed.</param>
-public sealed record Unit(string Text, IReadOnlyList<(TimeUnit Unit, int Power)> Factors)
+/// <summary>
+/// A unit: a product of powers of named units. Two units agree when their dimensions and sizes do, whatever their names
+/// (the quantity calculus of The International System of Units, 9th edition, section 2.1).
+/// </summary>
+public sealed class Unit : IEquatable<Unit>
 {
-    /// <summary>The power of time in this unit: 1 for days, -1 for 1/day.</summary>
-    public int TimePower => Factors.Sum(factor => factor.Power);
+    /// <summary>Powers this close are the same: a third taken three times is one.</summary>
+    private const double PowerTolerance = 1e-9;
 
-    /// <summary>What one of this unit is when time is counted in <paramref name="study"/>: 7 for a week counted in days.</summary>
-    public double In(TimeUnit study)
+    /// <summary>Sizes are products of a few exact factors; rounding moves them by less than this share.</summary>
+    private const double SizeTolerance = 1e-9;
+
+    /// <summary>No unit: a pure number.</summary>
+    public static readonly Unit Pure = new([]);
+
+    private Unit(IReadOnlyList<(UnitAtom Atom, double Power)> factors) => Factors = factors;
+
+    /// <summary>Each named unit once, with its power, in order of appearance.</summary>
+    public IReadOnlyList<(UnitAtom Atom, double Power)> Factors { get; }
+
+    public static Unit Of(UnitAtom atom, double power = 1) => new([(atom, power)]);
+
+    /// <summary>The product of two units, the second taken to a power.</summary>
+    public Unit Times(Unit other, double power = 1)
     {
-        var factor = 1.0;
-        foreach (var (unit, power) in Factors) factor *= Math.Pow(unit.Seconds / study.Seconds, power);
-        return factor;
+        var factors = Factors.ToList();
+        foreach (var (atom, own) in other.Factors)
+        {
+            var at = factors.FindIndex(factor => factor.Atom.Equals(atom));
+            if (at < 0) factors.Add((atom, own * power));
+            else factors[at] = (atom, factors[at].Power + own * power);
+        }
+        factors.RemoveAll(factor => Math.Abs(factor.Power) < PowerTolerance);
+        return new(factors);
     }
 
-    public bool Equals(Unit? other) => other is not null && Text == other.Text && Factors.SequenceEqual(other.Factors);
+    public Unit Per(Unit other) => Times(other, -1);
 
-    public override int GetHashCode() => Text.GetHashCode(StringComparison.Ordinal);
+    public Unit ToPower(double power) => Pure.Times(this, power);
+
+    /// <summary>Base dimensions with their powers, those that cancel left out.</summary>
+    public IReadOnlyDictionary<string, double> Dimension()
+    {
+        var sum = new SortedDictionary<string, double>(StringComparer.Ordinal);
+        foreach (var (atom, power) in Factors)
+        {
+            foreach (var (name, own) in atom.Dimension) sum[name] = sum.GetValueOrDefault(name) + own * power;
+        }
+        foreach (var name in sum.Where(pair => Math.Abs(pair.Value) < PowerTolerance).Select(pair => pair.Key).ToList()) sum.Remove(name);
+        return sum;
+    }
+
+    /// <summary>How many of the dimensions' own measures one of this unit is.</summary>
+    public double Size
+    {
+        get
+        {
+            var size = 1.0;
+            foreach (var (atom, power) in Factors) size *= Math.Pow(atom.Size, power);
+            return size;
+        }
+    }
+
+    /// <summary>The power of time in this unit: 1 for days, -1 for 1/day.</summary>
+    public double TimePower => Dimension().GetValueOrDefault(UnitAtom.Time);
+
+    public bool IsPure => Dimension().Count == 0 && Math.Abs(Size - 1) < SizeTolerance;
+
+    public bool HasDimensionOf(Unit other)
+    {
+        var (a, b) = (Dimension(), other.Dimension());
+        return a.Count == b.Count && a.All(pair => b.TryGetValue(pair.Key, out var power) && Math.Abs(power - pair.Value) < PowerTolerance);
+    }
+
+    /// <summary>Whether a number in one unit is the same number in the other.</summary>
+    public bool Agrees(Unit other) => HasDimensionOf(other) && Math.Abs(Size / other.Size - 1) < SizeTolerance;
+
+    public bool Equals(Unit? other) => other is not null && Agrees(other);
+
+    public override bool Equals(object? other) => Equals(other as Unit);
+
+    public override int GetHashCode() => Dimension().Count;
+
+    /// <summary>The unit as it is typed: <c>mg/L</c>, <c>people^2/day</c>, <c>1/day</c>; empty for a pure number.</summary>
+    /// <param name="many">Whether nouns above the line stand in the plural.</param>
+    public string Text(bool many = true)
+    {
+        string One((UnitAtom Atom, double Power) factor, bool plural)
+        {
+            var power = Math.Abs(factor.Power);
+            var name = plural ? factor.Atom.Plural : factor.Atom.Singular;
+            return Math.Abs(power - 1) < PowerTolerance ? name : $"{name}^{power.ToString("0.###", CultureInfo.InvariantCulture)}";
+        }
+        // Time stands last, as it is said: people a day.
+        var ordered = Factors.OrderBy(factor => factor.Atom.IsTime).ToList();
+        var above = ordered.Where(factor => factor.Power > 0).ToList();
+        var below = ordered.Where(factor => factor.Power < 0).Select(factor => "/" + One(factor, false));
+        var over = above.Select((factor, k) => One(factor, many && k == above.Count - 1));
+        return Factors.Count == 0 ? "" : (above.Count == 0 ? "1" : string.Join("·", over)) + string.Concat(below);
+    }
+
+    public override string ToString() => Text();
 }

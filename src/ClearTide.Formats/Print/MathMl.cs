@@ -10,24 +10,20 @@ public static class MathMl
 {
     public static string Of(Syntax tree) => $"<math>{Row(tree)}</math>";
 
+    /// <summary>The formula without the element around it, to be put into a larger one.</summary>
+    public static string Inner(Syntax tree) => Row(tree);
+
     /// <summary>A symbol as print shows it: Greek names become letters, what follows an underscore goes below.</summary>
     public static string Symbol(string symbol)
     {
         var cut = symbol.IndexOf('_');
         var head = cut > 0 ? symbol[..cut] : symbol;
-        var printed = $"<mi>{WebUtility.HtmlEncode(Greek.GetValueOrDefault(head, head))}</mi>";
+        var printed = $"<mi>{WebUtility.HtmlEncode(Symbols.Greek.GetValueOrDefault(head, head))}</mi>";
         return cut > 0 && cut < symbol.Length - 1 ? $"<msub>{printed}<mi>{WebUtility.HtmlEncode(symbol[(cut + 1)..])}</mi></msub>" : printed;
     }
 
     /// <summary>A symbol as plain text with Greek names as letters.</summary>
-    public static string PlainSymbol(string symbol) => Greek.GetValueOrDefault(symbol, symbol);
-
-    private static readonly Dictionary<string, string> Greek = new(StringComparer.Ordinal)
-    {
-        ["alpha"] = "α", ["beta"] = "β", ["gamma"] = "γ", ["delta"] = "δ", ["epsilon"] = "ε", ["zeta"] = "ζ", ["eta"] = "η", ["theta"] = "θ",
-        ["kappa"] = "κ", ["lambda"] = "λ", ["mu"] = "μ", ["nu"] = "ν", ["xi"] = "ξ", ["rho"] = "ρ", ["sigma"] = "σ", ["tau"] = "τ",
-        ["phi"] = "φ", ["chi"] = "χ", ["psi"] = "ψ", ["omega"] = "ω", ["Gamma"] = "Γ", ["Delta"] = "Δ", ["Theta"] = "Θ", ["Lambda"] = "Λ", ["Omega"] = "Ω",
-    };
+    public static string PlainSymbol(string symbol) => Symbols.Greek.GetValueOrDefault(symbol, symbol);
 
     private static string Row(Syntax tree) => tree switch
     {
@@ -39,10 +35,15 @@ public static class MathMl
         BinarySyntax { Operator: BinaryOperator.Power } power => $"<msup>{Boxed(power.Left, 8)}{Boxed(power.Right)}</msup>",
         BinarySyntax binary => $"<mrow>{Inside(binary.Left, Strength(binary))}{Sign(binary.Operator)}{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}</mrow>",
         CallSyntax { Function.Name: "sqrt" } root => $"<msqrt>{Row(root.Arguments[0])}</msqrt>",
-        CallSyntax call => $"<mrow><mi>{WebUtility.HtmlEncode(call.Function.Name)}</mi><mo>(</mo>{string.Join("<mo>,</mo>", call.Arguments.Select(Row))}<mo>)</mo></mrow>",
+        CallSyntax { Function.Name: "exp" } power => $"<msup><mi>e</mi><mrow>{Row(power.Arguments[0])}</mrow></msup>",
+        CallSyntax { Function.Name: "abs" } size => $"<mrow><mo>|</mo>{Row(size.Arguments[0])}<mo>|</mo></mrow>",
+        CallSyntax call => Call($"<mi>{WebUtility.HtmlEncode(call.Function.Name)}</mi>", call.Arguments),
+        UserCallSyntax call => Call(Symbol(call.Callee.Name), call.Arguments),
         PerSyntax per => $"<mrow>{Inside(per.Inner, 5)}<mtext>\u00a0per {(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : WebUtility.HtmlEncode(per.Unit!.Text))}</mtext></mrow>",
         _ => "",
     };
+
+    private static string Call(string name, IReadOnlyList<Syntax> arguments) => $"<mrow>{name}<mo>(</mo>{string.Join("<mo>,</mo>", arguments.Select(Row))}<mo>)</mo></mrow>";
 
     private static string Boxed(Syntax tree, int least = 0) => $"<mrow>{Inside(tree, least)}</mrow>";
 

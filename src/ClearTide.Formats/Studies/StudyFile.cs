@@ -27,8 +27,9 @@ public static class StudyFile
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
         MaxDepth = 32,
         IgnoreReadOnlyProperties = true,
-        Converters = { new TimeUnitConverter(), new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        Converters = { new TimeUnitConverter(), new FlowEndsConverter(), new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
         NewLine = "\n",
+        TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutDefaults.Modify } },
     };
 
     public static string Write(StudyBundle bundle)
@@ -81,11 +82,14 @@ public static class StudyFile
         if (document.Parts.Count() > AddLines.MostParts) throw new StudyFileException($"This study has more than {AddLines.MostParts:N0} parts, which is the limit.");
         foreach (var flow in document.Flows)
         {
-            if ((flow.From ?? flow.To) is null || (flow.From is not null && document.Compartment(flow.From) is null) || (flow.To is not null && document.Compartment(flow.To) is null))
+            var ends = flow.To.IsDefaultOrEmpty ? [] : flow.To.Select(target => target.Id).Append(flow.From).Where(id => id is not null).ToList();
+            if (ends.Count == 0 || ends.Any(id => document.Compartment(id) is null))
             {
                 throw new StudyFileException($"The flow {flow.Id} has an end that is not in the study. Export it again where it came from.");
             }
         }
+        if (document.Inputs.FirstOrDefault(input => PointTables.Problem(input.Points.IsDefault ? [] : input.Points) is not null) is { } input) throw new StudyFileException($"The input {input.Symbol}: {PointTables.Problem(input.Points.IsDefault ? [] : input.Points)}");
+        if (document.Flows.FirstOrDefault(flow => QuickLine.StageRefusal(flow.Stages) is not null) is { } staged) throw new StudyFileException($"The flow {staged.Id}: {QuickLine.StageRefusal(staged.Stages)}");
         if (new SetSpan(document.Start, document.End).Apply(document).Refusal is { } refusal) throw new StudyFileException(refusal);
         return document;
     }

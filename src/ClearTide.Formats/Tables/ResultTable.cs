@@ -14,12 +14,12 @@ public static class ResultTable
     {
         using var csv = Writer(output);
         csv.WriteField("time");
-        foreach (var state in run.Form.States) csv.WriteField(state.Symbol);
+        foreach (var amount in run.Form.Amounts) csv.WriteField(amount.Symbol);
         csv.NextRecord();
         for (var k = 0; k < run.Times.Count; k++)
         {
             csv.WriteField(Exact(run.Times[k]));
-            for (var state = 0; state < run.Form.States.Count; state++) csv.WriteField(Exact(run.State(k, state)));
+            for (var part = 0; part < run.Form.Amounts.Count; part++) csv.WriteField(Exact(run.Amount(k, part)));
             csv.NextRecord();
         }
     }

@@ -24,34 +24,40 @@ public static class FlowGeometry
 
     private enum Side { Left, Right, Top, Bottom }
 
-    public static IReadOnlyDictionary<string, FlowLine> Lines(StudyDocument document)
+    /// <summary>The lines of each flow by its id, one for each end it leads to.</summary>
+    public static IReadOnlyDictionary<string, IReadOnlyList<FlowLine>> Lines(StudyDocument document)
     {
-        var ends = document.Flows.Select(flow => (Flow: flow, From: document.Compartment(flow.From), To: document.Compartment(flow.To))).ToList();
-        var docks = new List<(string Flow, string Plate, Side Side, bool Leaves, double Towards)>();
-        foreach (var (flow, from, to) in ends)
+        var legs = document.Flows.SelectMany(flow => flow.To.Select((target, place) => (Id: (flow.Id, place), From: document.Compartment(flow.From), To: document.Compartment(target.Id)))).ToList();
+        var docks = new List<DockPlace>();
+        foreach (var (id, from, to) in legs)
         {
             if (from is not null && to is not null)
             {
                 var (leave, enter) = Facing(from, to);
-                docks.Add((flow.Id, from.Id, leave, true, Along(leave, to)));
-                docks.Add((flow.Id, to.Id, enter, false, Along(enter, from)));
+                docks.Add(new(id, from.Id, leave, true, Along(leave, to)));
+                docks.Add(new(id, to.Id, enter, false, Along(enter, from)));
             }
-            else if (from is not null) docks.Add((flow.Id, from.Id, Side.Bottom, true, from.X));
-            else if (to is not null) docks.Add((flow.Id, to.Id, Side.Left, false, to.Y));
+            else if (from is not null) docks.Add(new(id, from.Id, Side.Bottom, true, from.X));
+            else if (to is not null) docks.Add(new(id, to.Id, Side.Left, false, to.Y));
         }
-        var lines = new Dictionary<string, FlowLine>();
-        foreach (var (flow, from, to) in ends)
-        {
-            var start = from is null ? ((double X, double Y, Side Side)?)null : Dock(docks, flow.Id, from, true);
-            var end = to is null ? ((double X, double Y, Side Side)?)null : Dock(docks, flow.Id, to, false);
-            var a = start ?? Open(end!.Value);
-            var b = end ?? Open(start!.Value);
-            var reach = Math.Max(28, 0.5 * (a.Side is Side.Left or Side.Right ? Math.Abs(b.X - a.X) : Math.Abs(b.Y - a.Y)));
-            var (cx1, cy1) = Out(a.X, a.Y, a.Side, reach);
-            var (cx2, cy2) = Out(b.X, b.Y, b.Side, reach);
-            lines[flow.Id] = new(a.X, a.Y, cx1, cy1, cx2, cy2, b.X, b.Y);
-        }
-        return lines;
+        return legs.GroupBy(leg => leg.Id.Id).ToDictionary(group => group.Key, IReadOnlyList<FlowLine> (group) => [.. group.Select(leg => Line(docks, leg.Id, leg.From, leg.To))]);
+    }
+
+    /// <summary>Where one line of a flow meets a plate.</summary>
+    /// <param name="Leg">The flow's id and which of its ends.</param>
+    /// <param name="Towards">Where along the side it heads for.</param>
+    private sealed record DockPlace((string Id, int Place) Leg, string Plate, Side Side, bool Leaves, double Towards);
+
+    private static FlowLine Line(List<DockPlace> docks, (string, int) leg, Compartment? from, Compartment? to)
+    {
+        var start = from is null ? ((double X, double Y, Side Side)?)null : Dock(docks, leg, from, true);
+        var end = to is null ? ((double X, double Y, Side Side)?)null : Dock(docks, leg, to, false);
+        var a = start ?? Open(end!.Value);
+        var b = end ?? Open(start!.Value);
+        var reach = Math.Max(28, 0.5 * (a.Side is Side.Left or Side.Right ? Math.Abs(b.X - a.X) : Math.Abs(b.Y - a.Y)));
+        var (cx1, cy1) = Out(a.X, a.Y, a.Side, reach);
+        var (cx2, cy2) = Out(b.X, b.Y, b.Side, reach);
+        return new(a.X, a.Y, cx1, cy1, cx2, cy2, b.X, b.Y);
     }
 
     private static (Side Leave, Side Enter) Facing(Compartment from, Compartment to)
@@ -64,11 +70,11 @@ public static class FlowGeometry
     private static double Along(Side side, Compartment other) => side is Side.Left or Side.Right ? other.Y : other.X;
 
     /// <summary>Where a flow meets a plate: flows on one side share its length in the order of what they lead to.</summary>
-    private static (double X, double Y, Side Side) Dock(List<(string Flow, string Plate, Side Side, bool Leaves, double Towards)> docks, string flow, Compartment plate, bool leaves)
+    private static (double X, double Y, Side Side) Dock(List<DockPlace> docks, (string, int) leg, Compartment plate, bool leaves)
     {
-        var mine = docks.First(dock => dock.Flow == flow && dock.Plate == plate.Id && dock.Leaves == leaves);
-        var row = docks.Where(dock => dock.Plate == plate.Id && dock.Side == mine.Side).OrderBy(dock => dock.Towards).ThenBy(dock => dock.Flow, StringComparer.Ordinal).ToList();
-        var share = (row.FindIndex(dock => dock.Flow == flow && dock.Leaves == leaves) + 1.0) / (row.Count + 1);
+        var mine = docks.First(dock => dock.Leg == leg && dock.Plate == plate.Id && dock.Leaves == leaves);
+        var row = docks.Where(dock => dock.Plate == plate.Id && dock.Side == mine.Side).OrderBy(dock => dock.Towards).ThenBy(dock => dock.Leg.Id, StringComparer.Ordinal).ToList();
+        var share = (row.FindIndex(dock => dock.Leg == leg && dock.Leaves == leaves) + 1.0) / (row.Count + 1);
         return mine.Side switch
         {
             Side.Left => (plate.X, plate.Y + share * Height, Side.Left),

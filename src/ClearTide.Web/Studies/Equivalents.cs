@@ -10,15 +10,15 @@ public static class Equivalents
     public static string? Of(StudyDocument document, Flow flow)
     {
         if (flow.Kind == RateKind.Whole || Formula.Read(flow.Rate) is not { HasNames: false, Tree: { } tree }) return null;
-        var value = FormulaBinder.ValueOf(tree, document.TimeUnit);
+        var value = FormulaBinder.ValueOf(tree, document.UnitTable());
         return Say(document, flow.Kind == RateKind.MeanStay ? 1 / value : value);
     }
 
     public static string? Of(StudyDocument document, Definition part)
     {
         if (Formula.Read(part.Text) is not { HasNames: false, Tree: { } tree }) return null;
-        var value = FormulaBinder.ValueOf(tree, document.TimeUnit);
-        return TimeDimension.Of(tree, _ => null) switch { -1 => Say(document, value), 1 => Say(document, 1 / value), _ => null };
+        var value = FormulaBinder.ValueOf(tree, document.UnitTable());
+        return TimeDimension.Of(tree, document.UnitTable(), _ => null) switch { -1 => Say(document, value), 1 => Say(document, 1 / value), _ => null };
     }
 
     private static string? Say(StudyDocument document, double rate)

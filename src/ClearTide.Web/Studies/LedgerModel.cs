@@ -29,7 +29,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, int Unfi
         var compartments = document.Compartments.Select(part => new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Start(part), part.Start, PartField.Start,
             Palette.Of(document, part.Id), true, false, null, part.Note, null, Of(part.Id))).ToList();
         var flows = document.Flows.Select(part => new LedgerLine(part.Id, document.Describe(part), Ends(document, part), part.Label.Length > 0 ? part.Label : "Flow", Rate(part), RateLine.Write(part.Kind, part.Rate), PartField.Rate,
-            Palette.Of(document, part.From ?? part.To), false, false, null, part.Note, Equivalents.Of(document, part), Of(part.Id))).ToList();
+            Palette.Of(document, part.From ?? part.Target), false, false, null, part.Note, Equivalents.Of(document, part), Of(part.Id))).ToList();
         var definitions = document.Definitions.Select(part => (Part: part, Line: new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Printed(part.Text), part.Text, PartField.Text,
             0, true, part.Origin == Origin.Guess && !Formula.Read(part.Text).HasNames, ValueOf(part.Symbol), part.Note, Equivalents.Of(document, part), Of(part.Id)))).ToList();
         bool IsQuantity(Definition part) => Formula.Read(part.Text).HasNames;
@@ -46,7 +46,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, int Unfi
     private static string Ends(StudyDocument document, Flow flow)
     {
         string End(string? id) => document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol) : "<mi></mi>";
-        return $"{End(flow.From)}<mo>→</mo>{End(flow.To)}";
+        return $"{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
 
     private static string Printed(string text) => Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{System.Net.WebUtility.HtmlEncode(text)}</code>";

@@ -44,18 +44,18 @@ public static class RunData
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
-            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.StateColumn(k));
+            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k));
         }
         for (var k = 0; k < document.Flows.Length; k++)
         {
             var part = document.Flows[k];
-            Curve(json, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.To), trajectory.RateColumn(k));
+            Curve(json, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.Target), trajectory.RateColumn(k));
         }
         for (var k = 0; k < run.Lowered.Form.Quantities.Count; k++)
         {
             var quantity = run.Lowered.Form.Quantities[k];
-            var part = document.Definitions.First(candidate => candidate.Id == quantity.PartId);
-            Curve(json, run, part.Id, "quantity", MathMl.PlainSymbol(part.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
+            var part = document.Part(quantity.PartId)!;
+            Curve(json, run, part.Id, "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
         }
     }
 

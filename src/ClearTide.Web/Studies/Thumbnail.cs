@@ -13,7 +13,7 @@ public static class Thumbnail
     public static IReadOnlyList<ThumbLine> Of(StudyDocument document)
     {
         if (StudyRun.Of(document).Run is not { } run) return [];
-        var columns = Enumerable.Range(0, run.Form.States.Count).Select(run.StateColumn).ToList();
+        var columns = Enumerable.Range(0, run.Form.Amounts.Count).Select(run.AmountColumn).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
         if (!(top > 0)) top = 1;
         var every = Math.Max(1, run.Times.Count / 90);

@@ -31,7 +31,7 @@ public class DifferentiationTests
         var graph = new ExpressionGraph();
         var tree = Formula.Read(text).Tree;
         Assert.NotNull(tree);
-        return (graph, new FormulaBinder(graph, TimeUnit.Day, name => graph.State(name == "x" ? 0 : 1)).Bind(tree));
+        return (graph, new FormulaBinder(graph, UnitTable.Of(TimeUnit.Day), name => graph.State(name == "x" ? 0 : 1)).Bind(tree));
     }
 
     [Fact]

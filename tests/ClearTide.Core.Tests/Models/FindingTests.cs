@@ -13,7 +13,7 @@ public class FindingTests
         var finding = Assert.Single(Of(document));
         Assert.Equal(Severity.Unfinished, finding.Severity);
         Assert.Equal(0, finding.Span!.Value.Start);
-        Assert.Equal(["Use beta", "Add bata as a value"], finding.Fixes.Select(fix => fix.Label));
+        Assert.Equal(["Use beta", "Add bata as a parameter"], finding.Fixes.Select(fix => fix.Label));
         Assert.Empty(Of(finding.Fixes[0].Edit.Apply(document).Document!));
         Assert.Contains("has no value yet", Assert.Single(Of(finding.Fixes[1].Edit.Apply(document).Document!)).Message);
     }
@@ -67,9 +67,9 @@ public class FindingTests
     public void Removing_a_part_marks_its_users_and_keeps_them()
     {
         var document = Studies.Of(Studies.Latent);
-        document = new RemovePart(document.DefinitionBySymbol("N")!.Id).Apply(document).Document!;
+        document = new RemoveParts(document.DefinitionBySymbol("N")!.Id).Apply(document).Document!;
         Assert.Contains(Of(document), finding => finding.Message.StartsWith("N is not defined", StringComparison.Ordinal));
-        document = new RemovePart(document.CompartmentBySymbol("R")!.Id).Apply(document).Document!;
+        document = new RemoveParts(document.CompartmentBySymbol("R")!.Id).Apply(document).Document!;
         Assert.Equal(2, document.Flows.Length);
     }
 

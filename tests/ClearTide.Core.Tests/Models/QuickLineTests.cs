@@ -19,9 +19,9 @@ public class QuickLineTests
     [Theory]
     [InlineData("S -> I : 0.1 * S", "new compartment S", "new compartment I", "adds the flow S → I")]
     [InlineData("-> S : 3", "new compartment S", "adds the flow outside → S")]
-    [InlineData("a = 1; b = 2 * a", "adds the value a", "adds the quantity b")]
-    [InlineData("a = 1; a = 2", "adds the value a", "changes a to 2")]
-    [InlineData("Q = 5; Q -> at 0.1", "adds the value Q", "turns Q into a compartment", "adds the flow Q → outside")]
+    [InlineData("a = 1; b = 2 * a", "adds the parameter a", "adds the quantity b")]
+    [InlineData("a = 1; a = 2", "adds the parameter a", "changes a to 2")]
+    [InlineData("Q = 5; Q -> at 0.1", "adds the parameter Q", "turns Q into a compartment", "adds the flow Q → outside")]
     [InlineData("S -> I : S; S -> Is : S", "new compartment S", "new compartment I", "adds the flow S → I", "new compartment Is (did you mean I?)", "adds the flow S → Is")]
     public void The_preview_says_what_is_added(string line, params string[] said) => Assert.Equal(said, new AddLines(line).Preview(Empty));
 

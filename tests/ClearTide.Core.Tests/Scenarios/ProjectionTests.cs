@@ -89,7 +89,7 @@ public class ProjectionTests
         Assert.Contains("no future", Refusal(document));
         var longer = document with { End = 140 };
         Assert.Contains("replicates", Refusal(longer, 0));
-        Assert.Contains("no longer a value", Refusal(new RemovePart(document.DefinitionBySymbol("beta")!.Id).Apply(longer).Document! is var cut ? cut with { Flows = [.. cut.Flows.Select(flow => flow with { Rate = flow.Rate.Replace("beta", "0.3") })] } : longer));
+        Assert.Contains("no longer a value", Refusal(new RemoveParts(document.DefinitionBySymbol("beta")!.Id).Apply(longer).Document! is var cut ? cut with { Flows = [.. cut.Flows.Select(flow => flow with { Rate = flow.Rate.Replace("beta", "0.3") })] } : longer));
     }
 
     [Theory]

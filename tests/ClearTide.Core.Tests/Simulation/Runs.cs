@@ -25,4 +25,13 @@ internal static class Runs
         var state = model.Form.States.ToList().FindIndex(candidate => candidate.Symbol == symbol);
         return Run(model, [0, end], settings).State(1, state);
     }
+
+    /// <summary>A study typed as lines, run over these times.</summary>
+    public static Trajectory OfLines(string lines, params double[] times)
+    {
+        var lowered = ClearTide.Core.Models.Lowering.Lower(Models.Studies.Of(lines, times[^1]));
+        var unfinished = lowered.Findings.FirstOrDefault(finding => finding.Severity == ClearTide.Core.Models.Severity.Unfinished);
+        Assert.True(unfinished is null, unfinished?.Message);
+        return Run(new(lowered.Form), times);
+    }
 }

@@ -32,7 +32,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
 
     public IActionResult OnPostDefine(long version, string symbol) => Changed(Save(version, new AddParameter(symbol)));
 
-    public IActionResult OnPostRemove(long version, string partId) => Changed(Save(version, new RemovePart(partId)));
+    public IActionResult OnPostRemove(long version, string partId) => Changed(Save(version, new RemoveParts(partId)));
 
     public IActionResult OnPostMove(long version, string partId, double x, double y) => Changed(Save(version, new MovePlate(partId, x, y)));
 

@@ -1,0 +1,52 @@
+using System.Globalization;
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>Writes estimated values into the model, each marked as fitted.</summary>
+/// <param name="Values">Addresses with values in the study's units.</param>
+public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values) : Edit
+{
+    public override EditResult Apply(StudyDocument document)
+    {
+        var form = Lowering.Lower(document).Form;
+        foreach (var (address, value) in Values)
+        {
+            var index = form.IndexOf(address);
+            if (index < 0) return EditResult.Refused($"There is no value “{address}” in the model any more.");
+            document = Write(document, address, form.Values[index].PartId, value.ToString("R", CultureInfo.InvariantCulture));
+        }
+        return document;
+    }
+
+    private static StudyDocument Write(StudyDocument document, string address, string partId, string number)
+    {
+        var unit = document.TimeUnit.Singular;
+        var field = address.Split('.').ElementAtOrDefault(1);
+        var units = document.UnitTable();
+        switch (document.Part(partId))
+        {
+            case Compartment part: return document.With(part with { Start = field == "total" ? $"the rest of {number}" : KeepUnit(part.Start, number, units), Origin = Origin.Fitted });
+            case Flow part when field == "share":
+                var end = address.Split('.').ElementAtOrDefault(2);
+                var at = part.To.Select(target => document.Compartment(target.Id)?.Symbol ?? "out").ToList().IndexOf(end ?? "");
+                return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
+            case Flow part: return document.With(part with { Rate = part.Kind switch { RateKind.MeanStay => $"{number} {unit}", RateKind.PerHead => $"{number} per {unit}", _ => number }, Origin = Origin.Fitted });
+            case Definition part: return document.With(part with { Text = KeepUnit(part.Text, number, units), Origin = Origin.Fitted });
+            case ResponseCurve part when Enum.TryParse<PartField>(field, ignoreCase: true, out var line) && part.Fields.Contains(line):
+                return document.With(ResponseCurves.WithLine(part, line, KeepUnit(part.Line(line), number, units)));
+            default: return document;
+        }
+    }
+
+    /// <summary>A value typed with a unit keeps it, in the study's own sizes.</summary>
+    private static string KeepUnit(string text, string number, Units.UnitTable units)
+    {
+        if (Formula.Read(text).Tree is not { } tree || !tree.Units().Any()) return number;
+        var unit = new FormulaUnits(new(), units, _ => Units.UnitTerm.Pure, _ => null, text, _ => { }).OfLine(tree).Known;
+        if (unit.IsPure) return number;
+        return unit.Agrees(Units.Unit.Pure.Per(units.TimeMeasure)) ? $"{number} per {units.Time.Singular}" : unit.Factors.Any(factor => factor.Power > 0) ? $"{number} {unit.Text()}" : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
+    }
+
+    public override string Describe(StudyDocument before) => "estimates into the model: " + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));
+}

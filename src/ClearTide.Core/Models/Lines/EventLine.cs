@@ -1,0 +1,105 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>When an event happens.</summary>
+public enum TriggerKind
+{
+    /// <summary>Once, at a time.</summary>
+    At,
+
+    /// <summary>At a time and then again and again.</summary>
+    Every,
+
+    /// <summary>Whenever a condition becomes true.</summary>
+    When,
+
+    /// <summary>As long as a condition is true; then it is undone.</summary>
+    While,
+}
+
+/// <summary>One thing an event does: sets a part to a line, or moves an amount from one compartment to another.</summary>
+/// <param name="Target">The symbol that is set, or that the amount leaves.</param>
+/// <param name="MoveTo">The symbol the amount goes to; null where a value is set.</param>
+public sealed record EventAction(NameSyntax Target, NameSyntax? MoveTo, Syntax Line);
+
+/// <summary>An event as typed: <c>at 30: S -> V : 400</c>, <c>when I > 100 once: beta = 0.2</c>.</summary>
+/// <param name="Trigger">The time, the interval or the condition; null where the time is a date.</param>
+/// <param name="Date">The date of an event that is tied to the calendar.</param>
+/// <param name="From">When a repeated event happens first; null for after one interval.</param>
+public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOnly? Date, Syntax? From, bool Once, IReadOnlyList<EventAction> Actions)
+{
+    [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
+    private static partial Regex DateShape();
+
+    public IEnumerable<Syntax> Trees => new[] { Trigger, From }.OfType<Syntax>().Concat(Actions.SelectMany(action => new[] { action.Target, action.MoveTo, action.Line }.OfType<Syntax>()));
+
+    public static (EventLine? Line, FormulaProblem? Problem) Read(string text)
+    {
+        try
+        {
+            var parser = new Parser(text, Lexer.Read(text));
+            var line = Read(parser);
+            parser.ExpectEnd();
+            return (line, null);
+        }
+        catch (FormulaException wrong)
+        {
+            return (null, wrong.Problem);
+        }
+    }
+
+    /// <summary>Whether an event begins here.</summary>
+    internal static bool Begins(Parser parser) => parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";
+
+    internal static EventLine Read(Parser parser)
+    {
+        if (!Begins(parser)) throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
+        var kind = parser.Take().Text switch { "at" => TriggerKind.At, "every" => TriggerKind.Every, "when" => TriggerKind.When, _ => TriggerKind.While };
+        var date = kind == TriggerKind.At ? DateHere(parser) : null;
+        var trigger = date is not null ? null : kind is TriggerKind.At or TriggerKind.Every ? parser.Line() : parser.Expression();
+        var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
+        var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
+        parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");
+        var actions = new List<EventAction>();
+        do actions.Add(Action(parser)); while (parser.TryTake(","));
+        if (kind == TriggerKind.While && once) throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
+        return new(kind, trigger, date, from, once, actions);
+    }
+
+    /// <summary>A date is typed without spaces, so that it is not a difference of three numbers.</summary>
+    private static DateOnly? DateHere(Parser parser)
+    {
+        var match = parser.Here.Kind == TokenKind.Number ? DateShape().Match(parser.Text[parser.Here.Span.Start..]) : Match.Empty;
+        if (!match.Success) return null;
+        var span = new TextSpan(parser.Here.Span.Start, match.Length);
+        if (!DateOnly.TryParseExact(match.Value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
+        {
+            throw parser.Wrong(span, $"{match.Value} is no day of the calendar. Write year-month-day.");
+        }
+        while (!parser.Here.Is(":")) parser.Take();
+        return date;
+    }
+
+    private static EventAction Action(Parser parser)
+    {
+        var target = Name(parser, "An action begins with the part it changes, as in “beta = 0.2” or “S -> V : 400”.");
+        if (parser.TryTake("->"))
+        {
+            var to = Name(parser, "Name the compartment that receives the amount.");
+            parser.Expect(":", "“:” and the amount that moves are missing");
+            return new(target, to, parser.Line());
+        }
+        parser.Expect("=", $"after “{target.Name}” comes “=” and its new value, or “->” and a compartment");
+        return new(target, null, parser.Line());
+    }
+
+    private static NameSyntax Name(Parser parser, string otherwise)
+    {
+        if (parser.Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(parser.Here.Text)) throw parser.Wrong(parser.Here.Span, otherwise);
+        var word = parser.Take();
+        return new(word.Span, word.Text);
+    }
+}

@@ -1,0 +1,162 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>Lowers events: what holds while a condition is true goes into the formulas, the rest becomes assignments of the run.</summary>
+internal sealed class EventLowering(ModelBuilder build, ValueReader values, NameScope running, NameScope starting)
+{
+    private readonly List<(EventRule Rule, EventLine Line)> _lines = [];
+
+    public List<ModelEvent> Events { get; } = [];
+
+    private StudyDocument Document => build.Document;
+
+    private ExpressionGraph Graph => build.Graph;
+
+    /// <summary>Reads all events, and gives the scope what is replaced while conditions hold, before any formula is bound.</summary>
+    public void ReadOverrides()
+    {
+        foreach (var rule in Document.Events)
+        {
+            var (line, problem) = EventLine.Read(rule.Text);
+            if (line is null)
+            {
+                build.Findings.Slip(rule.Id, PartField.Text, rule.Text, problem!, "This event does nothing yet. Type one, as in “at 30: S -> V : 400”.");
+                continue;
+            }
+            foreach (var unit in line.Trees.SelectMany(tree => tree.Units()))
+            {
+                if (build.Units.Unknown(unit) is { } unknown) build.Findings.UnknownUnit(rule.Id, PartField.Text, rule.Text, unknown, build.Units);
+            }
+            _lines.Add((rule, line));
+            foreach (var action in line.Actions)
+            {
+                if (!CanAct(rule, line, action)) continue;
+                if (line.Kind == TriggerKind.While) running.AddOverride(action.Target.Name, new(rule.Id, line.Trigger!, action.Line, rule.Text));
+                else if (build.Part(action.Target.Name) is Input input) running.SetInput(input.Symbol);
+                else if (build.Part(action.Target.Name) is Definition) running.SetByEvents.Add(action.Target.Name);
+            }
+        }
+    }
+
+    /// <summary>Whether an action changes something that an event may change; else it is reported.</summary>
+    private bool CanAct(EventRule rule, EventLine line, EventAction action)
+    {
+        var part = build.Part(action.Target.Name);
+        void Refuse(string why, params FindingFix[] fixes) => build.Findings.AddWithEdits(rule.Id, PartField.Text, Severity.Unfinished, action.Target.Span, why, fixes);
+        if (part is null)
+        {
+            build.Findings.Unknown(rule.Id, PartField.Text, rule.Text, action.Target, called: false);
+            return false;
+        }
+        if (action.MoveTo is { } to)
+        {
+            var bad = part is not Compartment ? action.Target : build.Part(to.Name) is not Compartment ? to : null;
+            if (bad is not null) build.Findings.Add(rule.Id, PartField.Text, Severity.Unfinished, bad.Span, $"An event moves amounts between compartments, and {bad.Name} is none.");
+            else if (line.Kind == TriggerKind.While) Refuse("“while” holds a value and then undoes it; an amount that has moved is not undone. Use “when”.", Say(rule, "while", "when"));
+            else if (part.Symbol == to.Name) Refuse($"A move from {part.Symbol} to itself moves nothing. Name another compartment.");
+            else return true;
+            return false;
+        }
+        if (part is Compartment && line.Kind == TriggerKind.While) Refuse($"“while” holds a value and then undoes it, and {part.Symbol} is a compartment, whose amount goes its own way. Use “when”.", Say(rule, "while", "when"));
+        else if (part is Definition definition && values.Value(definition.Id, PartField.Text) < 0) Refuse($"{part.Symbol} is {Kinds.Of(part)}, which follows from others. An event may set values, inputs and compartments.");
+        else if (part is ResponseCurve or RandomInput) Refuse($"{part.Symbol} is {Kinds.Of(part)}. An event may set values, inputs and compartments.");
+        else return true;
+        return false;
+    }
+
+    private static FindingFix Say(EventRule rule, string word, string other)
+    {
+        var at = rule.Text.IndexOf(word, StringComparison.Ordinal);
+        return new($"Use “{other}”", new SetField(rule.Id, PartField.Text, rule.Text[..at] + other + rule.Text[(at + word.Length)..]));
+    }
+
+    /// <summary>Adds the events that act at moments.</summary>
+    public void AddAll()
+    {
+        foreach (var (rule, line) in _lines)
+        {
+            if (line.Kind == TriggerKind.While) continue;
+            var actions = line.Actions.Where(action => IsSound(action)).Select(action => Assignments(rule, action)).ToList();
+            if (line.Kind == TriggerKind.When)
+            {
+                Events.Add(new(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, actions));
+                OfferWhile(rule, line);
+                continue;
+            }
+            if (Time(rule, line) is not { } time) continue;
+            Events.Add(new(rule.Id, time.First, time.Every, -1, false, actions));
+        }
+    }
+
+    private bool IsSound(EventAction action) => build.Part(action.Target.Name) switch
+    {
+        Compartment => action.MoveTo is null || build.Part(action.MoveTo.Name) is Compartment,
+        Definition part => action.MoveTo is null && values.Value(part.Id, PartField.Text) >= 0,
+        Input => action.MoveTo is null,
+        _ => false,
+    };
+
+    /// <summary>Most people who write “when” with a value mean “while”.</summary>
+    private void OfferWhile(EventRule rule, EventLine line)
+    {
+        if (line.Once || line.Actions.Any(action => build.Part(action.Target.Name) is Compartment)) return;
+        build.Findings.AddWithEdits(rule.Id, PartField.Text, Severity.Doubt, null, "This changes the value for good each time the condition becomes true. To hold it only as long as the condition is true, say “while”.", [Say(rule, "when", "while")]);
+    }
+
+    private (int First, int Every)? Time(EventRule rule, EventLine line)
+    {
+        if (line.Date is { } date)
+        {
+            if (Document.Origin is not { } origin)
+            {
+                build.Findings.Add(rule.Id, PartField.Text, Severity.Unfinished, null, "This event stands at a date, and the study does not say which date its time zero is. Set it under the study's title, or give a time.");
+                return null;
+            }
+            return (Graph.Constant((date.DayNumber - origin.DayNumber) * 86400.0 / Document.TimeUnit.Seconds), -1);
+        }
+        var trigger = starting.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text);
+        if (line.Kind == TriggerKind.At) return (trigger, -1);
+        var numbers = build.Values.Select(value => value.Value).Concat(build.Slots).ToArray();
+        if (!(Graph.Evaluate(trigger, Document.Start, [], numbers) > 0))
+        {
+            build.Findings.Add(rule.Id, PartField.Text, Severity.Unfinished, line.Trigger!.Span, $"It repeats after a time above zero, as in “every 7 {Document.TimeUnit.Plural}”.");
+            return null;
+        }
+        var first = line.From is null ? Graph.Add(Graph.Constant(Document.Start), trigger) : starting.Bind(line.From, rule.Id, PartField.Text, rule.Text);
+        return (first, trigger);
+    }
+
+    private IReadOnlyList<Assignment> Assignments(EventRule rule, EventAction action)
+    {
+        var line = running.Bind(action.Line, rule.Id, PartField.Text, rule.Text);
+        switch (build.Part(action.Target.Name))
+        {
+            case Compartment from when action.MoveTo is { } to: return Move(from, (Compartment)build.Part(to.Name)!, line);
+            case Compartment compartment: return Set(compartment, line);
+            case Input input:
+                var (flag, value) = running.SetInput(input.Symbol);
+                return [new(false, flag, Graph.Constant(1)), new(false, value, line)];
+            case Definition definition: return [new(false, Graph[values.Value(definition.Id, PartField.Text)].A, line)];
+            default: return [];
+        }
+    }
+
+    /// <summary>Setting an amount acts on all stages in proportion; from nothing it enters the first.</summary>
+    private IReadOnlyList<Assignment> Set(Compartment part, int amount)
+    {
+        var (first, stages, sum) = (build.FirstState(part.Id), build.Stages(part.Id), build.Amount(part));
+        if (stages == 1) return [new(true, first, amount)];
+        var empty = Graph.Binary(Operation.Equal, sum, Graph.Constant(0));
+        return [.. Enumerable.Range(0, stages).Select(stage => new Assignment(true, first + stage,
+            Graph.Choose(empty, stage == 0 ? amount : Graph.Constant(0), Graph.Divide(Graph.Multiply(build.Stage(part.Id, stage), amount), sum))))];
+    }
+
+    /// <summary>A move draws from all stages in proportion and enters the first stage of where it goes.</summary>
+    private IReadOnlyList<Assignment> Move(Compartment from, Compartment to, int amount)
+    {
+        var left = Set(from, Graph.Subtract(build.Amount(from), amount));
+        return [.. left, new(true, build.FirstState(to.Id), Graph.Add(build.Stage(to.Id, 0), amount))];
+    }
+}

@@ -1,0 +1,14 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>The table of an input as a function of time.</summary>
+public static class InputTables
+{
+    public static TableFunction Of(Input input, UnitTable units) => new(input.Points, input.Between, input.Before, input.After, Period(input, units) ?? 0);
+
+    /// <summary>The period it repeats with, in the study's unit of time; null where none is typed or it cannot be read.</summary>
+    public static double? Period(Input input, UnitTable units) =>
+        input.Period.Length > 0 && Formula.Read(input.Period) is { HasNames: false, Tree: { } tree } && FormulaBinder.ValueOf(tree, units) is var period and > 0 ? period : null;
+}

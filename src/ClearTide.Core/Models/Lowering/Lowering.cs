@@ -1,0 +1,51 @@
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>
+/// Turns a document into the general form. Never throws: a part that cannot be read counts as zero and is reported.
+/// </summary>
+public static class Lowering
+{
+    public static LoweredModel Lower(StudyDocument document)
+    {
+        var build = new ModelBuilder(document);
+        var values = new ValueReader(build);
+        values.ReadAll();
+        SymbolChecks.Run(document, build.Findings);
+        build.PlanStates();
+        var starting = new NameScope(build, values, atStart: true);
+        var running = new NameScope(build, values, atStart: false) { DrawSlots = starting.DrawSlots };
+        running.AtStart = starting;
+        var events = new EventLowering(build, values, running, starting);
+        events.ReadOverrides();
+        var draws = new DrawLowering(build, starting).All();
+        var flows = new FlowLowering(build, values, running);
+        foreach (var flow in document.Flows) flows.Add(flow);
+        var initial = new StartLowering(build, starting).Initial();
+        var quantities = running.Quantities();
+        events.AddAll();
+        // Smoothing adds states with their own starts while formulas are bound.
+        initial.AddRange(build.ExtraStarts);
+        var form = new GeneralForm
+        {
+            Graph = build.Graph,
+            States = build.States,
+            Values = build.Values,
+            Slots = build.Slots,
+            Initial = initial,
+            Processes = flows.Processes,
+            Rules = build.Rules,
+            Amounts = [.. document.Compartments.Select(part => new NamedExpression(part.Symbol, part.Id, build.Amount(part)))],
+            Flows = flows.Rates,
+            Quantities = quantities,
+            Delays = build.Delays,
+            Draws = draws,
+            Events = events.Events,
+            Ranges = build.Ranges,
+            Seed = document.Seed,
+        };
+        var units = UnitCheck.Run(document, build.Findings);
+        return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
+    }
+}

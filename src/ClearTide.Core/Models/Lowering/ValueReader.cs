@@ -1,0 +1,93 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>
+/// Reads every typed line of a document once: plain numbers become values with an address, the rest is kept as formulas. What cannot be read
+/// is reported.
+/// </summary>
+internal sealed class ValueReader(ModelBuilder build)
+{
+    private readonly Dictionary<(string Part, PartField Field, int At), Formula> _formulas = [];
+    private readonly Dictionary<(string Part, PartField Field, int At), int> _nodes = [];
+
+    private StudyDocument Document => build.Document;
+
+    /// <summary>The formula in a field that has been read.</summary>
+    public Formula Formula(string partId, PartField field, int at = 0) => _formulas[(partId, field, at)];
+
+    /// <summary>The node of a field that holds a plain number, or -1.</summary>
+    public int Value(string partId, PartField field, int at = 0) => _nodes.GetValueOrDefault((partId, field, at), -1);
+
+    public void ReadAll()
+    {
+        foreach (var part in Document.Definitions)
+        {
+            var formula = Formulas.Formula.Read(part.Text);
+            var scale = formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
+            Read(part.Id, PartField.Text, part.Text, formula, part.Symbol, $"{part.Symbol} has no value yet. Type a number, as in “0.4 per day”, or a formula.", scale);
+            if (formula.Problem is not null) build.Broken.Add(part.Symbol);
+            foreach (var field in new[] { PartField.Lower, PartField.Upper }) Bound(part, field, field == PartField.Lower ? part.Lower : part.Upper);
+        }
+        foreach (var part in Document.Compartments)
+        {
+            var start = StartLine.Read(part.Start);
+            var scale = start.Formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
+            Read(part.Id, PartField.Start, part.Start, start.Formula, $"{part.Symbol}.{(start.TheRest ? "total" : "start")}", $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.", scale);
+        }
+        foreach (var part in Document.Flows)
+        {
+            Read(part.Id, PartField.Rate, part.Rate, Formulas.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in “after 5 days”.");
+            for (var k = 0; k < part.To.Length; k++)
+            {
+                if (part.To[k].Share.Length == 0) continue;
+                var end = Document.Compartment(part.To[k].Id)?.Symbol ?? "out";
+                Read(part.Id, PartField.Share, part.To[k].Share, Formulas.Formula.Read(part.To[k].Share), $"{Document.Compartment(part.From)?.Symbol ?? part.Id}.share.{end}", "", at: k);
+            }
+        }
+        foreach (var part in Document.Curves)
+        {
+            foreach (var field in part.Fields)
+            {
+                Read(part.Id, field, part.Line(field), Formulas.Formula.Read(part.Line(field)), $"{part.Symbol}.{field.ToString().ToLowerInvariant()}", $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number.");
+            }
+        }
+    }
+
+    private void Read(string partId, PartField field, string text, Formula formula, string address, string whenEmpty, double scale = 1, int at = 0)
+    {
+        _formulas[(partId, field, at)] = formula;
+        if (formula.Problem is { } problem)
+        {
+            build.Findings.Slip(partId, field, text, problem, whenEmpty, at);
+            return;
+        }
+        foreach (var unit in formula.Tree!.Units())
+        {
+            if (build.Units.Unknown(unit) is { } unknown) build.Findings.UnknownUnit(partId, field, text, unknown, build.Units, at);
+        }
+        if (!formula.HasNames) _nodes[(partId, field, at)] = build.AddValue(address, scale * FormulaBinder.ValueOf(formula.Tree!, build.Units), partId);
+    }
+
+    private void Bound(Definition part, PartField field, string typed)
+    {
+        if (typed.Length == 0) return;
+        var formula = Formulas.Formula.Read(typed);
+        if (formula.Problem is { } problem) build.Findings.Slip(part.Id, field, typed, problem, "");
+        else if (formula.HasNames) build.Findings.Add(part.Id, field, Severity.Doubt, null, $"A bound of {part.Symbol} is a plain number, not a formula.");
+        else if (Value(part.Id, PartField.Text) is var node and >= 0)
+        {
+            var (bound, value) = (FormulaBinder.ValueOf(formula.Tree!, build.Units), build.Values[build.Graph[node].A].Value);
+            if (field == PartField.Lower ? value < bound : value > bound) build.Findings.Add(part.Id, PartField.Text, Severity.Doubt, null, $"{part.Symbol} lies {(field == PartField.Lower ? "below its lower" : "above its upper")} bound of {typed}. Change one of the two.");
+        }
+    }
+
+    /// <summary><c>E.stay</c>, <c>I.rate</c>; with the to-end behind it where the compartment has several such exits.</summary>
+    private string RateAddress(Flow flow)
+    {
+        var owner = Document.Compartment(flow.From)?.Symbol ?? Document.Compartment(flow.Target)?.Symbol ?? flow.Id;
+        if (flow.From is null) return $"{owner}.inflow";
+        var address = $"{owner}.{(flow.Kind == RateKind.MeanStay ? "stay" : "rate")}";
+        return Document.Flows.Count(other => other.From == flow.From && other.Kind == flow.Kind) > 1 ? $"{address}.{Document.Compartment(flow.Target)?.Symbol ?? "out"}" : address;
+    }
+}

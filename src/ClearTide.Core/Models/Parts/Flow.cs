@@ -1,0 +1,54 @@
+using System.Collections.Immutable;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>In which of the three ways a flow's rate is given.</summary>
+public enum RateKind
+{
+    /// <summary>The formula is the amount per unit of time.</summary>
+    Whole,
+
+    /// <summary>The formula is a rate per unit of the from-compartment.</summary>
+    PerHead,
+
+    /// <summary>The formula is the mean stay in the from-compartment.</summary>
+    MeanStay,
+}
+
+/// <summary>One end that a flow leads to.</summary>
+/// <param name="Id">Id of the compartment, or null for the outside.</param>
+/// <param name="Share">The share of the flow that goes there, as typed; empty for what the others leave.</param>
+public sealed record Target(string? Id, string Share = "");
+
+/// <summary>What moves per unit of time from one compartment to others; null is the outside.</summary>
+/// <param name="From">Id of the compartment it leaves, or null.</param>
+/// <param name="To">Where it leads, at least one end; with several the flow fans out.</param>
+/// <param name="Rate">The rate's line as typed.</param>
+public sealed record Flow(string Id, string Label, string? From, ImmutableArray<Target> To, RateKind Kind, string Rate, string Note = "") : IPart
+{
+    public const int MostStages = 100;
+
+    public const int MostTargets = 20;
+
+    public string Name => Label;
+
+    /// <summary>The first end it leads to, or null for the outside.</summary>
+    public string? Target => To[0].Id;
+
+    public bool FansOut => To.Length > 1;
+
+    /// <summary>Stages in which the stay before this exit is passed; 1 is an exponential stay.</summary>
+    public int Stages { get; init; } = 1;
+
+    /// <summary>Whether the initial amount is spread evenly over the stages instead of entering the first.</summary>
+    public bool SpreadStart { get; init; }
+
+    /// <summary>Whether the flow is one-way and takes no more from an empty compartment than flows in.</summary>
+    public bool Limited { get; init; }
+
+    /// <summary>Where its rate comes from, if it is a plain value.</summary>
+    public Origin Origin { get; init; }
+
+    /// <summary>Whether it starts or ends at this compartment.</summary>
+    public bool Touches(string compartmentId) => From == compartmentId || To.Any(target => target.Id == compartmentId);
+}

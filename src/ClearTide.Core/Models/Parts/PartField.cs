@@ -1,0 +1,36 @@
+namespace ClearTide.Core.Models;
+
+/// <summary>The editable fields of parts.</summary>
+public enum PartField
+{
+    Symbol, Label, Note, Unit, Origin, Colour,
+
+    /// <summary>The main line of a definition, a random input, an event or a statement.</summary>
+    Text,
+
+    /// <summary>A compartment's initial amount.</summary>
+    Start,
+    NeverBelowZero, WholeUnits,
+
+    /// <summary>A flow's rate with the word before it.</summary>
+    Rate,
+
+    /// <summary>The share of one end of a flow.</summary>
+    Share,
+
+    /// <summary>The symbol of one end of a flow; empty takes the end away.</summary>
+    Target,
+
+    /// <summary>The symbol of the compartment a flow leaves.</summary>
+    Source,
+    Stages, SpreadStart, Limited,
+
+    Lower, Upper,
+
+    Points, Between, Before, After, Period,
+
+    ArgumentUnit, Law, Low, High, Half, Slope, From, Until,
+
+    /// <summary>The parts an assumption is tied to, as symbols.</summary>
+    Parts,
+}

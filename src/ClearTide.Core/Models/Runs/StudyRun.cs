@@ -1,0 +1,79 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Fitting;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>What the observed quantity does along a run: at each time, the expected count of the interval that ends there.</summary>
+public sealed record ObservedCurve(IReadOnlyList<double> Times, IReadOnlyList<double> Expected);
+
+/// <summary>A study run once over its span.</summary>
+/// <param name="Run">Null where the run could not be made.</param>
+/// <param name="Failure">Why, in a sentence.</param>
+/// <param name="Observed">Null where nothing is observed or the model cannot give it.</param>
+/// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
+public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Failure, ObservedCurve? Observed, string? ObservedFailure, IReadOnlyList<Finding> Notes)
+{
+    /// <summary>Points on each curve: enough for a line on any screen, and whole times fall on points.</summary>
+    private const int Points = 240;
+
+    /// <summary>The findings of the model and of its run.</summary>
+    public IReadOnlyList<Finding> Findings => [.. Lowered.Findings, .. Notes];
+
+    /// <summary>Runs a document at the spacing of its curves.</summary>
+    /// <param name="data">The data its observation refers to, if any.</param>
+    public static StudyRun Of(StudyDocument document, DataSet? data = null, CancellationToken cancel = default)
+    {
+        var lowered = Lowering.Lower(document);
+        if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty) return new(lowered, null, null, null, null, []);
+        var every = CurveSpacing(document.End - document.Start);
+        Trajectory run;
+        try
+        {
+            var model = new CompiledModel(lowered.Form);
+            var values = lowered.Form.ValueVector();
+            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings, cancel, keepJumps: true);
+        }
+        catch (SimulationException failure)
+        {
+            return new(lowered, null, RunFailure.Say(failure, lowered), null, null, []);
+        }
+        var (observed, problem) = Observe(document, data, every, cancel);
+        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]);
+    }
+
+    /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
+    internal static readonly SolverSettings Settings = SolverSettings.Default with { MaximumSteps = 300_000 };
+
+    /// <summary>The spacing of points on curves: 1, 2 or 5 times a power of ten.</summary>
+    public static double CurveSpacing(double span)
+    {
+        var ideal = span / Points;
+        var power = Math.Pow(10, Math.Floor(Math.Log10(ideal)));
+        var lead = ideal / power;
+        return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
+    }
+
+    private static (ObservedCurve?, string?) Observe(StudyDocument document, DataSet? data, double every, CancellationToken cancel)
+    {
+        if (data is null || document.Observations.IsEmpty) return (null, null);
+        try
+        {
+            var last = data.Rows[^1];
+            var interval = last.End - last.Start;
+            var rows = Simulator.Grid(document.Start, document.End, Math.Max(every, (document.End - document.Start) / 200))
+                .Where(time => time - interval >= document.Start).Select(time => new DataRow(time - interval, time, 0)).ToList();
+            if (rows.Count == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
+            var model = new ObservedModel(Lowering.Lower(document), document.Observations[0], new("curve", "curve", rows), []);
+            return (new([.. rows.Select(row => row.End)], model.Predict([], cancel).Mean), null);
+        }
+        catch (ArgumentException problem)
+        {
+            return (null, problem.Message);
+        }
+        catch (SimulationException)
+        {
+            return (null, "The observed quantity cannot be computed along this run.");
+        }
+    }
+}

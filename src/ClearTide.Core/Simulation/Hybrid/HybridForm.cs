@@ -1,0 +1,56 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// A general form whose jumps and kinks are taken out of its formulas: each comparison, rounding and piece of a table that can change along a
+/// run is read from a parameter of its own. Between two changes the right-hand side is smooth, so that error control and continuous output
+/// hold, and a change can be located on the continuous output (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
+/// II.6, "Discontinuous equations").
+/// </summary>
+internal sealed class HybridForm
+{
+    private HybridForm(GeneralForm form)
+    {
+        Form = form;
+        Switches = new SwitchRewriting(form);
+        Limits = LimitForm.Of(form, Switches);
+        var nodes = form.Derivatives();
+        // Derivatives may have added nodes to the graph: they are mapped like the rest.
+        RightHandSide = Switches.Compile(nodes);
+        Outputs = Switches.Compile(CompiledModel.OutputNodes(form));
+        Conditions = Switches.Compile([.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
+        Values = Switches.CompileValues();
+        Delayed = GraphCompiler.Compile(form.Graph, [.. form.Delays.Select(delay => delay.Expression)]);
+    }
+
+    /// <summary>The form's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
+    public static HybridForm? Of(GeneralForm form)
+    {
+        if (form.Events.Count > 0 || form.Delays.Count > 0 || form.Draws.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return new(form);
+        return SwitchRewriting.IsNeeded(form) ? new(form) : null;
+    }
+
+    public GeneralForm Form { get; }
+
+    public SwitchRewriting Switches { get; }
+
+    public LimitForm? Limits { get; }
+
+    /// <summary>The right-hand side of the branch that the switch parameters say.</summary>
+    public VectorFunction RightHandSide { get; }
+
+    public VectorFunction Outputs { get; }
+
+    /// <summary>The conditions of events, from the switch parameters.</summary>
+    public VectorFunction Conditions { get; }
+
+    /// <summary>What each switch parameter should be.</summary>
+    public VectorFunction Values { get; }
+
+    /// <summary>The delayed expressions, with their jumps in place.</summary>
+    public VectorFunction Delayed { get; }
+
+    /// <summary>Length of the parameter vector with the switches behind the form's own.</summary>
+    public int ParameterCount => Form.ParameterCount + Switches.Count;
+}

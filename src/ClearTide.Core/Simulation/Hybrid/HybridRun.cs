@@ -1,0 +1,443 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// One run of a model with switches, limits, delays, draws or events. Between two of them the law is smooth and any stepper takes it; what is
+/// due at a known time ends a step there, and what depends on the state is located on the continuous output by bisection, where the run begins anew.
+/// </summary>
+internal sealed unsafe class HybridRun
+{
+    /// <summary>Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.</summary>
+    private static readonly double[] Looks = [0.25, 0.5, 0.75, 1];
+
+    /// <summary>So many switches in a row, each within this share of the span of the last, are chatter.</summary>
+    private const int ChatterCount = 100;
+    private const double ChatterShare = 1e-6;
+
+    /// <summary>During chatter a state of the switches is held for this share of the span.</summary>
+    private const double Dwell = 5e-4;
+
+    private const int MostEchoes = 2000;
+
+    private readonly CompiledModel _model;
+    private readonly HybridForm _hybrid;
+    private readonly GeneralForm _form;
+    private readonly ParameterSchedule _schedule;
+    private readonly SolverSettings _settings;
+    private readonly RunRecord _record;
+    private readonly double[] _p;
+    private readonly double[] _y;
+    private readonly double[] _switches;
+    private readonly double[] _conditions;
+    private readonly Limits? _limits;
+    private readonly Draws _draws;
+    private readonly EventQueue _events;
+    private readonly RunPast? _past;
+    private readonly List<SwitchTime> _changes;
+    private readonly SortedSet<double> _echoes = [];
+    private readonly Stepper _stepper;
+    private readonly double _start, _end;
+    private readonly List<RunNote> _notes = [];
+    private int _nextChange;
+    private int _quick;
+    private double _lastSwitch;
+    private double _heldUntil = double.NegativeInfinity;
+    private double _chatterSince = double.NaN;
+
+    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, bool keepJumps, int replicate)
+    {
+        _model = model;
+        _hybrid = model.Hybrid!;
+        _form = model.Form;
+        _schedule = schedule;
+        _settings = settings;
+        (_start, _end) = (times[0], times[^1]);
+        _y = [.. state];
+        _p = new double[_hybrid.ParameterCount + 1];
+        schedule.At(_start).AsSpan(0, _form.ParameterCount).CopyTo(_p);
+        _switches = new double[_hybrid.Switches.Count + 1];
+        _conditions = new double[_form.Events.Count + 1];
+        _draws = new(_form, _start, replicate, _p);
+        _draws.Make(_start, _p);
+        if (_form.Draws.Count > 0) _y = model.InitialState(_p.AsSpan(0, _form.ParameterCount), _start);
+        _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _start, _y, _p);
+        _events = new(_form, _start, _p);
+        _limits = _hybrid.Limits is { } limits ? new(limits) : null;
+        (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
+        for (var k = 0; k < first.Length; k++) _p[_form.ParameterCount + k] = double.IsNaN(first[k]) ? 0 : first[k];
+        _stepper = Simulator.Create(Law(), _model.StateCount, _hybrid.ParameterCount, settings);
+        _record = new(model, times, keepJumps);
+    }
+
+    /// <summary>The law with delayed values and limits filled in before each call.</summary>
+    private VectorFunction Law()
+    {
+        var smooth = _hybrid.RightHandSide;
+        if (_past is null && _limits is null) return smooth;
+        return (time, y, p, results) =>
+        {
+            _side = time == _stepper!.Time ? 1 : -1;
+            Fill(time, y, p);
+            _side = 1;
+            smooth(time, y, p, results);
+        };
+    }
+
+    private void Fill(double time, double* y, double* p)
+    {
+        _past?.Fill(time, _side * Nudge, p);
+        _limits?.Fill(time, y, p);
+    }
+
+    /// <summary>Where a delayed quantity jumps, a step that begins there sees the far side and one that ends there the near side.</summary>
+    private int _side = 1;
+
+    private double Nudge => 1e-12 * (_end - _start);
+
+    public Trajectory Run(CancellationToken cancel)
+    {
+        SettleSwitches(_start);
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            _limits?.Update(_start, y, p, atStart: true);
+        }
+        _events.Note(Conditions(_start));
+        Echo(_start);
+        _lastSwitch = _start;
+        Emit(_start);
+        if (Happen(_start)) Emit(_start);
+        Restart(_start);
+        while (_stepper.Time < _end)
+        {
+            var before = _stepper.Time;
+            var stop = NextStop(before);
+            if (_heldUntil > before) stop = Math.Min(stop, _heldUntil);
+            Step(Math.Min(stop, _past is null ? double.PositiveInfinity : before + _past.Shortest));
+            var crossing = _stepper.Time <= _heldUntil ? double.NaN : Crossing(before, _stepper.Time);
+            if (!double.IsNaN(crossing)) Cross(before, crossing);
+            else Advance(before, stop);
+            Guard(cancel);
+        }
+        _limits?.End(_end);
+        if (!double.IsNaN(_chatterSince)) _notes.Add(new(RunNoteKind.Chatter, "", _chatterSince, Math.Min(_end, Math.Max(_heldUntil, _lastSwitch))));
+        return _record.Finish(_stepper.Steps, [.. _notes, .. _limits?.Notes ?? []]);
+    }
+
+    private double NextStop(double time)
+    {
+        while (_echoes.Count > 0 && _echoes.Min <= time) _echoes.Remove(_echoes.Min);
+        var stop = Math.Min(Math.Min(_schedule.NextChange(time), _end), Math.Min(_draws.Next, _events.Next));
+        if (_nextChange < _changes.Count) stop = Math.Min(stop, _changes[_nextChange].Time);
+        if (_echoes.Count > 0) stop = Math.Min(stop, _echoes.Min);
+        return Math.Max(stop, Math.BitIncrement(time));
+    }
+
+    /// <summary>A jump at a time comes back after each delay; those further in the past only blunt the solution's higher derivatives.</summary>
+    private void Echo(double time)
+    {
+        if (_past is null) return;
+        foreach (var first in _past.Echoes(time))
+        {
+            for (var turn = 1; turn <= 5 && time + turn * (first - time) < _end && _echoes.Count < MostEchoes; turn++) _echoes.Add(time + turn * (first - time));
+        }
+    }
+
+    /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just ahead.</summary>
+    private void Step(double limit)
+    {
+        if (limit - _stepper.Time <= 1e-14 * Math.Max(Math.Abs(limit), _end - _start))
+        {
+            // Two stops fall on one time but for rounding: there is nothing to solve between them.
+            _stepper.State.CopyTo(_y);
+            Restart(limit);
+            return;
+        }
+        try
+        {
+            _stepper.Step(limit);
+        }
+        catch (SimulationException failure) when (failure.Reason is FailureReason.StepTooSmall or FailureReason.NotFinite)
+        {
+            var time = _stepper.Time;
+            _stepper.State.CopyTo(_y);
+            var ahead = Math.Min(limit, time + 1e-9 * (_end - _start));
+            var slope = new double[_y.Length];
+            fixed (double* y = _y)
+            fixed (double* p = _p)
+            fixed (double* f = slope)
+            {
+                _hybrid.RightHandSide(time, y, p, f);
+                for (var i = 0; i < slope.Length; i++) y[i] += (ahead - time) * f[i];
+            }
+            if (!_y.All(double.IsFinite) || !SettleSwitches(ahead)) throw;
+            // The first time both sides of the switch are in reach; the jump over it is as short as the solver's own last step.
+            Restart(ahead);
+        }
+    }
+
+    /// <summary>The first time in a step at which a switch should have turned, or not a number.</summary>
+    private double Crossing(double from, double until)
+    {
+        if (_hybrid.Switches.Count == 0 && _limits is null) return double.NaN;
+        var low = from;
+        foreach (var share in Looks)
+        {
+            var here = share == 1 ? until : from + share * (until - from);
+            if (!Turned(here))
+            {
+                low = here;
+                continue;
+            }
+            var high = here;
+            var least = 4e-16 * Math.Max(Math.Abs(high), _end - _start);
+            while (high - low > least)
+            {
+                var middle = 0.5 * (low + high);
+                if (middle <= low || middle >= high) break;
+                if (Turned(middle)) high = middle;
+                else low = middle;
+            }
+            return high;
+        }
+        return double.NaN;
+    }
+
+    private bool Turned(double time)
+    {
+        _stepper.At(time, _y);
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            Fill(time, y, p);
+            if (_limits?.Changes(time, y, p) == true) return true;
+        }
+        if (_hybrid.Switches.Count == 0) return false;
+        EvaluateSwitches(time);
+        for (var k = 0; k < _hybrid.Switches.Count; k++)
+        {
+            if (!_hybrid.Switches.Switches[k].TimeOnly && _switches[k] != _p[_form.ParameterCount + k]) return true;
+        }
+        return false;
+    }
+
+    private void EvaluateSwitches(double time)
+    {
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        fixed (double* values = _switches)
+        {
+            _hybrid.Values(time, y, p, values);
+        }
+    }
+
+    /// <summary>Puts switches to what they should be, until one no longer turns another; true where any turned.</summary>
+    private bool SettleSwitches(double time)
+    {
+        var any = false;
+        for (var round = 0; round <= _hybrid.Switches.Count + 1; round++)
+        {
+            fixed (double* y = _y)
+            fixed (double* p = _p)
+            {
+                Fill(time, y, p);
+            }
+            EvaluateSwitches(time);
+            var turned = false;
+            for (var k = 0; k < _hybrid.Switches.Count; k++)
+            {
+                if (_hybrid.Switches.Switches[k].TimeOnly || _p[_form.ParameterCount + k] == _switches[k]) continue;
+                _p[_form.ParameterCount + k] = _switches[k];
+                turned = true;
+            }
+            if (!turned) return any;
+            any = true;
+        }
+        return any;
+    }
+
+    /// <summary>Ends the step at a switch and begins anew behind it.</summary>
+    private void Cross(double before, double time)
+    {
+        _past?.Keep(_stepper, before, time);
+        SampleUntil(time);
+        _stepper.At(time, _y);
+        Emit(time, ifJump: true);
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            _limits?.Update(time, y, p);
+        }
+        SettleSwitches(time);
+        Rise(time);
+        // What is due at just this time must not be passed over by ending the step here.
+        Happen(time);
+        Emit(time);
+        CountChatter(time);
+        // What switches without end is no jump that would be felt again later.
+        if (_quick == 0 && time > _heldUntil) Echo(time);
+        Restart(time);
+    }
+
+    private void CountChatter(double time)
+    {
+        _quick = time - _lastSwitch < ChatterShare * (_end - _start) ? _quick + 1 : 0;
+        _lastSwitch = time;
+        if (_quick < ChatterCount && !(time <= _heldUntil + Dwell * (_end - _start) && _heldUntil > double.NegativeInfinity)) return;
+        if (double.IsNaN(_chatterSince)) _chatterSince = time;
+        _heldUntil = time + Dwell * (_end - _start);
+    }
+
+    /// <summary>Takes up a whole step, and what is due at its end.</summary>
+    private void Advance(double before, double stop)
+    {
+        var time = _stepper.Time;
+        _past?.Keep(_stepper, before, time);
+        _limits?.Hold(_stepper.StateInPlace);
+        SampleUntil(time);
+        _stepper.State.CopyTo(_y);
+        if (time <= _heldUntil)
+        {
+            // While a state of the switches is held they may turn without ending steps, but not for longer.
+            if (time >= _heldUntil || _stepper.Time == stop) Hold(time);
+        }
+        if (time < stop)
+        {
+            if (_record.IsDue(time)) Emit(time);
+            return;
+        }
+        Emit(time, ifJump: true);
+        if (Happen(time) || _echoes.Contains(time)) Restart(time);
+        Emit(time);
+    }
+
+    private void Hold(double time)
+    {
+        if (!SettleSwitches(time)) return;
+        _heldUntil = time + Dwell * (_end - _start);
+        _lastSwitch = time;
+        Restart(time);
+    }
+
+    /// <summary>Does everything that is due at a time: changes of values, draws, switches of time, events; true where anything was.</summary>
+    private bool Happen(double time)
+    {
+        var any = ChangeValues(time) | _draws.Make(time, _p);
+        while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
+        {
+            _p[_form.ParameterCount + _changes[_nextChange].Switch] = _changes[_nextChange].Value;
+            _nextChange++;
+            any = true;
+        }
+        var atOnce = 0;
+        foreach (var rule in _events.TakeDue(time))
+        {
+            Act(rule, time, ref atOnce);
+            any = true;
+        }
+        if (!any) return false;
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            _limits?.Update(time, y, p, atStart: atOnce > 0);
+        }
+        SettleSwitches(time);
+        Rise(time);
+        Echo(time);
+        return true;
+    }
+
+    private void Act(ModelEvent rule, double time, ref int atOnce)
+    {
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            Fill(time, y, p);
+        }
+        EventQueue.Act(rule, _form.Graph, time, _y, _p, ref atOnce);
+    }
+
+    private ReadOnlySpan<double> Conditions(double time)
+    {
+        if (!_events.HasConditions) return [];
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        fixed (double* values = _conditions)
+        {
+            _hybrid.Conditions(time, y, p, values);
+        }
+        return _conditions;
+    }
+
+    /// <summary>Events whose condition has become true act in stored order, and may set off others.</summary>
+    private void Rise(double time)
+    {
+        if (!_events.HasConditions) return;
+        var atOnce = 0;
+        while (_events.TakeRisen(Conditions(time)) is { } rule)
+        {
+            Act(rule, time, ref atOnce);
+            fixed (double* y = _y)
+            fixed (double* p = _p)
+            {
+                _limits?.Update(time, y, p, atStart: true);
+            }
+            SettleSwitches(time);
+        }
+    }
+
+    private bool ChangeValues(double time)
+    {
+        if (time == _start) return false;
+        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
+        if (ReferenceEquals(before, after)) return false;
+        // Only what the schedule changes: what events have set stays.
+        for (var k = 0; k < _form.Values.Count; k++)
+        {
+            if (before[k] != after[k]) _p[k] = after[k];
+        }
+        return true;
+    }
+
+    private void Restart(double time)
+    {
+        _past?.KeepParameters(time, _p);
+        _stepper.Start(time, _y, _p.AsSpan(0, _hybrid.ParameterCount));
+    }
+
+    /// <summary>Samples the output times before a time from the continuous output of the step.</summary>
+    private void SampleUntil(double time)
+    {
+        while (_record.NextTime < time)
+        {
+            var at = _record.NextTime;
+            _stepper.At(at, _y);
+            Emit(at);
+        }
+    }
+
+    private void Emit(double time, bool ifJump = false)
+    {
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            _side = ifJump ? -1 : 1;
+            Fill(time, y, p);
+            _side = 1;
+            _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
+        }
+    }
+
+    private void Guard(CancellationToken cancel)
+    {
+        var time = _stepper.Time;
+        if ((_stepper.Steps & 63) == 0) cancel.ThrowIfCancellationRequested();
+        if (_stepper.Steps > _settings.MaximumSteps) throw Failed(FailureReason.TooManySteps, -1);
+        Simulator.CheckBelowZero(_model, time, _stepper.State, _p, _settings, ref _largest);
+    }
+
+    private double _largest;
+
+    private SimulationException Failed(FailureReason reason, int index) => new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._form.ParameterCount]) { Index = index };
+}

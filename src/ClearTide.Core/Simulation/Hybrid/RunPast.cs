@@ -1,0 +1,158 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// The past of a run, for delayed expressions (method of steps; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
+/// II.17). Each step is kept as the polynomial of degree four through five of its points, which is the solver's own continuous output.
+/// </summary>
+internal sealed unsafe class RunPast
+{
+    private const int Points = 5;
+    private static readonly double[] Places = [0, 0.25, 0.5, 0.75, 1];
+
+    private readonly GeneralForm _form;
+    private readonly VectorFunction _delayed;
+    private readonly double[] _lags;
+    private readonly double[] _before;
+    private readonly List<(double From, double Until, double[] States)> _steps = [];
+    private readonly List<(double From, double[] Parameters)> _parameters = [];
+    private readonly double[] _state;
+    private readonly double[] _values;
+    private readonly double _start;
+    private readonly bool _nests;
+
+    /// <param name="parameters">The parameters at the start.</param>
+    /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
+    public RunPast(GeneralForm form, VectorFunction delayed, double start, double[] state, double[] parameters)
+    {
+        (_form, _delayed, _start) = (form, delayed, start);
+        _state = new double[form.States.Count];
+        _values = new double[form.Delays.Count];
+        _lags = [.. form.Delays.Select(delay => form.Graph.Evaluate(delay.Lag, start, [], parameters))];
+        if (_lags.Any(lag => !(lag > 0) || !double.IsFinite(lag))) throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
+        _before = new double[_lags.Length];
+        // Delayed expressions may hold other delayed ones: their values before the start come first.
+        for (var round = 0; round < _lags.Length; round++)
+        {
+            for (var k = 0; k < _lags.Length; k++)
+            {
+                var delay = form.Delays[k];
+                _before[k] = delay.History >= 0 ? form.Graph.Evaluate(delay.History, start, [], parameters) : form.Graph.Evaluate(delay.Expression, start, state, parameters);
+                parameters[delay.Slot] = _before[k];
+            }
+        }
+        _parameters.Add((start, [.. parameters]));
+        _nests = form.Delays.Any(outer => form.Delays.Any(inner => inner != outer && Uses(outer.Expression, inner.Slot)));
+    }
+
+    /// <summary>The shortest delay: no step is longer.</summary>
+    public double Shortest => _lags.Min();
+
+    /// <summary>When jumps at a time come back: once for each delay.</summary>
+    public IEnumerable<double> Echoes(double time) => _lags.Select(lag => time + lag);
+
+    /// <summary>Keeps a step, read from its continuous output.</summary>
+    public void Keep(Stepper stepper, double from, double until)
+    {
+        if (until <= from) return;
+        var n = _state.Length;
+        var states = new double[Points * n];
+        for (var k = 0; k < Points; k++) stepper.At(k == Points - 1 ? until : from + Places[k] * (until - from), states.AsSpan(k * n, n));
+        _steps.Add((from, until, states));
+        // What no delay can ask for any more is forgotten.
+        var oldest = until - _lags.Max() - (until - from);
+        if (_steps.Count <= 64 || _steps[_steps.Count / 2].Until >= oldest) return;
+        _steps.RemoveAll(step => step.Until < oldest);
+        var first = _parameters.FindLastIndex(entry => entry.From <= oldest);
+        if (first > 0) _parameters.RemoveRange(0, first);
+    }
+
+    public void KeepParameters(double time, double[] parameters) => _parameters.Add((time, [.. parameters]));
+
+    /// <summary>Writes the delayed values at a time into the parameters.</summary>
+    /// <param name="nudge">A moment that says which side of a jump counts.</param>
+    public void Fill(double time, double nudge, double* p)
+    {
+        for (var k = 0; k < _lags.Length; k++) p[_form.Delays[k].Slot] = At(k, time - _lags[k] + nudge, 0);
+    }
+
+    private double At(int k, double time, int depth)
+    {
+        // Just at the start the history ends and the run begins.
+        if (time <= _start || _steps.Count == 0) return _before[k];
+        var parameters = ParametersAt(time);
+        if (_nests && depth <= _lags.Length)
+        {
+            parameters = (double[])parameters.Clone();
+            for (var inner = 0; inner < _lags.Length; inner++)
+            {
+                if (inner != k && Uses(_form.Delays[k].Expression, _form.Delays[inner].Slot)) parameters[_form.Delays[inner].Slot] = At(inner, time - _lags[inner], depth + 1);
+            }
+        }
+        StateAt(time);
+        fixed (double* y = _state)
+        fixed (double* p = parameters)
+        fixed (double* values = _values)
+        {
+            _delayed(time, y, p, values);
+        }
+        return _values[k];
+    }
+
+    private readonly Dictionary<(int, int), bool> _uses = [];
+
+    private bool Uses(int expression, int slot)
+    {
+        if (_uses.TryGetValue((expression, slot), out var known)) return known;
+        var needed = _form.Graph.Reachable([expression]);
+        for (var node = 0; node < needed.Length; node++)
+        {
+            if (needed[node] && _form.Graph[node] is { Operation: Operation.Parameter } parameter && parameter.A == slot) return _uses[(expression, slot)] = true;
+        }
+        return _uses[(expression, slot)] = false;
+    }
+
+    private double[] ParametersAt(double time)
+    {
+        // The last entry that begins at or before the time.
+        var (low, high) = (0, _parameters.Count - 1);
+        while (low < high)
+        {
+            var middle = (low + high + 1) / 2;
+            if (_parameters[middle].From <= time) low = middle;
+            else high = middle - 1;
+        }
+        return _parameters[low].Parameters;
+    }
+
+    private void StateAt(double time)
+    {
+        var (low, high) = (0, _steps.Count - 1);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (_steps[middle].Until < time) low = middle + 1;
+            else high = middle;
+        }
+        var (from, until, states) = _steps[low];
+        var s = until > from ? Math.Clamp((time - from) / (until - from), 0, 1) : 1;
+        var n = _state.Length;
+        Span<double> weights = stackalloc double[Points];
+        for (var k = 0; k < Points; k++)
+        {
+            var weight = 1.0;
+            for (var j = 0; j < Points; j++)
+            {
+                if (j != k) weight *= (s - Places[j]) / (Places[k] - Places[j]);
+            }
+            weights[k] = weight;
+        }
+        for (var i = 0; i < n; i++)
+        {
+            var sum = 0.0;
+            for (var k = 0; k < Points; k++) sum += weights[k] * states[k * n + i];
+            _state[i] = sum;
+        }
+    }
+}

@@ -1,0 +1,88 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>The results of a run while it is made: rows at the output times, and where wanted on both sides of each jump.</summary>
+internal sealed unsafe class RunRecord(CompiledModel model, double[] times, bool keepJumps)
+{
+    /// <summary>Both sides of at most this many jumps are kept.</summary>
+    private const int MostJumps = 20_000;
+
+    /// <summary>A change by less than this share of the size of a number is the solver's error and no jump.</summary>
+    private const double Visible = 1e-7;
+
+    private readonly List<double> _times = new(times.Length);
+    private readonly List<double> _states = new(times.Length * model.StateCount);
+    private readonly List<double> _outputs = new(times.Length * model.OutputCount);
+    private readonly double[] _row = new double[model.OutputCount + 1];
+    private readonly double[] _before = new double[model.OutputCount + 1];
+    private double[] _stateBefore = [];
+    private double _pending = double.NaN;
+    private int _next;
+    private int _jumps;
+
+    /// <summary>The next output time, or positive infinity.</summary>
+    public double NextTime => _next < times.Length ? times[_next] : double.PositiveInfinity;
+
+    public bool IsDue(double time) => NextTime <= time;
+
+    /// <summary>Takes a row. What is known to be the side before a possible jump is kept back until the other side comes.</summary>
+    public void Take(double time, double[] state, double* parameters, VectorFunction outputs, bool beforeJump)
+    {
+        fixed (double* y = state)
+        fixed (double* row = beforeJump ? _before : _row)
+        {
+            outputs(time, y, parameters, row);
+        }
+        if (beforeJump)
+        {
+            _pending = time;
+            _stateBefore = [.. state];
+            return;
+        }
+        if (_pending == time && keepJumps && _jumps < MostJumps && Jumped())
+        {
+            Add(time, _stateBefore, _before);
+            Add(time, state, _row);
+            _jumps++;
+            if (IsDue(time)) _next++;
+        }
+        else if (_times.Count > 0 && _times[^1] == time && !IsDue(time) && time == times[0])
+        {
+            // Something happened at the very start: both sides of it, or the side after.
+            if (!keepJumps) RemoveLast();
+            Add(time, state, _row);
+        }
+        else if (IsDue(time))
+        {
+            Add(time, state, _row);
+            _next++;
+        }
+        _pending = double.NaN;
+    }
+
+    private bool Jumped()
+    {
+        for (var k = 0; k < model.OutputCount; k++)
+        {
+            if (Math.Abs(_row[k] - _before[k]) > Visible * (Math.Abs(_row[k]) + Math.Abs(_before[k]))) return true;
+        }
+        return false;
+    }
+
+    private void Add(double time, double[] state, double[] row)
+    {
+        _times.Add(time);
+        _states.AddRange(state.AsSpan(0, model.StateCount));
+        _outputs.AddRange(row.AsSpan(0, model.OutputCount));
+    }
+
+    private void RemoveLast()
+    {
+        _times.RemoveAt(_times.Count - 1);
+        _states.RemoveRange(_states.Count - model.StateCount, model.StateCount);
+        _outputs.RemoveRange(_outputs.Count - model.OutputCount, model.OutputCount);
+    }
+
+    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes) => new(model.Form, [.. _times], [.. _states], [.. _outputs], steps, notes);
+}

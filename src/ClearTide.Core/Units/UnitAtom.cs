@@ -1,0 +1,22 @@
+namespace ClearTide.Core.Units;
+
+/// <summary>One named unit that is not made of others by name: a gram, a day, a person.</summary>
+/// <param name="Singular">Its canonical spelling for one.</param>
+/// <param name="Plural">Its canonical spelling for many.</param>
+/// <param name="Dimension">Base dimensions with their powers; a count noun is a base dimension of its own.</param>
+/// <param name="Size">How many of the dimensions' own measures (second, gram, metre, mole, one of the noun) it is.</param>
+public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(string Base, double Power)> Dimension, double Size)
+{
+    public const string Time = "time";
+
+    public bool IsTime => Dimension.Count == 1 && Dimension[0] == (Time, 1);
+
+    public bool Equals(UnitAtom? other) => other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
+
+    public override int GetHashCode() => Singular.GetHashCode(StringComparison.Ordinal);
+
+    /// <summary>A noun for what is counted.</summary>
+    public static UnitAtom Noun(string singular, string plural) => new(singular, plural, [("noun " + singular, 1)], 1);
+
+    public static UnitAtom Of(TimeUnit unit) => new(unit.Singular, unit.Plural, [(Time, 1)], unit.Seconds);
+}

@@ -1,0 +1,54 @@
+namespace ClearTide.Core.Units;
+
+/// <summary>How two units compare that should agree.</summary>
+public enum Agreement { Agree, OtherSize, Disagree }
+
+/// <summary>
+/// Solves equations between units with unknowns, one after the other: unification in the free abelian group of units (Kennedy, Relational
+/// parametricity and units of measure, POPL 1997, section 3), over rational powers, so that each equation gives at most one unknown.
+/// </summary>
+public sealed class UnitSolver
+{
+    private readonly List<int> _ranks = [];
+    private readonly Dictionary<int, UnitTerm> _solved = [];
+
+    /// <summary>A new unknown. Of several in one equation, the one of the lowest rank is solved for.</summary>
+    public UnitTerm NewUnknown(int rank)
+    {
+        _ranks.Add(rank);
+        return UnitTerm.Variable(_ranks.Count - 1);
+    }
+
+    /// <summary>The term with all solved unknowns put in.</summary>
+    public UnitTerm Resolve(UnitTerm term)
+    {
+        while (true)
+        {
+            var replaced = false;
+            foreach (var (variable, power) in term.Unknowns)
+            {
+                if (!_solved.TryGetValue(variable, out var solution)) continue;
+                term = term.Times(UnitTerm.Variable(variable), -power).Times(solution, power);
+                replaced = true;
+                break;
+            }
+            if (!replaced) return term;
+        }
+    }
+
+    /// <summary>Makes two terms equal where an unknown allows it.</summary>
+    /// <param name="highestRank">Unknowns of a higher rank are left alone; the equation then counts as agreed.</param>
+    public Agreement Equate(UnitTerm left, UnitTerm right, int highestRank = int.MaxValue)
+    {
+        var rest = Resolve(left.Per(right));
+        if (rest.IsKnown)
+        {
+            return rest.Known.IsPure ? Agreement.Agree : rest.Known.Dimension().Count == 0 ? Agreement.OtherSize : Agreement.Disagree;
+        }
+        var pivot = rest.Unknowns.MinBy(pair => (_ranks[pair.Key], Math.Abs(Math.Abs(pair.Value) - 1), pair.Key));
+        if (_ranks[pivot.Key] > highestRank) return Agreement.Agree;
+        // unknown^p * others = 1, so unknown = others^(-1/p).
+        _solved[pivot.Key] = rest.Times(UnitTerm.Variable(pivot.Key), -pivot.Value).ToPower(-1 / pivot.Value);
+        return Agreement.Agree;
+    }
+}

@@ -1,0 +1,161 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Units;
+
+/// <summary>What one of a typed unit is: so many of a unit that the study computes in.</summary>
+public readonly record struct ReadUnit(double Scale, Unit Unit);
+
+/// <summary>
+/// The unit words of a study: those built in (time, mass, volume, length, amount of substance, count nouns) and those it adds.
+/// Times are read in the study's unit of time, and a unit that is a factor times another is read as the other.
+/// </summary>
+public sealed class UnitTable
+{
+    private readonly Dictionary<string, ReadUnit> _words = new(BuiltIn);
+    private static readonly Dictionary<string, ReadUnit> BuiltIn = Built();
+    private static readonly IReadOnlyDictionary<TimeUnit, UnitTable> Plain = TimeUnit.All.ToDictionary(unit => unit, unit => new UnitTable(unit, []));
+
+    /// <param name="rules">The study's own units, each of which may use those before it. Rules that cannot be read are left out and told by <see cref="Problems"/>.</param>
+    public UnitTable(TimeUnit time, IReadOnlyList<UnitRule> rules)
+    {
+        Time = time;
+        var problems = new List<(UnitRule Rule, string Message)>();
+        foreach (var rule in rules)
+        {
+            if (Add(rule) is { } problem) problems.Add((rule, problem));
+        }
+        Problems = problems;
+    }
+
+    public static UnitTable Of(TimeUnit time) => Plain[time];
+
+    public TimeUnit Time { get; }
+
+    /// <summary>The study's unit of time as a unit.</summary>
+    public Unit TimeMeasure => Unit.Of(UnitAtom.Of(Time));
+
+    public IReadOnlyList<(UnitRule Rule, string Message)> Problems { get; }
+
+    /// <summary>All words that name a unit.</summary>
+    public IEnumerable<string> Known => _words.Keys;
+
+    public bool Knows(string word) => _words.ContainsKey(Symbols.Normalize(word));
+
+    /// <summary>The first word of a typed unit that names no unit, or null.</summary>
+    public UnitWord? Unknown(UnitText text) => text.Words.FirstOrDefault(word => !Knows(word.Word));
+
+    /// <summary>What one of a typed unit is; a word that is not known counts as one of nothing in particular (it is reported elsewhere).</summary>
+    public ReadUnit Read(UnitText text)
+    {
+        var (scale, unit) = (1.0, Unit.Pure);
+        foreach (var word in text.Words)
+        {
+            if (!_words.TryGetValue(Symbols.Normalize(word.Word), out var known)) continue;
+            scale *= Math.Pow(known.Scale, word.Power);
+            foreach (var (atom, power) in known.Unit.Factors)
+            {
+                var own = atom;
+                if (atom.IsTime)
+                {
+                    scale *= Math.Pow(atom.Size / Time.Seconds, power * word.Power);
+                    own = UnitAtom.Of(Time);
+                }
+                unit = unit.Times(Unit.Of(own), power * word.Power);
+            }
+        }
+        return new(scale, unit);
+    }
+
+    /// <summary>Reads a unit that stands alone, as in a unit field: <c>mg/L</c>, <c>people per day</c>, <c>1/day</c>. Null unit where it cannot be read.</summary>
+    public (ReadUnit? Unit, FormulaProblem? Problem) ReadAlone(string text)
+    {
+        if (text.Trim().Length == 0) return (null, null);
+        var (parts, problem) = UnitReader.Read(text);
+        if (parts is null) return (null, problem);
+        if (Unknown(parts) is { } unknown)
+        {
+            var near = Nearest(unknown.Word);
+            TextFix[] fixes = near is null ? [] : [new($"Write “{near}”", text[..unknown.Span.Start] + near + text[unknown.Span.End..])];
+            return (null, new(unknown.Span, $"There is no unit “{unknown.Word}”." + (near is null ? " Add it to the study's units, or take another." : $" Did you mean “{near}”?"), fixes));
+        }
+        return (Read(parts), null);
+    }
+
+    /// <summary>The known unit word nearest to a mistyped one, or null.</summary>
+    public string? Nearest(string word) => word.Length <= 2 ? null : Symbols.Nearest(word, _words.Keys.Where(known => known.Length > 2));
+
+    private string? Add(UnitRule rule)
+    {
+        var word = Symbols.Normalize(rule.Word.Trim());
+        if (Refusal(word) is { } refusal) return refusal;
+        if (_words.ContainsKey(word)) return $"“{word}” is a unit already.";
+        if (rule.Meaning.Trim().Length == 0)
+        {
+            AddForms(word, Unit.Of(UnitAtom.Noun(word, Plurals.Of(word))));
+            return null;
+        }
+        var (number, text, problem) = UnitReader.ReadScaled(rule.Meaning);
+        if (text is null) return problem!.Message;
+        if (Unknown(text) is { } unknown) return $"There is no unit “{unknown.Word}” to say what “{word}” is.";
+        var meant = ReadUntimed(text);
+        foreach (var form in Forms(word)) _words.TryAdd(form, meant with { Scale = meant.Scale * number });
+        return null;
+    }
+
+    /// <summary>The unit of a typed text with its times left as they are: they are converted where the rule is used.</summary>
+    private ReadUnit ReadUntimed(UnitText text)
+    {
+        var (scale, unit) = (1.0, Unit.Pure);
+        foreach (var word in text.Words)
+        {
+            var known = _words[Symbols.Normalize(word.Word)];
+            scale *= Math.Pow(known.Scale, word.Power);
+            unit = unit.Times(known.Unit, word.Power);
+        }
+        return new(scale, unit);
+    }
+
+    /// <summary>Null if a word may name a unit, else a sentence that says what to do.</summary>
+    public static string? Refusal(string word) =>
+        word.Length is 0 or > 30 ? "A unit has between 1 and 30 letters."
+        : !word.All(c => char.IsLetter(c)) ? $"“{word}” cannot be a unit: use letters only."
+        : Symbols.Reserved.Contains(word) ? $"“{word}” has a meaning of its own in lines; choose another word." : null;
+
+    private void AddForms(string word, Unit unit)
+    {
+        foreach (var form in Forms(word)) _words.TryAdd(form, new(1, unit));
+    }
+
+    private static IEnumerable<string> Forms(string word) => [word, Plurals.Of(word)];
+
+    private static Dictionary<string, ReadUnit> Built()
+    {
+        var words = new Dictionary<string, ReadUnit>(StringComparer.Ordinal);
+        void Put(UnitAtom atom, params string[] spellings)
+        {
+            foreach (var spelling in (string[])[atom.Singular, atom.Plural, .. spellings]) words[Symbols.Normalize(spelling)] = new(1, Unit.Of(atom));
+        }
+        foreach (var spelling in TimeUnit.Known) words[spelling] = new(1, Unit.Of(UnitAtom.Of(TimeUnit.Find(spelling)!)));
+        void Scaled(string name, string dimension, double power, double size, params string[] spellings) => Put(new(name, name, [(dimension, power)], size), spellings);
+        foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("m", 1e-3), ("u", 1e-6), ("n", 1e-9) })
+        {
+            Scaled(prefix + "g", "mass", 1, factor);
+            Scaled(prefix + "mol", "substance", 1, factor);
+        }
+        foreach (var (prefix, factor) in new[] { ("", 1.0), ("d", 0.1), ("m", 1e-3), ("u", 1e-6) }) Scaled(prefix + "L", "length", 3, factor * 1e-3, prefix + "l");
+        foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("c", 1e-2), ("m", 1e-3) }) Scaled(prefix + "m", "length", 1, factor);
+        words["mcg"] = words["µg".Normalize(System.Text.NormalizationForm.FormKC)] = words["ug"];
+        words["µmol".Normalize(System.Text.NormalizationForm.FormKC)] = words["umol"];
+        words["µL".Normalize(System.Text.NormalizationForm.FormKC)] = words["uL"];
+        words["gram"] = words["grams"] = words["g"];
+        words["liter"] = words["liters"] = words["litre"] = words["litres"] = words["L"];
+        words["mole"] = words["moles"] = words["mol"];
+        words["ha"] = new(1, Unit.Of(new UnitAtom("ha", "ha", [("length", 2)], 1e4)));
+        foreach (var (one, many) in new[] { ("person", "people"), ("individual", "individuals"), ("animal", "animals"), ("bee", "bees"), ("colony", "colonies"), ("cell", "cells"), ("case", "cases") })
+        {
+            Put(UnitAtom.Noun(one, many));
+        }
+        words["persons"] = words["person"];
+        return words;
+    }
+}

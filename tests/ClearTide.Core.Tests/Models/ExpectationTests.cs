@@ -1,0 +1,62 @@
+using ClearTide.Core.Models;
+
+namespace ClearTide.Core.Tests.Models;
+
+public class ExpectationTests
+{
+    private const string Epidemic = "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4; N = S + I + R; S(0) = the rest of 1000; I(0) = 5; ";
+
+    private static IReadOnlyList<Finding> Notes(string lines) => StudyRun.Of(Studies.Of(lines, 150)).Notes;
+
+    [Theory]
+    [InlineData("expect: R never falls")]
+    [InlineData("expect: S never rises")]
+    [InlineData("expect: the total stays")]
+    [InlineData("expect: N stays")]
+    [InlineData("expect: I <= 1000")]
+    [InlineData("expect: with beta = 0: S stays")]
+    [InlineData("expect: with beta = 0, I = 3: S never falls")]
+    [InlineData("expect: I >= 0 and S >= 0")]
+    public void What_holds_is_passed_over(string expectation) => Assert.Empty(Notes(Epidemic + expectation.Replace(", I = 3", "")));
+
+    [Theory]
+    [InlineData("expect: I never falls", "it has fallen to")]
+    [InlineData("expect: R never rises", "it has risen to")]
+    [InlineData("expect: S stays", "it starts at 995")]
+    [InlineData("expect: I < 100", "it is not true at day")]
+    [InlineData("expect: with beta = 0.9: I < 300", "it is not true at day")]
+    [InlineData("expect: Q stays", "Q is not defined")]
+    public void What_does_not_hold_is_a_finding_that_says_where(string expectation, string words)
+    {
+        var finding = Assert.Single(Notes(Epidemic + expectation));
+        Assert.Contains(words, finding.Message);
+        Assert.Equal(Severity.Doubt, finding.Severity);
+    }
+
+    [Fact]
+    public void The_extremes_of_bounded_values_are_tried()
+    {
+        var document = Studies.Of(Epidemic + "expect: I < 300", 150);
+        Assert.Empty(StudyRun.Of(document).Notes);
+        document = new SetField(document.PartBySymbol("beta")!.Id, PartField.Upper, "0.9").Apply(document).Document!;
+        Assert.Contains("when beta is 0.9", Assert.Single(StudyRun.Of(document).Notes).Message);
+    }
+
+    [Fact]
+    public void An_input_that_ends_within_the_span_asks_how_it_goes_on()
+    {
+        var document = Studies.Of("-> A : rain(t); rain = points 0 5, 30 8", 100);
+        var finding = Assert.Single(StudyRun.Of(document).Notes);
+        Assert.Equal(4, finding.Fixes.Count);
+        foreach (var fix in finding.Fixes) Assert.Empty(StudyRun.Of(fix.Edit.Apply(document).Document!).Notes);
+        Assert.Empty(StudyRun.Of(Studies.Of("-> A : rain(t); rain = points 0 5, 30 8 then hold", 100)).Notes);
+    }
+
+    [Fact]
+    public void A_limit_that_acts_is_told()
+    {
+        var note = Assert.Single(StudyRun.Of(Studies.Of("X -> Y : 3 limited; X(0) = 6", 10)).Notes);
+        Assert.True(note.IsNote);
+        Assert.Contains("X was empty from day 2 to 10", note.Message);
+    }
+}

@@ -1,0 +1,91 @@
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
+using ClearTide.Core.Tests.Models;
+
+namespace ClearTide.Core.Tests.Simulation;
+
+public class RandomInputTests
+{
+    private const string Noise = "A -> : 0 * A; noise = normal(10, 2) every 7 days";
+
+    private static double[] Draws(long seed, int replicate = 0)
+    {
+        var document = Studies.Of(Noise, 70) with { Seed = seed };
+        var model = new CompiledModel(Lowering.Lower(document).Form);
+        var values = model.Form.ValueVector();
+        return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)], SolverSettings.Default, replicate: replicate).QuantityColumn(0);
+    }
+
+    [Fact]
+    public void One_seed_draws_the_same_and_another_draws_anew()
+    {
+        Assert.Equal(Draws(1), Draws(1));
+        Assert.Equal(11, Draws(1).Distinct().Count());
+        Assert.Empty(Draws(1).Intersect(Draws(2)));
+        Assert.Empty(Draws(1).Intersect(Draws(1, replicate: 1)));
+    }
+
+    [Fact]
+    public void A_draw_holds_for_its_interval()
+    {
+        var run = Runs.OfLines(Noise, 0, 3, 6.9, 7.1, 13.9);
+        var column = run.QuantityColumn(0);
+        Assert.Equal(column[0], column[2]);
+        Assert.NotEqual(column[2], column[3]);
+        Assert.Equal(column[3], column[4]);
+    }
+
+    /// <summary>Mean and spread of 20 000 draws; 4.5 standard errors, so that a right sampler fails once in about 100 000 runs.</summary>
+    [Theory]
+    [InlineData("uniform", new[] { 2.0, 5 }, 3.5, 0.75)]
+    [InlineData("normal", new[] { 10.0, 2 }, 10, 4)]
+    [InlineData("lognormal", new[] { 10.0, 2 }, 10, 4)]
+    [InlineData("gamma", new[] { 6.0, 3 }, 6, 9)]
+    [InlineData("exponential", new[] { 4.0 }, 4, 16)]
+    [InlineData("poisson", new[] { 3.5 }, 3.5, 3.5)]
+    [InlineData("poisson", new[] { 4000.0 }, 4000, 4000)]
+    [InlineData("bernoulli", new[] { 0.3 }, 0.3, 0.21)]
+    public void Quantiles_of_uniform_numbers_have_the_moments_of_their_law(string name, double[] arguments, double mean, double variance)
+    {
+        const int Count = 20_000;
+        var distribution = Distribution.Find(name)!;
+        var stream = new RandomStream(7, 0, "test", name);
+        var draws = new double[Count];
+        for (var k = 0; k < Count; k++) draws[k] = distribution.Quantile(arguments, stream.NextUniform() + 1e-17);
+        var average = draws.Average();
+        Assert.Equal(mean, average, 4.5 * Math.Sqrt(variance / Count));
+        var squares = draws.Select(draw => (draw - average) * (draw - average)).ToList();
+        var spread = squares.Average();
+        var ofSpread = Math.Sqrt(squares.Select(square => (square - spread) * (square - spread)).Average() / Count);
+        Assert.Equal(variance, spread, 4.5 * ofSpread + 1e-12);
+    }
+
+    [Theory]
+    [InlineData("noise = normal(1, -0.2) every 7 days", "above zero")]
+    [InlineData("noise = uniform(3, 1) every 7 days", "low end below its high end")]
+    [InlineData("noise = bernoulli(2) every 7 days", "between 0 and 1")]
+    [InlineData("noise = normal(1, 0.2) every 0 days", "time above zero")]
+    public void Numbers_that_make_no_distribution_are_told(string line, string words)
+    {
+        var lowered = Lowering.Lower(Studies.Of("A -> : noise * A; " + line));
+        Assert.Contains(lowered.Findings, finding => finding.Severity == Severity.Unfinished && finding.Message.Contains(words));
+    }
+
+    [Theory]
+    [InlineData("noise = normal(1, 0.2)", "How often")]
+    [InlineData("noise = normal(1) every day", "is written normal(mean, spread)")]
+    public void A_draw_that_is_not_whole_is_refused_in_words(string line, string words) =>
+        Assert.Contains(words, new AddLines(line).Apply(new StudyDocument { Title = "T" }).Refusal);
+
+    [Fact]
+    public void A_draw_moves_what_depends_on_it()
+    {
+        // Each day's flow is that day's draw: the amount is their sum.
+        var document = Studies.Of("-> A : rain; rain = gamma(6, 3) every 1 day", 10) with { Seed = 5 };
+        var model = new CompiledModel(Lowering.Lower(document).Form);
+        var values = model.Form.ValueVector();
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [.. Enumerable.Range(0, 11).Select(day => (double)day)], SolverSettings.Default);
+        Assert.Equal(run.QuantityColumn(0).Take(10).Sum(), run.Amount(10, 0), 1e-9);
+    }
+}
