@@ -25,6 +25,7 @@ builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
 builder.Services.AddSingleton(new Database(dataFolder));
 builder.Services.AddSingleton<StudyStore>();
 builder.Services.AddSingleton<DataSetStore>();
+builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();
 builder.Services.AddSingleton<StudyLibrary>();

@@ -40,7 +40,10 @@ public sealed class BuildPageTests : IDisposable
         Assert.Contains("id=\"ledger\"", html);
         Assert.Contains("id=\"diagram\"", html);
         Assert.Contains("\"symbol\":\"R → S\"", html.Replace("\\u2192", "→"));
-        Assert.Contains("0.01111 a day = 90 days on average", html);
+        var flow = System.Text.RegularExpressions.Regex.Match(html, "aria-label=\"R → S, \".*?id=\"slot-(f\\d+)\"", System.Text.RegularExpressions.RegexOptions.Singleline).Groups[1].Value;
+        var form = WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Line&partId={flow}"));
+        Assert.Contains("0.01111 a day = 90 days on average", form);
+        Assert.Contains("R: joint mean stay 90 days", form);
     }
 
     [Fact]

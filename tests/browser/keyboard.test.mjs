@@ -43,7 +43,7 @@ test('a part is added, opened, edited, closed and removed', async () => {
   assert.equal(await page.evaluate(() => document.activeElement.id), 'quick-line');
   await tabTo(page, '.line[aria-label^="R → S"]');
   await page.keyboard.press('Enter');
-  assert.equal(await page.evaluate(() => document.activeElement.value), 'after 90 days');
+  await page.waitForFunction(() => document.activeElement.value === 'after 90 days');
   await edited(page, async () => {
     await page.keyboard.press('Control+a');
     await page.keyboard.type('after 60 days');
@@ -53,7 +53,8 @@ test('a part is added, opened, edited, closed and removed', async () => {
   await page.keyboard.press('Escape');
   assert.match(await page.evaluate(() => document.activeElement.getAttribute('aria-label')), /^R → S/);
   await page.keyboard.press('Enter');
-  await tabTo(page, '.line-item.open .line-actions button');
+  await page.waitForFunction(() => document.activeElement.matches('.main-field'));
+  await tabTo(page, '.line-item.open .line-actions button:last-child');
   const before = await page.locator('.line-item').count();
   await edited(page, () => page.keyboard.press('Enter'));
   assert.equal(await page.locator('.line-item').count(), before - 1);
@@ -104,11 +105,11 @@ test('title and question are kept from the header', async () => {
   // The other tab has gone on meanwhile.
   await page.reload();
   await page.getByLabel('Title and question').click();
-  await page.locator('.question textarea').fill('How long does it last in Ammelow?');
+  await page.locator('.question textarea[name=question]').fill('How long does it last in Ammelow?');
   await page.locator('.question input[name=title]').fill('Fever in Ammelow, second look');
   await page.getByRole('button', { name: 'Keep' }).click();
   await page.getByRole('heading', { name: 'Fever in Ammelow, second look' }).waitFor();
-  assert.equal(await page.locator('.question textarea').inputValue(), 'How long does it last in Ammelow?');
+  assert.equal(await page.locator('.question textarea[name=question]').inputValue(), 'How long does it last in Ammelow?');
 });
 
 test('a file that is too large is refused before it is sent', async () => {

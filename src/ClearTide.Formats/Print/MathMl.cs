@@ -49,25 +49,7 @@ public static class MathMl
 
     private static string Inside(Syntax tree, int least) => Strength(tree) < least ? $"<mrow><mo>(</mo>{Row(tree)}<mo>)</mo></mrow>" : Row(tree);
 
-    private static int Strength(Syntax tree) => tree switch
-    {
-        BinarySyntax binary => binary.Operator switch
-        {
-            BinaryOperator.Or => 1,
-            BinaryOperator.And => 2,
-            BinaryOperator.Add or BinaryOperator.Subtract => 5,
-            BinaryOperator.Multiply => 6,
-            // A fraction bar groups by itself inside a product, but not under a power.
-            BinaryOperator.Divide => 7,
-            BinaryOperator.Power => 7,
-            _ => 4,
-        },
-        UnarySyntax { Operator: UnaryOperator.Not } => 3,
-        UnarySyntax => 6,
-        PerSyntax => 0,
-        NumberSyntax { Unit: not null } => 6,
-        _ => 9,
-    };
+    private static int Strength(Syntax tree) => PrintStrength.Of(tree);
 
     private static string Sign(BinaryOperator op) => op switch
     {

@@ -47,16 +47,30 @@ public static class StudyFile
     /// <exception cref="StudyFileException">The text is not a study that this version can read.</exception>
     public static StudyBundle Read(string text)
     {
+        var (document, root) = ReadRoot(text, Format, "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
+        return new(document, Guarded(() => root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : []));
+    }
+
+    /// <summary>The document of a text of one of our formats, with all the text holds.</summary>
+    internal static (StudyDocument Document, JsonObject Root) ReadRoot(string text, string format, string otherwise)
+    {
         if (text.Length > LongestFile) throw new StudyFileException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
-        try
+        return Guarded(() =>
         {
             var root = JsonNode.Parse(text, documentOptions: new() { MaxDepth = 32, CommentHandling = JsonCommentHandling.Skip }) as JsonObject;
-            if (root?["format"]?.GetValue<string>() != Format) throw new StudyFileException("This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
+            if (root?["format"]?.GetValue<string>() != format) throw new StudyFileException(otherwise);
             var version = root["version"]?.GetValue<int>() ?? 0;
             if (version > Version) throw new StudyFileException($"This study was written by a newer Clear Tide (file version {version}; this one reads up to {Version}). Open it there.");
             var document = root["study"]?.Deserialize<StudyDocument>(Options) ?? throw new StudyFileException("This file holds no study.");
-            var data = root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : [];
-            return new(Checked(document), data);
+            return (Checked(document), root);
+        });
+    }
+
+    private static T Guarded<T>(Func<T> read)
+    {
+        try
+        {
+            return read();
         }
         catch (JsonException broken)
         {

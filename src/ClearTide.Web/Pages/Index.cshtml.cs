@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace ClearTide.Web.Pages;
 
 /// <summary>The shelf: all studies, and the way to a new one.</summary>
-public sealed class IndexModel(StudyStore studies, StudyLibrary library) : PageModel
+public sealed class IndexModel(StudyStore studies, StudyLibrary library, SettingsStore settings) : PageModel
 {
     public IReadOnlyList<(StudyListing Listing, IReadOnlyList<ThumbLine> Picture)> Studies { get; private set; } = [];
 
@@ -22,13 +22,14 @@ public sealed class IndexModel(StudyStore studies, StudyLibrary library) : PageM
     public IActionResult OnPost(string? title, string? pattern)
     {
         NewTitle = title?.Trim() ?? "";
-        var begun = new StudyDocument { Title = "New study", End = 150 };
+        var defaults = settings.Load();
+        var begun = defaults.Begin();
         if (!string.IsNullOrEmpty(pattern))
         {
             if (!library.Patterns.TryGetValue(pattern, out var found)) return Refuse("There is no such pattern any more. Choose another one.");
-            begun = found;
+            begun = defaults.Begin(found);
         }
-        var result = new SetQuestion(NewTitle, string.IsNullOrEmpty(pattern) ? "" : begun.Question).Apply(begun);
+        var result = new SetQuestion(NewTitle, string.IsNullOrEmpty(pattern) ? "" : begun.Question, begun.Description).Apply(begun);
         return result.Document is { } document ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) }) : Refuse(result.Refusal!);
     }
 

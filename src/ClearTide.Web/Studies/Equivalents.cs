@@ -4,7 +4,7 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;
 
-/// <summary>What a rate or a stay comes to in the other ways people say it.</summary>
+/// <summary>What a rate or a stay comes to in the other ways people say it, and what the exits of a compartment come to together.</summary>
 public static class Equivalents
 {
     public static string? Of(StudyDocument document, Flow flow)
@@ -14,11 +14,23 @@ public static class Equivalents
         return Say(document, flow.Kind == RateKind.MeanStay ? 1 / value : value);
     }
 
-    public static string? Of(StudyDocument document, Definition part)
+    /// <param name="unit">The parameter's unit, typed or inferred.</param>
+    public static string? Of(StudyDocument document, Definition part, Unit? unit)
     {
         if (Formula.Read(part.Text) is not { HasNames: false, Tree: { } tree }) return null;
         var value = FormulaBinder.ValueOf(tree, document.UnitTable());
-        return TimeDimension.Of(tree, document.UnitTable(), _ => null) switch { -1 => Say(document, value), 1 => Say(document, 1 / value), _ => null };
+        if (unit is null) return null;
+        var time = document.UnitTable().TimeMeasure;
+        return unit.Agrees(Unit.Pure.Per(time)) ? Say(document, value) : unit.Agrees(time) ? Say(document, 1 / value) : null;
+    }
+
+    /// <summary>The exits of a compartment in a sentence: shares and joint mean stay; null where they do not follow from values alone.</summary>
+    public static string? OfExits(LoweredModel lowered, string? compartmentId)
+    {
+        if (compartmentId is null || Exits.Of(lowered, compartmentId) is not { } exits) return null;
+        var document = lowered.Document;
+        var shares = exits.All.Count == 1 ? "" : string.Join(", ", exits.All.Select(exit => $"{exit.To} {Numbers.Say(100 * exit.Share)} %")) + " leave; ";
+        return $"{document.Compartment(compartmentId)!.Symbol}: {shares}joint mean stay {Numbers.Say(exits.MeanStay)} {document.TimeUnit.Plural}";
     }
 
     private static string? Say(StudyDocument document, double rate)

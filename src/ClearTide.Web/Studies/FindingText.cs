@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using System.Text.Json;
 using ClearTide.Core.Formulas;
@@ -8,16 +9,35 @@ namespace ClearTide.Web.Studies;
 /// <summary>Findings as the ledger writes them: the text with its faulty stretch marked, and fixes as values to post.</summary>
 public static class FindingText
 {
-    public static string Mark(LedgerLine line, TextSpan span)
+    /// <summary>The line that a finding's span counts in, with the stretch marked; null where it marks nothing.</summary>
+    public static string? Mark(IPart part, Finding finding)
     {
-        // Spans count from the rate itself; the typed line has its word before it.
-        var text = line.Field == PartField.Rate ? RateLine.Read(line.Typed, RateKind.Whole).Line : line.Typed;
+        if (finding.Span is not { } span || Line(part, finding) is not { Length: > 0 } text) return null;
         var start = Math.Clamp(span.Start, 0, text.Length);
         var end = Math.Clamp(span.End, start, text.Length);
         return $"{WebUtility.HtmlEncode(text[..start])}<mark>{WebUtility.HtmlEncode(text[start..end])}</mark>{WebUtility.HtmlEncode(text[end..])}";
     }
 
-    public static string Values(SetField fix) => JsonSerializer.Serialize(new { partId = fix.PartId, field = fix.Field.ToString(), value = fix.Value });
+    private static string? Line(IPart part, Finding finding) => (part, finding.Field) switch
+    {
+        (Compartment compartment, PartField.Start) => compartment.Start,
+        (Flow flow, PartField.Rate) => flow.Rate,
+        (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
+        (Definition definition, PartField.Text) => definition.Text,
+        (RandomInput random, PartField.Text) => random.Text,
+        (EventRule rule, PartField.Text) => rule.Text,
+        (Expectation expectation, PartField.Text) => expectation.Text,
+        (ResponseCurve curve, PartField.Low or PartField.High or PartField.Half or PartField.Slope) => curve.Line(finding.Field),
+        (ISymbolPart named, PartField.Unit) => named.Unit,
+        _ => null,
+    };
 
-    public static string Values(AddParameter fix) => JsonSerializer.Serialize(new { symbol = fix.Symbol });
+    /// <summary>Which handler makes a fix, and the values it is posted with.</summary>
+    public static (string Handler, string Values)? Post(FindingFix fix) => fix.Edit switch
+    {
+        SetField set => ("Field", JsonSerializer.Serialize(new { partId = set.PartId, field = set.Field.ToString(), value = set.Value, at = set.At.ToString(CultureInfo.InvariantCulture) })),
+        AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
+        SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
+        _ => null,
+    };
 }

@@ -1,3 +1,4 @@
+using System.Net;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
 using ClearTide.Formats.Print;
@@ -6,41 +7,87 @@ namespace ClearTide.Web.Studies;
 
 /// <summary>One line of the ledger.</summary>
 /// <param name="Name">How the line is spoken of: symbol or ends of a flow, as plain text.</param>
-/// <param name="Symbol">The same in print.</param>
+/// <param name="Symbol">The same in print, as MathML.</param>
 /// <param name="Print">The formula in print, as MathML or escaped text.</param>
-/// <param name="Typed">The editable line.</param>
 /// <param name="Value">A value that does not change along the run, in words; null where the cursor gives it.</param>
-public sealed record LedgerLine(string Id, string Name, string Symbol, string Label, string Print, string Typed, PartField Field, int Colour, bool HasSymbol, bool IsGuess, string? Value, string Note, string? Equivalents, IReadOnlyList<Finding> Findings)
+/// <param name="Unit">Its unit, given or inferred; empty where nothing says.</param>
+public sealed record LedgerLine(IPart Part, string Name, string Symbol, string Print, int Colour, string? Value, string Unit, bool UnitIsInferred, IReadOnlyList<Finding> Findings)
 {
+    public string Id => Part.Id;
+
     public bool IsUnfinished => Findings.Any(finding => finding.Severity == Severity.Unfinished);
+
+    public bool IsGuess => Part switch
+    {
+        Definition definition => definition.Origin == Origin.Guess && !Formula.Read(definition.Text).HasNames,
+        _ => false,
+    };
+
+    /// <summary>Whether its symbol says all there is to its name.</summary>
+    public bool IsNamedOnce => (Part is ISymbolPart named && named.Symbol == Part.Label) || (Part is Flow && Part.Label.Length == 0);
+
+    /// <summary>What the filter box looks in.</summary>
+    public string Searched => $"{Name} {Part.Label} {Part.Note}".ToLowerInvariant();
 }
 
 public sealed record LedgerSection(string Heading, string Column, IReadOnlyList<LedgerLine> Lines);
 
 /// <summary>Every part as a line of a document, grouped by kind.</summary>
-public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, int Unfinished)
+public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnlyList<LedgerLine> Unfinished, IReadOnlyList<Finding> General)
 {
-    public static LedgerModel Of(LoweredModel lowered)
+    public static LedgerModel Of(StudyRun run)
+    {
+        var lowered = run.Lowered;
+        var document = lowered.Document;
+        var findings = run.Findings.Where(finding => finding.PartId is not null).ToLookup(finding => finding.PartId!);
+        LedgerLine Line(IPart part) => One(lowered, part, [.. findings[part.Id]]);
+        var unit = document.TimeUnit.Singular;
+        var amounts = CommonUnit(lowered, document.Compartments);
+        List<LedgerSection> sections =
+        [
+            new("Compartments", amounts.Length > 0 ? $"start · {amounts}" : "start", [.. document.Compartments.Select(Line)]),
+            new("Flows", amounts.Length > 0 ? $"{amounts} a {unit}" : $"a {unit}", [.. document.Flows.Select(Line)]),
+            new("Parameters", "", [.. document.Definitions.Where(part => !Formula.Read(part.Text).HasNames).Select(Line)]),
+            new("Quantities", "", [.. document.Definitions.Where(part => Formula.Read(part.Text).HasNames).Select(Line)]),
+            new("Inputs", "", [.. document.Inputs.Select(Line)]),
+            new("Response curves", "", [.. document.Curves.Select(Line)]),
+            new("Random inputs", "", [.. document.RandomInputs.Select(Line)]),
+            new("Events", "", [.. document.Events.Select(Line)]),
+            new("Assumptions", "", [.. document.Assumptions.Select(Line)]),
+            new("Expectations", "", [.. document.Expectations.Select(Line)]),
+        ];
+        sections.RemoveAll(section => section.Lines.Count == 0);
+        return new(sections, [.. sections.SelectMany(section => section.Lines).Where(line => line.IsUnfinished)], [.. run.Findings.Where(finding => finding.PartId is null)]);
+    }
+
+    /// <summary>The line of one part.</summary>
+    public static LedgerLine? Line(StudyRun run, string partId) =>
+        run.Lowered.Document.Part(partId) is { } part ? One(run.Lowered, part, [.. run.Findings.Where(finding => finding.PartId == partId)]) : null;
+
+    private static LedgerLine One(LoweredModel lowered, IPart part, IReadOnlyList<Finding> findings)
     {
         var document = lowered.Document;
-        var unit = document.TimeUnit.Singular;
-        IReadOnlyList<Finding> Of(string id) => [.. lowered.Findings.Where(finding => finding.PartId == id)];
-        string? ValueOf(string address) => lowered.Form.IndexOf(address) is var index && index >= 0 ? Numbers.Say(lowered.Form.Values[index].Value) : null;
-        var compartments = document.Compartments.Select(part => new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Start(part), part.Start, PartField.Start,
-            Palette.Of(document, part.Id), true, false, null, part.Note, null, Of(part.Id))).ToList();
-        var flows = document.Flows.Select(part => new LedgerLine(part.Id, document.Describe(part), Ends(document, part), part.Label.Length > 0 ? part.Label : "Flow", Rate(part), RateLine.Write(part.Kind, part.Rate), PartField.Rate,
-            Palette.Of(document, part.From ?? part.Target), false, false, null, part.Note, Equivalents.Of(document, part), Of(part.Id))).ToList();
-        var definitions = document.Definitions.Select(part => (Part: part, Line: new LedgerLine(part.Id, MathMl.PlainSymbol(part.Symbol), MathMl.Symbol(part.Symbol), part.Label, Printed(part.Text), part.Text, PartField.Text,
-            0, true, part.Origin == Origin.Guess && !Formula.Read(part.Text).HasNames, ValueOf(part.Symbol), part.Note, Equivalents.Of(document, part), Of(part.Id)))).ToList();
-        bool IsQuantity(Definition part) => Formula.Read(part.Text).HasNames;
-        var sections = new List<LedgerSection>
-        {
-            new("Compartments", "start", compartments),
-            new("Flows", $"per {unit}", flows),
-            new("Values", "", [.. definitions.Where(pair => !IsQuantity(pair.Part)).Select(pair => pair.Line)]),
-            new("Quantities", "", [.. definitions.Where(pair => IsQuantity(pair.Part)).Select(pair => pair.Line)]),
-        };
-        return new([.. sections.Where(section => section.Lines.Count > 0)], lowered.Findings.Count(finding => finding.Severity == Severity.Unfinished));
+        var unit = part is ISymbolPart ? lowered.Units.Of(part.Id) : null;
+        var flow = part as Flow;
+        var symbol = (part as ISymbolPart)?.Symbol;
+        return new(part,
+            symbol is not null ? MathMl.PlainSymbol(symbol) : document.Describe(part),
+            symbol is not null ? MathMl.Symbol(symbol) : flow is not null ? Ends(document, flow) : "",
+            LinePrint.Of(part),
+            flow is not null ? Palette.Of(document, flow.From ?? flow.Target) : part is Compartment ? Palette.Of(document, part.Id) : 0,
+            part is Definition definition && Value(lowered, definition) is { } value ? Numbers.Say(value) : null,
+            unit?.Unit is { } known ? known.Text() : "", unit is { Given: false }, findings);
+    }
+
+    /// <summary>A parameter's value, unless events change it along the run.</summary>
+    private static double? Value(LoweredModel lowered, Definition part) =>
+        lowered.Form.Quantities.Any(quantity => quantity.PartId == part.Id) ? null : lowered.Form.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Form.Values[index].Value : null;
+
+    /// <summary>The unit of all these parts, where they share one.</summary>
+    private static string CommonUnit(LoweredModel lowered, IEnumerable<ISymbolPart> parts)
+    {
+        var units = parts.Select(part => lowered.Units.Of(part.Id).Unit?.Text() ?? "").Distinct().ToList();
+        return units.Count == 1 ? units[0] : "";
     }
 
     private static string Ends(StudyDocument document, Flow flow)
@@ -48,19 +95,44 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, int Unfi
         string End(string? id) => document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol) : "<mi></mi>";
         return $"{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
+}
 
-    private static string Printed(string text) => Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{System.Net.WebUtility.HtmlEncode(text)}</code>";
+/// <summary>The main line of each kind of part in print.</summary>
+public static class LinePrint
+{
+    public static string Of(IPart part) => part switch
+    {
+        Compartment compartment => Start(compartment),
+        Flow flow => Rate(flow),
+        Definition definition => Formulas(definition.Text),
+        Input input => WebUtility.HtmlEncode($"{input.Points.Length} points, {Words(input)}"),
+        ResponseCurve { Law: CurveLaw.Points } curve => WebUtility.HtmlEncode($"{curve.Points.Length} points"),
+        ResponseCurve curve => WebUtility.HtmlEncode($"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))})"),
+        RandomInput random => WebUtility.HtmlEncode(random.Text),
+        EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
+        _ => "",
+    };
+
+    private static string Words(Input input) => input.After switch
+    {
+        Beyond.Repeat => "then repeats",
+        Beyond.Zero => "then zero",
+        Beyond.Trend => "then its trend",
+        _ => "then holds",
+    };
+
+    private static string Formulas(string text) => Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{WebUtility.HtmlEncode(text)}</code>";
 
     private static string Start(Compartment part)
     {
         var start = StartLine.Read(part.Start);
-        return start.Formula.Tree is not { } tree ? Printed(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
+        return start.Formula.Tree is not { } tree ? Formulas(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
     }
 
     private static string Rate(Flow flow) => flow.Kind switch
     {
-        RateKind.PerHead => "at " + Printed(flow.Rate),
-        RateKind.MeanStay => "after " + Printed(flow.Rate),
-        _ => Printed(flow.Rate),
-    };
+        RateKind.PerHead => "at " + Formulas(flow.Rate),
+        RateKind.MeanStay => "after " + Formulas(flow.Rate),
+        _ => Formulas(flow.Rate),
+    } + (flow.Stages > 1 ? $" · {flow.Stages} stages" : "") + (flow.Limited ? " · limited" : "");
 }

@@ -25,6 +25,8 @@ public static class RunData
             json.WriteString("unit", document.TimeUnit.Singular);
             json.WriteNumber("start", document.Start);
             json.WriteNumber("end", document.End);
+            json.WriteNumber("seed", document.Seed);
+            json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
             Numbers(json, "times", run.Run?.Times ?? []);
             json.WriteStartArray("curves");
             if (run.Run is not null) Curves(json, run);
@@ -44,7 +46,7 @@ public static class RunData
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
-            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k));
+            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k), run.Lowered.Units.Of(part.Id).Unit?.Text() ?? "");
         }
         for (var k = 0; k < document.Flows.Length; k++)
         {
@@ -59,7 +61,7 @@ public static class RunData
         }
     }
 
-    private static void Curve(Utf8JsonWriter json, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values)
+    private static void Curve(Utf8JsonWriter json, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values, string unit = "")
     {
         json.WriteStartObject();
         json.WriteString("id", id);
@@ -67,6 +69,7 @@ public static class RunData
         json.WriteString("symbol", symbol);
         json.WriteString("label", label);
         json.WriteNumber("colour", colour);
+        json.WriteString("unit", unit);
         json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
         Numbers(json, "values", values);
         json.WriteEndObject();

@@ -1,5 +1,6 @@
 using ClearTide.Core.Data;
 using ClearTide.Core.Models;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 
@@ -38,6 +39,16 @@ public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILog
     /// <summary>The data that a document's observation refers to.</summary>
     public DataSet? DataOf(string studyId, StudyDocument document) =>
         document.Observations.IsEmpty ? null : dataSets.Find(studyId, document.Observations[0].DataSet);
+
+    /// <summary>A new version of the data on a model with its times in another unit; its id, or null where there are no data.</summary>
+    public string? Rescaled(string studyId, StudyDocument document, TimeUnit unit)
+    {
+        if (DataOf(studyId, document) is not { } data) return null;
+        var ratio = document.TimeUnit.Seconds / unit.Seconds;
+        var scaled = data with { Id = Guid.NewGuid().ToString("n"), Rows = [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })] };
+        dataSets.Add(studyId, scaled);
+        return scaled.Id;
+    }
 
     private static string Name(string file) => Path.GetFileName(file).Split('.')[0];
 

@@ -15,6 +15,8 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
 
     public StudyDocument Document => State.Document;
 
+    protected StudyLibrary Library => library;
+
     /// <summary>The data on the model, or null.</summary>
     public DataSet? Data { get; private set; }
 

@@ -42,8 +42,8 @@ public class WordsTests
     {
         var document = new AddLines("S -> I : 0.1 * S").Apply(new StudyDocument { Title = "Estuary" }).Document!;
         document = new SetField(document.Flows[0].Id, PartField.Rate, ": S < <b> * bata").Apply(document).Document!;
-        var line = LedgerModel.Of(Lowering.Lower(document)).Sections[1].Lines[0];
-        var marked = FindingText.Mark(line, line.Findings[0].Span!.Value);
+        var line = LedgerModel.Of(StudyRun.Of(document)).Sections[1].Lines[0];
+        var marked = FindingText.Mark(line.Part, line.Findings[0])!;
         Assert.Contains("<mark>", marked);
         Assert.DoesNotContain("<b>", marked.Replace("&lt;b&gt;", ""));
         Assert.Contains("&lt;", marked);

@@ -193,6 +193,8 @@ internal sealed class UnitCheck
         };
         var walk = Walk(flow, PartField.Rate, flow.Rate, tree);
         // "at" and "after" with the other's unit are told by a finding of their own, with the other word as its fix.
+        // Where nothing says what is counted, a bare number in a product may well be a rate.
+        if (flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) && amount is not null && !_solver.Resolve(_units[amount.Id]).IsKnown) return;
         if (flow.Kind != RateKind.Whole && RateDimension.Misuse(_document, flow.Kind, tree, flow.Rate) is not null) return;
         Compare(flow, PartField.Rate, tree, walk, walk.OfLine(tree), wanted, $"{_document.Describe(flow)} is", flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) ? FormulaRank : AmountRank);
     }
@@ -203,6 +205,12 @@ internal sealed class UnitCheck
         var agreement = _solver.Equate(got, wanted, highestRank);
         if (agreement == Agreement.Agree) return;
         var (a, b) = (_solver.Resolve(got), _solver.Resolve(wanted));
+        // Two unknown units that differ by a known one: only what can be mended is worth a sentence.
+        if (!a.IsKnown && !b.IsKnown)
+        {
+            if (walk.MakeRate(tree, a, b) is { } lacking) Report(part.Id, field, new(tree.Span, $"{what} an amount a {_table.Time.Singular}, and the formula does not give it by time.", lacking));
+            return;
+        }
         var fix = agreement == Agreement.OtherSize && a.IsKnown && b.IsKnown ? walk.Convert(tree, a.Known, b.Known) : walk.MakeRate(tree, a, b);
         Report(part.Id, field, new(tree.Span, $"{what} {FormulaUnits.Words(b)}, and the formula gives {FormulaUnits.Words(a)}.", fix));
     }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Units;
 
@@ -6,7 +7,14 @@ namespace ClearTide.Core.Models;
 /// <summary>The table of an input as a function of time.</summary>
 public static class InputTables
 {
-    public static TableFunction Of(Input input, UnitTable units) => new(input.Points, input.Between, input.Before, input.After, Period(input, units) ?? 0);
+    /// <summary>Its values are read in the input's own unit, like any number with a unit.</summary>
+    public static TableFunction Of(Input input, UnitTable units) => new(Scaled(input, units), input.Between, input.Before, input.After, Period(input, units) ?? 0);
+
+    private static ImmutableArray<CurvePoint> Scaled(Input input, UnitTable units)
+    {
+        var scale = units.ReadAlone(input.Unit).Unit?.Scale ?? 1;
+        return scale == 1 ? input.Points : [.. input.Points.Select(point => point with { Y = point.Y * scale })];
+    }
 
     /// <summary>The period it repeats with, in the study's unit of time; null where none is typed or it cannot be read.</summary>
     public static double? Period(Input input, UnitTable units) =>

@@ -1,5 +1,9 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using ClearTide.Core.Models;
+using ClearTide.Formats.Print;
+using ClearTide.Formats.Studies;
+using ClearTide.Core.Units;
 using ClearTide.Storage;
 using ClearTide.Web.Diagram;
 using ClearTide.Web.Studies;
@@ -14,34 +18,88 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
 
     public override Step Step => Step.Build;
 
+    /// <summary>The part whose line is open, or empty.</summary>
+    [BindProperty(Name = "open", SupportsGet = true)]
+    public string? OpenPart { get; set; }
+
+    [BindProperty(Name = "view", SupportsGet = true)]
+    public LedgerView View { get; set; }
+
     public StudyRun Run => _run ??= StudyRun.Of(Document, Data, HttpContext.RequestAborted);
 
     public DiagramModel Diagram => DiagramModel.Of(Run.Lowered);
 
-    public LedgerModel Ledger => LedgerModel.Of(Run.Lowered);
+    public LedgerModel Ledger => LedgerModel.Of(Run);
 
     public string RunJson => RunData.Json(Run, Data);
+
+    public string VocabularyJson => Vocabulary.Json(Run.Lowered);
 
     public void OnGet()
     {
     }
 
+    /// <summary>The form of one line, fetched when it opens.</summary>
+    public IActionResult OnGetLine(string partId) =>
+        LedgerModel.Line(Run, partId) is { } line ? Partial("_LineForm", new LineFormModel(Run, line)) : NotFound();
+
+    /// <summary>The ledger in another view.</summary>
+    public IActionResult OnGetWorkspace() => Partial("_BuildAnswer", this);
+
+    /// <summary>All equations, or the model as lines, for the clipboard.</summary>
+    public IActionResult OnGetCopy(string form) => Content(form switch
+    {
+        "latex" => Equations.Latex(Document),
+        "mathml" => Equations.MathMlPage(Document),
+        "lines" => LineText.Of(Document),
+        _ => Equations.Text(Document),
+    }, "text/plain; charset=utf-8");
+
+    /// <summary>Chosen parts as a text for the clipboard, to be pasted into any study.</summary>
+    public IActionResult OnGetParts(string partIds) => Content(PartsFile.Write(PartSelection.Of(Document, Ids(partIds))), "text/plain; charset=utf-8");
+
     public IActionResult OnPostAdd(long version, string? text) => Changed(Save(version, new AddLines(text ?? "")));
 
-    public IActionResult OnPostField(long version, string partId, PartField field, string? value) => Changed(Save(version, new SetField(partId, field, value ?? "")));
+    public IActionResult OnPostField(long version, string partId, PartField field, string? value, int at) => Changed(Save(version, new SetField(partId, field, value ?? "", at)));
 
     public IActionResult OnPostDefine(long version, string symbol) => Changed(Save(version, new AddParameter(symbol)));
 
-    public IActionResult OnPostRemove(long version, string partId) => Changed(Save(version, new RemoveParts(partId)));
+    public IActionResult OnPostRemove(long version, string partIds) => Changed(Save(version, new RemoveParts([.. Ids(partIds)])));
 
     public IActionResult OnPostMove(long version, string partId, double x, double y) => Changed(Save(version, new MovePlate(partId, x, y)));
+
+    public IActionResult OnPostReverse(long version, string partId) => Changed(Save(version, new ReverseFlow(partId)));
+
+    public IActionResult OnPostReorder(long version, string partId, string? beforeId) => Changed(Save(version, new MoveInLedger(partId, string.IsNullOrEmpty(beforeId) ? null : beforeId)));
+
+    public IActionResult OnPostDuplicate(long version, string partIds) => Changed(Save(version, new AddCopies(PartSelection.Of(Document, Ids(partIds)))));
+
+    public IActionResult OnPostPaste(long version, string? parts)
+    {
+        try
+        {
+            return Changed(Save(version, new AddCopies(PartsFile.Read(parts ?? ""), 40, 40)));
+        }
+        catch (StudyFileException wrong)
+        {
+            return Changed(Refused(wrong.Message));
+        }
+    }
+
+    public IActionResult OnPostUnit(long version, string? word, string? meaning) => Changed(Save(version, new SetUnit(word ?? "", meaning ?? "")));
+
+    public IActionResult OnPostRemoveUnit(long version, string? word) => Changed(Save(version, new RemoveUnit(word ?? "")));
+
+    /// <summary>Another draw of the random inputs.</summary>
+    public IActionResult OnPostDraw(long version) => Changed(Save(version, new SetSeed((Document.Seed + 1) % 1_000_000_000)));
+
+    /// <summary>A handle of a named law that was dragged to a place.</summary>
+    public IActionResult OnPostHandle(long version, string partId, PartField field, double x, double y) => Changed(Save(version, new DragHandle(partId, field, x, y)));
 
     public IActionResult OnPostSpan(long version, string? start, string? end) =>
         double.TryParse(start, NumberStyles.Float, CultureInfo.InvariantCulture, out var from) && double.TryParse(end, NumberStyles.Float, CultureInfo.InvariantCulture, out var to)
             ? Changed(Save(version, new SetSpan(from, to)))
-            : Changed(new(SaveOutcome.Refused, State, EditResult.Refused("A time span is two numbers, as in 0 and 150.")));
-
-    public IActionResult OnPostQuestion(long version, string? title, string? question) => Answer(Save(version, new SetQuestion(title ?? "", question ?? "")));
+            : Changed(Refused("A time span is two numbers, as in 0 and 150."));
 
     public IActionResult OnGetPreview(string? text)
     {
@@ -51,9 +109,24 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
         return Partial("_QuickPreview", new QuickPreview(result.Document is null ? [] : edit.Preview(Document), result));
     }
 
+    public IActionResult OnPostQuestion(long version, string? title, string? question, string? description, string? tags, string? origin) =>
+        Answer(Save(version, new SetQuestion(title ?? "", question ?? "", description ?? "", tags ?? "", origin ?? "")));
+
+    /// <summary>Another unit of time; data on the model go with it as a new version, so that undo brings the old one back.</summary>
+    public IActionResult OnPostTimeUnit(long version, string? unit, bool convert)
+    {
+        if (TimeUnit.Find(unit ?? "") is not { } time) return Answer(Refused("Choose one of the units of time."));
+        var data = convert && time != Document.TimeUnit ? Library.Rescaled(State.Id, Document, time) : null;
+        return Answer(Save(version, new SetTimeUnit(time, convert, data)));
+    }
+
     protected override IActionResult Moved(SaveResult result) => IsFragment ? Changed(result) : base.Moved(result);
 
     private bool IsFragment => Request.Headers.ContainsKey("HX-Request");
+
+    private SaveResult Refused(string why) => new(SaveOutcome.Refused, State, EditResult.Refused(why));
+
+    private static ImmutableArray<string> Ids(string? ids) => [.. (ids ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(AddLines.MostParts)];
 
     private PartialViewResult Changed(SaveResult result)
     {

@@ -6,13 +6,20 @@ import { startDragging } from './drag';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startHistory } from './history';
+import { startCompleting } from './complete';
+import { startInserting } from './insert';
+import { startPoints } from './points';
+import { startReordering } from './reorder';
+import { showSelection, startSelection } from './selection';
+import { drawSparks } from './sparks';
+import { applyFilter, startViews } from './views';
 import { parseRun, readRunText, type Run } from './run';
 
 export function startBuild(root: HTMLElement): void {
   const cursor = new TimeCursor();
   const main = root.querySelector<HTMLElement>('#curves')!;
   const curves = new Curves(main, root.querySelector<HTMLElement>('#observed')!, root.querySelector<HTMLElement>('#hidden-curves')!, cursor);
-  let run: Run = { unit: 'day', start: 0, end: 1, times: [], curves: [], failure: null, observed: null };
+  let run: Run = { unit: 'day', start: 0, end: 1, seed: 0, random: false, times: [], curves: [], failure: null, observed: null };
   let text = '';
 
   const follow = (time: number): void => {
@@ -29,13 +36,26 @@ export function startBuild(root: HTMLElement): void {
       curves.show(run, !first);
     }
     restoreOpenLine();
+    applyFilter();
+    showSelection();
+    drawSparks(run);
     follow(cursor.time);
   };
 
+  startCompleting(root);
+  startInserting(root);
+  startSelection(root);
   startLedger(root);
+  startViews(root);
+  startPoints(root);
+  startReordering(root);
   startQuickLine(root);
   startDragging(root.querySelector<HTMLElement>('#diagram-pane')!);
   startHistory();
+  document.addEventListener('keydown', event => {
+    // Another draw of the random inputs by one key, where no text is typed.
+    if (event.key === 'R' && event.shiftKey && !(event.ctrlKey || event.metaKey) && !(event.target as Element).closest('input, textarea, select')) document.getElementById('draw-another')?.click();
+  });
   cursor.onMove(follow);
   main.addEventListener('keydown', event => {
     const direction = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;

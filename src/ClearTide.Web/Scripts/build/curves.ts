@@ -8,11 +8,14 @@ import { svg } from '../chart/svg';
 import type { TimeCursor } from './cursor';
 import type { Curve, Run } from './run';
 
+const draws = 8;
+
 export class Curves {
   private hidden = new Set<string>();
   private zoom: [number, number] | null = null;
   private run: Run | null = null;
-  private before: Run | null = null;
+  private before: Run[] = [];
+  private unit = '';
   private frames: Frame[] = [];
 
   constructor(private main: HTMLElement, private observed: HTMLElement, private hiddenList: HTMLElement, private cursor: TimeCursor) {
@@ -21,7 +24,11 @@ export class Curves {
   }
 
   show(run: Run, changed: boolean): void {
-    if (changed && this.run?.times.length) this.before = this.run;
+    if (changed && this.run?.times.length) {
+      // Earlier draws of one model stay faint together; any other edit leaves the run before it alone.
+      const drawn = run.random && this.run.seed !== run.seed;
+      this.before = drawn ? [...this.before.filter(other => other.seed !== this.run!.seed), this.run].slice(-draws) : [this.run];
+    }
     this.run = run;
     if (this.zoom && (this.zoom[0] < run.start || this.zoom[1] > run.end)) this.zoom = null;
     this.draw();
@@ -43,17 +50,24 @@ export class Curves {
   }
 
   private drawMain(run: Run): void {
-    const all = run.curves.filter(curve => curve.kind === 'compartment');
+    const amounts = run.curves.filter(curve => curve.kind === 'compartment');
+    // One unit, one axis: amounts in another unit are shown in its place.
+    const units = [...new Set(amounts.map(curve => curve.unit))];
+    if (!units.includes(this.unit)) this.unit = units[0] ?? '';
+    this.listUnits(units);
+    const all = amounts.filter(curve => curve.unit === this.unit);
     const shown = all.filter(curve => !this.hidden.has(curve.id));
     const top = Math.max(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
     const lowest = Math.min(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
     const box = this.main.getBoundingClientRect();
-    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: '', label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
+    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
     for (const curve of shown) {
-      const old = this.before?.curves.find(candidate => candidate.id === curve.id);
-      if (old && this.before) drawLine(at, this.before.times, old.values, `line before c${curve.colour}`);
+      for (const before of this.before) {
+        const old = before.curves.find(candidate => candidate.id === curve.id);
+        if (old) drawLine(at, before.times, old.values, `line before c${curve.colour}`);
+      }
     }
     for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
     const edge = this.zoom?.[1] ?? run.end;
@@ -97,6 +111,19 @@ export class Curves {
     });
   }
 
+  private listUnits(units: string[]): void {
+    const place = document.getElementById('curve-units');
+    place?.replaceChildren(...units.length < 2 ? [] : units.map(unit => {
+      const button = document.createElement('button');
+      button.type = 'button';
+      button.className = 'plain';
+      button.textContent = unit || 'no unit';
+      button.setAttribute('aria-pressed', String(unit === this.unit));
+      button.addEventListener('click', () => { this.unit = unit; this.draw(); });
+      return button;
+    }));
+  }
+
   private toggle(curve: Curve): void {
     if (!this.hidden.delete(curve.id)) this.hidden.add(curve.id);
     this.draw();
@@ -127,7 +154,7 @@ export class Curves {
         const flag = svg('g', { class: 'cursor-flag' }, svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }), svg('text', { x, y: 12, 'text-anchor': 'middle' }, text));
         flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
         group.append(flag);
-        for (const curve of run.curves.filter(candidate => candidate.kind === 'compartment' && !this.hidden.has(candidate.id))) {
+        for (const curve of run.curves.filter(candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id))) {
           const value = valueAt(run.times, curve.values, this.cursor.time);
           if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark c${curve.colour}` }));
         }

@@ -27,12 +27,13 @@ export function showDiagramAt(run: Run, time: number): void {
       const text = plate.querySelector('[data-value]');
       if (text) text.textContent = value === null ? '' : value >= 100 ? amount(Math.round(value)) : amount(value);
     } else if (curve.kind === 'flow') {
-      const flow = root.querySelector(`.flow[data-part="${curve.id}"]`);
-      if (!flow) continue;
-      const width = Math.max(1.6, (widest * Math.abs(value ?? 0)) / widestFlow);
-      flow.querySelector('.ribbon')?.setAttribute('stroke-width', width.toFixed(1));
-      const text = flow.querySelector('[data-rate]');
-      if (text) text.textContent = value === null ? '' : `${amount(value)} a ${run.unit}`;
+      for (const flow of root.querySelectorAll<SVGElement>(`.flow[data-part="${curve.id}"]`)) {
+        const carried = value === null ? null : value * Number(flow.dataset.share ?? 1);
+        const width = Math.max(1.6, (widest * Math.abs(carried ?? 0)) / widestFlow);
+        flow.querySelector('.ribbon')?.setAttribute('stroke-width', width.toFixed(1));
+        const text = flow.querySelector('[data-rate]');
+        if (text) text.textContent = carried === null ? '' : `${amount(carried)} a ${run.unit}`;
+      }
     }
   }
 }

@@ -32,7 +32,7 @@ export function startDragging(pane: HTMLElement): void {
   pane.addEventListener('pointerdown', event => {
     const plate = (event.target as Element).closest<SVGGElement>('.plate');
     const root = pane.querySelector<SVGSVGElement>('#diagram');
-    if (!plate || !root || event.button !== 0) return;
+    if (!plate || !root || event.button !== 0 || event.ctrlKey || event.metaKey) return;
     event.preventDefault();
     plate.focus();
     const part = plate.dataset.part!;

@@ -5,6 +5,7 @@ export interface Curve {
   symbol: string;
   label: string;
   colour: number;
+  unit: string;
   provisional: boolean;
   values: (number | null)[];
 }
@@ -22,6 +23,8 @@ export interface Run {
   unit: string;
   start: number;
   end: number;
+  seed: number;
+  random: boolean;
   times: number[];
   curves: Curve[];
   failure: string | null;

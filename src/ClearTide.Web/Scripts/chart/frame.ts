@@ -24,6 +24,7 @@ export interface FrameOptions {
   yTitle: string;
   label: string;
   rightMargin?: number;
+  titleRight?: boolean;
 }
 
 let clips = 0;
@@ -46,7 +47,7 @@ export function frame(options: FrameOptions): Frame {
   root.append(
     svg('defs', {}, svg('clipPath', { id: clip }, svg('rect', { x: left - 1, y: top - 6, width: Math.max(0, right - left + 2), height: bottom - top + 11 }))),
     grid,
-    svg('text', { class: 'y-title', x: left, y: top - 7 }, options.yTitle),
+    svg('text', { class: 'y-title', x: options.titleRight ? right : left, y: top - 7, 'text-anchor': options.titleRight ? 'end' : 'start' }, options.yTitle),
     plot);
   return { root, plot, x, y, left, right, top, bottom };
 }
