@@ -26,6 +26,7 @@ builder.Services.AddSingleton(new Database(dataFolder));
 builder.Services.AddSingleton<StudyStore>();
 builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
+builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();
 builder.Services.AddSingleton<StudyLibrary>();

@@ -15,6 +15,11 @@ public sealed record RibbonView(Flow Part, int Leg, double Share, FlowLine Line,
 /// <summary>What the diagram draws: plates, ribbons with captions, and the part of the paper that holds them.</summary>
 public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList<RibbonView> Ribbons, double Left, double Top, double Width, double Height)
 {
+    /// <summary>All that is to be seen, as a text: two diagrams of one look need no new drawing.</summary>
+    public string Look => string.Join('\n', Plates.Select(plate => $"{plate.Part.Id} {plate.Symbol} {plate.Part.Label} {plate.Part.X} {plate.Part.Y} {plate.Colour} {plate.Unfinished}")
+        .Concat(Ribbons.Select(ribbon => $"{ribbon.Part.Id} {ribbon.Share} {ribbon.Line.Path} {ribbon.Colour} {ribbon.Caption} {ribbon.Ends} {ribbon.Part.Label} {ribbon.Unfinished} {ribbon.CaptionX} {ribbon.CaptionY}"))
+        .Append($"{Left} {Top} {Width} {Height}"));
+
     private const double Margin = 40;
     /// <summary>A letter of a caption is about this wide.</summary>
     private const double CaptionLetter = 6.5;

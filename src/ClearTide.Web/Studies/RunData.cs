@@ -10,7 +10,7 @@ namespace ClearTide.Web.Studies;
 
 /// <summary>
 /// A run as the browser's charts read it. Written number by number: a run of many curves is most of what an edit answers with. Nine digits
-/// are more than a screen can show, and half the bytes of all of them; what is not finite becomes a gap in its curve.
+/// of amounts and six of all else are more than a screen can show, and less than half the bytes of all of them; what is not finite becomes a gap in its curve.
 /// </summary>
 public static class RunData
 {
@@ -71,7 +71,7 @@ public static class RunData
         json.WriteNumber("colour", colour);
         json.WriteString("unit", unit);
         json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
-        Numbers(json, "values", values);
+        Numbers(json, "values", values, kind == "compartment" ? "G9" : "G6");
         json.WriteEndObject();
     }
 
@@ -97,13 +97,13 @@ public static class RunData
         json.WriteEndObject();
     }
 
-    private static void Numbers(Utf8JsonWriter json, string name, IReadOnlyList<double> values)
+    private static void Numbers(Utf8JsonWriter json, string name, IReadOnlyList<double> values, string format = "G9")
     {
         Span<byte> digits = stackalloc byte[32];
         json.WriteStartArray(name);
         for (var k = 0; k < values.Count; k++)
         {
-            if (double.IsFinite(values[k]) && values[k].TryFormat(digits, out var length, "G9", CultureInfo.InvariantCulture)) json.WriteRawValue(digits[..length], skipInputValidation: true);
+            if (double.IsFinite(values[k]) && values[k].TryFormat(digits, out var length, format, CultureInfo.InvariantCulture)) json.WriteRawValue(digits[..length], skipInputValidation: true);
             else json.WriteNullValue();
         }
         json.WriteEndArray();

@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Diagram, ledger, curves and quick line of one study. Edits answer with the pieces of the page that they change.</summary>
-public sealed class BuildModel(StudyStore studies, StudyLibrary library) : StudyPage(studies, library)
+public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCache runs) : StudyPage(studies, library)
 {
     private StudyRun? _run;
 
@@ -25,7 +25,23 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
     [BindProperty(Name = "view", SupportsGet = true)]
     public LedgerView View { get; set; }
 
-    public StudyRun Run => _run ??= StudyRun.Of(Document, Data, HttpContext.RequestAborted);
+    /// <summary>The study's run, made once for each version.</summary>
+    public StudyRun Run
+    {
+        get
+        {
+            if (_run is not null) return _run;
+            _run = runs.Find(State.Id, State.Version) ?? StudyRun.Of(Document, Data, HttpContext.RequestAborted);
+            runs.Keep(State.Id, State.Version, _run);
+            return _run;
+        }
+    }
+
+    /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
+    public IReadOnlyList<LedgerLine>? ChangedLines { get; private set; }
+
+    /// <summary>Whether the edit is to be seen in the diagram.</summary>
+    public bool DiagramChanged { get; private set; }
 
     public DiagramModel Diagram => DiagramModel.Of(Run.Lowered);
 
@@ -130,6 +146,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
 
     private PartialViewResult Changed(SaveResult result)
     {
+        var before = runs.Find(State.Id, State.Version);
         TakeUp(result);
         // What the user typed stays where it is when the edit was refused: only the notice is new.
         if (result.Outcome == SaveOutcome.Refused)
@@ -138,6 +155,13 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library) : Study
             Response.Headers["HX-Reswap"] = "outerHTML";
             return Partial("_Notice", Notice);
         }
-        return Partial("_BuildAnswer", this);
+        if (result.Outcome != SaveOutcome.Saved || View != LedgerView.Parts || before is null) return Partial("_BuildAnswer", this);
+        var ledger = Ledger;
+        ChangedLines = LedgerChanges.Between(LedgerModel.Of(before), ledger);
+        if (ChangedLines is null) return Partial("_BuildAnswer", this);
+        if (ChangedLines.All(line => line.Id != OpenPart) && ledger.Sections.SelectMany(section => section.Lines).FirstOrDefault(line => line.Id == OpenPart) is { } open) ChangedLines = [.. ChangedLines, open];
+        DiagramChanged = DiagramModel.Of(before.Lowered).Look != Diagram.Look;
+        Response.Headers["HX-Reswap"] = "none";
+        return Partial("_BuildChanges", this);
     }
 }

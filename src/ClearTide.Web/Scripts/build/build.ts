@@ -39,7 +39,8 @@ export function startBuild(root: HTMLElement): void {
     applyFilter();
     showSelection();
     drawSparks(run);
-    follow(cursor.time);
+    // The curves are shown first; what follows the cursor comes with the next frame.
+    requestAnimationFrame(() => setTimeout(() => follow(cursor.time)));
   };
 
   startCompleting(root);
@@ -66,7 +67,7 @@ export function startBuild(root: HTMLElement): void {
   // One answer settles several pieces of the page, each with an event of its own: they are taken up together.
   let waiting = false;
   document.addEventListener('htmx:afterSettle', event => {
-    if (waiting || (event.target as Element).id === 'quick-preview') return;
+    if (waiting || (event.target as Element)?.id === 'quick-preview') return;
     waiting = true;
     queueMicrotask(() => {
       waiting = false;

@@ -10,12 +10,19 @@ const peakOf = (values: (number | null)[]): number => values.reduce<number>((mos
 export function showDiagramAt(run: Run, time: number): void {
   const root = document.getElementById('diagram');
   if (!root) return;
+  // One walk over the diagram instead of a search for each part.
+  const drawn = new Map<string, SVGElement[]>();
+  for (const element of root.querySelectorAll<SVGElement>('.plate, .flow')) {
+    const part = element.dataset.part ?? '';
+    if (!drawn.has(part)) drawn.set(part, []);
+    drawn.get(part)!.push(element);
+  }
   const flows = run.curves.filter(curve => curve.kind === 'flow');
   const widestFlow = Math.max(1e-300, ...flows.map(flow => flow.values.reduce<number>((most, value) => Math.max(most, Math.abs(value ?? 0)), 0)));
   for (const curve of run.curves) {
     const value = valueAt(run.times, curve.values, time);
     if (curve.kind === 'compartment') {
-      const plate = root.querySelector(`.plate[data-part="${curve.id}"]`);
+      const plate = drawn.get(curve.id)?.[0];
       if (!plate) continue;
       // Each staff is scaled to its own peak, with a little air above it.
       const top = peakOf(curve.values) * 1.08 || 1;
@@ -27,7 +34,7 @@ export function showDiagramAt(run: Run, time: number): void {
       const text = plate.querySelector('[data-value]');
       if (text) text.textContent = value === null ? '' : value >= 100 ? amount(Math.round(value)) : amount(value);
     } else if (curve.kind === 'flow') {
-      for (const flow of root.querySelectorAll<SVGElement>(`.flow[data-part="${curve.id}"]`)) {
+      for (const flow of drawn.get(curve.id) ?? []) {
         const carried = value === null ? null : value * Number(flow.dataset.share ?? 1);
         const width = Math.max(1.6, (widest * Math.abs(carried ?? 0)) / widestFlow);
         flow.querySelector('.ribbon')?.setAttribute('stroke-width', width.toFixed(1));

@@ -12,13 +12,17 @@ export const openPart = (): string => holder().value;
 
 function mark(): void {
   const part = openPart();
-  for (const item of document.querySelectorAll<HTMLElement>('.line-item')) {
-    const open = item.dataset.part === part;
-    item.classList.toggle('open', open);
-    item.querySelector('.line')?.setAttribute('aria-expanded', String(open));
-    if (!open) item.querySelector('.line-slot')?.replaceChildren();
+  for (const item of document.querySelectorAll<HTMLElement>('.line-item.open')) {
+    if (item.dataset.part === part) continue;
+    item.classList.remove('open');
+    item.querySelector('.line')?.setAttribute('aria-expanded', 'false');
+    item.querySelector('.line-slot')?.replaceChildren();
   }
-  for (const element of document.querySelectorAll<SVGElement>('#diagram [data-part]')) element.classList.toggle('selected', element.dataset.part === part);
+  const open = part === '' ? null : document.getElementById(`line-${part}`);
+  open?.classList.add('open');
+  open?.querySelector('.line')?.setAttribute('aria-expanded', 'true');
+  for (const element of document.querySelectorAll('#diagram .selected')) element.classList.remove('selected');
+  if (part !== '') for (const element of document.querySelectorAll(`#diagram [data-part="${part}"]`)) element.classList.add('selected');
 }
 
 export function closeLine(): void {

@@ -6,6 +6,7 @@ const marker = '"clear-tide-parts"';
 
 /** Marks the chosen parts in ledger and diagram; those that are gone are forgotten. */
 export function showSelection(): void {
+  if (chosen.size === 0 && document.getElementById('selection-bar')!.hidden && !document.querySelector('.chosen')) return;
   for (const part of [...chosen]) if (!document.querySelector(`[data-part="${part}"]`)) chosen.delete(part);
   for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? ''));
   const bar = document.getElementById('selection-bar')!;

@@ -19,12 +19,25 @@ function path(values: (number | null)[]): string {
   return line;
 }
 
+let waiting = 0;
+
+/** Draws them after the curves themselves have been shown: they matter less, and there is one for every line. */
 export function drawSparks(run: Run): void {
+  clearTimeout(waiting);
+  waiting = setTimeout(() => draw(run), 60);
+}
+
+function draw(run: Run): void {
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
   for (const place of document.querySelectorAll<HTMLElement>('.line-spark')) {
     const curve = byId.get(place.dataset.spark ?? '');
     if (!curve) {
       place.replaceChildren();
+      continue;
+    }
+    const drawn = place.querySelector('path');
+    if (drawn) {
+      drawn.setAttribute('d', path(curve.values));
       continue;
     }
     place.replaceChildren(svg('svg', { width, height, viewBox: `0 0 ${width} ${height}`, 'aria-hidden': 'true' }, svg('path', { d: path(curve.values), class: `spark c${curve.colour}`, fill: 'none' })));

@@ -4,6 +4,7 @@ import htmx from '../page/htmx';
 /** Shows the lines whose symbol, label or note holds what is typed. */
 export function applyFilter(): void {
   const wanted = document.querySelector<HTMLInputElement>('#ledger-filter')?.value.trim().toLowerCase() ?? '';
+  if (wanted === '' && !document.querySelector('.ledger [hidden]')) return;
   for (const item of document.querySelectorAll<HTMLElement>('.line-item')) item.hidden = wanted !== '' && !(item.dataset.search ?? '').includes(wanted);
   for (const list of document.querySelectorAll<HTMLElement>('.ledger > ul')) {
     const none = ![...list.children].some(item => !(item as HTMLElement).hidden);
