@@ -51,7 +51,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
             new("Quantities", "", [.. document.Definitions.Where(part => Formula.Read(part.Text).HasNames).Select(Line)]),
             new("Inputs", "", [.. document.Inputs.Select(Line)]),
             new("Response curves", "", [.. document.Curves.Select(Line)]),
-            new("Random inputs", "", [.. document.RandomInputs.Select(Line)]),
+            new("Random inputs", $"seed {document.Seed}", [.. document.RandomInputs.Select(Line)]),
             new("Events", "", [.. document.Events.Select(Line)]),
             new("Assumptions", "", [.. document.Assumptions.Select(Line)]),
             new("Expectations", "", [.. document.Expectations.Select(Line)]),

@@ -43,11 +43,11 @@ public class InferenceTests
     }
 
     [Theory]
-    [InlineData("A -> B : k * A; k = 3 days; A(0) = 5 mg", "is in mg/day, and the formula gives in mg·day", 0)]
+    [InlineData("A -> B : k * A; k = 3 days; A(0) = 5 mg", "is in mg/day, and the formula is in mg·days", 0)]
     [InlineData("A -> B at 0.1 per day; q = A + 3 L; A(0) = 5 mg", "they cannot be added", 0)]
     [InlineData("A -> B at 0.1 per day; q = exp(A); A(0) = 5 mg", "The argument of exp is a pure number", 0)]
-    [InlineData("A -> B : 0.1 * A; A(0) = 5 mg", "the formula gives in mg", 1)]
-    [InlineData("A -> B : k * A; k = 0.3; q = k + 2 mg; A(0) = 5 mg", "is in mg/day, and the formula gives in mg^2", 0)]
+    [InlineData("A -> B : 0.1 * A; A(0) = 5 mg", "the formula is in mg", 1)]
+    [InlineData("A -> B : k * A; k = 0.3; q = k + 2 mg; A(0) = 5 mg", "is in mg/day, and the formula is in mg^2", 0)]
     [InlineData("A -> B at 0.1 per day; q = if(A > 3 days, 1, 2); A(0) = 5 mg", "they cannot be compared", 0)]
     [InlineData("A -> B at 0.1 per day; q = delay(A, 3 mg); A(0) = 5 mg", "is a duration", 0)]
     [InlineData("A -> B at 0.1 per day; f(x) = hill(0, 1, 5 mg, 2); q = f(3 days); A(0) = 5 mg", "is a function of in mg", 0)]

@@ -18,3 +18,19 @@ export async function edited(page, action) {
 export const run = page => page.evaluate(() => JSON.parse(document.getElementById('run-data').textContent));
 
 export const findings = page => page.locator('.finding p').allTextContents();
+
+/** Begins an empty study. */
+export async function begin(page, server, title) {
+  await page.goto(server.url);
+  await page.fill('#title', title);
+  await page.getByRole('button', { name: 'Begin the study' }).click();
+  await page.waitForURL(/\/build$/);
+}
+
+/** Opens a line of the ledger by the name of its button, and waits for its form. */
+export async function openLine(page, name) {
+  const line = page.locator('#ledger').getByRole('button', { name }).first();
+  const part = await line.evaluate(button => button.closest('.line-item').dataset.part);
+  await line.click();
+  await page.locator(`#form-${part}`).waitFor();
+}

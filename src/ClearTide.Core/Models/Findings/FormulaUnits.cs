@@ -42,20 +42,23 @@ internal sealed class FormulaUnits(UnitSolver solver, UnitTable table, Func<stri
     {
         switch (tree)
         {
-            case NumberSyntax number: return number.Unit is null ? UnitTerm.Pure : UnitTerm.Of(table.Read(number.Unit).Unit);
+            case NumberSyntax number: return number.Unit is null ? UnitTerm.Pure : Typed(number.Unit);
             case NameSyntax { Name: "t" }: return UnitTerm.Of(table.TimeMeasure);
             case NameSyntax name: return ofName(name.Name);
             case UnarySyntax { Operator: UnaryOperator.Negate } negation: return Of(negation.Operand);
             case UnarySyntax not:
                 Of(not.Operand);
                 return UnitTerm.Pure;
-            case PerSyntax per: return per.Unit is null ? Of(per.Inner) : Of(per.Inner).Per(UnitTerm.Of(table.Read(per.Unit).Unit));
+            case PerSyntax per: return per.Unit is null ? Of(per.Inner) : Of(per.Inner).Per(Typed(per.Unit));
             case BinarySyntax binary: return Binary(binary);
             case CallSyntax call: return Call(call);
             case UserCallSyntax call: return UserCall(call);
             default: return UnitTerm.Pure;
         }
     }
+
+    /// <summary>A word that names no unit is told elsewhere; here it may be any.</summary>
+    private UnitTerm Typed(UnitText unit) => table.Unknown(unit) is null ? UnitTerm.Of(table.Read(unit).Unit) : solver.NewUnknown(BareRank);
 
     private UnitTerm Binary(BinarySyntax binary)
     {

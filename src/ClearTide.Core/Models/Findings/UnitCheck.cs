@@ -212,6 +212,6 @@ internal sealed class UnitCheck
             return;
         }
         var fix = agreement == Agreement.OtherSize && a.IsKnown && b.IsKnown ? walk.Convert(tree, a.Known, b.Known) : walk.MakeRate(tree, a, b);
-        Report(part.Id, field, new(tree.Span, $"{what} {FormulaUnits.Words(b)}, and the formula gives {FormulaUnits.Words(a)}.", fix));
+        Report(part.Id, field, new(tree.Span, $"{what} {FormulaUnits.Words(b)}, and the formula is {FormulaUnits.Words(a)}.", fix));
     }
 }

@@ -117,6 +117,15 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
             ? Changed(Save(version, new SetSpan(from, to)))
             : Changed(Refused("A time span is two numbers, as in 0 and 150."));
 
+    /// <summary>What would be found at a part if a field were set to what is being typed; nothing is kept.</summary>
+    public IActionResult OnGetCheck(string partId, PartField field, string? value, int at)
+    {
+        var result = new SetField(partId, field, value ?? "", at).Apply(Document);
+        IReadOnlyList<string> said = result.Document is not { } typed ? [result.Refusal!]
+            : [.. Lowering.Lower(typed).Findings.Where(finding => finding.PartId == partId).Select(finding => finding.Message).Distinct().Take(3)];
+        return Partial("_Check", said);
+    }
+
     public IActionResult OnGetPreview(string? text)
     {
         if (string.IsNullOrWhiteSpace(text)) return Partial("_QuickPreview", new QuickPreview([], null));

@@ -6,6 +6,7 @@ import { startDragging } from './drag';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startHistory } from './history';
+import { startChecking } from './check';
 import { startCompleting } from './complete';
 import { startInserting } from './insert';
 import { startPoints } from './points';
@@ -45,6 +46,7 @@ export function startBuild(root: HTMLElement): void {
 
   startCompleting(root);
   startInserting(root);
+  startChecking(root);
   startSelection(root);
   startLedger(root);
   startViews(root);

@@ -1,4 +1,4 @@
-// While a formula is open, clicking a part in ledger or diagram inserts its symbol at the caret.
+// While a formula is being changed, clicking a part in ledger or diagram inserts its symbol at the caret.
 
 /** The formula field that has the focus, or null. */
 export function openFormula(): HTMLInputElement | null {
@@ -19,8 +19,8 @@ export function startInserting(root: HTMLElement): void {
     const field = openFormula();
     const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .line');
     if (!field || !part || event.button !== 0 || event.ctrlKey || event.metaKey) return;
-    // The quick line is always there: only once something stands in it is it a formula that is open.
-    if (field.id === 'quick-line' && field.value === '') return;
+    // A click means the part itself until the formula has been touched; with Alt it always means its symbol.
+    if (!event.altKey && field.value === field.defaultValue) return;
     const id = part.dataset.part ?? part.closest<HTMLElement>('.line-item')?.dataset.part;
     const symbol = document.getElementById(`line-${id}`)?.dataset.name;
     if (!symbol || field.closest('.line-item')?.id === `line-${id}`) return;
