@@ -35,6 +35,15 @@ internal sealed class Parser(string text, List<Token> tokens)
         return (tree, text[start..Math.Max(start, LastEnd)]);
     }
 
+    /// <summary>An interval of time behind “every”: a line, or a unit of time alone for one of it.</summary>
+    public Syntax Interval()
+    {
+        var word = Here;
+        if (word.Kind != TokenKind.Word || TimeUnit.Find(word.Text) is null || Ahead().Is("(")) return Line();
+        Take();
+        return new NumberSyntax(word.Span, 1, "1", false, new(word.Text, [new(word.Text, 1, word.Span)]));
+    }
+
     /// <summary>A number with its sign, its unit or its percent, and nothing else.</summary>
     /// <param name="notUnits">Words that may follow the number and are not its unit.</param>
     public Syntax SignedNumber(IReadOnlySet<string>? notUnits = null)

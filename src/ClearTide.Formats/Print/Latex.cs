@@ -12,8 +12,9 @@ public static class Latex
     public static string Symbol(string symbol)
     {
         var cut = symbol.IndexOf('_', StringComparison.Ordinal);
-        var head = Name(cut > 0 ? symbol[..cut] : symbol);
-        return cut > 0 && cut < symbol.Length - 1 ? $"{head}_{{\\mathrm{{{Escape(symbol[(cut + 1)..])}}}}}" : head;
+        if (cut <= 0 || cut == symbol.Length - 1) return Name(symbol);
+        var head = Name(symbol[..cut]);
+        return $"{head}_{{\\mathrm{{{Escape(symbol[(cut + 1)..])}}}}}";
     }
 
     private static string Name(string name) => Symbols.Greek.ContainsKey(name) ? "\\" + name : name.Length == 1 ? name : $"\\mathrm{{{Escape(name)}}}";
@@ -59,8 +60,8 @@ public static class Latex
         BinaryOperator.GreaterOrEqual => "\\ge",
         BinaryOperator.NotEqual => "\\ne",
         BinaryOperator.Equal => "=",
-        BinaryOperator.And => "\\ \\text{and}\\ ",
-        BinaryOperator.Or => "\\ \\text{or}\\ ",
+        BinaryOperator.And => "\\ \\text{and}\\",
+        BinaryOperator.Or => "\\ \\text{or}\\",
         _ => FormulaText.Sign(op),
     };
 

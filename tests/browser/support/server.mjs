@@ -27,6 +27,10 @@ export class Server {
     });
   }
 
+  get pid() {
+    return this.#process.pid;
+  }
+
   /** Kills the process without warning, as a power cut would. */
   async kill() {
     const gone = new Promise(done => this.#process.once('exit', done));

@@ -173,6 +173,14 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         return document;
     }
 
+    /// <summary>The values, with something in the places that a run fills: a delayed amount is not nothing.</summary>
+    private static double[] Filled(GeneralForm form)
+    {
+        var values = form.ValueVector();
+        foreach (var slot in form.Delays.Select(delay => delay.Slot).Concat(form.Draws.Select(draw => draw.Slot))) values[slot] = 6.1;
+        return values;
+    }
+
     /// <summary>Whether a part comes out as so many powers of the ratio of units times what it was, at amounts and times that mean nothing special.</summary>
     private static bool ComparesBy(StudyDocument before, StudyDocument after, string id, double ratio, double[] powers)
     {
@@ -186,7 +194,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
             {
                 var state = Enumerable.Range(0, a.States.Count).Select(k => 10.0 + 7.3 * k + 3.1 * probe).ToArray();
                 var time = before.Start + (0.31 + 0.2 * probe) * (before.End - before.Start);
-                var (old, fresh) = (a.Graph.Evaluate(was.Node, time, state, a.ValueVector()), b.Graph.Evaluate(now.Node, time * ratio, state, b.ValueVector()));
+                var (old, fresh) = (a.Graph.Evaluate(was.Node, time, state, Filled(a)), b.Graph.Evaluate(now.Node, time * ratio, state, Filled(b)));
                 fits = Math.Abs(fresh - old * Math.Pow(ratio, power)) <= 1e-9 * (Math.Abs(fresh) + Math.Abs(old * Math.Pow(ratio, power)));
             }
             if (fits) return true;

@@ -45,6 +45,6 @@ public sealed record DrawLine(Distribution Distribution, IReadOnlyList<Syntax> A
         {
             throw parser.Wrong(parser.Here.Span, "How often is it drawn anew? Add “every” and a time.", new TextFix("every day", $"{parser.Text[..parser.LastEnd]} every 1 day{parser.Text[parser.LastEnd..]}"));
         }
-        return new(distribution, arguments, parser.Line());
+        return new(distribution, arguments, parser.Interval());
     }
 }

@@ -59,7 +59,12 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
         if (!Begins(parser)) throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
         var kind = parser.Take().Text switch { "at" => TriggerKind.At, "every" => TriggerKind.Every, "when" => TriggerKind.When, _ => TriggerKind.While };
         var date = kind == TriggerKind.At ? DateHere(parser) : null;
-        var trigger = date is not null ? null : kind is TriggerKind.At or TriggerKind.Every ? parser.Line() : parser.Expression();
+        var trigger = date is not null ? null : kind switch
+        {
+            TriggerKind.At => parser.Line(),
+            TriggerKind.Every => parser.Interval(),
+            _ => parser.Expression(),
+        };
         var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
         var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
         parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");

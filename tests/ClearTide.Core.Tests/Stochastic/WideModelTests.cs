@@ -1,0 +1,77 @@
+using ClearTide.Core.Models;
+using ClearTide.Core.Scenarios;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
+using ClearTide.Core.Tests.Models;
+
+namespace ClearTide.Core.Tests.Stochastic;
+
+/// <summary>Fan-outs, stages, limits and scheduled events in exact chance runs.</summary>
+public class WideModelTests
+{
+    private static IReadOnlyList<double[]> Finals(string lines, double end, int replicates)
+    {
+        var model = new CompiledModel(Lowering.Lower(Studies.Of(lines, end)).Form);
+        var values = model.Form.ValueVector();
+        var simulation = new ExactSimulation(model);
+        var start = model.InitialState(values);
+        return [.. Enumerable.Range(0, replicates).Select(replicate => simulation.Run(start, ParameterSchedule.Constant(values), [0, end], 11, replicate).States[start.Length..])];
+    }
+
+    /// <summary>4.5 standard errors of the mean and of the variance: a right sampler fails once in about 100 000 runs.</summary>
+    private static void HasMoments(IReadOnlyList<double> draws, double mean, double variance)
+    {
+        var average = draws.Average();
+        Assert.Equal(mean, average, 4.5 * Math.Sqrt(variance / draws.Count));
+        var squares = draws.Select(draw => (draw - average) * (draw - average)).ToList();
+        var spread = squares.Average();
+        Assert.Equal(variance, spread, 4.5 * Math.Sqrt(squares.Select(square => (square - spread) * (square - spread)).Average() / draws.Count) + 1e-12);
+    }
+
+    [Fact]
+    public void A_fan_out_is_a_binomial_draw_of_what_leaves()
+    {
+        var finals = Finals("I -> R 70%, D the rest after 1 day; I(0) = 200", 200, 1500);
+        Assert.All(finals, final => Assert.Equal(200, final.Sum()));
+        HasMoments([.. finals.Select(final => final[2])], 60, 200 * 0.3 * 0.7);
+    }
+
+    [Fact]
+    public void A_fan_out_to_the_outside_loses_what_goes_there()
+    {
+        var finals = Finals("I -> R 70%, outside the rest after 1 day; I(0) = 200", 200, 1500);
+        HasMoments([.. finals.Select(final => final[1])], 140, 200 * 0.3 * 0.7);
+    }
+
+    [Fact]
+    public void Staged_stays_end_by_the_erlang_law()
+    {
+        // Share still there after 4 days in 3 stages of 5/3 days: e^-x (1 + x + x²/2), x = 2.4; each of 300 is its own draw.
+        var finals = Finals("I -> R after 5 days in 3 stages; I(0) = 300", 4, 1500);
+        var still = Math.Exp(-2.4) * (1 + 2.4 + 2.88);
+        HasMoments([.. finals.Select(final => final[0] + final[1] + final[2])], 300 * still, 300 * still * (1 - still));
+    }
+
+    [Fact]
+    public void An_event_moves_exactly_what_it_says()
+    {
+        var finals = Finals("S -> I at 0.01; V -> : 0 * V; at 3: S -> V : 40; S(0) = 100", 5, 200);
+        Assert.All(finals, final => Assert.Equal((100, 40), (final.Sum(), final[2])));
+        Assert.All(finals, final => Assert.Equal(Math.Floor(final[0]), final[0]));
+    }
+
+    [Fact]
+    public void A_limited_flow_never_takes_what_is_not_there()
+    {
+        var finals = Finals("X -> Y : 30 limited; X(0) = 20", 5, 200);
+        Assert.All(finals, final => Assert.Equal((0.0, 20.0), (final[0], final[1])));
+    }
+
+    [Theory]
+    [InlineData("A -> B : delay(A, 3); A(0) = 5", "Delays with chance are not offered")]
+    [InlineData("A -> B : smooth(A, 3); A(0) = 5", "follows another quantity smoothly")]
+    [InlineData("A -> B at 0.1; when A < 3: A = 5; A(0) = 5", "event with “when”")]
+    [InlineData("A -> B at luck; luck = uniform(0, 1) every day; A(0) = 5", "random inputs")]
+    public void What_chance_cannot_follow_is_refused_in_words(string lines, string words) =>
+        Assert.Contains(words, ChanceRefusal.Of(Lowering.Lower(Studies.Of(lines))));
+}
