@@ -1,8 +1,13 @@
 // Takes the pictures of the README from the built application with the demo study: node docs/screenshots/take.mjs
 import { join } from 'node:path';
 import { openBrowser, openPage } from '../../tests/browser/support/browser.mjs';
+import { addLine, begin, openLine } from '../../tests/browser/support/build.mjs';
 import { Server } from '../../tests/browser/support/server.mjs';
 
+const gulls = ['unit bird; eggs -> chicks after 28 days', 'chicks -> adults 60%, outside the rest after 45 days in 3 stages',
+  'laying = points 0 0, 90 0.01, 140 0.03, 200 0.01, 300 0 smooth then repeat 365 days; crowding(x) = hill(1, 0, 0.8, 3); weather = gamma(1, 0.2) every 14 days',
+  '-> eggs : laying(t) * adults * crowding(adults / room) * weather', 'adults -> : loss * adults; loss = 0.1 per year; room = 900 birds; adults(0) = 400 birds',
+  'while adults > 700: loss = 0.3 per year', 'assume: no birds come from other harbours', 'expect: eggs >= 0'];
 const server = new Server();
 await server.start();
 const browser = await openBrowser();
@@ -16,8 +21,22 @@ try {
     await page.locator('#curves svg').waitFor();
     const study = page.url().replace(/\/build$/, '');
     await page.getByRole('button', { name: /^β,/ }).click();
+    await page.locator('.line-item.open .main-field').waitFor();
     await shoot('build');
     if (suffix) continue;
+    await page.getByRole('button', { name: 'Equations' }).click();
+    await page.getByText('Balances').waitFor();
+    await shoot('equations');
+    await page.getByRole('button', { name: 'Units', exact: true }).click();
+    await page.getByText('Units of the parts').waitFor();
+    await shoot('units');
+    await page.goto(`${server.url}/settings`);
+    await shoot('settings');
+    await begin(page, server, 'Gulls of Tesk');
+    for (const line of gulls) await addLine(page, line);
+    await openLine(page, /^laying/);
+    await page.locator('.points-chart svg').waitFor();
+    await shoot('input');
     await page.goto(`${study}/data`);
     await page.setInputFiles('#file', join(import.meta.dirname, '../../demo/marram-fever-cases.csv'));
     await page.getByRole('button', { name: 'Use these data' }).waitFor();

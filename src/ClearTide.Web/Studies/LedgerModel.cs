@@ -92,7 +92,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
 
     private static string Ends(StudyDocument document, Flow flow)
     {
-        string End(string? id) => document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol) : "<mi></mi>";
+        string End(string? id) => document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol) : flow.FansOut && id is null ? "<mtext>outside</mtext>" : "<mi></mi>";
         return $"{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
 }
