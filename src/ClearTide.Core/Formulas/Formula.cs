@@ -26,17 +26,8 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
 
     private static Formula ReadAnew(string text)
     {
-        try
-        {
-            var parser = new Parser(text, Lexer.Read(text));
-            var tree = parser.Line();
-            parser.ExpectEnd();
-            return new(text, tree, null);
-        }
-        catch (FormulaException wrong)
-        {
-            return new(text, null, wrong.Problem);
-        }
+        var (tree, problem) = Parser.Whole(text, parser => parser.Line());
+        return new(text, tree, problem);
     }
 
     /// <summary>Whether the line holds names, so that it is a quantity and not a plain number.</summary>

@@ -71,6 +71,22 @@ internal sealed class Parser(string text, List<Token> tokens)
             : $"“{Source(Here.Span)}” is not expected here: {what}.");
     }
 
+    /// <summary>Reads a whole text by one rule of the grammar; the first problem where it cannot be read.</summary>
+    public static (T? Read, FormulaProblem? Problem) Whole<T>(string text, Func<Parser, T> rule) where T : class
+    {
+        try
+        {
+            var parser = new Parser(text, Lexer.Read(text));
+            var read = rule(parser);
+            parser.ExpectEnd();
+            return (read, null);
+        }
+        catch (FormulaException wrong)
+        {
+            return (null, wrong.Problem);
+        }
+    }
+
     public string Source(TextSpan span) => text.Substring(span.Start, span.Length);
 
     public FormulaException Wrong(TextSpan span, string message, params TextFix[] fixes) => new(new(span, message, fixes));

@@ -124,4 +124,18 @@ public class LimitedFlowTests
         var run = Run("X -> Y at 0.5 limited; X(0) = 8", 0, 2);
         Assert.Equal(8 * Math.Exp(-1), run.Amount(1, 0), 1e-7);
     }
+
+    [Theory]
+    [InlineData("A -> B : 3 limited; B -> A : 5 limited", "A → B → A")]
+    [InlineData("A -> B : 3 limited; B -> C 50%, D : 5 limited; C -> A : 1 limited", "A → B → C → A")]
+    public void A_circle_is_legal_and_told_with_a_way_out(string lines, string circle)
+    {
+        var document = Studies.Of(lines);
+        var finding = Assert.Single(Lowering.Lower(document).Findings);
+        Assert.Contains(circle, finding.Message);
+        Assert.DoesNotContain(Lowering.Lower(finding.Fixes[0].Edit.Apply(document).Document!).Findings, left => left.Message.Contains("in a circle"));
+    }
+
+    [Fact]
+    public void A_line_of_limited_flows_is_no_circle() => Assert.Empty(Lowering.Lower(Studies.Of("A -> B : 3 limited; B -> C : 5 limited; A -> C : 1 limited")).Findings);
 }

@@ -6,20 +6,7 @@ namespace ClearTide.Core.Models;
 /// <summary>A random input as typed: <c>normal(1, 0.2) every 7 days</c>.</summary>
 public sealed record DrawLine(Distribution Distribution, IReadOnlyList<Syntax> Arguments, Syntax Every)
 {
-    public static (DrawLine? Line, FormulaProblem? Problem) Read(string text)
-    {
-        try
-        {
-            var parser = new Parser(text, Lexer.Read(text));
-            var line = Read(parser);
-            parser.ExpectEnd();
-            return (line, null);
-        }
-        catch (FormulaException wrong)
-        {
-            return (null, wrong.Problem);
-        }
-    }
+    public static (DrawLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     /// <summary>Whether a draw begins here: the name of a distribution with its arguments.</summary>
     internal static bool Begins(Parser parser) => parser.Here.Kind == TokenKind.Word && Distribution.Find(parser.Here.Text) is not null && parser.Ahead().Is("(");

@@ -36,20 +36,7 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
 
     public IEnumerable<Syntax> Trees => new[] { Trigger, From }.OfType<Syntax>().Concat(Actions.SelectMany(action => new[] { action.Target, action.MoveTo, action.Line }.OfType<Syntax>()));
 
-    public static (EventLine? Line, FormulaProblem? Problem) Read(string text)
-    {
-        try
-        {
-            var parser = new Parser(text, Lexer.Read(text));
-            var line = Read(parser);
-            parser.ExpectEnd();
-            return (line, null);
-        }
-        catch (FormulaException wrong)
-        {
-            return (null, wrong.Problem);
-        }
-    }
+    public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     /// <summary>Whether an event begins here.</summary>
     internal static bool Begins(Parser parser) => parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";

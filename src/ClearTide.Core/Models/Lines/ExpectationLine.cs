@@ -25,20 +25,7 @@ public sealed record ExpectationLine(IReadOnlyList<(NameSyntax Name, Syntax Line
 {
     public IEnumerable<Syntax> Trees => With.SelectMany(pair => new[] { pair.Name, pair.Line }).Concat(Tree is null ? [] : [Tree]);
 
-    public static (ExpectationLine? Line, FormulaProblem? Problem) Read(string text)
-    {
-        try
-        {
-            var parser = new Parser(text, Lexer.Read(text));
-            var line = Read(parser);
-            parser.ExpectEnd();
-            return (line, null);
-        }
-        catch (FormulaException wrong)
-        {
-            return (null, wrong.Problem);
-        }
-    }
+    public static (ExpectationLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     private static ExpectationLine Read(Parser parser)
     {

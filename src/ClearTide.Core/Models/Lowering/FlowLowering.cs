@@ -31,6 +31,37 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         Rates.Add(new(Document.Describe(flow), flow.Id, rate));
     }
 
+    /// <summary>Limited flows in a circle are legal, and nothing flows in an empty one that nothing feeds: worth a sentence.</summary>
+    public void CheckCircles()
+    {
+        var limited = Document.Flows.Where(flow => flow is { Limited: true, Kind: RateKind.Whole, From: not null }).ToList();
+        foreach (var first in limited)
+        {
+            var (path, seen) = (new List<Flow> { first }, new HashSet<string> { first.From! });
+            if (!Closes(first.From!, first, limited, path, seen)) continue;
+            var circle = string.Join(" → ", path.Select(flow => Document.Compartment(flow.From)?.Symbol).Append(Document.Compartment(first.From)?.Symbol));
+            build.Findings.AddWithEdits(first.Id, PartField.Limited, Severity.Doubt, null, $"Limited flows run in a circle here: {circle}. Once all of it is empty, only what comes from elsewhere goes round.",
+                [new($"Make {Document.Describe(first)} free", new SetField(first.Id, PartField.Limited, "false"))]);
+            return;
+        }
+    }
+
+    private static bool Closes(string goal, Flow flow, IReadOnlyList<Flow> limited, List<Flow> path, HashSet<string> seen)
+    {
+        foreach (var end in flow.To.Select(target => target.Id).OfType<string>())
+        {
+            if (end == goal) return true;
+            if (!seen.Add(end)) continue;
+            foreach (var next in limited.Where(other => other.From == end))
+            {
+                path.Add(next);
+                if (Closes(goal, next, limited, path, seen)) return true;
+                path.RemoveAt(path.Count - 1);
+            }
+        }
+        return false;
+    }
+
     private bool IsStagedExit(Flow flow, Compartment from) =>
         flow.Stages > 1 && flow.Kind != RateKind.Whole && Document.Flows.First(other => other.From == from.Id && other.Stages > 1).Id == flow.Id;
 

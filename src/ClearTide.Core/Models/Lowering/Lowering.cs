@@ -22,6 +22,7 @@ public static class Lowering
         var draws = new DrawLowering(build, starting).All();
         var flows = new FlowLowering(build, values, running);
         foreach (var flow in document.Flows) flows.Add(flow);
+        flows.CheckCircles();
         var initial = new StartLowering(build, starting).Initial();
         var quantities = running.Quantities();
         events.AddAll();

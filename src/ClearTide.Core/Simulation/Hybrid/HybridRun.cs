@@ -11,15 +11,6 @@ internal sealed unsafe class HybridRun
     /// <summary>Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.</summary>
     private static readonly double[] Looks = [0.25, 0.5, 0.75, 1];
 
-    /// <summary>So many switches in a row, each within this share of the span of the last, are chatter.</summary>
-    private const int ChatterCount = 100;
-    private const double ChatterShare = 1e-6;
-
-    /// <summary>During chatter a state of the switches is held for this share of the span.</summary>
-    private const double Dwell = 5e-4;
-
-    private const int MostEchoes = 2000;
-
     private readonly CompiledModel _model;
     private readonly HybridForm _hybrid;
     private readonly GeneralForm _form;
@@ -35,15 +26,11 @@ internal sealed unsafe class HybridRun
     private readonly EventQueue _events;
     private readonly RunPast? _past;
     private readonly List<SwitchTime> _changes;
-    private readonly SortedSet<double> _echoes = [];
+    private readonly Echoes _echoes;
+    private readonly Chatter _chatter;
     private readonly Stepper _stepper;
     private readonly double _start, _end;
-    private readonly List<RunNote> _notes = [];
     private int _nextChange;
-    private int _quick;
-    private double _lastSwitch;
-    private double _heldUntil = double.NegativeInfinity;
-    private double _chatterSince = double.NaN;
 
     public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, bool keepJumps, int replicate)
     {
@@ -62,6 +49,8 @@ internal sealed unsafe class HybridRun
         _draws.Make(_start, _p);
         if (_form.Draws.Count > 0) _y = model.InitialState(_p.AsSpan(0, _form.ParameterCount), _start);
         _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _start, _y, _p);
+        _echoes = new(_past, _end);
+        _chatter = new(_start, _end);
         _events = new(_form, _start, _p);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
         (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
@@ -98,14 +87,9 @@ internal sealed unsafe class HybridRun
     public Trajectory Run(CancellationToken cancel)
     {
         SettleSwitches(_start);
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        {
-            _limits?.Update(_start, y, p, atStart: true);
-        }
+        UpdateLimits(_start, atStart: true);
         _events.Note(Conditions(_start));
-        Echo(_start);
-        _lastSwitch = _start;
+        _echoes.Add(_start);
         Emit(_start);
         if (Happen(_start)) Emit(_start);
         Restart(_start);
@@ -113,35 +97,22 @@ internal sealed unsafe class HybridRun
         {
             var before = _stepper.Time;
             var stop = NextStop(before);
-            if (_heldUntil > before) stop = Math.Min(stop, _heldUntil);
+            if (_chatter.HeldUntil > before) stop = Math.Min(stop, _chatter.HeldUntil);
             Step(Math.Min(stop, _past is null ? double.PositiveInfinity : before + _past.Shortest));
-            var crossing = _stepper.Time <= _heldUntil ? double.NaN : Crossing(before, _stepper.Time);
+            var crossing = _stepper.Time <= _chatter.HeldUntil ? double.NaN : Crossing(before, _stepper.Time);
             if (!double.IsNaN(crossing)) Cross(before, crossing);
             else Advance(before, stop);
             Guard(cancel);
         }
         _limits?.End(_end);
-        if (!double.IsNaN(_chatterSince)) _notes.Add(new(RunNoteKind.Chatter, "", _chatterSince, Math.Min(_end, Math.Max(_heldUntil, _lastSwitch))));
-        return _record.Finish(_stepper.Steps, [.. _notes, .. _limits?.Notes ?? []]);
+        return _record.Finish(_stepper.Steps, [.. _chatter.Notes, .. _limits?.Notes ?? []]);
     }
 
     private double NextStop(double time)
     {
-        while (_echoes.Count > 0 && _echoes.Min <= time) _echoes.Remove(_echoes.Min);
         var stop = Math.Min(Math.Min(_schedule.NextChange(time), _end), Math.Min(_draws.Next, _events.Next));
         if (_nextChange < _changes.Count) stop = Math.Min(stop, _changes[_nextChange].Time);
-        if (_echoes.Count > 0) stop = Math.Min(stop, _echoes.Min);
-        return Math.Max(stop, Math.BitIncrement(time));
-    }
-
-    /// <summary>A jump at a time comes back after each delay; those further in the past only blunt the solution's higher derivatives.</summary>
-    private void Echo(double time)
-    {
-        if (_past is null) return;
-        foreach (var first in _past.Echoes(time))
-        {
-            for (var turn = 1; turn <= 5 && time + turn * (first - time) < _end && _echoes.Count < MostEchoes; turn++) _echoes.Add(time + turn * (first - time));
-        }
+        return Math.Max(Math.Min(stop, _echoes.Next(time)), Math.BitIncrement(time));
     }
 
     /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just ahead.</summary>
@@ -264,29 +235,16 @@ internal sealed unsafe class HybridRun
         SampleUntil(time);
         _stepper.At(time, _y);
         Emit(time, ifJump: true);
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        {
-            _limits?.Update(time, y, p);
-        }
+        UpdateLimits(time);
         SettleSwitches(time);
         Rise(time);
         // What is due at just this time must not be passed over by ending the step here.
         Happen(time);
         Emit(time);
-        CountChatter(time);
+        _chatter.Take(time);
         // What switches without end is no jump that would be felt again later.
-        if (_quick == 0 && time > _heldUntil) Echo(time);
+        if (_chatter.IsCalm(time)) _echoes.Add(time);
         Restart(time);
-    }
-
-    private void CountChatter(double time)
-    {
-        _quick = time - _lastSwitch < ChatterShare * (_end - _start) ? _quick + 1 : 0;
-        _lastSwitch = time;
-        if (_quick < ChatterCount && !(time <= _heldUntil + Dwell * (_end - _start) && _heldUntil > double.NegativeInfinity)) return;
-        if (double.IsNaN(_chatterSince)) _chatterSince = time;
-        _heldUntil = time + Dwell * (_end - _start);
     }
 
     /// <summary>Takes up a whole step, and what is due at its end.</summary>
@@ -297,11 +255,8 @@ internal sealed unsafe class HybridRun
         _limits?.Hold(_stepper.StateInPlace);
         SampleUntil(time);
         _stepper.State.CopyTo(_y);
-        if (time <= _heldUntil)
-        {
-            // While a state of the switches is held they may turn without ending steps, but not for longer.
-            if (time >= _heldUntil || _stepper.Time == stop) Hold(time);
-        }
+        // While a state of the switches is held they may turn without ending steps, but not for longer.
+        if (time <= _chatter.HeldUntil && time == stop) Hold(time);
         if (time < stop)
         {
             if (_record.IsDue(time)) Emit(time);
@@ -315,8 +270,7 @@ internal sealed unsafe class HybridRun
     private void Hold(double time)
     {
         if (!SettleSwitches(time)) return;
-        _heldUntil = time + Dwell * (_end - _start);
-        _lastSwitch = time;
+        _chatter.Hold(time);
         Restart(time);
     }
 
@@ -337,15 +291,20 @@ internal sealed unsafe class HybridRun
             any = true;
         }
         if (!any) return false;
+        UpdateLimits(time, atStart: atOnce > 0);
+        SettleSwitches(time);
+        Rise(time);
+        _echoes.Add(time);
+        return true;
+    }
+
+    private void UpdateLimits(double time, bool atStart = false)
+    {
         fixed (double* y = _y)
         fixed (double* p = _p)
         {
-            _limits?.Update(time, y, p, atStart: atOnce > 0);
+            _limits?.Update(time, y, p, atStart);
         }
-        SettleSwitches(time);
-        Rise(time);
-        Echo(time);
-        return true;
     }
 
     private void Act(ModelEvent rule, double time, ref int atOnce)
@@ -378,11 +337,7 @@ internal sealed unsafe class HybridRun
         while (_events.TakeRisen(Conditions(time)) is { } rule)
         {
             Act(rule, time, ref atOnce);
-            fixed (double* y = _y)
-            fixed (double* p = _p)
-            {
-                _limits?.Update(time, y, p, atStart: true);
-            }
+            UpdateLimits(time, atStart: true);
             SettleSwitches(time);
         }
     }
