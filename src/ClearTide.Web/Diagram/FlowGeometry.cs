@@ -40,7 +40,10 @@ public static class FlowGeometry
             else if (from is not null) docks.Add(new(id, from.Id, Side.Bottom, true, from.X));
             else if (to is not null) docks.Add(new(id, to.Id, Side.Left, false, to.Y));
         }
-        return legs.GroupBy(leg => leg.Id.Id).ToDictionary(group => group.Key, IReadOnlyList<FlowLine> (group) => [.. group.Select(leg => Line(docks, leg.Id, leg.From, leg.To))]);
+        // The flows on one side of a plate, in the order of what they lead to.
+        var rows = docks.GroupBy(dock => (dock.Plate, dock.Side)).SelectMany(row => row.OrderBy(dock => dock.Towards).ThenBy(dock => dock.Leg.Id, StringComparer.Ordinal).Select((dock, place) => (dock, Share: (place + 1.0) / (row.Count() + 1))))
+            .ToDictionary(pair => (pair.dock.Leg, pair.dock.Leaves), pair => (pair.dock.Side, pair.Share));
+        return legs.GroupBy(leg => leg.Id.Id).ToDictionary(group => group.Key, IReadOnlyList<FlowLine> (group) => [.. group.Select(leg => Line(rows, leg.Id, leg.From, leg.To))]);
     }
 
     /// <summary>Where one line of a flow meets a plate.</summary>
@@ -48,10 +51,10 @@ public static class FlowGeometry
     /// <param name="Towards">Where along the side it heads for.</param>
     private sealed record DockPlace((string Id, int Place) Leg, string Plate, Side Side, bool Leaves, double Towards);
 
-    private static FlowLine Line(List<DockPlace> docks, (string, int) leg, Compartment? from, Compartment? to)
+    private static FlowLine Line(Dictionary<((string, int), bool), (Side Side, double Share)> docks, (string, int) leg, Compartment? from, Compartment? to)
     {
-        var start = from is null ? ((double X, double Y, Side Side)?)null : Dock(docks, leg, from, true);
-        var end = to is null ? ((double X, double Y, Side Side)?)null : Dock(docks, leg, to, false);
+        var start = from is null ? ((double X, double Y, Side Side)?)null : Dock(docks[(leg, true)], from);
+        var end = to is null ? ((double X, double Y, Side Side)?)null : Dock(docks[(leg, false)], to);
         var a = start ?? Open(end!.Value);
         var b = end ?? Open(start!.Value);
         var reach = Math.Max(28, 0.5 * (a.Side is Side.Left or Side.Right ? Math.Abs(b.X - a.X) : Math.Abs(b.Y - a.Y)));
@@ -69,13 +72,11 @@ public static class FlowGeometry
 
     private static double Along(Side side, Compartment other) => side is Side.Left or Side.Right ? other.Y : other.X;
 
-    /// <summary>Where a flow meets a plate: flows on one side share its length in the order of what they lead to.</summary>
-    private static (double X, double Y, Side Side) Dock(List<DockPlace> docks, (string, int) leg, Compartment plate, bool leaves)
+    /// <summary>Where a flow meets a plate: flows on one side share its length.</summary>
+    private static (double X, double Y, Side Side) Dock((Side Side, double Share) place, Compartment plate)
     {
-        var mine = docks.First(dock => dock.Leg == leg && dock.Plate == plate.Id && dock.Leaves == leaves);
-        var row = docks.Where(dock => dock.Plate == plate.Id && dock.Side == mine.Side).OrderBy(dock => dock.Towards).ThenBy(dock => dock.Leg.Id, StringComparer.Ordinal).ToList();
-        var share = (row.FindIndex(dock => dock.Leg == leg && dock.Leaves == leaves) + 1.0) / (row.Count + 1);
-        return mine.Side switch
+        var (side, share) = place;
+        return side switch
         {
             Side.Left => (plate.X, plate.Y + share * Height, Side.Left),
             Side.Right => (plate.X + Width, plate.Y + share * Height, Side.Right),

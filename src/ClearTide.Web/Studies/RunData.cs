@@ -14,7 +14,7 @@ namespace ClearTide.Web.Studies;
 /// </summary>
 public static class RunData
 {
-    /// <summary>The run as JSON; the page encodes it like any other text.</summary>
+    /// <summary>The run as JSON that can stand in a page as it is: the writer's own encoder leaves no sign in it that HTML reads.</summary>
     public static string Json(StudyRun run, DataSet? data)
     {
         var buffer = new ArrayBufferWriter<byte>(1 << 16);
@@ -99,13 +99,23 @@ public static class RunData
 
     private static void Numbers(Utf8JsonWriter json, string name, IReadOnlyList<double> values, string format = "G9")
     {
-        Span<byte> digits = stackalloc byte[32];
-        json.WriteStartArray(name);
+        // One raw value for the whole list: a writer that looks at each number costs as much as the digits themselves.
+        var room = ArrayPool<byte>.Shared.Rent(26 * values.Count + 2);
+        var at = 0;
+        room[at++] = (byte)'[';
         for (var k = 0; k < values.Count; k++)
         {
-            if (double.IsFinite(values[k]) && values[k].TryFormat(digits, out var length, format, CultureInfo.InvariantCulture)) json.WriteRawValue(digits[..length], skipInputValidation: true);
-            else json.WriteNullValue();
+            if (k > 0) room[at++] = (byte)',';
+            if (double.IsFinite(values[k]) && values[k].TryFormat(room.AsSpan(at, 25), out var length, format, CultureInfo.InvariantCulture)) at += length;
+            else
+            {
+                "null"u8.CopyTo(room.AsSpan(at));
+                at += 4;
+            }
         }
-        json.WriteEndArray();
+        room[at++] = (byte)']';
+        json.WritePropertyName(name);
+        json.WriteRawValue(room.AsSpan(0, at), skipInputValidation: true);
+        ArrayPool<byte>.Shared.Return(room);
     }
 }

@@ -14,7 +14,7 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Diagram, ledger, curves and quick line of one study. Edits answer with the pieces of the page that they change.</summary>
 public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCache runs) : StudyPage(studies, library)
 {
-    private StudyRun? _run;
+    private StudyView? _shown;
 
     public override Step Step => Step.Build;
 
@@ -25,17 +25,19 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
     [BindProperty(Name = "view", SupportsGet = true)]
     public LedgerView View { get; set; }
 
-    /// <summary>The study's run, made once for each version.</summary>
-    public StudyRun Run
+    /// <summary>What is shown of this version, worked out once.</summary>
+    private StudyView Shown
     {
         get
         {
-            if (_run is not null) return _run;
-            _run = runs.Find(State.Id, State.Version) ?? StudyRun.Of(Document, Data, HttpContext.RequestAborted);
-            runs.Keep(State.Id, State.Version, _run);
-            return _run;
+            if (_shown is not null) return _shown;
+            _shown = runs.Find(State.Id, State.Version) ?? new(StudyRun.Of(Document, Data, HttpContext.RequestAborted));
+            runs.Keep(State.Id, State.Version, _shown);
+            return _shown;
         }
     }
+
+    public StudyRun Run => Shown.Run;
 
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
     public IReadOnlyList<LedgerLine>? ChangedLines { get; private set; }
@@ -43,9 +45,9 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
     /// <summary>Whether the edit is to be seen in the diagram.</summary>
     public bool DiagramChanged { get; private set; }
 
-    public DiagramModel Diagram => DiagramModel.Of(Run.Lowered);
+    public DiagramModel Diagram => Shown.Diagram;
 
-    public LedgerModel Ledger => LedgerModel.Of(Run);
+    public LedgerModel Ledger => Shown.Ledger;
 
     public string RunJson => RunData.Json(Run, Data);
 
@@ -168,10 +170,10 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
         }
         if (result.Outcome != SaveOutcome.Saved || View != LedgerView.Parts || before is null) return Partial("_BuildAnswer", this);
         var ledger = Ledger;
-        ChangedLines = LedgerChanges.Between(LedgerModel.Of(before), ledger);
+        ChangedLines = LedgerChanges.Between(before.Ledger, ledger);
         if (ChangedLines is null) return Partial("_BuildAnswer", this);
         if (ChangedLines.All(line => line.Id != OpenPart) && ledger.Sections.SelectMany(section => section.Lines).FirstOrDefault(line => line.Id == OpenPart) is { } open) ChangedLines = [.. ChangedLines, open];
-        DiagramChanged = DiagramModel.Of(before.Lowered).Look != Diagram.Look;
+        DiagramChanged = before.Diagram.Look != Diagram.Look;
         Response.Headers["HX-Reswap"] = "none";
         return Partial("_BuildChanges", this);
     }

@@ -1,0 +1,17 @@
+using ClearTide.Core.Models;
+using ClearTide.Web.Diagram;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>A version of a study as Build shows it: its run, and the ledger and diagram that follow from it, each worked out once.</summary>
+public sealed class StudyView(StudyRun run)
+{
+    private readonly Lazy<LedgerModel> _ledger = new(() => LedgerModel.Of(run));
+    private readonly Lazy<DiagramModel> _diagram = new(() => DiagramModel.Of(run.Lowered));
+
+    public StudyRun Run => run;
+
+    public LedgerModel Ledger => _ledger.Value;
+
+    public DiagramModel Diagram => _diagram.Value;
+}
