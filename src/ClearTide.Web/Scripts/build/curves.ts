@@ -8,7 +8,7 @@ import { svg } from '../chart/svg';
 import type { TimeCursor } from './cursor';
 import type { Curve, Run } from './run';
 
-const draws = 8;
+const draws = 8, many = 24;
 
 export class Curves {
   private hidden = new Set<string>();
@@ -57,18 +57,20 @@ export class Curves {
     this.listUnits(units);
     const all = amounts.filter(curve => curve.unit === this.unit);
     const shown = all.filter(curve => !this.hidden.has(curve.id));
-    const top = Math.max(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
-    const lowest = Math.min(0, ...shown.flatMap(curve => curve.values.map(value => value ?? 0)));
+    let top = 0, lowest = 0;
+    for (const curve of shown) {
+      for (const value of curve.values) {
+        if (value !== null && value > top) top = value;
+        if (value !== null && value < lowest) lowest = value;
+      }
+    }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
     const box = this.main.getBoundingClientRect();
     const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
-    for (const curve of shown) {
-      for (const before of this.before) {
-        const old = before.curves.find(candidate => candidate.id === curve.id);
-        if (old) drawLine(at, before.times, old.values, `line before c${curve.colour}`);
-      }
-    }
+    // Of many curves the new ones are shown first, and those before them with the next frame.
+    if (shown.length <= many) this.drawBefore(at, shown);
+    else requestAnimationFrame(() => setTimeout(() => { if (this.frames[0] === at) this.drawBefore(at, shown); }));
     for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
     const edge = this.zoom?.[1] ?? run.end;
     drawEndNames(at, shown.map(curve => ({
@@ -80,6 +82,18 @@ export class Curves {
     this.main.replaceChildren(at.root);
     this.frames.push(at);
     this.listHidden(all.filter(curve => this.hidden.has(curve.id)));
+  }
+
+  /** Runs before this one, faint and behind its curves. */
+  private drawBefore(at: Frame, shown: Curve[]): void {
+    const first = at.plot.firstChild;
+    for (const before of this.before) {
+      const byId = new Map(before.curves.map(curve => [curve.id, curve]));
+      for (const curve of shown) {
+        const old = byId.get(curve.id);
+        if (old) at.plot.insertBefore(drawLine(at, before.times, old.values, `line before c${curve.colour}`), first);
+      }
+    }
   }
 
   private drawObserved(run: Run): void {
