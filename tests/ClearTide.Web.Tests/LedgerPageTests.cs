@@ -155,4 +155,17 @@ public sealed partial class LedgerPageTests : IDisposable
         var raw = await visit.Client.GetStringAsync(visit.Address);
         Assert.DoesNotContain("<script>alert", raw);
     }
+
+    [Fact]
+    public async Task Contact_is_said_by_number_or_split_from_the_open_flow()
+    {
+        var visit = await _application.OpenDemo("build");
+        var infection = Parts(visit).First(part => part[0] == 'f');
+        Assert.Contains("contact by share of N, beta in 1/day", await Form(visit, infection));
+        var (status, html) = await visit.Post("Contact", ("partId", infection), ("change", "ByNumber"), ("open", infection));
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Contains("value=\": beta * S * I\"", html);
+        visit = await Visit.Open(visit.Client, visit.Address);
+        Assert.Contains("data-name=\"contacts\"", (await visit.Post("Contact", ("partId", infection), ("change", "Split"))).Html);
+    }
 }
