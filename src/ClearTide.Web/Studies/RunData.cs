@@ -1,5 +1,5 @@
 using System.Buffers;
-using System.Globalization;
+using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
@@ -9,8 +9,8 @@ using ClearTide.Formats.Print;
 namespace ClearTide.Web.Studies;
 
 /// <summary>
-/// A run as the browser's charts read it. Written number by number: a run of many curves is most of what an edit answers with. Nine digits
-/// of amounts and six of all else are more than a screen can show, and less than half the bytes of all of them; what is not finite becomes a gap in its curve.
+/// A run as the browser's charts read it. The numbers of all its curves stand in one block, as little-endian doubles in base64: a run of many
+/// curves is most of what an edit answers with, and digits cost ten times as much to write and to read. What is not finite becomes a gap.
 /// </summary>
 public static class RunData
 {
@@ -27,10 +27,12 @@ public static class RunData
             json.WriteNumber("end", document.End);
             json.WriteNumber("seed", document.Seed);
             json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
-            Numbers(json, "times", run.Run?.Times ?? []);
+            var numbers = new Numbers(run.Run?.Times ?? []);
+            json.WriteNumber("count", numbers.Count);
             json.WriteStartArray("curves");
-            if (run.Run is not null) Curves(json, run);
+            if (run.Run is not null) Curves(json, run, numbers);
             json.WriteEndArray();
+            json.WriteBase64String("numbers", numbers.Bytes);
             json.WriteString("failure", run.Failure);
             json.WritePropertyName("observed");
             if (data is null) json.WriteNullValue();
@@ -40,28 +42,28 @@ public static class RunData
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
     }
 
-    private static void Curves(Utf8JsonWriter json, StudyRun run)
+    private static void Curves(Utf8JsonWriter json, StudyRun run, Numbers numbers)
     {
         var (document, trajectory) = (run.Lowered.Document, run.Run!);
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
-            Curve(json, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k), run.Lowered.Units.Of(part.Id).Unit?.Text() ?? "");
+            Curve(json, numbers, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k), run.Lowered.Units.Of(part.Id).Unit?.Text() ?? "");
         }
         for (var k = 0; k < document.Flows.Length; k++)
         {
             var part = document.Flows[k];
-            Curve(json, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.Target), trajectory.RateColumn(k));
+            Curve(json, numbers, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.Target), trajectory.RateColumn(k));
         }
         for (var k = 0; k < run.Lowered.Form.Quantities.Count; k++)
         {
             var quantity = run.Lowered.Form.Quantities[k];
             var part = document.Part(quantity.PartId)!;
-            Curve(json, run, part.Id, "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
+            Curve(json, numbers, run, part.Id, "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
         }
     }
 
-    private static void Curve(Utf8JsonWriter json, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values, string unit = "")
+    private static void Curve(Utf8JsonWriter json, Numbers numbers, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values, string unit = "")
     {
         json.WriteStartObject();
         json.WriteString("id", id);
@@ -71,8 +73,8 @@ public static class RunData
         json.WriteNumber("colour", colour);
         json.WriteString("unit", unit);
         json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
-        Numbers(json, "values", values, kind == "compartment" ? "G9" : "G6");
         json.WriteEndObject();
+        numbers.Add(values);
     }
 
     private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
@@ -81,8 +83,8 @@ public static class RunData
         json.WriteStartObject();
         json.WriteString("label", run.Lowered.Document.Observations[0].Label);
         json.WriteNumber("interval", last.End - last.Start);
-        Numbers(json, "times", run.Observed?.Times ?? []);
-        Numbers(json, "expected", run.Observed?.Expected ?? []);
+        List(json, "times", run.Observed?.Times ?? []);
+        List(json, "expected", run.Observed?.Expected ?? []);
         json.WriteStartArray("points");
         foreach (var row in data.Rows)
         {
@@ -97,25 +99,41 @@ public static class RunData
         json.WriteEndObject();
     }
 
-    private static void Numbers(Utf8JsonWriter json, string name, IReadOnlyList<double> values, string format = "G9")
+    private static void List(Utf8JsonWriter json, string name, IReadOnlyList<double> values)
     {
-        // One raw value for the whole list: a writer that looks at each number costs as much as the digits themselves.
-        var room = ArrayPool<byte>.Shared.Rent(26 * values.Count + 2);
-        var at = 0;
-        room[at++] = (byte)'[';
-        for (var k = 0; k < values.Count; k++)
+        json.WriteStartArray(name);
+        foreach (var value in values)
         {
-            if (k > 0) room[at++] = (byte)',';
-            if (double.IsFinite(values[k]) && values[k].TryFormat(room.AsSpan(at, 25), out var length, format, CultureInfo.InvariantCulture)) at += length;
-            else
-            {
-                "null"u8.CopyTo(room.AsSpan(at));
-                at += 4;
-            }
+            if (double.IsFinite(value)) json.WriteNumberValue(value);
+            else json.WriteNullValue();
         }
-        room[at++] = (byte)']';
-        json.WritePropertyName(name);
-        json.WriteRawValue(room.AsSpan(0, at), skipInputValidation: true);
-        ArrayPool<byte>.Shared.Return(room);
+        json.WriteEndArray();
+    }
+
+    /// <summary>The times and then every curve, one after the other.</summary>
+    private sealed class Numbers(IReadOnlyList<double> times)
+    {
+        private readonly ArrayBufferWriter<byte> _bytes = Begun(times);
+
+        /// <summary>How many numbers each of them has.</summary>
+        public int Count => times.Count;
+
+        public ReadOnlySpan<byte> Bytes => _bytes.WrittenSpan;
+
+        public void Add(double[] values)
+        {
+            for (var k = 0; k < values.Length; k++)
+            {
+                if (!double.IsFinite(values[k])) values[k] = double.NaN;
+            }
+            _bytes.Write(MemoryMarshal.AsBytes(values.AsSpan()));
+        }
+
+        private static ArrayBufferWriter<byte> Begun(IReadOnlyList<double> times)
+        {
+            var bytes = new ArrayBufferWriter<byte>(1 << 16);
+            foreach (var time in times) bytes.Write(MemoryMarshal.AsBytes(new ReadOnlySpan<double>(in time)));
+            return bytes;
+        }
     }
 }

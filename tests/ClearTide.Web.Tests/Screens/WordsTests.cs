@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text.Json;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
@@ -57,9 +58,16 @@ public class WordsTests
         var json = RunData.Json(StudyRun.Of(document), null);
         Assert.DoesNotContain("<", json);
         using var parsed = JsonDocument.Parse(json);
-        var q = parsed.RootElement.GetProperty("curves").EnumerateArray().Single(curve => curve.GetProperty("symbol").GetString() == "q").GetProperty("values");
-        Assert.Contains(q.EnumerateArray(), value => value.ValueKind == JsonValueKind.Null);
-        Assert.Equal(parsed.RootElement.GetProperty("times").GetArrayLength(), q.GetArrayLength());
+        var symbols = parsed.RootElement.GetProperty("curves").EnumerateArray().Select(curve => curve.GetProperty("symbol").GetString()).ToList();
+        var numbers = MemoryMarshal.Cast<byte, double>(parsed.RootElement.GetProperty("numbers").GetBytesFromBase64()).ToArray().Chunk(parsed.RootElement.GetProperty("count").GetInt32()).ToList();
+        // The times stand first, then one block a curve.
+        Assert.Equal(symbols.Count + 1, numbers.Count);
+        Assert.Equal((0, 20), (numbers[0][0], numbers[0][^1]));
+        var q = numbers[1 + symbols.IndexOf("q")];
+        Assert.Contains(q, double.IsNaN);
+        Assert.DoesNotContain(q, double.IsInfinity);
+        var a = numbers[1 + symbols.IndexOf("A")];
+        Assert.Equal(5 * Math.Exp(-2), a[^1], 5 * 1e-6); // the solver's own tolerance is 1e-7 of the amount
     }
 
     [Fact]

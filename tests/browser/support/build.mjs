@@ -15,7 +15,13 @@ export async function edited(page, action) {
   await page.waitForFunction(before => document.getElementById('version').value !== before, version);
 }
 
-export const run = page => page.evaluate(() => JSON.parse(document.getElementById('run-data').textContent));
+/** The run on the page, its block of numbers taken apart: the times first, then every curve. */
+export async function run(page) {
+  const sent = JSON.parse(await page.locator('#run-data').textContent());
+  const bytes = Buffer.from(sent.numbers, 'base64');
+  const take = k => Array.from({ length: sent.count }, (_, n) => bytes.readDoubleLE(8 * (k * sent.count + n)));
+  return { ...sent, times: take(0), curves: sent.curves.map((curve, k) => ({ ...curve, values: take(k + 1) })) };
+}
 
 export const findings = page => page.locator('.finding p').allTextContents();
 

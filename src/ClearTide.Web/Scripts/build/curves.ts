@@ -60,8 +60,8 @@ export class Curves {
     let top = 0, lowest = 0;
     for (const curve of shown) {
       for (const value of curve.values) {
-        if (value !== null && value > top) top = value;
-        if (value !== null && value < lowest) lowest = value;
+        if (value > top) top = value;
+        if (value < lowest) lowest = value;
       }
     }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.

@@ -54,7 +54,8 @@ export function showLedgerAt(run: Run, time: number): void {
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
   for (const cell of document.querySelectorAll<HTMLElement>('.line-value:not([data-value=""])')) {
     const curve = byId.get(cell.dataset.value ?? '');
-    cell.textContent = curve ? amount(valueAt(run.times, curve.values, time)) : '';
+    const text = curve ? amount(valueAt(run.times, curve.values, time)) : '';
+    if (cell.textContent !== text) cell.textContent = text;
   }
 }
 

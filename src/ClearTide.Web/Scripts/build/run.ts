@@ -7,7 +7,9 @@ export interface Curve {
   colour: number;
   unit: string;
   provisional: boolean;
-  values: (number | null)[];
+  values: Float64Array;
+  /** The greatest size of its values. */
+  peak: number;
 }
 
 export interface Observed {
@@ -25,7 +27,7 @@ export interface Run {
   end: number;
   seed: number;
   random: boolean;
-  times: number[];
+  times: Float64Array;
   curves: Curve[];
   failure: string | null;
   observed: Observed | null;
@@ -33,4 +35,27 @@ export interface Run {
 
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';
 
-export const parseRun = (text: string): Run => JSON.parse(text) as Run;
+type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: Omit<Curve, 'values' | 'peak'>[] };
+
+const peakOf = (values: Float64Array): number => {
+  let peak = 0;
+  for (const value of values) if (Math.abs(value) > peak) peak = Math.abs(value);
+  return peak;
+};
+
+/** The browser's own decoder where it has one; byte by byte takes ten times as long, and a mapped array a hundred times. */
+function bytesOf(text: string): Uint8Array<ArrayBuffer> {
+  const own = (Uint8Array as unknown as { fromBase64?: (text: string) => Uint8Array<ArrayBuffer> }).fromBase64;
+  if (own) return own.call(Uint8Array, text);
+  const signs = atob(text), bytes = new Uint8Array(signs.length);
+  for (let k = 0; k < bytes.length; k++) bytes[k] = signs.charCodeAt(k);
+  return bytes;
+}
+
+/** The numbers come in one block: the times, then every curve. */
+export function parseRun(text: string): Run {
+  const sent = JSON.parse(text) as Sent;
+  const all = new Float64Array(bytesOf(sent.numbers).buffer);
+  const take = (k: number): Float64Array => all.subarray(k * sent.count, (k + 1) * sent.count);
+  return { ...sent, times: take(0), curves: sent.curves.map((curve, k) => ({ ...curve, values: take(k + 1), peak: peakOf(take(k + 1)) })) };
+}

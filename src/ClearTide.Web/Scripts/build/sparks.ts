@@ -4,15 +4,15 @@ import type { Run } from './run';
 
 const width = 44, height = 14, points = 40;
 
-function path(values: (number | null)[]): string {
-  const finite = values.filter((value): value is number => value !== null);
+function path(values: Float64Array): string {
+  const finite = values.filter(value => !Number.isNaN(value));
   if (finite.length < 2) return '';
   const low = Math.min(...finite), high = Math.max(...finite);
   const stride = Math.max(1, Math.floor(values.length / points));
   let line = '';
   for (let k = 0; k < values.length; k += stride) {
     const value = values[k];
-    if (value === null || value === undefined) continue;
+    if (value === undefined || Number.isNaN(value)) continue;
     const x = (k / (values.length - 1)) * width, y = high > low ? height - 1 - ((value - low) / (high - low)) * (height - 2) : height / 2;
     line += `${line ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`;
   }

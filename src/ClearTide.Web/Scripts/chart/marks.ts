@@ -3,9 +3,14 @@ import { area, line } from 'd3-shape';
 import type { Frame } from './frame';
 import { svg } from './svg';
 
-export function drawLine(frame: Frame, times: number[], values: (number | null)[], className: string): SVGPathElement {
-  const path = line<number>().defined(k => values[k] != null).x(k => frame.x(times[k]!)).y(k => frame.y(values[k]!));
-  const element = svg('path', { d: path(times.keys()) ?? '', fill: 'none', class: className });
+/** Samples of a curve; null and NaN are gaps. */
+export type Samples = ArrayLike<number | null>;
+
+const known = (value: number | null | undefined): value is number => value != null && !Number.isNaN(value);
+
+export function drawLine(frame: Frame, times: ArrayLike<number>, values: Samples, className: string): SVGPathElement {
+  const path = line<number>().digits(1).defined(k => known(values[k])).x(k => frame.x(times[k]!)).y(k => frame.y(values[k]!));
+  const element = svg('path', { d: path(Array.from(times, (_, k) => k)) ?? '', fill: 'none', class: className });
   frame.plot.append(element);
   return element;
 }
@@ -47,7 +52,7 @@ export function drawEndNames(frame: Frame, names: EndName[]): void {
 }
 
 /** The value of a sampled curve at any time within its span, between samples on a straight line. */
-export function valueAt(times: number[], values: (number | null)[], time: number): number | null {
+export function valueAt(times: ArrayLike<number>, values: Samples, time: number): number | null {
   if (times.length === 0 || time < times[0]! || time > times[times.length - 1]!) return null;
   let low = 0, high = times.length - 1;
   while (high - low > 1) {
@@ -55,7 +60,7 @@ export function valueAt(times: number[], values: (number | null)[], time: number
     if (times[middle]! <= time) low = middle; else high = middle;
   }
   const a = values[low], b = values[high];
-  if (a == null || b == null) return a ?? b ?? null;
+  if (!known(a) || !known(b)) return known(a) ? a : known(b) ? b : null;
   const span = times[high]! - times[low]!;
   return span > 0 ? a + (b - a) * Math.min(1, (time - times[low]!) / span) : a;
 }
