@@ -37,6 +37,7 @@ public static class FindingText
     {
         SetField set => ("Field", JsonSerializer.Serialize(new { partId = set.PartId, field = set.Field.ToString(), value = set.Value, at = set.At.ToString(CultureInfo.InvariantCulture) })),
         AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
+        SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
         SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
         _ => null,
     };

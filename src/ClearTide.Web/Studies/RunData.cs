@@ -34,6 +34,7 @@ public static class RunData
             json.WriteEndArray();
             json.WriteBase64String("numbers", numbers.Bytes);
             json.WriteString("failure", run.Failure);
+            json.WriteString("remark", CurveRemark.Of(run));
             json.WritePropertyName("observed");
             if (data is null) json.WriteNullValue();
             else Observed(json, run, data);

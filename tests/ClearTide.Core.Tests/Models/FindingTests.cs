@@ -82,4 +82,35 @@ public class FindingTests
         Assert.Contains("A = 5", run.Failure);
         Assert.Contains("without bound", StudyRun.Of(Studies.Of("-> X : X^2; X(0) = 1")).Failure);
     }
+
+    [Theory]
+    [InlineData("A -> B : k * A - m * B; A(0) = 9; k = 0.1; m = 0.2", "k * A", "m * B")]
+    [InlineData("-> A : b * A - d * A * A; A(0) = 9; b = 0.3; d = 0.01", "b * A", "d * A * A")]
+    public void A_net_rate_offers_to_be_two_flows_with_the_same_mean(string lines, string first, string second)
+    {
+        var document = Studies.Of(lines);
+        var finding = Assert.Single(Of(document), finding => finding.Message.Contains("net of two terms"));
+        var split = finding.Fixes[0].Edit.Apply(document).Document!;
+        Assert.Equal([first, second], split.Flows.Select(flow => flow.Rate));
+        Assert.Equal((split.Flows[0].From, split.Flows[0].Target), (split.Flows[1].Target, split.Flows[1].From));
+        Assert.DoesNotContain(Of(split), finding => finding.Message.Contains("net of two terms"));
+        var (before, after) = (StudyRun.Of(document).Run!, StudyRun.Of(split).Run!);
+        // Both solve the same equations; what differs is the order in which terms are added, far below the solver's tolerance.
+        Assert.Equal(before.AmountColumn(0)[^1], after.AmountColumn(0)[^1], 1e-9 * before.AmountColumn(0)[0]);
+    }
+
+    [Theory]
+    [InlineData("A -> B : k * A - 1; A(0) = 9; k = 0.1")]
+    [InlineData("A -> B : k * (A - B); A(0) = 9; k = 0.1")]
+    [InlineData("A -> B : k * A - m * B limited; A(0) = 9; k = 0.1; m = 0.2")]
+    public void Other_rates_are_no_net_of_two_flows(string lines) => Assert.DoesNotContain(Of(Studies.Of(lines)), finding => finding.Message.Contains("net of two terms"));
+
+    [Theory]
+    [InlineData("A -> B : k * A; A(0) = 5", "Dashed curves leave out A → B: its rate is unfinished and counts as zero.")]
+    [InlineData("A -> B at 0.1; A(0) = c", "Dashed curves take A as zero until it has a value.")]
+    [InlineData("A(0) = 5", "There are no flows yet, so amounts stay as they start.")]
+    [InlineData("S -> I : 0.1 * S * I; S(0) = 9", "Nothing moves: every rate is zero, and I starts with nothing. Type an initial amount.")]
+    [InlineData("-> A : 2; A -> at 0.5; A(0) = 4", "What flows in flows out again: no amount changes along this run.")]
+    [InlineData("A -> B at 0.1; A(0) = 5", null)]
+    public void Curves_that_do_not_speak_for_themselves_get_a_sentence(string lines, string? sentence) => Assert.Equal(sentence, CurveRemark.Of(StudyRun.Of(Studies.Of(lines))));
 }

@@ -74,6 +74,10 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         {
             build.Findings.Add(flow.Id, PartField.Rate, Severity.Unfinished, misuse.Span, misuse.Message, [.. misuse.Fixes.Select(fix => (fix.Label, fix.Replacement))]);
         }
+        if (SplitFlow.Terms(flow, tree) is not null)
+        {
+            build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null, "This rate is a net of two terms. A run without chance is the same either way; with chance, two flows would make more noise than their net.", [new("Split into two flows", new SplitFlow(flow.Id))]);
+        }
         if (flow.Kind == RateKind.Whole && from is not null && !flow.Limited && formula.HasNames && !Mentions(tree, from.Symbol, [])) TakesWhatIsNotThere(flow, from);
         else if (flow.Kind == RateKind.Whole && from is not null && !flow.Limited && !formula.HasNames) TakesWhatIsNotThere(flow, from);
         if (flow.Kind != RateKind.Whole && from is null)

@@ -88,6 +88,8 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
 
     public IActionResult OnPostReverse(long version, string partId) => Changed(Save(version, new ReverseFlow(partId)));
 
+    public IActionResult OnPostSplit(long version, string partId) => Changed(Save(version, new SplitFlow(partId)));
+
     public IActionResult OnPostContact(long version, string partId, ContactChange change) => Changed(Save(version, new SetContact(partId, change)));
 
     public IActionResult OnPostReorder(long version, string partId, string? beforeId) => Changed(Save(version, new MoveInLedger(partId, string.IsNullOrEmpty(beforeId) ? null : beforeId)));

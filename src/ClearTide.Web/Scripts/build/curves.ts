@@ -78,6 +78,7 @@ export class Curves {
       hint: `Hide ${curve.symbol}`, onPick: () => this.toggle(curve),
     })));
     attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ name: curve.symbol, value: amount(valueAt(run.times, curve.values, time)), className: `c${curve.colour}` })));
+    if (run.remark) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, run.remark));
     this.attach(at);
     this.main.replaceChildren(at.root);
     this.frames.push(at);

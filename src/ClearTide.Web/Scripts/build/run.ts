@@ -30,6 +30,8 @@ export interface Run {
   times: Float64Array;
   curves: Curve[];
   failure: string | null;
+  /** What has to be known to read the curves. */
+  remark: string | null;
   observed: Observed | null;
 }
 
