@@ -1,8 +1,6 @@
 // From the end of an edit in the ledger to the redrawn curves, in the browser: prints the 50th and 95th percentile in milliseconds.
 // Needs a built application: run ./test or ./run once before. Usage: node bench/edit-latency.mjs [edits] [large]
-// With "large" the study has 60 compartments and 150 flows; its lines come from the bench project, built in Release.
-import { execFileSync } from 'node:child_process';
-import { join } from 'node:path';
+// With "large" it is the demo study of 60 compartments and 150 flows.
 import { openBrowser, openPage } from '../tests/browser/support/browser.mjs';
 import { Server } from '../tests/browser/support/server.mjs';
 
@@ -13,14 +11,7 @@ const browser = await openBrowser();
 try {
   const page = await openPage(browser);
   await page.goto(server.url);
-  if (process.argv[3] === 'large') {
-    await page.fill('#title', 'Five harbour towns');
-    await page.getByRole('button', { name: 'Begin the study' }).click();
-    await page.waitForURL(/build$/);
-    const lines = execFileSync('dotnet', [join(import.meta.dirname, 'ClearTide.Bench/bin/Release/net10.0/ClearTide.Bench.dll'), 'lines']).toString();
-    await page.fill('#quick-line', lines.trim().replaceAll('\n', '; '));
-    await page.press('#quick-line', 'Enter');
-  } else await page.getByText('Marram fever in Quay Ordan').click();
+  await page.getByText(process.argv[3] === 'large' ? 'Marram fever round the estuary' : 'Marram fever in Quay Ordan').click();
   await page.locator('#curves svg').waitFor();
   await page.getByRole('button', { name: /^β,/ }).click();
   await page.locator('.line-item.open .main-field').waitFor();

@@ -74,7 +74,7 @@ var study = Apply(new StudyDocument
 foreach (var (symbol, label, x, y) in plates)
 {
     var id = study.CompartmentBySymbol(symbol)!.Id;
-    study = Apply(Apply(study, new SetField(id, PartField.Label, label)), new MovePlate(id, x, y));
+    study = Apply(Apply(study, new SetField(id, PartField.Label, label)), new MoveOnPaper(id, x, y));
 }
 (string Symbol, string Label, string Note)[] definitions =
 [

@@ -4,12 +4,6 @@ using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
 
-if (args is ["lines"])
-{
-    // The large model as typed, for the measurements in the browser.
-    Console.Write(ClearTide.Bench.LargeModel.Lines());
-    return;
-}
 // One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
 var config = DefaultConfig.Instance
     .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))

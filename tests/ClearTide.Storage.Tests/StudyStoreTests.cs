@@ -74,7 +74,7 @@ public sealed class StudyStoreTests : IDisposable
             Edit edit = random.Next(3) switch
             {
                 0 => new AddLines($"p{k} = {random.Next(100)}"),
-                1 when state.Document.Compartments.Length > 1 => new MovePlate(state.Document.Compartments[0].Id, 10 + k, random.Next(300)),
+                1 when state.Document.Compartments.Length > 1 => new MoveOnPaper(state.Document.Compartments[0].Id, 10 + k, random.Next(300)),
                 _ => new AddLines($"C{k} -> D{k} at 0.{1 + random.Next(8)}"),
             };
             state = Saved(store.Apply(id, state.Version, edit));

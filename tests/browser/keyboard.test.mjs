@@ -64,7 +64,7 @@ test('a part is added, opened, edited, closed and removed', async () => {
 
 test('plates move and the time cursor steps', async () => {
   await tabTo(page, '.plate');
-  const place = () => page.evaluate(() => document.activeElement.getAttribute('transform'));
+  const place = () => page.evaluate(() => document.activeElement.getAttribute('data-box'));
   const at = await place();
   await edited(page, () => page.keyboard.press('ArrowRight'));
   assert.notEqual(await place(), at);

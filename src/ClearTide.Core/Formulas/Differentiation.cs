@@ -11,6 +11,9 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
 {
     private readonly Dictionary<int, int> _done = [];
 
+    /// <summary>Takes a node as independent: its derivative along the direction is given, whatever it is computed from.</summary>
+    public void Fix(int node, int derivative) => _done[node] = derivative;
+
     /// <summary>The node that is the derivative of <paramref name="root"/>.</summary>
     public int Of(int root)
     {

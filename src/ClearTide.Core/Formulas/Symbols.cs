@@ -30,6 +30,18 @@ public static partial class Symbols
         return null;
     }
 
+    /// <summary>A free symbol for a part with this label: its first letter, its initials, its first letters, or its first letter with a number; null where it holds no letter.</summary>
+    public static string? Suggest(string label, IEnumerable<string> taken)
+    {
+        var known = taken.Select(PrintedShape).ToHashSet();
+        var words = Normalize(label).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => string.Concat(word.Where(char.IsLetterOrDigit))).Where(word => word.Length > 0 && char.IsLetter(word[0])).ToList();
+        if (words.Count == 0) return null;
+        var first = char.ToUpperInvariant(words[0][0]).ToString();
+        var initials = string.Concat(words.Select(word => char.ToUpperInvariant(word[0])));
+        var begun = new[] { 2, 3 }.Where(length => words[0].Length >= length).Select(length => first + words[0][1..length]);
+        return new[] { first, initials }.Concat(begun).Concat(Enumerable.Range(2, 9999).Select(number => $"{first}{number}")).First(symbol => Refusal(symbol) is null && !known.Contains(PrintedShape(symbol)));
+    }
+
     /// <summary>Letters that print like Latin ones, under the Latin letter; Greek names under their letter.</summary>
     private static readonly Dictionary<char, char> Lookalikes = Pairs("АВЕКМНОРСТХаеорсухіјѕ", "ABEKMHOPCTXaeopcyxijs").Concat(Pairs("ΑΒΕΖΗΙΚΜΝΟΡΤΥΧο", "ABEZHIKMNOPTYXo")).ToDictionary();
 

@@ -5,7 +5,7 @@ using ClearTide.Core.Models;
 
 namespace ClearTide.Formats.Studies;
 
-/// <summary>Where a flow leads: a plain flow's end is written as its id alone (null for the outside), a fan-out as a list of ends with shares.</summary>
+/// <summary>Where a flow leads: a plain flow's end is written as its id alone (null for the outside), a fan-out or an end that is drawn in a way of its own as a list.</summary>
 internal sealed class FlowEndsConverter : JsonConverter<ImmutableArray<Target>>
 {
     public override bool HandleNull => true;
@@ -20,7 +20,7 @@ internal sealed class FlowEndsConverter : JsonConverter<ImmutableArray<Target>>
 
     public override void Write(Utf8JsonWriter writer, ImmutableArray<Target> value, JsonSerializerOptions options)
     {
-        if (value.Length == 1 && value[0].Share.Length == 0) writer.WriteStringValue(value[0].Id);
+        if (value.Length == 1 && value[0] == new Target(value[0].Id)) writer.WriteStringValue(value[0].Id);
         else JsonSerializer.Serialize(writer, value.ToList(), options);
     }
 }

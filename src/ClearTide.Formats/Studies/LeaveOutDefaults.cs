@@ -35,7 +35,7 @@ internal static class LeaveOutDefaults
     {
         null or "" => true,
         bool on => on == UsuallyOn.Contains(name),
-        int or long => UsuallyOne.Contains(name) ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1 : name is "colour" && (int)value == 0,
+        int or long => UsuallyOne.Contains(name) ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1 : name is "colour" or "captionSize" && (int)value == 0,
         Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
         string => false,
         IEnumerable list => !list.GetEnumerator().MoveNext(),

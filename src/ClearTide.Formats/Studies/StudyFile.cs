@@ -102,9 +102,18 @@ public static class StudyFile
                 throw new StudyFileException($"The flow {flow.Id} has an end that is not in the study. Export it again where it came from.");
             }
         }
+        if (PaperProblem(document)) throw new StudyFileException("Something on the diagram's paper refers to a part that is not in the study. Export it again where it came from.");
         if (document.Inputs.FirstOrDefault(input => PointTables.Problem(input.Points.IsDefault ? [] : input.Points) is not null) is { } input) throw new StudyFileException($"The input {input.Symbol}: {PointTables.Problem(input.Points.IsDefault ? [] : input.Points)}");
         if (document.Flows.FirstOrDefault(flow => QuickLine.StageRefusal(flow.Stages) is not null) is { } staged) throw new StudyFileException($"The flow {staged.Id}: {QuickLine.StageRefusal(staged.Stages)}");
         if (new SetSpan(document.Start, document.End).Apply(document).Refusal is { } refusal) throw new StudyFileException(refusal);
         return document;
+    }
+
+    /// <summary>Whether a region, a reference or a pinned note refers to what is not there, or a compartment is in two regions.</summary>
+    private static bool PaperProblem(StudyDocument document)
+    {
+        var members = document.Regions.SelectMany(region => region.Members).ToList();
+        return members.Count != members.Distinct().Count() || members.Concat(document.References.Select(mark => mark.Of)).Any(id => document.Compartment(id) is null)
+            || document.Texts.Any(text => text.Of is not null && document.Part(text.Of) is null);
     }
 }

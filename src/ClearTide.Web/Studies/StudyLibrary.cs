@@ -21,7 +21,8 @@ public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILog
     public void AddDemoStudies(bool wanted)
     {
         if (!wanted || studies.List().Count > 0) return;
-        foreach (var file in Files(""))
+        // The last one added stands first on the shelf.
+        foreach (var file in Files("").Reverse())
         {
             Add(StudyFile.Read(File.ReadAllText(file)));
             log.LogInformation("Added the demo study {Name}", Name(file));

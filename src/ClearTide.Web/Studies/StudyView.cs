@@ -4,10 +4,11 @@ using ClearTide.Web.Diagram;
 namespace ClearTide.Web.Studies;
 
 /// <summary>A version of a study as Build shows it: its run, and the ledger and diagram that follow from it, each worked out once.</summary>
-public sealed class StudyView(StudyRun run)
+/// <param name="drawnBefore">The diagram of the version before, if it is known: what looks the same is not drawn again.</param>
+public sealed class StudyView(StudyRun run, DiagramModel? drawnBefore = null)
 {
     private readonly Lazy<LedgerModel> _ledger = new(() => LedgerModel.Of(run));
-    private readonly Lazy<DiagramModel> _diagram = new(() => DiagramModel.Of(run.Lowered));
+    private readonly Lazy<DiagramModel> _diagram = new(() => DiagramModel.Of(run.Lowered, drawnBefore));
 
     public StudyRun Run => run;
 

@@ -52,12 +52,12 @@ public class DiagramTests
     public void The_paper_holds_every_plate_wherever_it_was_put()
     {
         var document = Study("A -> B : A; B -> C : B");
-        document = new MovePlate(document.Compartments[2].Id, -900, 1500).Apply(document).Document!;
+        document = new MoveOnPaper(document.Compartments[2].Id, -900, 1500).Apply(document).Document!;
         var diagram = Draw(document);
         foreach (var plate in diagram.Plates)
         {
-            Assert.InRange(plate.Part.X, diagram.Left, diagram.Left + diagram.Width - PlatePlacing.Width);
-            Assert.InRange(plate.Part.Y, diagram.Top, diagram.Top + diagram.Height - PlatePlacing.Height);
+            Assert.InRange(plate.Part.X, diagram.Paper.X, diagram.Paper.Right - PlatePlacing.Width);
+            Assert.InRange(plate.Part.Y, diagram.Paper.Y, diagram.Paper.Bottom - PlatePlacing.Height);
         }
     }
 
@@ -65,8 +65,8 @@ public class DiagramTests
     public void A_wild_gesture_cannot_lose_a_plate()
     {
         var document = Study("A -> B : A");
-        var moved = new MovePlate(document.Compartments[0].Id, 1e9, double.MaxValue).Apply(document).Document!;
-        Assert.InRange(moved.Compartments[0].X, -MovePlate.Reach, MovePlate.Reach);
-        Assert.NotNull(new MovePlate(document.Compartments[0].Id, double.NaN, 0).Apply(document).Refusal);
+        var moved = new MoveOnPaper(document.Compartments[0].Id, 1e9, double.MaxValue).Apply(document).Document!;
+        Assert.InRange(moved.Compartments[0].X, -MoveOnPaper.Reach, MoveOnPaper.Reach);
+        Assert.NotNull(new MoveOnPaper(document.Compartments[0].Id, double.NaN, 0).Apply(document).Refusal);
     }
 }

@@ -107,7 +107,7 @@ public sealed record AddLines(string Text) : Edit
             var targets = item.To.Select(target => new Target(End(target.Symbol, from)?.Id, target.Share)).ToImmutableArray();
             var flow = new Flow(NextId("f"), "", from?.Id, targets, item.Kind, item.Line) { Stages = item.Stages, Limited = item.Limited };
             Document = Document with { Flows = Document.Flows.Add(flow) };
-            var twin = Document.Flows.Any(other => other.Id != flow.Id && other.From == flow.From && other.To.SequenceEqual(flow.To));
+            var twin = Document.Flows.Any(other => other.Id != flow.Id && other.From == flow.From && other.To.Length == flow.To.Length && other.To.Zip(flow.To).All(pair => pair.First.LeadsAs(pair.Second)));
             Said.Add($"adds {(twin ? "another" : "the")} flow {Document.Describe(flow)}");
             return null;
         }

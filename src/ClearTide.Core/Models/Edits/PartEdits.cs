@@ -2,25 +2,6 @@ using System.Collections.Immutable;
 
 namespace ClearTide.Core.Models;
 
-/// <summary>Puts a plate somewhere else on the paper.</summary>
-public sealed record MovePlate(string PartId, double X, double Y) : Edit
-{
-    /// <summary>Plates stay within this distance of the paper's origin, so that a wild gesture cannot lose them.</summary>
-    public const double Reach = 4000;
-
-    public override EditResult Apply(StudyDocument document)
-    {
-        if (!double.IsFinite(X) || !double.IsFinite(Y)) return EditResult.Refused("A place on the paper is two numbers.");
-        if (document.Compartment(PartId) is null) return EditResult.Refused("This compartment is no longer in the study.");
-        return document with
-        {
-            Compartments = document.Compartments.Change(PartId, part => part with { X = Math.Clamp(Math.Round(X), -Reach, Reach), Y = Math.Clamp(Math.Round(Y), -Reach, Reach) }),
-        };
-    }
-
-    public override string Describe(StudyDocument before) => $"{before.Compartment(PartId)?.Symbol}: moved";
-}
-
 /// <summary>Takes parts out of the study; a compartment takes its flows with it. What used them is marked, not changed.</summary>
 public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
 {
@@ -33,8 +14,12 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
         var flows = document.Flows.RemoveAll(flow => gone.Contains(flow.Id) || (flow.From is not null && gone.Contains(flow.From)));
         // One of several ends is taken off; a flow whose last end goes, goes with it.
         flows = [.. flows.Select(flow => flow with { To = flow.To.RemoveAll(target => target.Id is not null && gone.Contains(target.Id)) }).Where(flow => !flow.To.IsEmpty)];
+        foreach (var flow in document.Flows.Where(flow => flows.All(kept => kept.Id != flow.Id))) gone.Add(flow.Id);
         return document with
         {
+            Regions = [.. document.Regions.Select(region => region with { Members = region.Members.RemoveAll(gone.Contains) }).Where(region => !region.Members.IsEmpty)],
+            References = document.References.RemoveAll(reference => gone.Contains(reference.Of)),
+            Texts = document.Texts.RemoveAll(text => text.Of is not null && gone.Contains(text.Of)),
             Compartments = document.Compartments.RemoveAll(part => gone.Contains(part.Id)),
             Flows = flows,
             Definitions = document.Definitions.RemoveAll(part => gone.Contains(part.Id)),

@@ -37,7 +37,7 @@ internal sealed class ValueReader(ModelBuilder build)
         }
         foreach (var part in Document.Flows)
         {
-            Read(part.Id, PartField.Rate, part.Rate, Formulas.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in “after 5 days”.");
+            Read(part.Id, PartField.Rate, part.Rate, Formulas.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in {(part.From is null ? "“5 per day”" : "“after 5 days”")}.");
             for (var k = 0; k < part.To.Length; k++)
             {
                 if (part.To[k].Share.Length == 0) continue;

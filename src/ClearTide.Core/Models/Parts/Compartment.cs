@@ -16,6 +16,9 @@ public sealed record Compartment(string Id, string Symbol, string Label, string 
     /// <summary>Whether chance moves whole units of it.</summary>
     public bool WholeUnits { get; init; } = true;
 
+    /// <summary>Whether automatic arranging leaves its plate where it is.</summary>
+    public bool Pinned { get; init; }
+
     /// <summary>Number of a colour of the palette, or 0 for the one that its place gives.</summary>
     public int Colour { get; init; }
 }

@@ -18,7 +18,20 @@ public enum RateKind
 /// <summary>One end that a flow leads to.</summary>
 /// <param name="Id">Id of the compartment, or null for the outside.</param>
 /// <param name="Share">The share of the flow that goes there, as typed; empty for what the others leave.</param>
-public sealed record Target(string? Id, string Share = "");
+public sealed record Target(string? Id, string Share = "")
+{
+    /// <summary>How far the middle of its ribbon is bent from its natural course; null where it is not.</summary>
+    public Offset? Bend { get; init; }
+
+    /// <summary>How far its caption stands from the middle of the ribbon; null where the program chooses.</summary>
+    public Offset? Caption { get; init; }
+
+    /// <summary>Type size of its caption in paper units, or 0 for the usual one.</summary>
+    public int CaptionSize { get; init; }
+
+    /// <summary>Where it leads and in what share, and nothing of how it is drawn.</summary>
+    public bool LeadsAs(Target other) => (Id, Share) == (other.Id, other.Share);
+}
 
 /// <summary>What moves per unit of time from one compartment to others; null is the outside.</summary>
 /// <param name="From">Id of the compartment it leaves, or null.</param>
@@ -48,6 +61,9 @@ public sealed record Flow(string Id, string Label, string? From, ImmutableArray<
 
     /// <summary>Where its rate comes from, if it is a plain value.</summary>
     public Origin Origin { get; init; }
+
+    /// <summary>Where its open end lies, from the corner of the plate at its other end; null where the program chooses.</summary>
+    public Offset? Open { get; init; }
 
     /// <summary>Whether it starts or ends at this compartment.</summary>
     public bool Touches(string compartmentId) => From == compartmentId || To.Any(target => target.Id == compartmentId);

@@ -57,6 +57,15 @@ public sealed record StudyDocument
 
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 
+    /// <summary>Named areas of the diagram.</summary>
+    public ImmutableArray<Region> Regions { get; init; } = [];
+
+    /// <summary>Compartments shown a second time.</summary>
+    public ImmutableArray<Reference> References { get; init; } = [];
+
+    /// <summary>Words on the diagram's paper.</summary>
+    public ImmutableArray<PaperText> Texts { get; init; } = [];
+
     /// <summary>The number for the next id; ids are never used twice in a study.</summary>
     public int NextId { get; init; } = 1;
 
@@ -77,6 +86,9 @@ public sealed record StudyDocument
     public Definition? DefinitionBySymbol(string symbol) => Definitions.FirstOrDefault(part => part.Symbol == symbol);
 
     public Flow? Flow(string id) => Flows.FirstOrDefault(part => part.Id == id);
+
+    /// <summary>The region that a compartment is in, or null.</summary>
+    public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
 
     /// <summary>The document with one of its parts replaced by another of the same id and kind.</summary>
     public StudyDocument With(IPart part) => part switch

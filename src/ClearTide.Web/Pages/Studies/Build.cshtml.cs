@@ -12,9 +12,10 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Diagram, ledger, curves and quick line of one study. Edits answer with the pieces of the page that they change.</summary>
-public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCache runs) : StudyPage(studies, library)
+public sealed partial class BuildModel(StudyStore studies, StudyLibrary library, RunCache runs) : StudyPage(studies, library)
 {
     private StudyView? _shown;
+    private DiagramModel? _drawnBefore;
 
     public override Step Step => Step.Build;
 
@@ -31,7 +32,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
         get
         {
             if (_shown is not null) return _shown;
-            _shown = runs.Find(State.Id, State.Version) ?? new(StudyRun.Of(Document, Data, HttpContext.RequestAborted));
+            _shown = runs.Find(State.Id, State.Version) ?? new(StudyRun.Of(Document, Data, HttpContext.RequestAborted), _drawnBefore);
             runs.Keep(State.Id, State.Version, _shown);
             return _shown;
         }
@@ -83,8 +84,6 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
     public IActionResult OnPostDefine(long version, string symbol) => Changed(Save(version, new AddParameter(symbol)));
 
     public IActionResult OnPostRemove(long version, string partIds) => Changed(Save(version, new RemoveParts([.. Ids(partIds)])));
-
-    public IActionResult OnPostMove(long version, string partId, double x, double y) => Changed(Save(version, new MovePlate(partId, x, y)));
 
     public IActionResult OnPostReverse(long version, string partId) => Changed(Save(version, new ReverseFlow(partId)));
 
@@ -162,6 +161,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
     private PartialViewResult Changed(SaveResult result)
     {
         var before = runs.Find(State.Id, State.Version);
+        _drawnBefore = before?.Diagram;
         TakeUp(result);
         // What the user typed stays where it is when the edit was refused: only the notice is new.
         if (result.Outcome == SaveOutcome.Refused)
@@ -175,7 +175,7 @@ public sealed class BuildModel(StudyStore studies, StudyLibrary library, RunCach
         ChangedLines = LedgerChanges.Between(before.Ledger, ledger);
         if (ChangedLines is null) return Partial("_BuildAnswer", this);
         if (ChangedLines.All(line => line.Id != OpenPart) && ledger.Sections.SelectMany(section => section.Lines).FirstOrDefault(line => line.Id == OpenPart) is { } open) ChangedLines = [.. ChangedLines, open];
-        DiagramChanged = before.Diagram.Look != Diagram.Look;
+        DiagramChanged = !ReferenceEquals(before.Diagram, Diagram) && before.Diagram.Look != Diagram.Look;
         Response.Headers["HX-Reswap"] = "none";
         return Partial("_BuildChanges", this);
     }

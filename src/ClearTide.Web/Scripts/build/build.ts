@@ -1,10 +1,9 @@
 // The Build page: keeps diagram, ledger and curves in step with each answer of the server and with the time cursor.
 import { Curves } from './curves';
 import { TimeCursor } from './cursor';
-import { showDiagramAt } from './diagram';
-import { startDragging } from './drag';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
+import { startPlaying } from './play';
 import { startHistory } from './history';
 import { startChecking } from './check';
 import { startCompleting } from './complete';
@@ -14,6 +13,10 @@ import { startReordering } from './reorder';
 import { showSelection, startSelection } from './selection';
 import { drawSparks } from './sparks';
 import { applyFilter, startViews } from './views';
+import { showInfluences } from '../paper/influence';
+import { startPaper } from '../paper/paper';
+import { showTides } from '../paper/tides';
+import { restoreView } from '../paper/view';
 import { parseRun, readRunText, type Run } from './run';
 
 export function startBuild(root: HTMLElement): void {
@@ -24,7 +27,7 @@ export function startBuild(root: HTMLElement): void {
   let text = '';
 
   const follow = (time: number): void => {
-    showDiagramAt(run, time);
+    showTides(run, time);
     showLedgerAt(run, time);
   };
   const refresh = (): void => {
@@ -36,6 +39,7 @@ export function startBuild(root: HTMLElement): void {
       cursor.setSpan(run.start, run.end);
       curves.show(run, !first);
     }
+    restoreView();
     restoreOpenLine();
     applyFilter();
     showSelection();
@@ -53,13 +57,16 @@ export function startBuild(root: HTMLElement): void {
   startPoints(root);
   startReordering(root);
   startQuickLine(root);
-  startDragging(root.querySelector<HTMLElement>('#diagram-pane')!);
+  startPaper(root);
+  startPlaying(root, cursor);
   startHistory();
   document.addEventListener('keydown', event => {
     // Another draw of the random inputs by one key, where no text is typed.
     if (event.key === 'R' && event.shiftKey && !(event.ctrlKey || event.metaKey) && !(event.target as Element).closest('input, textarea, select')) document.getElementById('draw-another')?.click();
   });
   cursor.onMove(follow);
+  document.addEventListener('look-changed', () => follow(cursor.time));
+  document.addEventListener('part-marked', showInfluences);
   main.addEventListener('keydown', event => {
     const direction = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
     if (direction === 0 || event.target !== main) return;

@@ -14,6 +14,10 @@ export class TimeCursor {
     if (first) this.time = Math.round(this.time);
   }
 
+  get range(): [number, number] {
+    return this.span;
+  }
+
   move(time: number): void {
     this.time = Math.min(Math.max(time, this.span[0]), this.span[1]);
     for (const listener of this.listeners) listener(this.time);

@@ -77,7 +77,8 @@ export class Curves {
       text: curve.symbol, y: at.y(valueAt(run.times, curve.values, edge) ?? 0), className: `symbol c${curve.colour}`,
       hint: `Hide ${curve.symbol}`, onPick: () => this.toggle(curve),
     })));
-    attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ name: curve.symbol, value: amount(valueAt(run.times, curve.values, time)), className: `c${curve.colour}` })));
+    attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ curve, value: valueAt(run.times, curve.values, time) })).sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
+      .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })));
     if (run.remark) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, run.remark));
     this.attach(at);
     this.main.replaceChildren(at.root);

@@ -23,6 +23,7 @@ function mark(): void {
   open?.querySelector('.line')?.setAttribute('aria-expanded', 'true');
   for (const element of document.querySelectorAll('#diagram .selected')) element.classList.remove('selected');
   if (part !== '') for (const element of document.querySelectorAll(`#diagram [data-part="${part}"]`)) element.classList.add('selected');
+  document.dispatchEvent(new CustomEvent('part-marked'));
 }
 
 export function closeLine(): void {
@@ -37,6 +38,7 @@ export async function openLine(part: string): Promise<void> {
   mark();
   await htmx.ajax('get', `?handler=Line&partId=${encodeURIComponent(part)}`, { source: '#ledger-view', target: slot, swap: 'innerHTML' });
   drawPoints(document);
+  document.dispatchEvent(new CustomEvent('part-marked'));
   slot.querySelector<HTMLElement>('.main-field')?.focus({ preventScroll: true });
   slot.closest('.line-item')?.scrollIntoView({ block: 'nearest' });
 }

@@ -1,5 +1,5 @@
 // A selection of parts, made by Ctrl and click or by key: duplicated, copied, pasted and removed together.
-import htmx from '../page/htmx';
+import { post } from './post';
 
 const chosen = new Set<string>();
 const marker = '"clear-tide-parts"';
@@ -8,19 +8,27 @@ const marker = '"clear-tide-parts"';
 export function showSelection(): void {
   if (chosen.size === 0 && document.getElementById('selection-bar')!.hidden && !document.querySelector('.chosen')) return;
   for (const part of [...chosen]) if (!document.querySelector(`[data-part="${part}"]`)) chosen.delete(part);
-  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? ''));
+  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? '') || (element.dataset.members?.split(' ').every(part => chosen.has(part)) ?? false));
   const bar = document.getElementById('selection-bar')!;
   bar.hidden = chosen.size === 0;
   document.getElementById('selection-count')!.textContent = `${chosen.size} selected`;
 }
 
-function toggle(part: string): void {
-  if (!chosen.delete(part)) chosen.add(part);
+/** The ids of all chosen parts. */
+export const chosenParts = (): Set<string> => chosen;
+
+/** Chooses these parts, besides those chosen before or in their place. */
+export function choose(parts: string[], add: boolean): void {
+  if (!add) chosen.clear();
+  for (const part of parts) chosen.add(part);
   showSelection();
 }
 
-const post = (handler: string, values: Record<string, string>): Promise<void> =>
-  htmx.ajax('post', `?handler=${handler}`, { source: '#diagram-pane', target: '#workspace', swap: 'morph:outerHTML', values });
+function toggle(parts: string[]): void {
+  const all = parts.every(part => chosen.has(part));
+  for (const part of parts) if (all) chosen.delete(part); else chosen.add(part);
+  showSelection();
+}
 
 const ids = (): string => [...chosen].join(',');
 
@@ -39,7 +47,11 @@ async function act(what: string): Promise<void> {
 
 const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 
-const partOf = (target: Element): string | undefined => target.closest<HTMLElement | SVGElement>('.line-item, .plate, .flow')?.dataset.part;
+/** The parts that an element stands for: one, or all of a folded region. */
+function partsOf(target: Element): string[] {
+  const found = target.closest<HTMLElement | SVGElement>('.line-item, .plate, .flow, .region');
+  return found?.dataset.members?.split(' ') ?? (found?.dataset.part ? [found.dataset.part] : []);
+}
 
 export function startSelection(root: HTMLElement): void {
   root.addEventListener('click', event => {
@@ -48,17 +60,17 @@ export function startSelection(root: HTMLElement): void {
       void act(button.dataset.selection!);
       return;
     }
-    const part = partOf(event.target as Element);
-    if (!part || !(event.ctrlKey || event.metaKey)) return;
+    const parts = partsOf(event.target as Element);
+    if (parts.length === 0 || !(event.ctrlKey || event.metaKey)) return;
     event.preventDefault();
     event.stopPropagation();
-    toggle(part);
+    toggle(parts);
   }, { capture: true });
   document.addEventListener('keydown', event => {
     if (isTyping(event.target)) return;
-    const part = partOf(event.target as Element);
+    const parts = partsOf(event.target as Element);
     const command = event.ctrlKey || event.metaKey;
-    if (event.key === 'x' && !command && part) toggle(part);
+    if (event.key === 'x' && !command && parts.length) toggle(parts);
     else if (chosen.size === 0) return;
     else if (event.key === 'Escape') void act('clear');
     else if (event.key === 'Delete') void act('remove');

@@ -12,7 +12,9 @@ export function attachHover(frame: Frame, timeName: (time: number) => string, re
     const at = event.clientX - box.left;
     if (at < frame.left || at > frame.right) { layer.setAttribute('visibility', 'hidden'); return; }
     const time = frame.x.invert(at);
-    const readings = read(time);
+    // As many as there is room for, and word of the others.
+    const all = read(time), room = Math.max(3, Math.floor((frame.bottom - frame.top - 18) / 15));
+    const readings = all.length <= room ? all : [...all.slice(0, room - 1), { name: `${all.length - room + 1} more`, value: '', className: '' }];
     const height = 18 + 15 * readings.length;
     const width = 24 + 7 * Math.max(10, ...readings.map(reading => reading.name.length + reading.value.length));
     const x = at + 12 + width > frame.right ? at - 12 - width : at + 12;

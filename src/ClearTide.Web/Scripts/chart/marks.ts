@@ -28,8 +28,10 @@ export interface EndName { text: string; y: number; className: string; onPick?: 
 
 /** Names at the right ends of curves, pushed apart so that none covers another. */
 export function drawEndNames(frame: Frame, names: EndName[]): void {
-  const gap = 14;
-  const placed = names.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
+  const gap = 14, room = Math.floor((frame.bottom - frame.top) / gap) + 1;
+  // Of more names than there is room for, those of the greatest values are shown; hovering reads the others.
+  const shown = names.length <= room ? names : [...names].sort((a, b) => a.y - b.y).slice(0, room - 1).concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'quiet-name' });
+  const placed = shown.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
   for (let k = 1; k < placed.length; k++) placed[k]!.at = Math.max(placed[k]!.at, placed[k - 1]!.at + gap);
   let floor = frame.bottom + 4;
   for (let k = placed.length - 1; k >= 0; k--) {
