@@ -11,9 +11,6 @@ namespace ClearTide.Storage;
 /// <param name="Redo">What redo would bring back, or null.</param>
 public sealed record StudyState(string Id, long Version, long Revision, StudyDocument Document, string? Undo, string? Redo);
 
-/// <summary>One line of the shelf.</summary>
-public sealed record StudyListing(string Id, string Title, string Question, DateTime Changed, long Revision);
-
 public enum SaveOutcome { Saved, Refused, Stale, Missing }
 
 /// <summary>What became of an edit. A stale one comes with the study as it is now and what was changed last.</summary>
@@ -22,19 +19,13 @@ public sealed record SaveResult(SaveOutcome Outcome, StudyState? State, EditResu
 /// <summary>Studies and their revisions. The log only grows; undo and redo move the head.</summary>
 public sealed class StudyStore(Database database)
 {
+    private readonly DocumentCache _documents = new();
+
     private sealed class HeadRow
     {
         public long Head { get; set; }
         public long Tip { get; set; }
         public long Version { get; set; }
-    }
-
-    public IReadOnlyList<StudyListing> List()
-    {
-        using var connection = database.Open();
-        return [.. connection.Query<(string Id, string Title, string Question, string Changed, long Head)>(
-            "select id, title, question, changed, head from study where owner_id = @owner order by changed desc", new { owner = Database.LocalOwner })
-            .Select(row => new StudyListing(row.Id, row.Title, row.Question, DateTime.Parse(row.Changed, null, System.Globalization.DateTimeStyles.RoundtripKind), row.Head))];
     }
 
     /// <summary>Adds a study; its first revision is the document as given.</summary>
@@ -43,9 +34,9 @@ public sealed class StudyStore(Database database)
         id ??= Database.NewId();
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: false);
-        connection.Execute("insert into study (id, owner_id, title, question, head, tip, version, created, changed) values (@id, @owner, @title, @question, 1, 1, 1, @now, @now)",
-            new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, now = Database.Now }, transaction);
-        Insert(connection, transaction, id, 1, null, "begun", document);
+        connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
+            new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document), words = Shelf.Words(document), now = Database.Now }, transaction);
+        Insert(connection, transaction, id, 1, null, "begun", null, document);
         transaction.Commit();
         return id;
     }
@@ -55,12 +46,6 @@ public sealed class StudyStore(Database database)
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: true);
         return Load(connection, transaction, id);
-    }
-
-    public bool Remove(string id)
-    {
-        using var connection = database.Open();
-        return connection.Execute("delete from study where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner }) > 0;
     }
 
     /// <summary>Applies an edit to the version it was made on and stores the result before it returns.</summary>
@@ -75,19 +60,51 @@ public sealed class StudyStore(Database database)
         if (result.Document is not { } next) return new(SaveOutcome.Refused, state, result);
         if (ReferenceEquals(next, state.Document)) return new(SaveOutcome.Saved, state);
         var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
-        Insert(connection, transaction, id, number, head.Head, edit.Describe(state.Document), next);
-        connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, changed = @now where id = @id",
-            new { id, number, title = next.Title, question = next.Question, now = Database.Now }, transaction);
-        var saved = Load(connection, transaction, id);
+        var folded = Folded(connection, transaction, id, head, edit.Topic);
+        // Told from before the first of the edits that are folded into one.
+        var before = folded is { } from ? _documents.GetOrRead(id, from, () => Blob(connection, transaction, id, from)) : state.Document;
+        Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
+        if (folded is not null) connection.Execute("update revision set folded = 1 where study_id = @id and number = @number", new { id, number = head.Head }, transaction);
+        connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, tags = @tags, words = @words, changed = @now where id = @id",
+            new { id, number, title = next.Title, question = next.Question, tags = Shelf.Tags(next), words = Shelf.Words(next), now = Database.Now }, transaction);
+        var saved = Load(connection, transaction, id, next);
         transaction.Commit();
+        _documents.Keep(id, number, next);
         return new(SaveOutcome.Saved, saved);
     }
+
+    /// <summary>
+    /// The revision that a new edit follows where it takes the place of the last one: an edit of the same field, made just before, that nobody has
+    /// named, undone or gone back to. Null where it is a step of its own.
+    /// </summary>
+    private static long? Folded(SqliteConnection connection, SqliteTransaction transaction, string id, HeadRow head, string? topic) => topic is null || head.Head != head.Tip ? null : connection.ExecuteScalar<long?>(
+        """
+        select parent from revision where study_id = @id and number = @head and topic = @topic and name is null
+            and not exists (select 1 from revision as later where later.study_id = @id and later.parent = @head)
+        """, new { id, head = head.Head, topic }, transaction);
 
     /// <summary>Moves the head to the revision before it.</summary>
     public SaveResult Undo(string id, long version) => Move(id, version, (connection, transaction, head) => Parent(connection, transaction, id, head.Head));
 
     /// <summary>Moves the head one revision towards the tip of the branch it came from.</summary>
     public SaveResult Redo(string id, long version) => Move(id, version, (connection, transaction, head) => Child(connection, transaction, id, head));
+
+    /// <summary>Moves the head to any revision. One that lies aside of the line from the first to the last becomes the end of its own line.</summary>
+    public SaveResult Jump(string id, long version, long number) => Move(id, version, (connection, transaction, head) =>
+    {
+        if (!connection.ExecuteScalar<bool>("select exists (select 1 from revision where study_id = @id and number = @number)", new { id, number }, transaction)) return null;
+        var ahead = connection.ExecuteScalar<bool>(
+            """
+            with recursive way (number, parent) as (
+                select number, parent from revision where study_id = @id and number = @tip
+                union all
+                select revision.number, revision.parent from revision join way on revision.study_id = @id and revision.number = way.parent where way.parent >= @number
+            )
+            select exists (select 1 from way where number = @number)
+            """, new { id, tip = head.Tip, number }, transaction);
+        if (!ahead) connection.Execute("update study set tip = @number where id = @id", new { id, number }, transaction);
+        return number;
+    });
 
     private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow, long?> target)
     {
@@ -100,7 +117,8 @@ public sealed class StudyStore(Database database)
             connection.Execute("update study set head = @number, version = version + 1, changed = @now where id = @id", new { id, number, now = Database.Now }, transaction);
         }
         var state = Load(connection, transaction, id)!;
-        connection.Execute("update study set title = @title, question = @question where id = @id", new { id, title = state.Document.Title, question = state.Document.Question }, transaction);
+        connection.Execute("update study set title = @title, question = @question, tags = @tags, words = @words where id = @id",
+            new { id, title = state.Document.Title, question = state.Document.Question, tags = Shelf.Tags(state.Document), words = Shelf.Words(state.Document) }, transaction);
         transaction.Commit();
         return new(SaveOutcome.Saved, state);
     }
@@ -108,14 +126,17 @@ public sealed class StudyStore(Database database)
     private static HeadRow? Head(SqliteConnection connection, SqliteTransaction transaction, string id) =>
         connection.QuerySingleOrDefault<HeadRow>("select head, tip, version from study where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner }, transaction);
 
-    private static StudyState? Load(SqliteConnection connection, SqliteTransaction transaction, string id)
+    /// <param name="known">The document at the head, where it is at hand.</param>
+    private StudyState? Load(SqliteConnection connection, SqliteTransaction transaction, string id, StudyDocument? known = null)
     {
         if (Head(connection, transaction, id) is not { } head) return null;
-        var blob = connection.ExecuteScalar<byte[]>("select document from revision where study_id = @id and number = @number", new { id, number = head.Head }, transaction)!;
         var undo = Parent(connection, transaction, id, head.Head) is null ? null : Summary(connection, transaction, id, head.Head);
         var redo = Child(connection, transaction, id, head) is { } child ? Summary(connection, transaction, id, child) : null;
-        return new(id, head.Version, head.Head, DocumentBlob.Unpack(blob), undo, redo);
+        return new(id, head.Version, head.Head, known ?? _documents.GetOrRead(id, head.Head, () => Blob(connection, transaction, id, head.Head)), undo, redo);
     }
+
+    private static byte[] Blob(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
+        connection.ExecuteScalar<byte[]>("select document from revision where study_id = @id and number = @number", new { id, number }, transaction)!;
 
     private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);
@@ -134,7 +155,7 @@ public sealed class StudyStore(Database database)
     private static string Summary(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<string>("select summary from revision where study_id = @id and number = @number", new { id, number }, transaction) ?? "";
 
-    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, StudyDocument document) =>
-        connection.Execute("insert into revision (study_id, owner_id, number, parent, summary, document, created) values (@id, @owner, @number, @parent, @summary, @document, @now)",
-            new { id, owner = Database.LocalOwner, number, parent, summary = summary.Length <= 300 ? summary : summary[..299] + "…", document = DocumentBlob.Pack(document), now = Database.Now }, transaction);
+    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, string? topic, StudyDocument document) =>
+        connection.Execute("insert into revision (study_id, owner_id, number, parent, summary, topic, document, created) values (@id, @owner, @number, @parent, @summary, @topic, @document, @now)",
+            new { id, owner = Database.LocalOwner, number, parent, topic, summary = summary.Length <= 300 ? summary : summary[..299] + "…", document = DocumentBlob.Pack(document), now = Database.Now }, transaction);
 }

@@ -24,9 +24,12 @@ builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form 
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
 builder.Services.AddSingleton(new Database(dataFolder));
 builder.Services.AddSingleton<StudyStore>();
+builder.Services.AddSingleton<Shelf>();
+builder.Services.AddSingleton<StudyHistory>();
 builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<RunCache>();
+builder.Services.AddSingleton<ShelfPictures>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();
 builder.Services.AddSingleton<StudyLibrary>();
@@ -44,6 +47,7 @@ app.UseStaticFiles(new StaticFileOptions
     OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",
 });
 app.MapRazorPages();
+app.MapGet("/study.schema.json", () => Results.Text(ClearTide.Formats.Studies.StudySchema.Text, "application/schema+json"));
 app.Services.GetRequiredService<StudyLibrary>().AddDemoStudies(app.Configuration.GetValue("Demo", true));
 app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Tide runs at {string.Join(", ", app.Urls)}"));
 app.Run();

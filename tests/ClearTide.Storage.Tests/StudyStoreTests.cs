@@ -127,7 +127,10 @@ public sealed class StudyStoreTests : IDisposable
         var stored = data.Add(id, "counts", [new DataRow(0, 7, 3)]);
         Assert.Equal([new DataRow(0, 7, 3)], data.Find(id, stored.Id)!.Rows);
         results.Put(id, "fit", "f", "result");
-        Assert.True(studies.Remove(id));
+        var shelf = new Shelf(database);
+        Assert.False(shelf.Delete(id)); // nothing is deleted that was not put away before
+        Assert.True(shelf.Archive(id, archived: true));
+        Assert.True(shelf.Delete(id));
         Assert.Null(studies.Load(id));
         Assert.Null(data.Find(id, stored.Id));
         Assert.Null(results.Newest<string>(id, "fit"));

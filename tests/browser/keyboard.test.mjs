@@ -23,11 +23,12 @@ after(async () => {
 
 test('a study is begun from a pattern', async () => {
   await page.goto(server.url);
+  await tabTo(page, 'a[href="/patterns/epidemic-with-latency"]');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/patterns/);
   await tabTo(page, '#title');
+  await page.keyboard.press('Control+a');
   await page.keyboard.type('Fever in Ammelow');
-  await tabTo(page, 'input[name=pattern]');
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
   await page.locator('#curves svg').waitFor();

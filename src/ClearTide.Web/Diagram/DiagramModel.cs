@@ -67,7 +67,7 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         var plates = nodes.Where(node => node.Kind != DockKind.Region).Select(node => Plate(document, node, unfinished)).ToList();
         var regions = document.Regions.Select(region => new RegionView(region, region.Folded ? nodes.First(node => node.Id == region.Id).Box : Framed(DockNode.Area(document, region)))).ToList();
         var bundles = Bundles(document, nodes);
-        var lines = FlowGeometry.Lines([.. bundles.Select(bundle => bundle.Leg)]);
+        var lines = FlowGeometry.Lines([.. bundles.Select(bundle => bundle.Leg)], nodes);
         var drawn = bundles.Select(bundle => (bundle.Leg, bundle.Strands, Line: lines[bundle.Leg.Key], Caption: Caption(bundle.Strands), Size: Size(bundle.Strands))).ToList();
         var taken = nodes.Select(node => node.Box).Concat(texts.Select(text => text.Box)).Concat(regions.Where(region => !region.Region.Folded).Select(Heading));
         var places = CaptionPlacing.Place([.. drawn.Select(ribbon => Wish(document, ribbon.Strands, ribbon.Line, ribbon.Caption, ribbon.Size))], taken);

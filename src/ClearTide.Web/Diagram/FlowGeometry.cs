@@ -55,7 +55,8 @@ public static class FlowGeometry
     private enum Side { Left, Right, Top, Bottom }
 
     /// <summary>The line of each leg by its key.</summary>
-    public static IReadOnlyDictionary<string, FlowLine> Lines(IReadOnlyList<Leg> legs)
+    /// <param name="nodes">All that stands on the paper: open ends look for a side where nothing is in their way.</param>
+    public static IReadOnlyDictionary<string, FlowLine> Lines(IReadOnlyList<Leg> legs, IReadOnlyList<DockNode> nodes)
     {
         var docks = new List<DockPlace>();
         foreach (var leg in legs)
@@ -68,7 +69,7 @@ public static class FlowGeometry
             }
             else if ((leg.From ?? leg.To) is { } only)
             {
-                var side = leg.Open is { } open ? Towards(only.Box, open) : leg.From is null ? Side.Left : Side.Bottom;
+                var side = leg.Open is { } open ? Towards(only.Box, open) : FreeSide(only, leg.From is null ? [Side.Left, Side.Top, Side.Bottom, Side.Right] : [Side.Bottom, Side.Right, Side.Top, Side.Left], nodes);
                 docks.Add(new(leg.Key, only, side, leg.From is not null, leg.Open is { } place ? (side is Side.Left or Side.Right ? only.Box.Y + place.Y : only.Box.X + place.X) : side is Side.Left ? only.Box.Y : only.Box.X));
             }
         }
@@ -102,6 +103,23 @@ public static class FlowGeometry
     }
 
     private static double Along(Side side, Box other) => side is Side.Left or Side.Right ? other.CentreY : other.CentreX;
+
+    /// <summary>The first side before which there is room for an open end.</summary>
+    private static Side FreeSide(DockNode node, Side[] sides, IReadOnlyList<DockNode> nodes)
+    {
+        Box Before(Side side) => side switch
+        {
+            Side.Left => new(node.Box.X - OpenLength, node.Box.Y, OpenLength, node.Box.Height),
+            Side.Right => new(node.Box.Right, node.Box.Y, OpenLength, node.Box.Height),
+            Side.Top => new(node.Box.X, node.Box.Y - OpenLength, node.Box.Width, OpenLength),
+            _ => new(node.Box.X, node.Box.Bottom, node.Box.Width, OpenLength),
+        };
+        foreach (var side in sides)
+        {
+            if (nodes.All(other => other == node || !other.Box.Overlaps(Before(side)))) return side;
+        }
+        return sides[0];
+    }
 
     /// <summary>The side of a box that faces an open end.</summary>
     private static Side Towards(Box box, Offset open)

@@ -6,6 +6,9 @@ public static class UploadLimits
     /// <summary>The largest request that is read at all.</summary>
     public const long RequestBytes = 64_000_000;
 
+    /// <summary>The largest study file.</summary>
+    public const long StudyBytes = 20_000_000;
+
     /// <summary>The largest table of data.</summary>
     public const long TableBytes = 5_000_000;
 }

@@ -7,7 +7,7 @@ using ClearTide.Storage;
 namespace ClearTide.Web.Studies;
 
 /// <summary>The study files that ship: the demo studies and the starting patterns.</summary>
-public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILogger<StudyLibrary> log)
+public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore dataSets, ILogger<StudyLibrary> log)
 {
     private static string Folder => Path.Combine(AppContext.BaseDirectory, "demo");
 
@@ -20,7 +20,7 @@ public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILog
     /// <summary>Puts the demo studies on a shelf that has never held one.</summary>
     public void AddDemoStudies(bool wanted)
     {
-        if (!wanted || studies.List().Count > 0) return;
+        if (!wanted || shelf.Count(archived: false) + shelf.Count(archived: true) > 0) return;
         // The last one added stands first on the shelf.
         foreach (var file in Files("").Reverse())
         {
@@ -40,6 +40,17 @@ public sealed class StudyLibrary(StudyStore studies, DataSetStore dataSets, ILog
     /// <summary>The data that a document's observation refers to.</summary>
     public DataSet? DataOf(string studyId, StudyDocument document) =>
         document.Observations.IsEmpty ? null : dataSets.Find(studyId, document.Observations[0].DataSet);
+
+    /// <summary>A study with the data it refers to; null where there is none.</summary>
+    public StudyBundle? Bundle(string id) => studies.Load(id) is { } state ? new(state.Document, DataOf(id, state.Document) is { } data ? [data] : []) : null;
+
+    /// <summary>A second study like another one; its id, or null where there is none.</summary>
+    public string? Duplicate(string id)
+    {
+        if (Bundle(id) is not { } bundle) return null;
+        var title = bundle.Document.Title.Length <= 110 ? bundle.Document.Title : bundle.Document.Title[..110];
+        return Add(bundle with { Document = bundle.Document with { Title = title + ", copy" } });
+    }
 
     /// <summary>A new version of the data on a model with its times in another unit; its id, or null where there are no data.</summary>
     public string? Rescaled(string studyId, StudyDocument document, TimeUnit unit)

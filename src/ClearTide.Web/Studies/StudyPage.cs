@@ -41,6 +41,8 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
 
     protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit);
 
+    protected SaveResult Jump(long version, long number) => studies.Jump(State.Id, version, number);
+
     protected SaveResult MoveHead(long version, bool back) => back ? studies.Undo(State.Id, version) : studies.Redo(State.Id, version);
 
     /// <summary>Takes up what became of an edit; true where it was made.</summary>

@@ -10,9 +10,10 @@ public static class Thumbnail
 {
     private const double Width = 180, Height = 84, Margin = 4;
 
-    public static IReadOnlyList<ThumbLine> Of(StudyDocument document)
+    public static IReadOnlyList<ThumbLine> Of(StudyRun made)
     {
-        if (StudyRun.Of(document).Run is not { } run) return [];
+        if (made.Run is not { } run) return [];
+        var document = made.Lowered.Document;
         var columns = Enumerable.Range(0, run.Form.Amounts.Count).Select(run.AmountColumn).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
         if (!(top > 0)) top = 1;

@@ -18,5 +18,7 @@ public sealed record DragHandle(string PartId, PartField Field, double X, double
         return document.With(ResponseCurves.WithLine(curve, Field, dragged.ToString("G4", CultureInfo.InvariantCulture)));
     }
 
+    public override string Topic => $"{PartId} {Field} dragged";
+
     public override string Describe(StudyDocument before) => $"{before.Part(PartId)?.Name}: {Field.ToString().ToLowerInvariant()} dragged";
 }

@@ -25,8 +25,17 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
             Curves = document.Curves.RemoveAll(part => !chosen.Contains(part.Id)),
             RandomInputs = document.RandomInputs.RemoveAll(part => !chosen.Contains(part.Id)),
             Events = document.Events.RemoveAll(part => !chosen.Contains(part.Id)),
+            Assumptions = document.Assumptions.RemoveAll(part => !chosen.Contains(part.Id)),
+            Expectations = document.Expectations.RemoveAll(part => !chosen.Contains(part.Id)),
         };
         return new(parts, document.Units);
+    }
+
+    /// <summary>All parts of a study, with its times counted in another unit.</summary>
+    public static PartSelection Whole(StudyDocument document, TimeUnit unit)
+    {
+        var counted = document.TimeUnit == unit ? document : new SetTimeUnit(unit, Convert: true, null).Apply(document).Document ?? document;
+        return Of(counted, [.. counted.Parts.Select(part => part.Id)]);
     }
 }
 
@@ -59,6 +68,8 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
             Curves = document.Curves.AddRange(copies.Curves.Select(part => part with { Id = ids[part.Id] })),
             RandomInputs = document.RandomInputs.AddRange(copies.RandomInputs.Select(part => part with { Id = ids[part.Id] })),
             Events = document.Events.AddRange(copies.Events.Select(part => part with { Id = ids[part.Id] })),
+            Assumptions = document.Assumptions.AddRange(copies.Assumptions.Select(part => part with { Id = ids[part.Id], Parts = [.. part.Parts.Select(Id).OfType<string>()] })),
+            Expectations = document.Expectations.AddRange(copies.Expectations.Select(part => part with { Id = ids[part.Id] })),
         };
     }
 

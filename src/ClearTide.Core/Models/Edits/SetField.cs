@@ -227,5 +227,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
         return was is null ? $"{name}: {field}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}" : $"{name}: {Short(was)} → {Short(Value.Trim())}";
     }
 
+    public override string Topic => $"{PartId} {Field} {At}";
+
     private static string Short(string text) => text.Length == 0 ? "empty" : text.Length <= 30 ? text : text[..29] + "…";
 }

@@ -43,6 +43,8 @@ public sealed record SetSpan(double Start, double End) : Edit
         return document with { Start = Start, End = End };
     }
 
+    public override string Topic => "span";
+
     public override string Describe(StudyDocument before) =>
         string.Create(CultureInfo.InvariantCulture, $"span: {before.Start}–{before.End} → {Start}–{End}");
 }
@@ -52,6 +54,8 @@ public sealed record SetSeed(long Seed) : Edit
 {
     public override EditResult Apply(StudyDocument document) =>
         Seed is < 0 or > 999_999_999 ? EditResult.Refused("A seed is a whole number from 0 to 999 999 999.") : document with { Seed = Seed };
+
+    public override string Topic => "seed";
 
     public override string Describe(StudyDocument before) => $"seed: {before.Seed} → {Seed}";
 }

@@ -46,6 +46,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>Whether the edit is to be seen in the diagram.</summary>
     public bool DiagramChanged { get; private set; }
 
+    /// <summary>The starting patterns that can be added, by the names of their files.</summary>
+    public IEnumerable<(string Key, string Title)> Patterns => Library.Patterns.Select(pattern => (pattern.Key, pattern.Value.Title));
+
     public DiagramModel Diagram => Shown.Diagram;
 
     public LedgerModel Ledger => Shown.Ledger;

@@ -17,10 +17,17 @@ export class Curves {
   private before: Run[] = [];
   private unit = '';
   private frames: Frame[] = [];
+  /** Sizes of the two panels, kept so that nothing has to be laid out to know them. */
+  private sizes = new Map<Element, { width: number; height: number }>();
 
   constructor(private main: HTMLElement, private observed: HTMLElement, private hiddenList: HTMLElement, private cursor: TimeCursor) {
     cursor.onMove(() => this.drawCursor());
-    new ResizeObserver(() => this.draw()).observe(main);
+    const watch = new ResizeObserver(entries => {
+      for (const entry of entries) this.sizes.set(entry.target, entry.contentRect);
+      this.draw();
+    });
+    watch.observe(main);
+    watch.observe(observed);
   }
 
   show(run: Run, changed: boolean): void {
@@ -32,6 +39,11 @@ export class Curves {
     this.run = run;
     if (this.zoom && (this.zoom[0] < run.start || this.zoom[1] > run.end)) this.zoom = null;
     this.draw();
+  }
+
+  private sizeOf(panel: HTMLElement): { width: number; height: number } {
+    const known = this.sizes.get(panel);
+    return known && known.width > 0 ? known : panel.getBoundingClientRect();
   }
 
   private draw(): void {
@@ -66,7 +78,7 @@ export class Curves {
     }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
-    const box = this.main.getBoundingClientRect();
+    const box = this.sizeOf(this.main);
     const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
     // Of many curves the new ones are shown first, and those before them with the next frame.
     if (shown.length <= many) this.drawBefore(at, shown);
@@ -100,7 +112,7 @@ export class Curves {
 
   private drawObserved(run: Run): void {
     const observed = run.observed!;
-    const box = this.observed.getBoundingClientRect();
+    const box = this.sizeOf(this.observed);
     const top = Math.max(...observed.points.map(point => point.value), ...observed.expected.map(value => value ?? 0), 1);
     const at = frame({ width: Math.max(320, box.width), height: Math.max(90, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, xUnit: `${run.unit}s`, yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`, label: `${observed.label}: ${observed.points.length} observed counts and what the model expects` });
     drawLine(at, observed.times, observed.expected, 'line observed-line');

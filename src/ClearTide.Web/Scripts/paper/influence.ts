@@ -102,7 +102,7 @@ export function showInfluences(): void {
     if (last.part !== '') tell(last.part, last.own);
   }
   clearTimeout(waiting);
-  waiting = setTimeout(() => void show(), 120);
+  waiting = setTimeout(() => void show(), 350);
 }
 
 export function toggleAll(): boolean {

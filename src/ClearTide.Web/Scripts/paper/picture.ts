@@ -1,7 +1,7 @@
 // The diagram as a picture: an SVG with its colours and fonts inside, or a PNG drawn from it, at a chosen width and type size.
 import { scene } from './scene';
 
-const drawn = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font-family', 'font-size', 'font-style', 'font-weight', 'text-anchor', 'display', 'visibility'];
+const drawn = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-opacity', 'opacity', 'font-family', 'font-size', 'font-style', 'font-weight', 'text-anchor', 'display', 'visibility'];
 const faces = [
   ['STIX Two Text', 'italic', '400', 'stix-two-text-latin-400-italic'], ['STIX Two Text', 'italic', '600', 'stix-two-text-latin-600-italic'],
   ['STIX Two Text Greek', 'italic', '400', 'stix-two-text-greek-400-italic'], ['STIX Two Text Greek', 'italic', '600', 'stix-two-text-greek-600-italic'],

@@ -5,6 +5,8 @@ interface View { x: number; y: number; width: number; height: number }
 
 const smallest = 0.04, largest = 6, farBelow = 0.55, fartherBelow = 0.3;
 let own: View | null = null;
+/** The size of the pane in pixels, kept so that nothing has to be laid out to know it. */
+let size = { width: 800, height: 430 };
 
 function paper(): View {
   const [x = 0, y = 0, width = 800, height = 430] = (scene().root.dataset.paper ?? '').split(' ').map(Number);
@@ -15,7 +17,7 @@ const shown = (): View => own ?? paper();
 
 /** From far away only what can be read is drawn. */
 function detail(): void {
-  const scale = paperScale(), root = scene().root;
+  const { width, height } = shown(), scale = Math.min(size.width / width, size.height / height), root = scene().root;
   root.classList.toggle('far', scale < farBelow);
   root.classList.toggle('farther', scale < fartherBelow);
   const words = document.getElementById('zoom-level');
@@ -71,5 +73,8 @@ export function startView(pane: HTMLElement): void {
     else if (event.shiftKey) pan(-event.deltaY, 0);
     else pan(-event.deltaX, -event.deltaY);
   }, { passive: false });
-  new ResizeObserver(() => { if (document.getElementById('diagram')) detail(); }).observe(pane);
+  new ResizeObserver(([entry]) => {
+    if (entry) size = entry.contentRect;
+    if (document.getElementById('diagram')) detail();
+  }).observe(pane);
 }

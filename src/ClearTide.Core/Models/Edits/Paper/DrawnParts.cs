@@ -61,6 +61,8 @@ public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offs
         });
     }
 
+    public override string Topic => $"{PartId} {Leg} {Shape}";
+
     public override string Describe(StudyDocument before) => before.Flow(PartId) is not { } flow ? "ribbon shaped" : before.Describe(flow) + Shape switch
     {
         RibbonShape.Open => ": open end moved",

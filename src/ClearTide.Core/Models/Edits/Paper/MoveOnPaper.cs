@@ -35,6 +35,8 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     private static bool Holds(StudyDocument document, string id) =>
         document.Compartment(id) is not null || document.References.Any(mark => mark.Id == id) || document.Texts.Any(mark => mark.Id == id);
 
+    public override string? Topic => How == "moved" ? "place " + string.Join(' ', Places.Select(place => place.Id).Order(StringComparer.Ordinal)) : null;
+
     public override string Describe(StudyDocument before)
     {
         var names = Places.Select(place => before.Compartment(place.Id)?.Symbol ?? (before.Texts.Any(text => text.Id == place.Id) ? "a text" : "a reference")).Distinct().ToList();

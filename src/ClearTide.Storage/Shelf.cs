@@ -1,0 +1,55 @@
+using System.Globalization;
+using ClearTide.Core.Models;
+using Dapper;
+
+namespace ClearTide.Storage;
+
+/// <summary>One line of the shelf.</summary>
+public sealed record StudyListing(string Id, string Title, string Question, IReadOnlyList<string> Tags, DateTime Changed, long Revision);
+
+/// <summary>All studies: found by their words, put away and brought back, deleted for good.</summary>
+public sealed class Shelf(Database database)
+{
+    private const int LongestWords = 4000;
+
+    /// <summary>The studies that hold all of these words, the one changed last first.</summary>
+    /// <param name="archived">Those that were put away, or those that were not.</param>
+    public IReadOnlyList<StudyListing> List(string search = "", bool archived = false)
+    {
+        using var connection = database.Open();
+        var found = connection.Query<(string Id, string Title, string Question, string Tags, string Changed, long Head, string Words)>(
+            "select id, title, question, tags, changed, head, words from study where owner_id = @owner and archived = @archived order by changed desc, rowid desc", new { owner = Database.LocalOwner, archived });
+        var wanted = search.ToLower(CultureInfo.InvariantCulture).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        return [.. found.Where(row => wanted.All(word => (row.Words.Length > 0 ? row.Words : row.Title.ToLower(CultureInfo.InvariantCulture)).Contains(word, StringComparison.Ordinal)))
+            .Select(row => new StudyListing(row.Id, row.Title, row.Question, row.Tags.Split('\n', StringSplitOptions.RemoveEmptyEntries), DateTime.Parse(row.Changed, null, DateTimeStyles.RoundtripKind), row.Head))];
+    }
+
+    public int Count(bool archived)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<int>("select count(*) from study where owner_id = @owner and archived = @archived", new { owner = Database.LocalOwner, archived });
+    }
+
+    /// <summary>Puts a study away or brings it back; false where there is none.</summary>
+    public bool Archive(string id, bool archived)
+    {
+        using var connection = database.Open();
+        return connection.Execute("update study set archived = @archived where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner, archived }) > 0;
+    }
+
+    /// <summary>Deletes a study that was put away, with its history, data and results; false where it is not among those.</summary>
+    public bool Delete(string id)
+    {
+        using var connection = database.Open();
+        return connection.Execute("delete from study where id = @id and owner_id = @owner and archived = 1", new { id, owner = Database.LocalOwner }) > 0;
+    }
+
+    internal static string Tags(StudyDocument document) => string.Join('\n', document.Tags);
+
+    /// <summary>What a search looks in: title, question, description, tags, and the names of all parts.</summary>
+    internal static string Words(StudyDocument document)
+    {
+        var words = string.Join('\n', new[] { document.Title, document.Question, document.Description }.Concat(document.Tags).Concat(document.Parts.Select(part => $"{part.Name} {part.Label}"))).ToLower(CultureInfo.InvariantCulture);
+        return words.Length <= LongestWords ? words : words[..LongestWords];
+    }
+}
