@@ -34,6 +34,8 @@ public sealed class HistoryTests : IDisposable
         };
     }
 
+    private static int Steps(string folder, string id) => new StudyHistory(new Database(folder)).Entries(id).Count;
+
     [Fact]
     public void Every_step_of_a_history_comes_back_after_a_restart()
     {
@@ -46,10 +48,13 @@ public sealed class HistoryTests : IDisposable
             foreach (var (kind, which) in steps)
             {
                 var state = store.Load(id)!;
+                var before = Steps(folder, id);
                 var result = store.Apply(id, state.Version, Of(state.Document, kind, which));
                 if (result.Outcome != SaveOutcome.Saved) continue;
                 var text = StudyFile.WriteDocument(result.State!.Document);
-                if (text != texts[^1]) texts.Add(text);
+                // An edit of the same field right after another takes its place.
+                if (Steps(folder, id) == before && result.State.Version != state.Version) texts[^1] = text;
+                else if (text != texts[^1]) texts.Add(text);
                 // As after a restart: another connection reads what was kept.
                 Assert.Equal(text, StudyFile.WriteDocument(new StudyStore(new Database(folder)).Load(id)!.Document));
             }

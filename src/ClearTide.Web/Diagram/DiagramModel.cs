@@ -30,7 +30,7 @@ public sealed record RibbonView(Leg Leg, IReadOnlyList<Strand> Strands, FlowLine
 }
 
 /// <summary>What the diagram draws, and the part of the paper that holds it.</summary>
-public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList<RegionView> Regions, IReadOnlyList<RibbonView> Ribbons, IReadOnlyList<TextView> Texts, Box Paper)
+public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList<RegionView> Regions, IReadOnlyList<RibbonView> Ribbons, IReadOnlyList<TextView> Texts, Box Content, Box Paper)
 {
     public const double UsualCaption = 13.5;
 
@@ -76,7 +76,7 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         var hull = Box.Hull([.. nodes.Select(node => node.Box), .. texts.Select(text => text.Box), .. regions.Select(region => region.Box), .. places.Select(place => place.Box), .. lines.Values.SelectMany(line => new[] { new Box(line.X1, line.Y1, 0, 0), new Box(line.X2, line.Y2, 0, 0) })]);
         var paper = document.Compartments.IsEmpty && texts.Count == 0 ? new Box(0, 0, LeastWidth, LeastHeight)
             : Box.Around(Math.Round(hull.CentreX), Math.Round(hull.CentreY), Math.Max(LeastWidth, hull.Width + 2 * Margin), Math.Max(LeastHeight, hull.Height + 2 * Margin));
-        return new(plates, regions, ribbons, texts, paper) { Source = (document, unfinished) };
+        return new(plates, regions, ribbons, texts, hull, paper) { Source = (document, unfinished) };
     }
 
     private static bool SameSheet(StudyDocument a, StudyDocument b) =>

@@ -1,4 +1,5 @@
 import './page/requests';
+import './page/menus';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startProjection } from './projection/projection';

@@ -73,7 +73,8 @@ export function startSelection(root: HTMLElement): void {
     if (event.key === 'x' && !command && parts.length) toggle(parts);
     else if (chosen.size === 0) return;
     else if (event.key === 'Escape') void act('clear');
-    else if (event.key === 'Delete') void act('remove');
+    // A text, a reference or a region with the focus is what Delete means; the diagram takes it away.
+    else if (event.key === 'Delete' && !(event.target as Element).closest('.paper-text, .reference, .region')) void act('remove');
     else if (command && event.key === 'd') void act('duplicate');
     else if (command && event.key === 'c' && !getSelection()?.toString()) void act('copy');
     else return;

@@ -20,15 +20,16 @@ function places(): Places {
   return new Map([...nodes, ...texts].filter(node => !node.members.length).map(node => [node.id, [node.x, node.y]]));
 }
 
-function carryRibbons(moved: Set<string>, dx: number, dy: number, courses: Map<Element, number[]>): void {
+function carryRibbons(moved: Set<string>, dx: number, dy: number, courses: Map<Element, string>): void {
   for (const ribbon of scene().ribbons) {
     const [from, to] = [moved.has(ribbon.from), moved.has(ribbon.to)];
     if (!from && !to) continue;
-    if (!courses.has(ribbon.ribbon)) courses.set(ribbon.ribbon, (ribbon.ribbon.getAttribute('d')!.match(/-?[\d.]+/g) ?? []).map(Number));
+    const course = courses.get(ribbon.ribbon) ?? ribbon.ribbon.getAttribute('d')!;
+    courses.set(ribbon.ribbon, course);
     // An open end travels with its plate; the first two points of a path belong to its start, the last two to its end.
     const startMoves = from || !ribbon.from, endMoves = to || !ribbon.to;
-    const at = courses.get(ribbon.ribbon)!.map((value, k) => (value + ((k < 4 ? startMoves : endMoves) ? (k % 2 ? dy : dx) : 0)).toFixed(1));
-    const path = `M${at[0]} ${at[1]} C${at.slice(2).join(' ')}`;
+    const at = (course.match(/-?[\d.]+/g) ?? []).map(Number).map((value, k) => (value + ((k < 4 ? startMoves : endMoves) ? (k % 2 ? dy : dx) : 0)).toFixed(1));
+    const path = dx || dy ? `M${at[0]} ${at[1]} C${at.slice(2).join(' ')}` : course;
     ribbon.ribbon.setAttribute('d', path);
     ribbon.reach.setAttribute('d', path);
     if (endMoves) {
@@ -38,7 +39,7 @@ function carryRibbons(moved: Set<string>, dx: number, dy: number, courses: Map<E
   }
 }
 
-function carry(nodes: Node[], dx: number, dy: number, courses: Map<Element, number[]>): void {
+function carry(nodes: Node[], dx: number, dy: number, courses: Map<Element, string>): void {
   const shift = dx || dy ? `translate(${dx.toFixed(1)} ${dy.toFixed(1)})` : null;
   for (const node of nodes) {
     if (shift) node.element.setAttribute('transform', shift); else node.element.removeAttribute('transform');
@@ -66,7 +67,7 @@ export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): 
   const { nodes, texts } = scene();
   const ids = new Set(moving(node, chosen));
   const together = [...nodes, ...texts].filter(other => other === node || (!other.members.length && ids.has(other.id)));
-  const courses = new Map<Element, number[]>();
+  const courses = new Map<Element, string>();
   const scale = paperScale();
   (node.element as SVGElement).focus({ preventScroll: true });
   let frame = 0;
@@ -89,7 +90,7 @@ export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): 
   });
 }
 
-let nudged: { nodes: Node[]; dx: number; dy: number; courses: Map<Element, number[]> } | null = null;
+let nudged: { nodes: Node[]; dx: number; dy: number; courses: Map<Element, string> } | null = null;
 let waiting = 0;
 
 /** Arrow keys move what is chosen, or the plate with the focus; steps in a row are kept as one. */

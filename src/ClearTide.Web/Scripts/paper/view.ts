@@ -4,16 +4,34 @@ import { forgetScene, onPaper, paperScale, scene } from './scene';
 interface View { x: number; y: number; width: number; height: number }
 
 const smallest = 0.04, largest = 6, farBelow = 0.55, fartherBelow = 0.3;
+/** What the user zoomed or moved to; null while the whole paper is fitted. */
 let own: View | null = null;
+/** The fitted view, held while everything stays inside it, so that the paper does not jump under the hand that draws on it. */
+let held: View | null = null;
 /** The size of the pane in pixels, kept so that nothing has to be laid out to know it. */
 let size = { width: 800, height: 430 };
 
-function paper(): View {
-  const [x = 0, y = 0, width = 800, height = 430] = (scene().root.dataset.paper ?? '').split(' ').map(Number);
+function box(text: string | undefined): View {
+  const [x = 0, y = 0, width = 800, height = 430] = (text ?? '').split(' ').map(Number);
   return { x, y, width, height };
 }
 
-const shown = (): View => own ?? paper();
+const paper = (): View => box(scene().root.dataset.paper);
+
+const holds = (view: View, { x, y, width, height }: View): boolean => x >= view.x && y >= view.y && x + width <= view.x + view.width && y + height <= view.y + view.height;
+
+/** What a view shows in a pane of another shape: more on two of its sides. */
+function whole(view: View): View {
+  const scale = Math.min(size.width / view.width, size.height / view.height), width = size.width / scale, height = size.height / scale;
+  return { x: view.x - (width - view.width) / 2, y: view.y - (height - view.height) / 2, width, height };
+}
+
+function fitted(): View {
+  if (!held || !holds(whole(held), box(scene().root.dataset.content))) held = paper();
+  return held;
+}
+
+const shown = (): View => own ?? fitted();
 
 /** From far away only what can be read is drawn. */
 function detail(): void {
@@ -34,10 +52,13 @@ function show(view: View | null): void {
 /** Brings the view back after the server has drawn the paper anew. */
 export function restoreView(): void {
   forgetScene();
-  if (own) show(own); else detail();
+  show(own);
 }
 
-export const fit = (): void => show(null);
+export function fit(): void {
+  held = null;
+  show(null);
+}
 
 /** Scales around a place on the paper. */
 export function zoomAt([x, y]: [number, number], factor: number): void {

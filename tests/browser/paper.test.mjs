@@ -1,0 +1,297 @@
+// The diagram by mouse: an epidemic from nothing, everything deleted and brought back, and a large study folded into its regions.
+import { after, before, test } from 'node:test';
+import assert from 'node:assert/strict';
+import { assertAccessible, openBrowser, openPage } from './support/browser.mjs';
+import { Server } from './support/server.mjs';
+import { begin, edited, openLine, run } from './support/build.mjs';
+
+const server = new Server();
+let browser, page;
+
+before(async () => {
+  await server.start();
+  browser = await openBrowser();
+  page = await openPage(browser);
+});
+
+after(async () => {
+  await browser?.close();
+  await server.end();
+});
+
+const plate = symbol => page.locator(`.plate:not(.reference)[aria-label^="${symbol},"]`);
+const flow = ends => page.locator(`.flow[aria-label="Flow ${ends}"]`);
+const centre = async locator => {
+  const box = await locator.boundingBox();
+  return [box.x + box.width / 2, box.y + box.height / 2];
+};
+
+/** A drag with the mouse in several moves, as a hand makes it. */
+async function drag([x1, y1], [x2, y2], key) {
+  await page.mouse.move(x1, y1);
+  await page.mouse.down();
+  if (key) await page.keyboard.down(key);
+  for (let k = 1; k <= 6; k++) await page.mouse.move(x1 + ((x2 - x1) * k) / 6, y1 + ((y2 - y1) * k) / 6);
+  await page.mouse.up();
+  if (key) await page.keyboard.up(key);
+}
+
+/** The middle of a plate's right rim. */
+async function rim(symbol) {
+  const box = await plate(symbol).locator('.sheet').boundingBox();
+  return [box.x + box.width - 1, box.y + box.height / 2];
+}
+
+async function newPlate(at, name) {
+  await page.mouse.dblclick(...at);
+  await edited(page, async () => {
+    await page.locator('.paper-field').fill(name);
+    await page.keyboard.press('Enter');
+  });
+}
+
+/** Gives the flow whose line is open its rate, by clicking into the field. */
+async function rate(ends, text) {
+  const form = page.locator('.line-item.open .line-form');
+  await form.waitFor();
+  await edited(page, async () => {
+    await form.locator('.main-field').fill(text);
+    await form.locator('.main-field').press('Enter');
+  });
+  assert.equal(await page.locator('.line-item.open').count(), 1, ends);
+}
+
+test('an epidemic from nothing by mouse', async () => {
+  await begin(page, server, 'Fever in Tesk');
+  const box = await page.locator('#diagram-pane').boundingBox();
+  const at = (x, y) => [box.x + x, box.y + y];
+  await newPlate(at(120, 190), 'Susceptible');
+  await newPlate(at(380, 190), 'Infectious');
+  await newPlate(at(640, 190), 'Recovered');
+  assert.deepEqual(await page.locator('.plate .symbol').allTextContents(), ['S', 'I', 'R']);
+  await edited(page, async () => drag(await rim('S'), await centre(plate('I'))));
+  await rate('S → I', ': 0.4 * S * I / 1000');
+  await edited(page, async () => drag(await rim('I'), await centre(plate('R'))));
+  await rate('I → R', 'after 5 days');
+  for (const [line, start] of [[/^S,/, '995'], [/^I,/, '5']]) {
+    await openLine(page, line);
+    await edited(page, async () => {
+      await page.locator('.line-item.open .main-field').fill(start);
+      await page.locator('.line-item.open .main-field').press('Enter');
+    });
+  }
+  const { curves } = await run(page);
+  const [s, i, r] = ['S', 'I', 'R'].map(symbol => curves.find(curve => curve.symbol === symbol).values);
+  assert.ok(Math.max(...i) > 100, 'an outbreak');
+  for (const k of s.keys()) assert.ok(Math.abs(s[k] + i[k] + r[k] - 1000) < 1e-6);
+  assert.equal(await page.locator('.unfinished').count(), 0);
+  await assertAccessible(page, 'the diagram');
+});
+
+test('a flow is drawn to empty paper, with the pen from it, and turned round while it is drawn', async () => {
+  const box = await page.locator('#diagram-pane').boundingBox();
+  await edited(page, async () => drag(await rim('R'), [box.x + 700, box.y + 330]));
+  assert.equal(await flow('R → outside').count(), 1);
+  await page.getByRole('button', { name: 'Flow', exact: true }).click();
+  await edited(page, async () => drag([box.x + 60, box.y + 320], await centre(plate('S'))));
+  assert.equal(await flow('outside → S').count(), 1);
+  await edited(page, async () => drag(await rim('S'), await centre(plate('R')), 'Shift'));
+  assert.equal(await flow('R → S').count(), 1);
+});
+
+test('a gesture broken off half-way changes nothing', async () => {
+  const version = await page.inputValue('#version');
+  const [x, y] = await rim('S');
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 60, { steps: 4 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  const before = await plate('I').getAttribute('data-box');
+  const [px, py] = await centre(plate('I'));
+  await page.mouse.move(px, py);
+  await page.mouse.down();
+  await page.mouse.move(px + 50, py + 40, { steps: 4 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  assert.equal(await page.inputValue('#version'), version);
+  assert.equal(await plate('I').getAttribute('data-box'), before);
+  assert.equal(await plate('I').getAttribute('transform'), null);
+  assert.equal(await page.locator('.sketch').count(), 0);
+});
+
+test('a flow onto its own plate is refused before it is let go', async () => {
+  const version = await page.inputValue('#version');
+  const [x, y] = await rim('S');
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 30, y + 5, { steps: 4 });
+  assert.match(await page.locator('#gesture-hint').textContent(), /moves nothing/);
+  assert.equal(await page.locator('.plate.refuses').count(), 1);
+  await page.mouse.up();
+  assert.equal(await page.inputValue('#version'), version);
+});
+
+test('a ribbon is bent and straightened, its caption moved, and its head fans it out', async () => {
+  await page.getByRole('button', { name: 'Fit' }).click();
+  const ribbon = flow('I → R');
+  const straight = await ribbon.locator('.ribbon').getAttribute('d');
+  await openLine(page, /^I → R/);
+  const handle = page.locator('.handle[data-handle=bend]');
+  const [hx, hy] = await centre(handle);
+  await edited(page, () => drag([hx, hy], [hx, hy - 60]));
+  assert.notEqual(await ribbon.locator('.ribbon').getAttribute('d'), straight);
+  await edited(page, async () => page.mouse.dblclick(...await centre(page.locator('.handle[data-handle=bend]'))));
+  assert.equal(await ribbon.locator('.ribbon').getAttribute('d'), straight);
+  const caption = ribbon.locator('.caption .formula');
+  const [cx, cy] = await centre(caption);
+  await edited(page, () => drag([cx, cy], [cx + 10, cy + 90]));
+  const moved = await centre(caption);
+  assert.ok(Math.abs(moved[1] - cy - 90) < 4, `the caption moved by ${moved[1] - cy}`);
+  await newPlate([(await rim('R'))[0] - 60, (await rim('R'))[1] + 110], 'Died');
+  const [x, y] = await centre(ribbon.locator('.head'));
+  await edited(page, async () => drag([x, y], await centre(plate('D'))));
+  assert.equal(await page.locator('.flow[aria-label^="Flow I → R, D"]').count(), 2);
+});
+
+test('several plates are chosen by a box, aligned, nudged and collected in a region that folds', async () => {
+  const [sx, sy] = await centre(plate('S')), [rx] = await centre(plate('I'));
+  await drag([sx - 70, sy - 50], [rx + 70, sy + 50]);
+  assert.equal(await page.locator('#selection-count').textContent(), '2 selected');
+  await edited(page, async () => {
+    await plate('S').focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+  });
+  await edited(page, () => page.getByRole('button', { name: 'Align top' }).click());
+  const tops = await page.locator('.plate.chosen').evaluateAll(plates => plates.map(one => one.dataset.box.split(' ')[1]));
+  assert.equal(new Set(tops).size, 1);
+  await page.getByRole('button', { name: 'Region' }).click();
+  await edited(page, async () => {
+    await page.locator('.paper-field').fill('Healthy and ill');
+    await page.keyboard.press('Enter');
+  });
+  const region = page.locator('.region');
+  await region.focus();
+  await edited(page, () => page.keyboard.press('Enter'));
+  assert.equal(await page.locator('.plate.folded').count(), 1);
+  assert.equal(await plate('S').count(), 0);
+  await edited(page, () => page.locator('.plate.folded .region-name').dblclick());
+  assert.equal(await plate('S').count(), 1);
+});
+
+test('words are written on the paper, changed, and taken away', async () => {
+  await page.getByRole('button', { name: 'Text', exact: true }).click();
+  await edited(page, async () => {
+    await page.locator('.paper-field').fill('All made up');
+    await page.keyboard.press('Enter');
+  });
+  const text = page.locator('.paper-text');
+  assert.match(await text.textContent(), /All made up/);
+  await text.focus();
+  await page.keyboard.press('Enter');
+  await edited(page, async () => {
+    await page.locator('.paper-field').fill('Made up, all of it');
+    await page.keyboard.press('Enter');
+  });
+  assert.match(await text.textContent(), /all of it/);
+  await text.focus();
+  await edited(page, () => page.keyboard.press('Delete'));
+  assert.equal(await text.count(), 0);
+});
+
+test('one travels from plate to plate along the flows by keyboard', async () => {
+  await plate('S').focus();
+  const label = () => page.evaluate(() => document.activeElement.getAttribute('aria-label'));
+  await page.keyboard.press('.');
+  assert.match(await label(), /^Flow S → /);
+  await page.keyboard.press('.');
+  assert.match(await label(), /^I,/);
+  await page.keyboard.press('.');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press(',');
+  assert.match(await label(), /^I,/);
+});
+
+test('choosing a part shows what it moves, with signs, in words too', async () => {
+  await openLine(page, /^I,/);
+  await page.locator('.influences', { hasText: 'moves S → I +' }).waitFor();
+  await page.locator('.diagram.weighing').waitFor();
+  assert.ok(await page.locator('.dependency.more').count() >= 1);
+  await page.getByRole('button', { name: 'Dependencies' }).click();
+  await page.keyboard.press('Escape');
+});
+
+test('the picture travels with its fonts and shows what was drawn', async () => {
+  await page.locator('.tool-menu summary', { hasText: 'Picture' }).click();
+  const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save SVG' }).click()]);
+  const { readFile } = await import('node:fs/promises');
+  const text = await readFile(await svg.path(), 'utf8');
+  assert.match(text, /font-face/);
+  assert.match(text, /base64,/);
+  assert.ok(text.includes('Susceptible'));
+  assert.ok(!text.includes('class='), 'no style sheet is needed');
+  const [png] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save PNG' }).click()]);
+  const bytes = await readFile(await png.path());
+  // A PNG says its width in the four bytes after its header chunk's name.
+  assert.equal(bytes.readUInt32BE(16), 1600);
+  await page.locator('.tool-menu summary', { hasText: 'Picture' }).click();
+});
+
+test('everything is deleted and comes back after the server was started anew', async () => {
+  const parts = () => page.locator('.line-item').count();
+  const count = await parts();
+  await page.getByRole('button', { name: 'Fit' }).click();
+  const box = await page.locator('#diagram-pane').boundingBox();
+  await drag([box.x + 3, box.y + 3], [box.x + box.width - 3, box.y + box.height - 3]);
+  await edited(page, () => page.locator('[data-selection=remove]').click());
+  assert.equal(await page.locator('.plate').count(), 0);
+  await server.kill();
+  await server.start();
+  await page.goto(page.url().replace(/^http:\/\/[^/]+/, server.url));
+  page.complaints = page.complaints.filter(complaint => !complaint.includes('ERR_CONNECTION_REFUSED'));
+  await edited(page, () => page.getByRole('button', { name: 'Undo' }).click());
+  assert.equal(await parts(), count);
+});
+
+test('sixty compartments are folded into their regions and stay apart', async () => {
+  await page.goto(server.url);
+  await page.getByText('Marram fever round the estuary').click();
+  await page.locator('#curves svg').waitFor();
+  // Asked with all captions shown, as they are from near by.
+  const covered = () => page.evaluate(() => {
+    const root = document.getElementById('diagram');
+    root.classList.remove('far', 'farther');
+    const boxes = [...root.querySelectorAll('.caption text, .plate .sheet:not(.under)')].map(element => ({ of: element.closest('.flow, .plate').dataset.key ?? element.closest('.plate').dataset.node, box: element.getBBox(), words: element.textContent }));
+    const over = (a, b) => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+    return boxes.flatMap((one, k) => boxes.slice(k + 1).filter(other => other.of !== one.of && one.box.width > 0 && other.box.width > 0 && over(one.box, other.box)).map(other => `${one.words || one.of} and ${other.words || other.of}`));
+  });
+  assert.deepEqual(await covered(), []);
+  for (let left = 5; left > 0; left--) {
+    await page.locator('.region').first().focus();
+    await edited(page, () => page.keyboard.press('Enter'));
+  }
+  assert.equal(await page.locator('.plate').count(), 5);
+  assert.deepEqual(await covered(), []);
+  assert.match(await page.locator('.plate.folded .value').first().textContent(), /people/);
+  await assertAccessible(page, 'five folded regions');
+});
+
+for (const name of ['Closed epidemic', 'Decay chain', 'Stages of life', 'Predator and prey']) {
+  test(`${name}: no caption covers another or a plate`, async () => {
+    await page.goto(server.url);
+    await page.getByText(name, { exact: true }).click();
+    await assertAccessible(page, name);
+    await page.getByRole('button', { name: 'Begin a study from this' }).click();
+    await page.locator('#curves svg').waitFor();
+    await page.waitForFunction(() => document.querySelector('[data-rate]')?.textContent);
+    const covered = await page.evaluate(() => {
+      const boxes = [...document.querySelectorAll('#diagram .caption text, #diagram .plate .sheet')].map(element => ({ of: element.closest('.flow, .plate'), box: element.getBBox() }));
+      const over = (a, b) => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+      return boxes.flatMap((one, k) => boxes.slice(k + 1).filter(other => other.of !== one.of && one.box.width > 0 && other.box.width > 0 && over(one.box, other.box)).map(() => one.of.getAttribute('aria-label')));
+    });
+    assert.deepEqual(covered, []);
+  });
+}
+
+test('no page complained', () => assert.deepEqual(page.complaints, []));
