@@ -47,6 +47,7 @@ app.UseStaticFiles(new StaticFileOptions
     OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",
 });
 app.MapRazorPages();
+app.MapGet("/health", () => Results.Text("ready"));
 app.MapGet("/study.schema.json", () => Results.Text(ClearTide.Formats.Studies.StudySchema.Text, "application/schema+json"));
 app.Services.GetRequiredService<StudyLibrary>().AddDemoStudies(app.Configuration.GetValue("Demo", true));
 app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Tide runs at {string.Join(", ", app.Urls)}"));

@@ -5,7 +5,7 @@ namespace ClearTide.Formats.Studies;
 
 /// <summary>
 /// Leaves out of a file what reading it puts back by itself: empty texts and lists, and switches in their usual position. Files stay short, and
-/// their differences show what was changed.
+/// their differences show what was changed. What a file holds besides is read along and written again.
 /// </summary>
 internal static class LeaveOutDefaults
 {
@@ -19,6 +19,11 @@ internal static class LeaveOutDefaults
             .Select(parameter => parameter.Name!.ToLowerInvariant()).ToHashSet();
         foreach (var property in type.Properties)
         {
+            if (property.Name == "unknown")
+            {
+                property.IsExtensionData = true;
+                continue;
+            }
             if (property.Set is null)
             {
                 // What follows from the rest is not written.

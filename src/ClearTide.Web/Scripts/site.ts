@@ -1,5 +1,6 @@
 import './page/requests';
 import './page/menus';
+import './page/offline';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startProjection } from './projection/projection';

@@ -54,7 +54,7 @@ public static class DocumentComparison
 
     /// <summary>What is stored of a record, but for ids and lists of parts, which are compared one by one.</summary>
     private static IReadOnlyList<PropertyInfo> Stored(Type type) =>
-        [.. type.GetProperties().Where(property => property.CanWrite && property.Name != "Id" && !IsPartList(property.PropertyType))];
+        [.. type.GetProperties().Where(property => property.CanWrite && property.Name is not ("Id" or "Unknown") && !IsPartList(property.PropertyType))];
 
     private static bool IsPartList(Type type) => type.IsGenericType && type.GetGenericArguments() is [var element] && typeof(IPart).IsAssignableFrom(element);
 
@@ -70,7 +70,7 @@ public static class DocumentComparison
         Enum or DateOnly or IFormattable => Words(((IFormattable)value).ToString(null, CultureInfo.InvariantCulture)),
         // A default immutable array cannot be walked; it holds nothing.
         IEnumerable list => value.GetType().GetProperty("IsDefault")?.GetValue(value) is true ? "" : string.Join("; ", list.Cast<object?>().Select(one => Text(one, document))),
-        _ when value.GetType().Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) == true => string.Join(", ", value.GetType().GetProperties().Where(property => property.CanRead && property.GetIndexParameters().Length == 0 && property.Name != "EqualityContract").Select(property => Text(property.GetValue(value), document)).Where(text => text.Length > 0)),
+        _ when value.GetType().Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) == true => string.Join(", ", value.GetType().GetProperties().Where(property => property.CanRead && property.GetIndexParameters().Length == 0 && property.Name is not ("EqualityContract" or "Unknown")).Select(property => Text(property.GetValue(value), document)).Where(text => text.Length > 0)),
         _ => value.ToString() ?? "",
     };
 

@@ -1,7 +1,7 @@
 namespace ClearTide.Core.Models;
 
 /// <summary>A named line: a parameter if it holds no names, else a quantity.</summary>
-public sealed record Definition(string Id, string Symbol, string Label, string Text, Origin Origin = Origin.Guess, string Note = "") : ISymbolPart
+public sealed record Definition(string Id, string Symbol, string Label, string Text, Origin Origin = Origin.Guess, string Note = "") : Stored, ISymbolPart
 {
     public string Unit { get; init; } = "";
 

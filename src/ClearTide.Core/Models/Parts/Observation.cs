@@ -7,4 +7,4 @@ namespace ClearTide.Core.Models;
 /// <param name="Label">What was counted: “Reported cases”.</param>
 /// <param name="FlowId">The flow that is counted.</param>
 /// <param name="Reporting">The reporting fraction as a line, often the symbol of a parameter.</param>
-public sealed record Observation(string Id, string DataSet, string Label, string FlowId, string Reporting);
+public sealed record Observation(string Id, string DataSet, string Label, string FlowId, string Reporting) : Stored;

@@ -23,7 +23,7 @@ public enum CurveLaw
 
 /// <summary>A known function of one quantity. Written as the function it is: <c>crowding(N / K)</c>.</summary>
 /// <param name="Points">Ascending, for a curve given by points.</param>
-public sealed record ResponseCurve(string Id, string Symbol, string Label, CurveLaw Law, ImmutableArray<CurvePoint> Points, string Note = "") : ISymbolPart
+public sealed record ResponseCurve(string Id, string Symbol, string Label, CurveLaw Law, ImmutableArray<CurvePoint> Points, string Note = "") : Stored, ISymbolPart
 {
     public string Unit { get; init; } = "";
 

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Models;
 /// <summary>
 /// A whole study as one immutable value. Editing makes a new one. Data sets, fits and runs lie beside it; it only refers to them.
 /// </summary>
-public sealed record StudyDocument
+public sealed record StudyDocument : Stored
 {
     public required string Title { get; init; }
 

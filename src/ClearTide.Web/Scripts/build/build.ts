@@ -4,6 +4,7 @@ import { TimeCursor } from './cursor';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startPlaying } from './play';
+import { startKeys } from './keys';
 import { startHistory } from './history';
 import { startChecking } from './check';
 import { startCompleting } from './complete';
@@ -60,6 +61,7 @@ export function startBuild(root: HTMLElement): void {
   startPaper(root);
   startPlaying(root, cursor);
   startHistory();
+  startKeys();
   document.addEventListener('keydown', event => {
     // Another draw of the random inputs by one key, where no text is typed.
     if (event.key === 'R' && event.shiftKey && !(event.ctrlKey || event.metaKey) && !(event.target as Element).closest('input, textarea, select')) document.getElementById('draw-another')?.click();

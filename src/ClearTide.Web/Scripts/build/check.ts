@@ -8,9 +8,9 @@ async function ask(field: HTMLInputElement): Promise<void> {
   const place = document.getElementById(`check-${values.partId}`);
   if (!place) return;
   const mine = ++asked;
-  const answer = await fetch(`?handler=Check&${new URLSearchParams({ ...values, value: field.value })}`);
+  const answer = await fetch(`?handler=Check&${new URLSearchParams({ ...values, value: field.value })}`).catch(() => null);
   // An answer to what was typed before says nothing about what stands there now.
-  if (mine !== asked || !answer.ok || !field.isConnected) return;
+  if (mine !== asked || !answer?.ok || !field.isConnected) return;
   place.innerHTML = await answer.text();
 }
 

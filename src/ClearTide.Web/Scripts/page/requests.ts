@@ -1,4 +1,4 @@
-// Every request of htmx carries the antiforgery token; a server that does not answer is said so on the page.
+// Every request of htmx carries the antiforgery token; an answer that no edit should get is said so on the page.
 import htmx from './htmx';
 import 'idiomorph/htmx';
 
@@ -14,7 +14,6 @@ function say(sentence: string): void {
   notice.hidden = false;
 }
 
-document.addEventListener('htmx:sendError', () => say('The server does not answer. What was saved is kept; the last edit was not made. Try it again when the server is back.'));
 document.addEventListener('htmx:responseError', () => say('The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.'));
 
 export default htmx;

@@ -1,0 +1,8 @@
+namespace ClearTide.Core.Models;
+
+/// <summary>What files keep: fields that a later version has written and this one does not know stay with what they belong to.</summary>
+public abstract record Stored
+{
+    /// <summary>Those fields by name, as the file held them; null where there are none.</summary>
+    public IDictionary<string, object>? Unknown { get; init; }
+}
