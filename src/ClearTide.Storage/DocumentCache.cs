@@ -13,7 +13,7 @@ internal sealed class DocumentCache
     private readonly LinkedList<((string Study, long Number) Key, StudyDocument Document)> _documents = [];
     private readonly Lock _gate = new();
 
-    public StudyDocument GetOrRead(string study, long number, Func<byte[]> blob)
+    public StudyDocument GetOrRead(string study, long number, Func<StudyDocument> read)
     {
         lock (_gate)
         {
@@ -25,7 +25,7 @@ internal sealed class DocumentCache
                 return node.Value.Document;
             }
         }
-        var document = DocumentBlob.Unpack(blob());
+        var document = read();
         Keep(study, number, document);
         return document;
     }

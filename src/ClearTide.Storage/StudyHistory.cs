@@ -53,7 +53,6 @@ public sealed class StudyHistory(Database database)
     public StudyDocument? Document(string id, long number)
     {
         using var connection = database.Open();
-        var blob = connection.ExecuteScalar<byte[]?>("select document from revision where study_id = @id and number = @number and owner_id = @owner", new { id, number, owner = Database.LocalOwner });
-        return blob is null ? null : DocumentBlob.Unpack(blob);
+        return RevisionTexts.Read(connection, id, number);
     }
 }

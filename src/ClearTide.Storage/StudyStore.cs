@@ -58,11 +58,12 @@ public sealed class StudyStore(Database database)
         if (head.Version != version) return new(SaveOutcome.Stale, state, LastChange: Summary(connection, transaction, id, head.Head));
         var result = edit.Apply(state.Document);
         if (result.Document is not { } next) return new(SaveOutcome.Refused, state, result);
-        if (ReferenceEquals(next, state.Document)) return new(SaveOutcome.Saved, state);
+        // What changes nothing is no step.
+        if (next.Equals(state.Document)) return new(SaveOutcome.Saved, state);
         var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
         var folded = Folded(connection, transaction, id, head, edit.Topic);
         // Told from before the first of the edits that are folded into one.
-        var before = folded is { } from ? _documents.GetOrRead(id, from, () => Blob(connection, transaction, id, from)) : state.Document;
+        var before = folded is { } from ? _documents.GetOrRead(id, from, () => RevisionTexts.Read(connection, id, from, transaction)!) : state.Document;
         Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
         if (folded is not null) connection.Execute("update revision set folded = 1 where study_id = @id and number = @number", new { id, number = head.Head }, transaction);
         connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, tags = @tags, words = @words, changed = @now where id = @id",
@@ -132,11 +133,8 @@ public sealed class StudyStore(Database database)
         if (Head(connection, transaction, id) is not { } head) return null;
         var undo = Parent(connection, transaction, id, head.Head) is null ? null : Summary(connection, transaction, id, head.Head);
         var redo = Child(connection, transaction, id, head) is { } child ? Summary(connection, transaction, id, child) : null;
-        return new(id, head.Version, head.Head, known ?? _documents.GetOrRead(id, head.Head, () => Blob(connection, transaction, id, head.Head)), undo, redo);
+        return new(id, head.Version, head.Head, known ?? _documents.GetOrRead(id, head.Head, () => RevisionTexts.Read(connection, id, head.Head, transaction)!), undo, redo);
     }
-
-    private static byte[] Blob(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
-        connection.ExecuteScalar<byte[]>("select document from revision where study_id = @id and number = @number", new { id, number }, transaction)!;
 
     private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);
@@ -155,7 +153,10 @@ public sealed class StudyStore(Database database)
     private static string Summary(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<string>("select summary from revision where study_id = @id and number = @number", new { id, number }, transaction) ?? "";
 
-    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, string? topic, StudyDocument document) =>
-        connection.Execute("insert into revision (study_id, owner_id, number, parent, summary, topic, document, created) values (@id, @owner, @number, @parent, @summary, @topic, @document, @now)",
-            new { id, owner = Database.LocalOwner, number, parent, topic, summary = summary.Length <= 300 ? summary : summary[..299] + "…", document = DocumentBlob.Pack(document), now = Database.Now }, transaction);
+    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, string? topic, StudyDocument document)
+    {
+        var (blob, origin) = RevisionTexts.Write(connection, transaction, id, parent, document);
+        connection.Execute("insert into revision (study_id, owner_id, number, parent, base, summary, topic, document, created) values (@id, @owner, @number, @parent, @origin, @summary, @topic, @blob, @now)",
+            new { id, owner = Database.LocalOwner, number, parent, origin, topic, summary = summary.Length <= 300 ? summary : summary[..299] + "…", blob, now = Database.Now }, transaction);
+    }
 }

@@ -53,8 +53,8 @@ public sealed class HistoryTests : IDisposable
                 if (result.Outcome != SaveOutcome.Saved) continue;
                 var text = StudyFile.WriteDocument(result.State!.Document);
                 // An edit of the same field right after another takes its place.
-                if (Steps(folder, id) == before && result.State.Version != state.Version) texts[^1] = text;
-                else if (text != texts[^1]) texts.Add(text);
+                if (Steps(folder, id) > before) texts.Add(text);
+                else texts[^1] = text;
                 // As after a restart: another connection reads what was kept.
                 Assert.Equal(text, StudyFile.WriteDocument(new StudyStore(new Database(folder)).Load(id)!.Document));
             }
@@ -62,8 +62,7 @@ public sealed class HistoryTests : IDisposable
             for (var k = texts.Count - 1; k >= 0; k--)
             {
                 Assert.Equal(texts[k], StudyFile.WriteDocument(again.Load(id)!.Document));
-                var undone = again.Load(id)!;
-                while (undone.Undo is not null && StudyFile.WriteDocument(undone.Document) == texts[k]) undone = again.Undo(id, undone.Version).State!;
+                if (k > 0) again.Undo(id, again.Load(id)!.Version);
             }
             var redone = again.Load(id)!;
             while (redone.Redo is not null) redone = again.Redo(id, redone.Version).State!;

@@ -11,9 +11,10 @@ export class Server {
   folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
   url = '';
 
-  async start() {
+  /** @param {number} port the port to listen on, or 0 for any free one */
+  async start(port = 0) {
     const web = join(root, 'src/ClearTide.Web');
-    this.#process = spawn('dotnet', [join(web, 'bin/Release/net10.0/ClearTide.Web.dll'), '--contentRoot', web, '--urls', 'http://127.0.0.1:0', '--DataFolder', this.folder],
+    this.#process = spawn('dotnet', [join(web, 'bin/Release/net10.0/ClearTide.Web.dll'), '--contentRoot', web, '--urls', `http://127.0.0.1:${port}`, '--DataFolder', this.folder],
       { env: { ...process.env, Serilog__MinimumLevel: 'Warning' } });
     let said = '';
     this.url = await new Promise((found, failed) => {
@@ -25,6 +26,10 @@ export class Server {
       });
       this.#process.once('exit', code => failed(new Error(`The server ended with ${code}: ${said}`)));
     });
+  }
+
+  get port() {
+    return Number(new URL(this.url).port);
   }
 
   get pid() {

@@ -1,0 +1,41 @@
+using ClearTide.Core.Models;
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace ClearTide.Storage;
+
+/// <summary>Reads and writes the documents of revisions, most of them as what has changed since an earlier one.</summary>
+internal static class RevisionTexts
+{
+    private sealed class Row
+    {
+        public byte[] Document { get; set; } = [];
+        public long? Base { get; set; }
+    }
+
+    public static StudyDocument? Read(SqliteConnection connection, string study, long number, SqliteTransaction? transaction = null) =>
+        Text(connection, study, number, transaction) is { } text ? DocumentBlob.Read(text) : null;
+
+    /// <summary>The blob of a new revision, and the revision whose text it builds on; null where it stands by itself.</summary>
+    /// <param name="before">The revision it follows.</param>
+    public static (byte[] Blob, long? Base) Write(SqliteConnection connection, SqliteTransaction transaction, string study, long? before, StudyDocument document)
+    {
+        var text = DocumentBlob.Text(document);
+        if (before is { } number && Find(connection, study, number, transaction) is { } row)
+        {
+            var origin = row.Base ?? number;
+            var blob = DocumentBlob.Pack(text, Text(connection, study, origin, transaction));
+            if (blob.Length <= DocumentBlob.LargestDelta) return (blob, origin);
+        }
+        return (DocumentBlob.Pack(text, null), null);
+    }
+
+    private static byte[]? Text(SqliteConnection connection, string study, long number, SqliteTransaction? transaction)
+    {
+        if (Find(connection, study, number, transaction) is not { } row) return null;
+        return DocumentBlob.Unpack(row.Document, row.Base is { } origin ? Text(connection, study, origin, transaction) : null);
+    }
+
+    private static Row? Find(SqliteConnection connection, string study, long number, SqliteTransaction? transaction) =>
+        connection.QuerySingleOrDefault<Row>("select document, base from revision where study_id = @study and number = @number and owner_id = @owner", new { study, number, owner = Database.LocalOwner }, transaction);
+}

@@ -1,0 +1,67 @@
+// A server that goes away in the middle of an edit: the page says so, holds the edit, and sends it once when the server is back.
+import { after, before, test } from 'node:test';
+import assert from 'node:assert/strict';
+import { openBrowser, openPage } from './support/browser.mjs';
+import { Server } from './support/server.mjs';
+import { edited, openLine } from './support/build.mjs';
+
+const server = new Server();
+let browser, page;
+
+before(async () => {
+  await server.start();
+  browser = await openBrowser();
+  page = await openPage(browser);
+  await page.goto(server.url);
+  await page.getByText('Marram fever in Quay Ordan').click();
+  await page.locator('#curves svg').waitFor();
+});
+
+after(async () => {
+  await browser?.close();
+  await server.end();
+});
+
+const field = () => page.locator('.line-item.open .main-field');
+
+test('an edit made while the server is away is held, and made once when it is back', async () => {
+  await openLine(page, /^β,/);
+  const version = Number(await page.inputValue('#version'));
+  await server.kill();
+  await field().fill('0.5 per day');
+  await field().press('Enter');
+  await page.locator('#saved.offline', { hasText: 'one edit waits' }).waitFor();
+  assert.match(await page.locator('#notice').textContent(), /held here and sent once it is back/);
+  // A second edit is not taken while one is held, and is said to be.
+  await page.fill('#quick-line', 'extra = 3');
+  await page.press('#quick-line', 'Enter');
+  await page.locator('#notice', { hasText: 'one edit is held already' }).waitFor();
+  assert.equal(await page.inputValue('#quick-line'), 'extra = 3');
+  await server.start(server.port);
+  await page.waitForFunction(before => Number(document.getElementById('version').value) > before, version);
+  assert.equal(Number(await page.inputValue('#version')), version + 1);
+  await page.reload();
+  await page.locator('#curves svg').waitFor();
+  assert.match(await page.locator('#ledger').getByRole('button', { name: /^β,/ }).textContent(), /0\.5/);
+  assert.equal(await page.locator('#saved.offline').count(), 0);
+});
+
+test('two tabs that move one plate: the second is told, and nothing is lost', async () => {
+  const other = await openPage(browser);
+  await other.goto(page.url());
+  await other.locator('#curves svg').waitFor();
+  const move = async tab => {
+    await tab.locator('.plate').first().focus();
+    await tab.keyboard.press('ArrowDown');
+  };
+  await edited(page, () => move(page));
+  const place = await page.locator('.plate').first().getAttribute('data-box');
+  await move(other);
+  await other.locator('#notice', { hasText: 'changed elsewhere meanwhile' }).waitFor();
+  assert.equal(await other.locator('.plate').first().getAttribute('data-box'), place);
+  await edited(other, () => move(other));
+  assert.notEqual(await other.locator('.plate').first().getAttribute('data-box'), place);
+  assert.deepEqual(other.complaints, []);
+});
+
+test('no page complained of anything but the server that was away', () => assert.deepEqual(page.complaints.filter(complaint => !/ERR_CONNECTION_(REFUSED|RESET)|ERR_EMPTY_RESPONSE|ERR_SOCKET|Failed to fetch|^htmx:(afterRequest|sendError),/.test(complaint)), []));
