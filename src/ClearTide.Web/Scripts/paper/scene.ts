@@ -38,15 +38,13 @@ function ribbon(element: SVGGElement): Ribbon {
 }
 
 let known: Scene | null = null;
+let drawn = '';
 
-/** Forgets the drawing that was read: the next look reads the page again. */
-export function forgetScene(): void {
-  known = null;
-}
-
+/** The drawing as it stands; read anew where the server has drawn it anew, which its stamp tells. */
 export function scene(): Scene {
+  if (known?.root.isConnected && known.root.dataset.stamp === drawn) return known;
   const root = document.querySelector<SVGSVGElement>('#diagram')!;
-  if (known?.root === root) return known;
+  drawn = root.dataset.stamp ?? '';
   known = {
     root,
     nodes: [...root.querySelectorAll<SVGGElement>('.plate')].map(node),

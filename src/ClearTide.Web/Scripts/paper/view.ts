@@ -1,5 +1,5 @@
 // Zoom and pan of the paper. Without either, the whole of it is fitted into its pane.
-import { forgetScene, onPaper, paperScale, scene } from './scene';
+import { onPaper, paperScale, scene } from './scene';
 
 interface View { x: number; y: number; width: number; height: number }
 
@@ -45,13 +45,14 @@ function detail(): void {
 function show(view: View | null): void {
   own = view;
   const { x, y, width, height } = shown();
-  scene().root.setAttribute('viewBox', `${x} ${y} ${width} ${height}`);
+  const root = scene().root, box = `${x} ${y} ${width} ${height}`;
+  // Setting it lays out the whole drawing, also to what it is already.
+  if (root.getAttribute('viewBox') !== box) root.setAttribute('viewBox', box);
   detail();
 }
 
 /** Brings the view back after the server has drawn the paper anew. */
 export function restoreView(): void {
-  forgetScene();
   show(own);
 }
 
