@@ -1,7 +1,7 @@
 // Takes the pictures of the README from the built application with the demo study: node docs/screenshots/take.mjs
 import { join } from 'node:path';
 import { openBrowser, openPage } from '../../tests/browser/support/browser.mjs';
-import { addLine, begin, openLine } from '../../tests/browser/support/build.mjs';
+import { addLine, begin, edited, openLine } from '../../tests/browser/support/build.mjs';
 import { Server } from '../../tests/browser/support/server.mjs';
 
 const gulls = ['unit bird; eggs -> chicks after 28 days', 'chicks -> adults 60%, outside the rest after 45 days in 3 stages',
@@ -22,8 +22,29 @@ try {
     const study = page.url().replace(/\/build$/, '');
     await page.getByRole('button', { name: /^β,/ }).click();
     await page.locator('.line-item.open .main-field').waitFor();
+    await page.locator('.influences', { hasText: 'moves' }).waitFor();
     await shoot('build');
+    await page.goto(server.url);
+    await page.getByText('Marram fever round the estuary').click();
+    await page.locator('#curves svg').waitFor();
+    for (const region of ['Vorrin', 'Ammelow', 'Quay Ordan', 'On the ferry']) {
+      await page.locator('.region').filter({ hasText: region }).focus();
+      await edited(page, () => page.keyboard.press('Enter'));
+    }
+    await page.getByRole('button', { name: 'Fit' }).click();
+    await shoot('regions');
     if (suffix) continue;
+    await page.goto(`${server.url}/patterns/epidemic-with-vaccination`);
+    await shoot('pattern');
+    await page.goto(`${study}/build`);
+    await addLine(page, 'beta = 0.38 per day');
+    await addLine(page, 'R -> S after 200 days');
+    await page.goto(`${study}/history`);
+    await page.getByRole('button', { name: 'Compare' }).click();
+    await page.getByText('R → S').first().waitFor();
+    await shoot('history');
+    await page.goto(`${study}/build`);
+    await page.locator('#curves svg').waitFor();
     await page.getByRole('button', { name: 'Equations' }).click();
     await page.getByText('Balances').waitFor();
     await shoot('equations');

@@ -10,6 +10,9 @@ public static class Thumbnail
 {
     private const double Width = 180, Height = 84, Margin = 4;
 
+    /// <summary>More curves than this are a blot in so small a picture.</summary>
+    private const int MostCurves = 16;
+
     public static IReadOnlyList<ThumbLine> Of(StudyRun made)
     {
         if (made.Run is not { } run) return [];
@@ -18,7 +21,7 @@ public static class Thumbnail
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
         if (!(top > 0)) top = 1;
         var every = Math.Max(1, run.Times.Count / 90);
-        return [.. columns.Take(Palette.Colours).Select((column, k) => new ThumbLine(string.Join(' ', Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => string.Create(CultureInfo.InvariantCulture,
+        return [.. columns.Take(MostCurves).Select((column, k) => new ThumbLine(string.Join(' ', Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => string.Create(CultureInfo.InvariantCulture,
             $"{Margin + (Width - 2 * Margin) * i / (run.Times.Count - 1):0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"))), Palette.Of(document, document.Compartments[k].Id)))];
     }
 }

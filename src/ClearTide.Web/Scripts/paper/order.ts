@@ -50,7 +50,17 @@ function layers<T extends Sized>({ graph: make, layout }: Layout, boxes: T[], li
   for (const { id, width, height } of boxes) graph.setNode(id, { width, height });
   for (const [from, to] of links) if (known.has(from) && known.has(to) && from !== to) graph.setEdge(from, to);
   layout(graph);
-  return new Map(boxes.map(({ id, width, height }) => [id, [graph.node(id).x - width / 2, graph.node(id).y - height / 2]]));
+  return wrapped(new Map(boxes.map(({ id, width, height }) => [id, [graph.node(id).x - width / 2, graph.node(id).y - height / 2]])), ranks, boxes);
+}
+
+/** A long chain of layers broken into rows, as a line of text is, so that the whole is about as wide as a page. */
+function wrapped(places: Map<string, [number, number]>, ranks: number, boxes: Sized[]): Map<string, [number, number]> {
+  const extent = (axis: 0 | 1, size: (box: Sized) => number): number => Math.max(...boxes.map(box => places.get(box.id)![axis] + size(box)));
+  const width = extent(0, box => box.width), row = extent(1, box => box.height) + ranks, column = Math.max(...boxes.map(box => box.width)) + ranks;
+  const rows = Math.round(Math.sqrt(width / (1.9 * row)));
+  if (rows < 2) return places;
+  const length = Math.ceil(width / rows / column) * column;
+  return new Map([...places].map(([id, [x, y]]) => [id, [x % length, y + Math.floor(x / length) * row]]));
 }
 
 /** Boxes in rows, so many in a row that the whole is about as wide as a page. */
