@@ -8,6 +8,28 @@
 using ClearTide.Core.Models;
 using ClearTide.Formats.Studies;
 
+// What is worth knowing about a part, where it stands.
+Dictionary<string, (string Symbol, string Note)[]> notes = new()
+{
+    ["steady-inflow"] = [("inflow", "Counted at the gate, averaged over a month.")],
+    ["growth-in-proportion"] = [("r", "The time to double is 0.69 divided by this rate.")],
+    ["approach-to-a-target"] = [("k", "Two thirds of the way to the target take 1/k.")],
+    ["growth-to-a-limit"] = [("K", "Growth is fastest when half of this is reached.")],
+    ["closed-epidemic"] = [("beta", "Contacts a day times the chance that one infects.")],
+    ["epidemic-with-latency"] = [("beta", "Contacts a day times the chance that one infects."), ("E", "Infected, and not yet infectious.")],
+    ["epidemic-with-deaths"] = [("D", "The share that dies is that of the flow out of I, not of all people.")],
+    ["epidemic-with-waning"] = [("R", "Immune for half a year on average, some much shorter.")],
+    ["epidemic-with-vaccination"] = [("effect", "Of infections that an unvaccinated person would have had, the share that is prevented.")],
+    ["seasonal-epidemic"] = [("season", "One in the mean of the year; the table repeats every 365 days.")],
+    ["predator-and-prey"] = [("gain", "Well below the catch: most of what is eaten keeps the owl alive.")],
+    ["stages-of-life"] = [("room", "One with no grubs about, a half when there are K of them.")],
+    ["one-compartment-medicine"] = [("Vd", "What the dose seems to be dissolved in; seldom the size of a part of the body.")],
+    ["two-compartment-medicine"] = [("Q", "The same both ways: what passes depends on the level on each side.")],
+    ["medicine-by-mouth"] = [("F", "What is lost in gut and liver before it reaches the blood is left out of it.")],
+    ["saturable-elimination"] = [("Km", "At this level half of the most that can be cleared is cleared.")],
+    ["decay-chain"] = [("N12", "Where everything ends.")],
+};
+
 Write("steady-inflow", "Steady inflow", "first steps", "What becomes of an amount to which the same is added every day?",
     "Not for stores that overflow or wells that run dry: nothing here stops the inflow.", 30, """
     unit crate
@@ -218,12 +240,13 @@ Write("decay-chain", "Decay chain", "decay", "In which order do the members of a
     expect: N12 never falls
     """, [.. Enumerable.Range(1, 12).Select(k => ($"N{k}", k == 12 ? "Stable end" : $"Member {k}"))]);
 
-static void Write(string file, string title, string tag, string question, string description, double end, string lines, params (string Symbol, string Label)[] labels) => WriteIn(file, title, tag, question, description, end, lines, labels, "day");
+void Write(string file, string title, string tag, string question, string description, double end, string lines, params (string Symbol, string Label)[] labels) => WriteIn(file, title, tag, question, description, end, lines, labels, "day");
 
-static void WriteIn(string file, string title, string tag, string question, string description, double end, string lines, (string Symbol, string Label)[] labels, string unit)
+void WriteIn(string file, string title, string tag, string question, string description, double end, string lines, (string Symbol, string Label)[] labels, string unit)
 {
     var document = Apply(new StudyDocument { Title = title, Question = question, Description = description, Tags = [tag], End = end, TimeUnit = ClearTide.Core.Units.TimeUnit.Find(unit)! }, new AddLines(lines));
     foreach (var (symbol, label) in labels) document = Apply(document, new SetField(document.PartBySymbol(symbol)!.Id, PartField.Label, label));
+    foreach (var (symbol, note) in notes[file]) document = Apply(document, new SetField(document.PartBySymbol(symbol)!.Id, PartField.Note, note));
     foreach (var finding in Lowering.Lower(document).Findings) Console.Error.WriteLine($"{file}: {finding.Message}");
     foreach (var note in StudyRun.Of(document).Notes) Console.Error.WriteLine($"{file}: {note.Message}");
     File.WriteAllText(Path.Combine("demo", "patterns", file + ".study.json"), StudyFile.Write(new(document, [])));

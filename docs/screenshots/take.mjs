@@ -28,7 +28,10 @@ try {
     await page.getByText('Marram fever round the estuary').click();
     await page.locator('#curves svg').waitFor();
     for (const region of ['Vorrin', 'Ammelow', 'Quay Ordan', 'On the ferry']) {
-      await page.locator('.region').filter({ hasText: region }).focus();
+      // They are folded already where a picture was taken before.
+      const area = page.locator('.region').filter({ hasText: region });
+      if (await area.count() === 0) continue;
+      await area.focus();
       await edited(page, () => page.keyboard.press('Enter'));
     }
     await page.getByRole('button', { name: 'Fit' }).click();

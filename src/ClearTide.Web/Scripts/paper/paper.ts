@@ -159,6 +159,7 @@ function keyOnPart(event: KeyboardEvent): boolean {
   if ((event.key === 'Delete' && target.closest('.paper-text, .reference'))) return void post('RemoveMark', { markId: node!.id }), true;
   if (event.key === 'Delete' && chosenParts().size === 0 && (node?.part || ribbon?.part)) return void post('Remove', { partIds: (node?.part || ribbon?.part)! }), true;
   if (event.key === 'r' && ribbon?.part) return void post('Reverse', { partId: ribbon.part }), true;
+  if ((event.key === '[' || event.key === ']') && ribbon?.part) return sizeByKey(ribbon, event.key === '[' ? -2 : 2), true;
   if ((event.key === 'b' || event.key === 'B') && ribbon?.part) return bendByKey(ribbon, event.key === 'B' ? -20 : 20), true;
   return false;
 }
@@ -166,6 +167,12 @@ function keyOnPart(event: KeyboardEvent): boolean {
 function bendByKey(ribbon: Ribbon, by: number): void {
   const [x = 0, y = 0] = (ribbon.element.dataset.bend ?? '').split(' ').filter(Boolean).map(Number);
   void post('Shape', { partId: ribbon.part, leg: ribbon.leg, shape: 'Bend', x, y: y + by });
+}
+
+/** Smaller or larger type for a flow's caption, within what can be read. */
+function sizeByKey(ribbon: Ribbon, by: number): void {
+  const size = Math.round(Number(ribbon.element.querySelector<SVGElement>('.caption')?.dataset.type ?? 13.5)) + by;
+  void post('Shape', { partId: ribbon.part, leg: ribbon.leg, shape: 'Size', size: Math.min(40, Math.max(9, size)) });
 }
 
 export function startPaper(root: HTMLElement): void {
