@@ -2,23 +2,17 @@
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
-import { openBrowser, openPage, tabTo } from './support/browser.mjs';
-import { root, Server } from './support/server.mjs';
+import { before, test } from 'node:test';
+import { tabTo } from './support/browser.mjs';
+import { root } from './support/server.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page;
+const { server, opened } = session();
+let page;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser);
+  page = await opened();
   await page.goto(server.url);
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
 });
 
 async function step(name) {

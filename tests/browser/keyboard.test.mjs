@@ -2,23 +2,16 @@
 import assert from 'node:assert/strict';
 import { truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
-import { openBrowser, openPage, tabTo } from './support/browser.mjs';
+import { before, test } from 'node:test';
+import { openPage, tabTo } from './support/browser.mjs';
 import { edited, run } from './support/build.mjs';
-import { Server } from './support/server.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page;
+const { server, opened } = session();
+let page;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser);
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
+  page = await opened();
 });
 
 test('a study is begun from a pattern', async () => {
@@ -86,7 +79,7 @@ test('a curve is hidden and shown by its name', async () => {
 });
 
 test('an edit in a stale tab is refused with what changed, and shows the study as it is', async () => {
-  const other = await openPage(browser);
+  const other = await openPage(page.context().browser());
   await other.goto(page.url());
   await other.locator('#curves svg').waitFor();
   await page.fill('#quick-line', 'alpha = 1');

@@ -1,22 +1,15 @@
 // Whatever a modeller can say: an epidemic by quick line alone and by keyboard alone, slips repaired by their fixes, tables, curves, copies.
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
-import { assertAccessible, openBrowser, openPage, tabTo } from './support/browser.mjs';
+import { before, test } from 'node:test';
+import { assertAccessible, tabTo } from './support/browser.mjs';
 import { addLine, begin, edited, findings, openLine, run } from './support/build.mjs';
-import { Server } from './support/server.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page;
+const { server, opened } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
+let page;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser, { permissions: ['clipboard-read', 'clipboard-write'] });
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
+  page = await opened();
 });
 
 const amounts = async symbol => (await run(page)).curves.find(curve => curve.symbol === symbol).values;

@@ -1,25 +1,18 @@
 // A server that goes away in the middle of an edit: the page says so, holds the edit, and sends it once when the server is back.
-import { after, before, test } from 'node:test';
+import { before, test } from 'node:test';
 import assert from 'node:assert/strict';
-import { openBrowser, openPage } from './support/browser.mjs';
-import { Server } from './support/server.mjs';
+import { openPage } from './support/browser.mjs';
 import { edited, openLine } from './support/build.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page;
+const { server, opened } = session();
+let page;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser);
+  page = await opened();
   await page.goto(server.url);
   await page.getByText('Marram fever in Quay Ordan').click();
   await page.locator('#curves svg').waitFor();
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
 });
 
 const field = () => page.locator('.line-item.open .main-field');
@@ -47,7 +40,7 @@ test('an edit made while the server is away is held, and made once when it is ba
 });
 
 test('two tabs that move one plate: the second is told, and nothing is lost', async () => {
-  const other = await openPage(browser);
+  const other = await openPage(page.context().browser());
   await other.goto(page.url());
   await other.locator('#curves svg').waitFor();
   const move = async tab => {

@@ -1,22 +1,15 @@
 // The diagram by mouse: an epidemic from nothing, everything deleted and brought back, and a large study folded into its regions.
-import { after, before, test } from 'node:test';
+import { before, test } from 'node:test';
 import assert from 'node:assert/strict';
-import { assertAccessible, openBrowser, openPage } from './support/browser.mjs';
-import { Server } from './support/server.mjs';
+import { assertAccessible } from './support/browser.mjs';
 import { begin, edited, openLine, run } from './support/build.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page;
+const { server, opened } = session();
+let page;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser);
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
+  page = await opened();
 });
 
 const plate = symbol => page.locator(`.plate:not(.reference)[aria-label^="${symbol},"]`);

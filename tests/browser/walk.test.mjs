@@ -3,23 +3,17 @@ import { execFileSync } from 'node:child_process';
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
-import { assertAccessible, openBrowser, openPage } from './support/browser.mjs';
+import { before, test } from 'node:test';
+import { assertAccessible } from './support/browser.mjs';
 import { addLine, edited, findings, run } from './support/build.mjs';
-import { root, Server } from './support/server.mjs';
+import { root } from './support/server.mjs';
+import { session } from './support/session.mjs';
 
-const server = new Server();
-let browser, page, study;
+const { server, opened } = session();
+let page, study;
 
 before(async () => {
-  await server.start();
-  browser = await openBrowser();
-  page = await openPage(browser);
-});
-
-after(async () => {
-  await browser?.close();
-  await server.end();
+  page = await opened();
 });
 
 test('the shelf holds the demo study and begins a new one', async () => {

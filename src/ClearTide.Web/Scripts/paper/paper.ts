@@ -194,9 +194,9 @@ export function startPaper(root: HTMLElement): void {
       event.preventDefault();
       return;
     }
-    const pan_ = steps[event.key];
+    const step = steps[event.key];
     if (event.key === 'Escape' && pen.inHand) takePen(false);
-    else if (pan_ && target === document.body) pan(-60 * pan_[0], -60 * pan_[1]);
+    else if (step && target === document.body) pan(-60 * step[0], -60 * step[1]);
     else if ((onDiagram || target === document.body) && keys[event.key]) runTool(pane, keys[event.key]!);
     else return;
     event.preventDefault();

@@ -63,9 +63,9 @@ export function dragHandle(event: PointerEvent, handle: SVGCircleElement): void 
       if (!opens) put(bent(path, dx, dy));
     },
     done: at => {
-      const [dx, dy] = by(at), [bx, by_] = bendOf(ribbon);
+      const [dx, dy] = by(at), [bentX, bentY] = bendOf(ribbon);
       if (opens) placeOpenEnd(ribbon, ribbon.to, onPaper(at));
-      else void post('Shape', { partId: ribbon.part, leg: ribbon.leg, shape: 'Bend', x: bx + dx, y: by_ + dy });
+      else void post('Shape', { partId: ribbon.part, leg: ribbon.leg, shape: 'Bend', x: bentX + dx, y: bentY + dy });
     },
     cancel: () => {
       handle.removeAttribute('transform');

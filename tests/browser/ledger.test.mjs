@@ -1,0 +1,122 @@
+// What the ledger's forms do in a browser: completion, contact by number and by share, a table from a file, fixes, print, and the words at the curves.
+import { before, test } from 'node:test';
+import assert from 'node:assert/strict';
+import { assertAccessible } from './support/browser.mjs';
+import { addLine, begin, edited, findings, openLine, run } from './support/build.mjs';
+import { session } from './support/session.mjs';
+
+const { server, opened } = session();
+let page;
+
+before(async () => {
+  page = await opened();
+});
+
+const field = () => page.locator('.line-item.open .main-field');
+
+test('the curves say why nothing moves, and which of them leave something out', async () => {
+  await begin(page, server, 'Reeds of Vorrin');
+  await addLine(page, 'A(0) = 40');
+  await page.locator('.chart-problem', { hasText: 'There are no flows yet' }).waitFor();
+  await addLine(page, 'A -> B : drift * A');
+  await page.locator('.chart-problem', { hasText: 'leave out A → B' }).waitFor();
+  assert.equal(await page.locator('.line.provisional').count(), 2);
+  await addLine(page, 'drift = 0.1 per day');
+  await page.locator('.chart-problem').waitFor({ state: 'detached' });
+  assert.equal(await page.locator('.line.provisional').count(), 0);
+});
+
+test('a name is completed with its label and unit while a formula is typed', async () => {
+  await openLine(page, /^A → B/);
+  await field().fill(': dr');
+  const offered = page.locator('.completions li');
+  await offered.first().waitFor();
+  assert.match(await offered.first().textContent(), /drift/);
+  await edited(page, async () => {
+    await page.keyboard.press('Tab');
+    await page.keyboard.type(' * A * 2');
+    await page.keyboard.press('Enter');
+  });
+  assert.match(await page.locator('.line-item.open .line').getAttribute('aria-label'), /^A → B/);
+  assert.equal(await field().inputValue(), ': drift * A * 2');
+});
+
+test('a net rate is split into two flows by the fix that is offered', async () => {
+  await edited(page, async () => {
+    await field().fill(': drift * A - 0.05 * B');
+    await field().press('Enter');
+  });
+  assert.ok((await findings(page)).some(sentence => sentence.includes('net of two terms')));
+  const before = (await run(page)).curves.find(curve => curve.symbol === 'A').values.at(-1);
+  await edited(page, () => page.getByRole('button', { name: 'Split into two flows' }).click());
+  const after_ = (await run(page)).curves;
+  assert.deepEqual(after_.filter(curve => curve.kind === 'flow').map(curve => curve.symbol), ['A → B', 'B → A']);
+  // Both solve the same equations: only the last digits of the solver differ.
+  assert.ok(Math.abs(after_.find(curve => curve.symbol === 'A').values.at(-1) - before) < 1e-6);
+});
+
+test('contact is said by share and by number, and the outbreak stays the same', async () => {
+  await begin(page, server, 'Contact in Tesk');
+  await addLine(page, 'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day; S(0) = 995; I(0) = 5');
+  const peak = async () => Math.max(...(await run(page)).curves.find(curve => curve.symbol === 'I').values);
+  const before = await peak();
+  await openLine(page, /^S → I/);
+  await edited(page, () => page.getByRole('button', { name: /say it by/ }).click());
+  assert.ok(Math.abs(await peak() - before) < 1e-6 * before, `${await peak()} and ${before}`);
+  await edited(page, () => page.getByRole('button', { name: /say it by/ }).click());
+  assert.ok(Math.abs(await peak() - before) < 1e-6 * before);
+  await edited(page, () => page.getByRole('button', { name: /^split/ }).click());
+  assert.ok(Math.abs(await peak() - before) < 1e-6 * before);
+  await assertAccessible(page, 'a flow with contact');
+});
+
+test('an input takes its points from a file', async () => {
+  await begin(page, server, 'Ferry of Ammelow');
+  await addLine(page, 'people = points 0 1, 10 2; -> A : people(t); A(0) = 0');
+  await openLine(page, /^people/);
+  await edited(page, () => page.setInputFiles('[data-points-file]', { name: 'ferry.csv', mimeType: 'text/csv', buffer: Buffer.from('day,Passengers\n0,5\n20,25\n40,5\n') }));
+  const { times, curves } = await run(page);
+  const values = curves.find(curve => curve.symbol === 'people').values;
+  const at = time => values[times.findIndex(other => other >= time)];
+  assert.deepEqual([at(0), at(10), at(20), at(40)], [5, 15, 25, 5]);
+});
+
+test('on paper the ledger stands alone', async () => {
+  await page.emulateMedia({ media: 'print' });
+  assert.equal(await page.locator('#ledger').isVisible(), true);
+  for (const part of ['.diagram-area', '.quick', '.curves-pane', '.study-header']) assert.equal(await page.locator(part).isVisible(), false, part);
+  await page.emulateMedia({ media: 'screen' });
+  assert.equal(await page.locator('.diagram-area').isVisible(), true);
+});
+
+test('the run is played, and the time cursor goes with it', async () => {
+  const at = async () => page.locator('#cursor-time').textContent();
+  const start = await at();
+  await page.selectOption('#play-speed', 'fast');
+  await page.getByRole('button', { name: 'Play' }).click();
+  await page.waitForFunction(before => document.getElementById('cursor-time').textContent !== before, start);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  assert.notEqual(await at(), start);
+});
+
+test('the list of keys opens and closes by key', async () => {
+  await page.locator('.plate').first().focus();
+  await page.keyboard.press('?');
+  assert.equal(await page.locator('#keys').isVisible(), true);
+  await assertAccessible(page, 'the list of keys');
+  await page.keyboard.press('Escape');
+  assert.equal(await page.locator('#keys').isVisible(), false);
+});
+
+test('one scale for all staffs shows which amount is the larger', async () => {
+  await begin(page, server, 'Two ponds');
+  await addLine(page, 'A -> at 0.001; B -> at 0.001; A(0) = 100; B(0) = 10');
+  const height = symbol => page.locator(`.plate[aria-label^="${symbol},"] [data-level]`).evaluate(level => Number(/M\S+ (\S+)l/.exec(level.getAttribute('d'))[1]) - Number(level.closest('.plate').dataset.box.split(' ')[1]));
+  await page.waitForFunction(() => document.querySelector('.plate [data-value]').textContent !== '');
+  // Each by its own peak, both stand about as high.
+  assert.ok(Math.abs(await height('A') - await height('B')) < 2);
+  await page.getByRole('button', { name: 'Common scale' }).click();
+  assert.ok(await height('B') - await height('A') > 30, 'B stands lower than A');
+});
+
+test('no page complained', () => assert.deepEqual(page.complaints, []));
