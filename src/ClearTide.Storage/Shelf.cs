@@ -10,7 +10,8 @@ public sealed record StudyListing(string Id, string Title, string Question, IRea
 /// <summary>All studies: found by their words, put away and brought back, deleted for good.</summary>
 public sealed class Shelf(Database database)
 {
-    private const int LongestWords = 4000;
+    /// <summary>Room for the names of all parts of a large study; what a description says beyond it is not looked in.</summary>
+    private const int LongestWords = 60_000;
 
     /// <summary>The studies that hold all of these words, the one changed last first.</summary>
     /// <param name="archived">Those that were put away, or those that were not.</param>
@@ -49,7 +50,7 @@ public sealed class Shelf(Database database)
     /// <summary>What a search looks in: title, question, description, tags, and the names of all parts.</summary>
     internal static string Words(StudyDocument document)
     {
-        var words = string.Join('\n', new[] { document.Title, document.Question, document.Description }.Concat(document.Tags).Concat(document.Parts.Select(part => $"{part.Name} {part.Label}"))).ToLower(CultureInfo.InvariantCulture);
+        var words = string.Join('\n', new[] { document.Title, document.Question }.Concat(document.Tags).Concat(document.Parts.Select(part => $"{part.Name} {part.Label}")).Append(document.Description)).ToLower(CultureInfo.InvariantCulture);
         return words.Length <= LongestWords ? words : words[..LongestWords];
     }
 }

@@ -118,4 +118,11 @@ public sealed class FoldingTests : IDisposable
         Assert.False(shelf.Archive("none", archived: true));
         Assert.Single(shelf.List());
     }
+
+    [Fact]
+    public void The_shelf_finds_the_last_part_of_a_large_study()
+    {
+        Make(new AddLines(string.Join("; ", Enumerable.Range(0, 400).Select(k => $"harbour{k} = {k}"))));
+        Assert.Equal(_id, Assert.Single(new Shelf(new Database(_folder.Path)).List("harbour399")).Id);
+    }
 }
