@@ -12,6 +12,7 @@ let running: (() => void) | null = null;
 
 export function follow(start: PointerEvent, gesture: Gesture): void {
   running?.();
+  const listening = new AbortController(), { signal } = listening;
   let moved = false;
   const move = (event: PointerEvent): void => {
     if (event.pointerId !== start.pointerId) return;
@@ -21,11 +22,7 @@ export function follow(start: PointerEvent, gesture: Gesture): void {
   };
   const stop = (): void => {
     running = null;
-    removeEventListener('pointermove', move);
-    removeEventListener('pointerup', up);
-    removeEventListener('pointercancel', broken);
-    removeEventListener('keydown', escape, { capture: true });
-    removeEventListener('blur', broken);
+    listening.abort();
   };
   const broken = (): void => {
     stop();
@@ -47,9 +44,9 @@ export function follow(start: PointerEvent, gesture: Gesture): void {
     broken();
   };
   running = broken;
-  addEventListener('pointermove', move);
-  addEventListener('pointerup', up);
-  addEventListener('pointercancel', broken);
-  addEventListener('keydown', escape, { capture: true });
-  addEventListener('blur', broken);
+  addEventListener('pointermove', move, { signal });
+  addEventListener('pointerup', up, { signal });
+  addEventListener('pointercancel', broken, { signal });
+  addEventListener('keydown', escape, { capture: true, signal });
+  addEventListener('blur', broken, { signal });
 }
