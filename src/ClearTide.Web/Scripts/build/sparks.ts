@@ -1,8 +1,9 @@
 // A small curve beside each line of the ledger.
 import { svg } from '../chart/svg';
+import { thin } from '../chart/thin';
 import type { Run } from './run';
 
-const width = 44, height = 14, points = 40;
+const width = 44, height = 14;
 
 function path(values: Float64Array): string {
   let low = Infinity, high = -Infinity;
@@ -13,12 +14,19 @@ function path(values: Float64Array): string {
   if (low > high || values.length < 2) return '';
   // Tenths of a pixel as whole numbers: cheaper to write than fractions, and scaled by the drawing itself.
   const wide = (10 * width) / (values.length - 1), tall = high > low ? (10 * (height - 2)) / (high - low) : 0, foot = high > low ? 10 * (height - 1) : 5 * height;
-  const stride = Math.max(1, Math.floor(values.length / points));
-  let line = '';
-  for (let k = 0; k < values.length; k += stride) {
-    const value = values[k];
-    if (value === undefined || Number.isNaN(value)) continue;
-    line += `${line ? 'L' : 'M'}${Math.round(k * wide)} ${Math.round(foot - (value - low) * tall)}`;
+  const x = new Float64Array(values.length), y = new Float64Array(values.length);
+  for (let k = 0; k < values.length; k++) {
+    x[k] = Math.round(k * wide);
+    y[k] = Math.round(foot - (values[k]! - low) * tall);
+  }
+  let line = '', lifted = true;
+  for (const k of thin(x, y, 2)) {
+    if (Number.isNaN(y[k])) {
+      lifted = true;
+      continue;
+    }
+    line += `${lifted ? 'M' : 'L'}${x[k]} ${y[k]}`;
+    lifted = false;
   }
   return line;
 }

@@ -2,15 +2,24 @@
 import { area, line } from 'd3-shape';
 import type { Frame } from './frame';
 import { svg } from './svg';
+import { thin } from './thin';
 
 /** Samples of a curve; null and NaN are gaps. */
 export type Samples = ArrayLike<number | null>;
 
+/** How far a drawn line may pass from a sample, in pixels: below what the eye or the rounding to tenths tells. */
+const unseen = 0.15;
+
 const known = (value: number | null | undefined): value is number => value != null && !Number.isNaN(value);
 
 export function drawLine(frame: Frame, times: ArrayLike<number>, values: Samples, className: string): SVGPathElement {
-  const path = line<number>().digits(1).defined(k => known(values[k])).x(k => frame.x(times[k]!)).y(k => frame.y(values[k]!));
-  const element = svg('path', { d: path(Array.from(times, (_, k) => k)) ?? '', fill: 'none', class: className });
+  const x = new Float64Array(times.length), y = new Float64Array(times.length);
+  for (let k = 0; k < times.length; k++) {
+    x[k] = frame.x(times[k]!);
+    y[k] = known(values[k]) ? frame.y(values[k]!) : NaN;
+  }
+  const path = line<number>().digits(1).defined(k => !Number.isNaN(y[k])).x(k => x[k]!).y(k => y[k]!);
+  const element = svg('path', { d: path(thin(x, y, unseen)) ?? '', fill: 'none', class: className });
   frame.plot.append(element);
   return element;
 }

@@ -1,0 +1,83 @@
+// Browser modules without a browser: the arithmetic of drawing.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { importModule } from './support/module.mjs';
+
+const { thin } = await importModule('chart/thin');
+const { amount, tick } = await importModule('chart/numbers');
+const { valueAt } = await importModule('chart/marks');
+
+/** The greatest distance, up or down, of a point from the line through those kept. */
+function worst(x, y, kept) {
+  let most = 0;
+  for (let k = 0; k + 1 < kept.length; k++) {
+    const [from, to] = [kept[k], kept[k + 1]];
+    for (let j = from + 1; j < to; j++) most = Math.max(most, Math.abs(y[from] + (y[to] - y[from]) * (x[j] - x[from]) / (x[to] - x[from]) - y[j]));
+  }
+  return most;
+}
+
+/** Numbers between 0 and 1 in an order of their own for each seed. */
+function numbers(seed) {
+  let state = seed >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+}
+
+test('a thinned curve never leaves what was left out by more than the tolerance', () => {
+  for (let seed = 1; seed <= 200; seed++) {
+    const next = numbers(seed), count = 2 + Math.floor(200 * next()), rough = next() < 0.3;
+    const x = Float64Array.from({ length: count }, (_, k) => 3 * k), period = 5 + 50 * next(), tolerance = 0.05 + next();
+    const y = x.map(at => 100 * Math.sin(at / period) + (rough ? 20 * next() : 0));
+    const kept = thin(x, y, tolerance);
+    assert.equal(kept[0], 0);
+    assert.equal(kept.at(-1), count - 1);
+    assert.ok(kept.every((at, k) => k === 0 || at > kept[k - 1]), 'rising');
+    // The slopes are compared after a division: a rounding of the last digits more than the tolerance is right.
+    assert.ok(worst(x, y, kept) <= tolerance * (1 + 1e-9), `seed ${seed}`);
+  }
+});
+
+test('a straight line is two points, a bend a third', () => {
+  const x = [0, 1, 2, 3, 4, 5, 6];
+  assert.deepEqual(thin(x, x.map(at => 2 * at + 1), 0.1), [0, 6]);
+  assert.deepEqual(thin(x, x.map(at => Math.abs(at - 3) * 10), 0.1), [0, 3, 6]);
+});
+
+test('a smooth curve of hundreds of samples needs few', () => {
+  const x = Float64Array.from({ length: 600 }, (_, k) => k), y = x.map(at => 200 / (1 + Math.exp(-(at - 300) / 40)));
+  // A chord of a curve with curvature c misses it by c L²/8: with c up to 0.012 and 0.15 px, chords are some 10 to 50 px long.
+  assert.ok(thin(x, y, 0.15).length < 70);
+});
+
+test('both sides of a jump and of a gap are kept', () => {
+  assert.deepEqual(thin([0, 1, 2, 2, 3, 4], [5, 5, 5, 90, 90, 90], 0.1), [0, 2, 3, 5]);
+  assert.deepEqual(thin([0, 1, 2, 3, 4, 5, 6], [1, 1, 1, NaN, 1, 1, 1], 0.1), [0, 2, 3, 4, 6]);
+  assert.deepEqual(thin([0, 1, 2], [NaN, NaN, 4], 0.1), [0, 1, 2]);
+});
+
+test('nothing and one point', () => {
+  assert.deepEqual(thin([], [], 0.1), []);
+  assert.deepEqual(thin([4], [2], 0.1), [0]);
+});
+
+test('numbers on charts', () => {
+  const narrow = '\u2009';
+  const cases = [[null, '—'], [Infinity, '—'], [0, '0'], [-0, '0'], [12.34567, '12.35'], [-3, '−3'], [18400, `18${narrow}400`], [1234567.8, `1${narrow}234${narrow}568`], [2.5e9, `2${narrow}500 million`], [0.00012, '0.00012'], [1e-9, `<${narrow}0.000001`]];
+  for (const [value, said] of cases) assert.equal(amount(value), said, String(value));
+  for (const [value, said] of [[0, '0'], [1500, `1${narrow}500`], [0.25, '0.25'], [2.5, '2.5'], [-40, '−40'], [3e6, `3${narrow}million`.replace(narrow, ' ')]]) assert.equal(tick(value), said, String(value));
+});
+
+test('a curve read between its samples', () => {
+  const times = [0, 1, 2, 2, 4], values = [0, 10, 20, 5, 9];
+  assert.equal(valueAt(times, values, 0.5), 5);
+  assert.equal(valueAt(times, values, 3), 7);
+  assert.equal(valueAt(times, values, 4), 9);
+  assert.equal(valueAt(times, values, 2), 5, 'at a jump the value after it');
+  assert.equal(valueAt(times, values, -1), null);
+  assert.equal(valueAt(times, values, 5), null);
+  assert.equal(valueAt([0, 1], [3, null], 0.5), 3, 'beside a gap the known side');
+  assert.equal(valueAt([], [], 0), null);
+});
