@@ -52,6 +52,17 @@ public class StudyFileTests
         StudyFile.Read($"{{\"format\":\"clear-tide-study\",\"version\":1,\"study\":{{\"title\":\"x\",\"compartments\":[{{\"id\":\"c1\",\"symbol\":\"A\",\"label\":\"A\",\"start\":\"1\",\"x\":0,\"y\":0}}],{field}}}}}"));
 
     [Fact]
+    public void Fields_beside_the_study_are_kept_also_over_edits_and_in_storage()
+    {
+        var plain = StudyFile.Write(new(new AddLines("A -> B at k; k = 0.1").Apply(new StudyDocument { Title = "Estuary" }).Document!, []));
+        var text = plain.TrimEnd()[..^1].TrimEnd() + ",\n  \"$schema\": \"study.schema.json\",\n  \"winds\": {\n    \"from\": [\n      3,\n      4\n    ]\n  }\n}\n";
+        var read = StudyFile.Read(text);
+        Assert.Equal(text, StudyFile.Write(read));
+        var stored = StudyFile.ReadDocument(StudyFile.WriteDocument(new SetQuestion("Reeds", "", "", "", "").Apply(read.Document).Document!));
+        Assert.Equal(text.Replace("Estuary", "Reeds"), StudyFile.Write(read with { Document = stored }));
+    }
+
+    [Fact]
     public void Fields_that_this_version_does_not_know_are_kept_also_over_edits()
     {
         var text = StudyFile.Write(new(new AddLines("A -> B at k; k = 0.1; assume: all is well").Apply(new StudyDocument { Title = "Estuary" }).Document!, []));

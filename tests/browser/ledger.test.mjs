@@ -26,6 +26,24 @@ test('the curves say why nothing moves, and which of them leave something out', 
   assert.equal(await page.locator('.line.provisional').count(), 0);
 });
 
+test('a refused edit is told at its field, which keeps what was typed', async () => {
+  await openLine(page, /^A → B/);
+  const version = await page.locator('#version').inputValue();
+  await openLine(page, /^drift/);
+  const symbol = page.locator('.line-item.open .line-form label', { hasText: 'symbol' }).locator('input');
+  await symbol.fill('A');
+  await page.keyboard.press('Enter');
+  const told = page.locator('.line-item.open .line-check');
+  await told.filter({ hasText: 'A' }).waitFor();
+  assert.match(await told.textContent(), /already|taken/);
+  assert.equal(await symbol.inputValue(), 'A');
+  assert.equal(await symbol.getAttribute('aria-invalid'), 'true');
+  assert.equal(await page.locator('#notice').isVisible(), false);
+  assert.equal(await page.locator('#version').inputValue(), version);
+  await symbol.fill('drift');
+  assert.equal(await symbol.getAttribute('aria-invalid'), null);
+});
+
 test('a name is completed with its label and unit while a formula is typed', async () => {
   await openLine(page, /^A → B/);
   await field().fill(': dr');

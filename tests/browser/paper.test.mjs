@@ -5,7 +5,7 @@ import { assertAccessible } from './support/browser.mjs';
 import { begin, edited, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened } = session();
+const { server, opened } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
 let page;
 
 before(async () => {
@@ -229,6 +229,60 @@ test('the picture travels with its fonts and shows what was drawn', async () => 
   // A PNG says its width in the four bytes after its header chunk's name.
   assert.equal(bytes.readUInt32BE(16), 1600);
   await page.locator('.tool-menu summary', { hasText: 'Picture' }).click();
+});
+
+test('the picture is copied as a drawing and as dots', async () => {
+  await page.locator('.tool-menu summary', { hasText: 'Picture' }).click();
+  await page.getByRole('button', { name: 'Copy SVG' }).click();
+  await page.locator('.picture-words', { hasText: 'copied' }).waitFor();
+  assert.match(await page.evaluate(() => navigator.clipboard.readText()), /^<svg[^]*Susceptible[^]*<\/svg>\s*$/);
+  await page.getByRole('button', { name: 'Copy PNG' }).click();
+  const head = await page.evaluate(async () => {
+    for (;;) {
+      const [item] = await navigator.clipboard.read();
+      if (item?.types.includes('image/png')) return [...new Uint8Array(await (await item.getType('image/png')).arrayBuffer())].slice(0, 8);
+      await new Promise(requestAnimationFrame);
+    }
+  });
+  assert.deepEqual(head, [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a], 'the signature of a PNG file');
+  await page.locator('.tool-menu summary', { hasText: 'Picture' }).click();
+});
+
+test('zoom ends at its limits, and no way of moving loses the paper', async () => {
+  const level = async () => Number.parseInt(await page.locator('#zoom-level').textContent());
+  const { x, y, width, height } = await page.locator('#diagram').boundingBox();
+  await page.mouse.move(x + width / 2, y + height / 2);
+  await page.keyboard.down('Control');
+  for (let k = 0; k < 12; k++) await page.mouse.wheel(0, -400);
+  await page.waitForFunction(() => document.getElementById('zoom-level').textContent === '600 %');
+  for (let k = 0; k < 24; k++) await page.mouse.wheel(0, 400);
+  await page.waitForFunction(() => document.getElementById('zoom-level').textContent === '4 %');
+  await page.keyboard.up('Control');
+  for (let k = 0; k < 10; k++) await page.mouse.wheel(5000, 5000);
+  const inside = () => page.evaluate(() => {
+    const pane = document.getElementById('diagram').getBoundingClientRect();
+    return [...document.querySelectorAll('.plate')].some(plate => {
+      const box = plate.getBoundingClientRect();
+      return box.right > pane.left && box.left < pane.right && box.bottom > pane.top && box.top < pane.bottom;
+    });
+  });
+  assert.ok(await inside(), 'a plate is still to be seen');
+  await page.getByRole('button', { name: 'Fit' }).click();
+  assert.ok(await inside());
+  assert.ok((await level()) > 20);
+});
+
+test('plates stand in line by their middles', async () => {
+  const middles = () => page.locator('.plate.chosen').evaluateAll(all => all.map(one => one.dataset.box.split(' ').map(Number)).map(([x, y, width, height]) => [x + width / 2, y + height / 2]));
+  const plates = page.locator('.plate');
+  for (let k = 0; k < 3; k++) await plates.nth(k).click({ modifiers: ['Shift'] });
+  await edited(page, () => page.getByRole('button', { name: 'Middle', exact: true }).click());
+  const level = await middles();
+  assert.equal(level.length, 3);
+  // Places on the paper are kept to tenths.
+  assert.ok(Math.max(...level.map(([, y]) => y)) - Math.min(...level.map(([, y]) => y)) < 0.11);
+  await page.keyboard.press('Escape');
+  await edited(page, () => page.keyboard.press('Control+z'));
 });
 
 test('everything is deleted and comes back after the server was started anew', async () => {

@@ -41,6 +41,7 @@ public static class StudyFile
             ["study"] = JsonSerializer.SerializeToNode(bundle.Document, Options),
             ["dataSets"] = JsonSerializer.SerializeToNode(bundle.DataSets, Options),
         };
+        BesideFields.Write(root);
         return root.ToJsonString(Options) + "\n";
     }
 
@@ -48,7 +49,7 @@ public static class StudyFile
     public static StudyBundle Read(string text)
     {
         var (document, root) = ReadRoot(text, Format, "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
-        return new(document, Guarded(() => root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : []));
+        return new(BesideFields.Read(root, document), Guarded(() => root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : []));
     }
 
     /// <summary>The document of a text of one of our formats, with all the text holds.</summary>

@@ -86,6 +86,8 @@ public class FindingTests
     [Theory]
     [InlineData("A -> B : k * A - m * B; A(0) = 9; k = 0.1; m = 0.2", "k * A", "m * B")]
     [InlineData("-> A : b * A - d * A * A; A(0) = 9; b = 0.3; d = 0.01", "b * A", "d * A * A")]
+    [InlineData("A -> B : k * (A / 2 - B / 3); A(0) = 9; k = 0.1", "k * (A / 2)", "k * (B / 3)")]
+    [InlineData("A -> B : (A - B) * k / 4; A(0) = 9; k = 0.1", "A * k / 4", "B * k / 4")]
     public void A_net_rate_offers_to_be_two_flows_with_the_same_mean(string lines, string first, string second)
     {
         var document = Studies.Of(lines);
@@ -101,7 +103,9 @@ public class FindingTests
 
     [Theory]
     [InlineData("A -> B : k * A - 1; A(0) = 9; k = 0.1")]
-    [InlineData("A -> B : k * (A - B); A(0) = 9; k = 0.1")]
+    [InlineData("A -> B : k * (N - A); A(0) = 9; k = 0.1; N = A + B + 5")]
+    [InlineData("A -> B : (1 - k) * A * B / 10; A(0) = 9; k = 0.1")]
+    [InlineData("A -> B : k * A * (B - A); A(0) = 9; B(0) = 20; k = 0.1; N = A + B + 5")]
     [InlineData("A -> B : k * A - m * B limited; A(0) = 9; k = 0.1; m = 0.2")]
     public void Other_rates_are_no_net_of_two_flows(string lines) => Assert.DoesNotContain(Of(Studies.Of(lines)), finding => finding.Message.Contains("net of two terms"));
 

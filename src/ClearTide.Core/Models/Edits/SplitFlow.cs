@@ -8,15 +8,43 @@ namespace ClearTide.Core.Models;
 /// </summary>
 public sealed record SplitFlow(string PartId) : Edit
 {
-    /// <summary>The two terms of a free whole-formula flow between two ends whose rate is a difference; null for any other.</summary>
-    public static (Syntax First, Syntax Second)? Terms(Flow flow, Syntax rate) =>
-        flow is { Kind: RateKind.Whole, Limited: false, FansOut: false } && rate is BinarySyntax { Operator: BinaryOperator.Subtract } difference && difference.Left.Names().Any() && difference.Right.Names().Any()
-            ? (difference.Left, difference.Right) : null;
+    /// <summary>
+    /// The two terms of a free whole-formula flow between two ends whose rate is a difference; null for any other. A difference that is
+    /// scaled, k (A − B), counts where each term grows with its own end of the flow, as in an exchange between two volumes: in
+    /// k (N − A) the difference is an amount of its own, which is no net of two ways.
+    /// </summary>
+    public static (Syntax First, Syntax Second)? Terms(StudyDocument document, Flow flow, Syntax rate)
+    {
+        if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } terms) return null;
+        if (rate is BinarySyntax { Operator: BinaryOperator.Subtract }) return terms.First.Names().Any() && terms.Second.Names().Any() ? terms : null;
+        var inner = Inner(rate)!;
+        return Mentions(inner.Left, flow.From) && Mentions(inner.Right, flow.Target) ? terms : null;
+
+        bool Mentions(Syntax term, string? end) => document.Compartment(end) is { } compartment && term.Names().Any(name => name.Name == compartment.Symbol);
+    }
+
+    /// <summary>A difference, multiplied out where it stands under factors and divisors.</summary>
+    private static (Syntax First, Syntax Second)? Difference(Syntax rate) => rate switch
+    {
+        BinarySyntax { Operator: BinaryOperator.Subtract } difference => (difference.Left, difference.Right),
+        BinarySyntax { Operator: BinaryOperator.Multiply } product when Difference(product.Right) is { } right => (product with { Right = right.First }, product with { Right = right.Second }),
+        BinarySyntax { Operator: BinaryOperator.Multiply or BinaryOperator.Divide } scaled when Difference(scaled.Left) is { } left => (scaled with { Left = left.First }, scaled with { Left = left.Second }),
+        _ => null,
+    };
+
+    /// <summary>The difference itself, without what scales it.</summary>
+    private static BinarySyntax? Inner(Syntax rate) => rate switch
+    {
+        BinarySyntax { Operator: BinaryOperator.Subtract } difference => difference,
+        BinarySyntax { Operator: BinaryOperator.Multiply } product => Inner(product.Right) ?? Inner(product.Left),
+        BinarySyntax { Operator: BinaryOperator.Divide } quotient => Inner(quotient.Left),
+        _ => null,
+    };
 
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Flow(PartId) is not { } flow) return EditResult.Refused("This flow is no longer in the study.");
-        if (Formula.Read(flow.Rate).Tree is not { } tree || Terms(flow, tree) is not { } terms) return EditResult.Refused("Only a flow whose rate is a difference of two terms is split in two.");
+        if (Formula.Read(flow.Rate).Tree is not { } tree || Terms(document, flow, tree) is not { } terms) return EditResult.Refused("Only a flow whose rate is a difference of two terms is split in two.");
         var back = flow with { Id = $"f{document.NextId}", From = flow.Target, To = [new(flow.From)], Rate = FormulaText.Of(terms.Second), Label = "", Note = "" };
         var place = document.Flows.IndexOf(flow);
         return document with { NextId = document.NextId + 1, Flows = document.Flows.SetItem(place, flow with { Rate = FormulaText.Of(terms.First) }).Insert(place + 1, back) };

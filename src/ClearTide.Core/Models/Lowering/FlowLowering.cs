@@ -74,7 +74,7 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         {
             build.Findings.Add(flow.Id, PartField.Rate, Severity.Unfinished, misuse.Span, misuse.Message, [.. misuse.Fixes.Select(fix => (fix.Label, fix.Replacement))]);
         }
-        if (SplitFlow.Terms(flow, tree) is not null)
+        if (SplitFlow.Terms(Document, flow, tree) is not null)
         {
             build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null, "This rate is a net of two terms. A run without chance is the same either way; with chance, two flows would make more noise than their net.", [new("Split into two flows", new SplitFlow(flow.Id))]);
         }

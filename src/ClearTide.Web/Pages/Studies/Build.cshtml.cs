@@ -82,7 +82,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public IActionResult OnPostAdd(long version, string? text) => Changed(Save(version, new AddLines(text ?? "")));
 
-    public IActionResult OnPostField(long version, string partId, PartField field, string? value, int at) => Changed(Save(version, new SetField(partId, field, value ?? "", at)));
+    public IActionResult OnPostField(long version, string partId, PartField field, string? value, int at) => Changed(Save(version, new SetField(partId, field, value ?? "", at)), Document.Part(partId)?.Id);
 
     public IActionResult OnPostDefine(long version, string symbol) => Changed(Save(version, new AddParameter(symbol)));
 
@@ -161,7 +161,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     private static ImmutableArray<string> Ids(string? ids) => [.. (ids ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(AddLines.MostParts)];
 
-    private PartialViewResult Changed(SaveResult result)
+    private PartialViewResult Changed(SaveResult result, string? edited = null)
     {
         var before = runs.Find(State.Id, State.Version);
         _drawnBefore = before?.Diagram;
@@ -169,6 +169,13 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         // What the user typed stays where it is when the edit was refused: only the notice is new.
         if (result.Outcome == SaveOutcome.Refused)
         {
+            // A field of the open line is told at the field, everything else under the quick line.
+            if (edited is not null && edited == OpenPart)
+            {
+                Response.Headers["HX-Retarget"] = $"#check-{edited}";
+                Response.Headers["HX-Reswap"] = "innerHTML";
+                return Partial("_Check", new[] { Notice! });
+            }
             Response.Headers["HX-Retarget"] = "#notice";
             Response.Headers["HX-Reswap"] = "outerHTML";
             return Partial("_Notice", Notice);

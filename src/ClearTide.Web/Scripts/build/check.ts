@@ -17,8 +17,14 @@ async function ask(field: HTMLInputElement): Promise<void> {
 export function startChecking(root: HTMLElement): void {
   root.addEventListener('input', event => {
     const field = event.target as HTMLInputElement;
+    field.removeAttribute('aria-invalid');
     if (!field.classList.contains('formula') || !field.closest('.line-form')) return;
     clearTimeout(waiting);
     waiting = setTimeout(() => void ask(field), pause);
+  });
+  // What was refused is said in the same place; the field keeps what was typed.
+  document.addEventListener('htmx:afterRequest', event => {
+    const { elt, xhr } = (event as CustomEvent<{ elt: Element; xhr: XMLHttpRequest }>).detail;
+    if (xhr.status === 422 && elt.closest('.line-form')) elt.setAttribute('aria-invalid', 'true');
   });
 }

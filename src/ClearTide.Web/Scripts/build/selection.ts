@@ -1,4 +1,4 @@
-// A selection of parts, made by Ctrl and click or by key: duplicated, copied, pasted and removed together.
+// A selection of parts, made by Shift or Ctrl and click or by key: duplicated, copied, pasted and removed together.
 import { post } from './post';
 
 const chosen = new Set<string>();
@@ -61,7 +61,7 @@ export function startSelection(root: HTMLElement): void {
       return;
     }
     const parts = partsOf(event.target as Element);
-    if (parts.length === 0 || !(event.ctrlKey || event.metaKey)) return;
+    if (parts.length === 0 || !(event.ctrlKey || event.metaKey || event.shiftKey)) return;
     event.preventDefault();
     event.stopPropagation();
     toggle(parts);

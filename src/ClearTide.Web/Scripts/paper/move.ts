@@ -82,7 +82,8 @@ export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): 
       carry(together, ...shift(at), courses);
       drop(together, ...shift(at));
     },
-    click: () => { if (node.part) void openLine(node.part); },
+    // With Shift it is chosen besides others instead.
+    click: () => { if (node.part && !event.shiftKey) void openLine(node.part); },
     cancel: () => {
       cancelAnimationFrame(frame);
       carry(together, 0, 0, courses);
