@@ -18,7 +18,7 @@ public class AdaptiveSolveBench
     {
         _values = _model.Form.ValueVector();
         _start = _model.InitialState(_values);
-        _solver = new(_model.RightHandSide, 4, _values.Length, 1e-6, 1e-6);
+        _solver = new(_model.RightHandSide, 4, _values.Length, new(1e-6, [1e-6], 4));
     }
 
     [Benchmark(Baseline = true)]

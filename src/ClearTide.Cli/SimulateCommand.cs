@@ -10,15 +10,25 @@ namespace ClearTide.Cli;
 /// <summary><c>simulate FILE --end 200 --every 1 --out out.csv</c>: one run of a study as a table.</summary>
 internal static class SimulateCommand
 {
+    private static readonly Dictionary<string, Method> Methods = new()
+    {
+        ["auto"] = Method.Automatic,
+        ["adaptive"] = Method.Adaptive,
+        ["stiff"] = Method.Stiff,
+        ["rk4"] = Method.RungeKutta4,
+        ["midpoint"] = Method.Midpoint,
+        ["euler"] = Method.Euler,
+    };
+
     public static Command Create()
     {
         var file = new Argument<FileInfo>("FILE") { Description = "A study file (*.study.json)." };
         var start = new Option<double?>("--start") { Description = "Start of the run; the study's own where it is left out." };
         var end = new Option<double?>("--end") { Description = "End of the run; the study's own where it is left out." };
         var every = new Option<double>("--every") { Description = "Spacing of output, in the study's time unit.", DefaultValueFactory = _ => 1 };
-        var method = new Option<string>("--method") { Description = "adaptive or rk4.", DefaultValueFactory = _ => "adaptive" };
-        method.AcceptOnlyFromAmong("adaptive", "rk4");
-        var step = new Option<double>("--step") { Description = "Step of calculation for rk4.", DefaultValueFactory = _ => 0.25 };
+        var method = new Option<string>("--method") { Description = "auto, adaptive, stiff, rk4, midpoint or euler.", DefaultValueFactory = _ => "auto" };
+        method.AcceptOnlyFromAmong([.. Methods.Keys]);
+        var step = new Option<double>("--step") { Description = "Step of calculation for rk4, midpoint and euler.", DefaultValueFactory = _ => 0.25 };
         var relative = new Option<double>("--rtol") { Description = "Relative tolerance.", DefaultValueFactory = _ => SolverSettings.Default.RelativeTolerance };
         var absolute = new Option<double>("--atol") { Description = "Absolute tolerance.", DefaultValueFactory = _ => SolverSettings.Default.AbsoluteTolerance };
         var set = new Option<string[]>("--set") { Description = "Another value for this run: name=value. May be repeated.", DefaultValueFactory = _ => [] };
@@ -28,7 +38,7 @@ internal static class SimulateCommand
         {
             var settings = SolverSettings.Default with
             {
-                Method = parsed.GetValue(method) == "rk4" ? Method.RungeKutta4 : Method.Adaptive,
+                Method = Methods[parsed.GetValue(method)!],
                 Step = parsed.GetValue(step),
                 RelativeTolerance = parsed.GetValue(relative),
                 AbsoluteTolerance = parsed.GetValue(absolute),

@@ -30,6 +30,10 @@ test('both methods agree, and a value can be set for one run', () => {
   const [adaptive, fixed] = [last(), last('--method', 'rk4', '--step', '0.05')];
   // Fourth order at a twentieth of a day leaves about eight digits.
   adaptive.forEach((amount, k) => assert.ok(Math.abs(amount - fixed[k]) <= 1e-6 * Math.abs(amount) + 1e-6, `${amount} and ${fixed[k]}`));
+  // The stiff method controls its steps at 1e-8 too; what is left of Euler's and the midpoint's errors follows from their order and step.
+  for (const [more, share] of [[['--method', 'stiff'], 1e-6], [['--method', 'adaptive'], 1e-6], [['--method', 'midpoint', '--step', '0.02'], 1e-4], [['--method', 'euler', '--step', '0.01'], 5e-2]]) {
+    last(...more).forEach((amount, k) => assert.ok(Math.abs(amount - adaptive[k]) <= share * Math.abs(adaptive[k]) + 1e-6, `${more[1]}: ${amount} and ${adaptive[k]}`));
+  }
   assert.ok(last('--set', 'beta=0')[2] < 1e-6, 'without contacts nobody is exposed');
   assert.deepEqual(last('--set', 'illness=1 week'), last('--set', 'illness=7'));
 });

@@ -25,12 +25,23 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
         return _done[root];
     }
 
+    /// <summary>Differentiates nodes in ascending order; those not given count as not depending on the direction.</summary>
+    internal void Take(IEnumerable<int> nodes)
+    {
+        foreach (var node in nodes) _done[node] = One(node);
+    }
+
+    /// <summary>The derivative of a node that was taken, or -1 where it is zero.</summary>
+    internal int Taken(int node) => _done.TryGetValue(node, out var derivative) && !(graph.IsConstant(derivative, out var value) && value == 0) ? derivative : -1;
+
+    private int Known(int node) => _done.TryGetValue(node, out var derivative) ? derivative : graph.Constant(0);
+
     private int One(int index)
     {
         var node = graph[index];
         int Zero() => graph.Constant(0);
-        int A() => _done[node.A];
-        int B() => _done[node.B];
+        int A() => Known(node.A);
+        int B() => Known(node.B);
         int Chain(int outer) => graph.Multiply(outer, A());
         switch (node.Operation)
         {
@@ -54,7 +65,7 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
                 var (low, high) = node.Operation == Operation.Min ? (node.A, node.B) : (node.B, node.A);
                 return graph.Choose(graph.Binary(Operation.LessOrEqual, low, high), A(), B());
             case Operation.Choose:
-                return graph.Choose(node.A, _done[node.B], _done[node.C]);
+                return graph.Choose(node.A, B(), Known(node.C));
             case Operation.Lookup:
                 return Chain(graph.Table(Operation.LookupSlope, graph.Tables[(int)node.Value], node.A));
             case Operation.LookupIn:
@@ -71,14 +82,14 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
     private int Power(int index, GraphNode node)
     {
         var result = graph.Constant(0);
-        if (!(graph.IsConstant(_done[node.A], out var da) && da == 0))
+        if (!(graph.IsConstant(Known(node.A), out var da) && da == 0))
         {
             var lowered = graph.Power(node.A, graph.Subtract(node.B, graph.Constant(1)));
-            result = graph.Multiply(graph.Multiply(node.B, lowered), _done[node.A]);
+            result = graph.Multiply(graph.Multiply(node.B, lowered), Known(node.A));
         }
-        if (!(graph.IsConstant(_done[node.B], out var db) && db == 0))
+        if (!(graph.IsConstant(Known(node.B), out var db) && db == 0))
         {
-            result = graph.Add(result, graph.Multiply(graph.Multiply(index, graph.Unary(Operation.Log, node.A)), _done[node.B]));
+            result = graph.Add(result, graph.Multiply(graph.Multiply(index, graph.Unary(Operation.Log, node.A)), Known(node.B)));
         }
         return result;
     }

@@ -19,19 +19,18 @@ public static class GraphCompiler
     public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
         CompiledFunctions.GetOrCompile(graph, outputs, () => CompileAnew(graph, outputs));
 
+    /// <summary>Larger functions are cut into several methods: the runtime stops optimising a method of some thousand locals.</summary>
+    private const int LargestMethod = 1200;
+
     private static VectorFunction CompileAnew(ExpressionGraph graph, IReadOnlyList<int> outputs)
     {
+        if (graph.Reachable(outputs).Count(needed => needed) > LargestMethod) return ChunkedFunction.Compile(graph, outputs, LargestMethod);
         var method = new DynamicMethod("formulas", typeof(void),
             [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
         var il = method.GetILGenerator();
         var emitter = new GraphEmitter(graph, outputs, il);
         emitter.EmitShared();
-        for (var k = 0; k < outputs.Count; k++)
-        {
-            GraphEmitter.EmitAddress(il, 4, k);
-            emitter.Load(outputs[k]);
-            il.Emit(OpCodes.Stind_R8);
-        }
+        for (var k = 0; k < outputs.Count; k++) emitter.EmitOutput(k);
         il.Emit(OpCodes.Ret);
         // A delegate closed over its first argument is called without a shuffling stub.
         return method.CreateDelegate<VectorFunction>(graph.Tables.ToArray());

@@ -11,33 +11,77 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
     /// <summary>Deeper chains of nodes used once get a local in between, so that neither this recursion nor the evaluation stack grows without bound.</summary>
     private const int InlineDepth = 24;
 
+    private readonly ExpressionGraph _graph = graph;
+    private readonly IReadOnlyList<int> _outputs = outputs;
     private readonly int[] _uses = new int[graph.Count];
     private readonly int[] _depth = new int[graph.Count];
     private readonly LocalBuilder?[] _locals = new LocalBuilder?[graph.Count];
 
+    /// <summary>For each node the place in scratch memory where an earlier method has left it, or -1.</summary>
+    private readonly int[]? _kept;
+
+    /// <summary>Part of a function that is cut into several methods: what an earlier part computed is read from scratch memory, argument 5.</summary>
+    /// <param name="of">The emitter of the part before, whose counts and depths hold on.</param>
+    public GraphEmitter(GraphEmitter of, int[] kept, ILGenerator il) : this(of._graph, of._outputs, il)
+    {
+        _kept = kept;
+        (_uses, _depth) = (of._uses, of._depth);
+    }
+
+    /// <summary>Counts how often each node is used.</summary>
+    /// <returns>For every node, whether an output needs it.</returns>
+    public bool[] Count()
+    {
+        var needed = _graph.Reachable(_outputs);
+        for (var node = 0; node < _graph.Count; node++)
+        {
+            if (!needed[node]) continue;
+            foreach (var operand in ExpressionGraph.Operands(_graph[node])) _uses[operand]++;
+        }
+        for (var k = 0; k < _outputs.Count; k++) _uses[_outputs[k]]++;
+        return needed;
+    }
+
     /// <summary>Computes all nodes that are used more than once, each into a local of its own.</summary>
     public void EmitShared()
     {
-        var needed = graph.Reachable(outputs);
-        for (var node = 0; node < graph.Count; node++)
+        var needed = Count();
+        for (var node = 0; node < _graph.Count; node++)
         {
-            if (!needed[node]) continue;
-            foreach (var operand in ExpressionGraph.Operands(graph[node])) _uses[operand]++;
+            if (needed[node]) EmitIfShared(node);
         }
-        for (var k = 0; k < outputs.Count; k++) _uses[outputs[k]]++;
-        for (var node = 0; node < graph.Count; node++)
-        {
-            if (!needed[node] || graph[node].Operation is Operation.Constant or Operation.Time) continue;
-            var deepest = 0;
-            foreach (var operand in ExpressionGraph.Operands(graph[node])) deepest = Math.Max(deepest, _depth[operand]);
-            _depth[node] = deepest + 1;
-            if (_uses[node] < 2 && _depth[node] < InlineDepth) continue;
-            EmitValue(node);
-            var local = il.DeclareLocal(typeof(double));
-            il.Emit(OpCodes.Stloc, local);
-            _locals[node] = local;
-            _depth[node] = 0;
-        }
+    }
+
+    /// <summary>Computes a node into a local if it is used more than once or ends a deep chain; true if it did.</summary>
+    public bool EmitIfShared(int node)
+    {
+        if (_graph[node].Operation is Operation.Constant or Operation.Time) return false;
+        var deepest = 0;
+        foreach (var operand in ExpressionGraph.Operands(_graph[node])) deepest = Math.Max(deepest, _depth[operand]);
+        _depth[node] = deepest + 1;
+        if (_uses[node] < 2 && _depth[node] < InlineDepth) return false;
+        EmitValue(node);
+        var local = il.DeclareLocal(typeof(double));
+        il.Emit(OpCodes.Stloc, local);
+        _locals[node] = local;
+        _depth[node] = 0;
+        return true;
+    }
+
+    /// <summary>Leaves a node that was computed into a local in scratch memory, for the parts that follow.</summary>
+    public void Keep(int node, int place)
+    {
+        EmitAddress(il, 5, place);
+        il.Emit(OpCodes.Ldloc, _locals[node]!);
+        il.Emit(OpCodes.Stind_R8);
+    }
+
+    /// <summary>Writes an output to its place among the results.</summary>
+    public void EmitOutput(int index)
+    {
+        EmitAddress(il, 4, index);
+        Load(_outputs[index]);
+        il.Emit(OpCodes.Stind_R8);
     }
 
     /// <summary>Puts the address of the number at an index of a pointer argument on the stack.</summary>
@@ -54,12 +98,17 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
     public void Load(int node)
     {
         if (_locals[node] is { } local) il.Emit(OpCodes.Ldloc, local);
+        else if (_kept is not null && _kept[node] >= 0)
+        {
+            EmitAddress(il, 5, _kept[node]);
+            il.Emit(OpCodes.Ldind_R8);
+        }
         else EmitValue(node);
     }
 
     private void EmitValue(int index)
     {
-        var node = graph[index];
+        var node = _graph[index];
         switch (node.Operation)
         {
             case Operation.Constant:

@@ -10,6 +10,7 @@ public sealed unsafe class CompiledModel
 {
     private readonly Lazy<VectorFunction> _outputs;
     private readonly Lazy<ChanceRates> _chanceRates;
+    private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
 
     public CompiledModel(GeneralForm form)
@@ -19,6 +20,7 @@ public sealed unsafe class CompiledModel
         RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, form.Derivatives());
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _chanceRates = new(() => ChanceRates.Of(form));
+        _jacobian = new(() => Hybrid is null ? new(form.Graph, form.Derivatives()) : new(Hybrid.Switches.Graph, Hybrid.Smooth));
         _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
 
@@ -28,6 +30,9 @@ public sealed unsafe class CompiledModel
 
     /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is in.</summary>
     public VectorFunction RightHandSide { get; }
+
+    /// <summary>A Jacobian of <see cref="RightHandSide"/>, for one thread.</summary>
+    public Jacobian Jacobian() => _jacobian.Value.Make();
 
     /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of it.</summary>
     internal HybridForm? Hybrid { get; }

@@ -5,7 +5,6 @@ namespace ClearTide.Core.Simulation;
 /// <summary>
 /// The adaptive Runge–Kutta pair 5(4) of Dormand and Prince (J. Comp. Appl. Math. 6, 1980, pp. 19–26; Hairer, Nørsett, Wanner, Solving
 /// Ordinary Differential Equations I, 2nd ed., II.5, table 5.2), with their step control (II.4) and the continuous output of order 4 (II.6).
-/// The error of a step is the root mean square of its components over atol + rtol * |y|.
 /// </summary>
 public sealed unsafe class DormandPrince : Stepper
 {
@@ -31,26 +30,19 @@ public sealed unsafe class DormandPrince : Stepper
 
     private const double Safety = 0.9, Smallest = 0.2, Largest = 10, Beta = 0.04, Exponent = 0.2 - 0.75 * Beta;
 
+    private readonly Tolerances _tolerances;
     private readonly double _relative;
-    private readonly double _absolute;
     private readonly int _controlled;
-    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _d5;
+    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _d5, _absolute;
     private double _next;
     private double _lastError;
     private bool _fresh = true;
     private bool _dense;
     private bool _swapped;
 
-    /// <param name="relative">Relative tolerance, the same for all components.</param>
-    /// <param name="absolute">Absolute tolerance, in the units of the states.</param>
-    /// <param name="controlled">How many of the first components take part in error control; the rest follow.</param>
-    public DormandPrince(VectorFunction f, int dimension, int parameterCount, double relative, double absolute, int? controlled = null)
-        : base(f, dimension, parameterCount, 9)
+    public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 10)
     {
-        if (!(relative > 0) || !(absolute > 0)) throw new ArgumentOutOfRangeException(nameof(relative), "Tolerances must be positive.");
-        _relative = Math.Max(relative, 1e-14);
-        _absolute = absolute;
-        _controlled = controlled ?? dimension;
+        (_tolerances, _relative, _controlled) = (tolerances, tolerances.Relative, Math.Min(dimension, tolerances.Controlled));
         _k1 = Work(0);
         _k2 = Work(1);
         _k3 = Work(2);
@@ -60,6 +52,8 @@ public sealed unsafe class DormandPrince : Stepper
         _k7 = Work(6);
         _stage = Work(7);
         _d5 = Work(8);
+        _absolute = Work(9);
+        for (var i = 0; i < _controlled; i++) _absolute[i] = tolerances.Absolute(i);
     }
 
     protected override void Restart()
@@ -80,7 +74,7 @@ public sealed unsafe class DormandPrince : Stepper
         {
             F(Time, Y, P, First);
             if (!AllFinite(First, N)) throw Failed(FailureReason.NotFinite);
-            _next = InitialStep(limit);
+            _next = FirstStep.Of(F, Time, Y, P, First, _stage, _k2, N, _tolerances, limit, order: 5);
             _fresh = false;
         }
         var rejected = false;
@@ -129,7 +123,7 @@ public sealed unsafe class DormandPrince : Stepper
         for (var i = 0; i < _controlled; i++)
         {
             var e = h * (Table.E1 * k1[i] + Table.E3 * k3[i] + Table.E4 * k4[i] + Table.E5 * k5[i] + Table.E6 * k6[i] + Table.E7 * k7[i]);
-            var scaled = e / (_absolute + _relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
+            var scaled = e / (_absolute[i] + _relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
             sum += scaled * scaled;
         }
         return _controlled == 0 ? 0 : Math.Sqrt(sum / _controlled);
@@ -178,28 +172,20 @@ public sealed unsafe class DormandPrince : Stepper
         }
     }
 
-    /// <summary>A first step from the sizes of y, y' and an estimate of y'' (Hairer, Nørsett, Wanner I, II.4, algorithm "starting step size").</summary>
-    private double InitialStep(double limit)
+    /// <summary>
+    /// The step just taken times an estimate of the largest rate in the system (Hairer and Wanner, Solving Ordinary Differential Equations II,
+    /// 2nd rev. ed., IV.2, formula 2.8): near 3.3, the edge of this method's stability, it is stability and not accuracy that holds the step down.
+    /// </summary>
+    internal double StepTimesRate()
     {
-        double d0 = 0, d1 = 0, d2 = 0;
-        var k1 = First;
-        for (var i = 0; i < _controlled; i++)
+        double h = Time - StepStart, change = 0, distance = 0;
+        double* k1 = Last, k7 = First;
+        for (var i = 0; i < N; i++)
         {
-            var scale = _absolute + _relative * Math.Abs(Y[i]);
-            d0 += Y[i] / scale * (Y[i] / scale);
-            d1 += k1[i] / scale * (k1[i] / scale);
+            var stage = Before[i] + h * (Table.A61 * k1[i] + Table.A62 * _k2[i] + Table.A63 * _k3[i] + Table.A64 * _k4[i] + Table.A65 * _k5[i]);
+            change += (k7[i] - _k6[i]) * (k7[i] - _k6[i]);
+            distance += (Y[i] - stage) * (Y[i] - stage);
         }
-        var h0 = d0 <= 1e-10 || d1 <= 1e-10 ? 1e-6 : 0.01 * Math.Sqrt(d0 / d1);
-        h0 = Math.Min(h0, limit - Time);
-        for (var i = 0; i < N; i++) _stage[i] = Y[i] + h0 * k1[i];
-        F(Time + h0, _stage, P, _k2);
-        for (var i = 0; i < _controlled; i++)
-        {
-            var difference = (_k2[i] - k1[i]) / (_absolute + _relative * Math.Abs(Y[i]));
-            d2 += difference * difference;
-        }
-        var most = Math.Max(Math.Sqrt(d1), Math.Sqrt(d2) / h0);
-        var h1 = most <= 1e-15 || !double.IsFinite(most) ? Math.Max(1e-6, h0 * 1e-3) : Math.Pow(0.01 / most, 0.2);
-        return Math.Min(Math.Min(100 * h0, h1), limit - Time);
+        return distance > 0 ? h * Math.Sqrt(change / distance) : 0;
     }
 }

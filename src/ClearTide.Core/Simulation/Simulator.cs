@@ -1,11 +1,26 @@
 namespace ClearTide.Core.Simulation;
 
-public enum Method { Adaptive, RungeKutta4 }
+/// <summary>How a run is computed.</summary>
+public enum Method
+{
+    /// <summary>Adaptive, and the stiff method where stiffness is met.</summary>
+    Automatic,
+
+    /// <summary>Dormand–Prince 5(4).</summary>
+    Adaptive,
+
+    /// <summary>A Rosenbrock pair 4(3) with the exact Jacobian.</summary>
+    Stiff,
+
+    RungeKutta4,
+    Midpoint,
+    Euler,
+}
 
 /// <summary>How to solve: method, step of calculation (fixed-step methods), tolerances (adaptive methods), and the bound on steps.</summary>
 public sealed record SolverSettings
 {
-    public Method Method { get; init; } = Method.Adaptive;
+    public Method Method { get; init; } = Method.Automatic;
 
     /// <summary>In units of time.</summary>
     public double Step { get; init; } = 0.25;
@@ -14,6 +29,9 @@ public sealed record SolverSettings
 
     /// <summary>In the units of the states.</summary>
     public double AbsoluteTolerance { get; init; } = 1e-9;
+
+    /// <summary>One absolute tolerance for each state, in place of the one for all; or null.</summary>
+    public IReadOnlyList<double>? AbsoluteTolerances { get; init; }
 
     /// <summary>A run that takes more steps is stopped.</summary>
     public int MaximumSteps { get; init; } = 2_000_000;
@@ -44,7 +62,7 @@ public static class Simulator
         var outputCount = model.OutputCount;
         var states = new double[times.Length * n];
         var outputs = new double[times.Length * outputCount];
-        var stepper = Create(model.RightHandSide, n, model.Form.ParameterCount, settings);
+        var stepper = Create(model.RightHandSide, model.Jacobian, n, model.Form.ParameterCount, settings);
         var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
         var largest = 0.0;
         var sampled = 0;
@@ -93,12 +111,21 @@ public static class Simulator
     }
 
     /// <summary>The stepper that the settings ask for.</summary>
+    /// <param name="jacobian">Makes the Jacobian of <paramref name="f"/> for the methods that want it.</param>
     /// <param name="controlled">How many components take part in error control, or null for all.</param>
-    public static Stepper Create(Formulas.VectorFunction f, int dimension, int parameterCount, SolverSettings settings, int? controlled = null) => settings.Method switch
+    public static Stepper Create(Formulas.VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, SolverSettings settings, int? controlled = null)
     {
-        Method.RungeKutta4 => new RungeKutta4(f, dimension, parameterCount, settings.Step),
-        _ => new DormandPrince(f, dimension, parameterCount, settings.RelativeTolerance, settings.AbsoluteTolerance, controlled),
-    };
+        Tolerances Tolerances() => new(settings.RelativeTolerance, settings.AbsoluteTolerances ?? [settings.AbsoluteTolerance], dimension, controlled);
+        return settings.Method switch
+        {
+            Method.RungeKutta4 => new RungeKutta4(f, dimension, parameterCount, settings.Step),
+            Method.Midpoint => new Midpoint(f, dimension, parameterCount, settings.Step),
+            Method.Euler => new Euler(f, dimension, parameterCount, settings.Step),
+            Method.Stiff => new Rosenbrock(f, jacobian(), dimension, parameterCount, Tolerances()),
+            Method.Adaptive => new DormandPrince(f, dimension, parameterCount, Tolerances()),
+            _ => new Automatic(f, jacobian, dimension, parameterCount, Tolerances()),
+        };
+    }
 
     /// <summary>Equally spaced times from start to end; the end is always among them.</summary>
     public static double[] Grid(double start, double end, double every)

@@ -62,7 +62,7 @@ public abstract unsafe class Stepper
     }
 
     /// <summary>Changes the parameters at the time reached: a discontinuity of f.</summary>
-    public void ChangeParameters(ReadOnlySpan<double> parameters)
+    public virtual void ChangeParameters(ReadOnlySpan<double> parameters)
     {
         parameters.CopyTo(new Span<double>(P, ParameterCount));
         Restart();
@@ -79,10 +79,10 @@ public abstract unsafe class Stepper
     public abstract void At(double time, Span<double> state);
 
     /// <summary>The state at <see cref="Time"/>.</summary>
-    public ReadOnlySpan<double> State => new(Y, N);
+    public virtual ReadOnlySpan<double> State => new(Y, N);
 
     /// <summary>The state at <see cref="Time"/>, for corrections as small as the solver's own error.</summary>
-    internal double* StateInPlace => Y;
+    internal virtual double* StateInPlace => Y;
 
     protected SimulationException Failed(FailureReason reason) =>
         new(reason, Time, State.ToArray(), new ReadOnlySpan<double>(P, ParameterCount).ToArray());

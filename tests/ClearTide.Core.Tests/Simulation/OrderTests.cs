@@ -33,7 +33,7 @@ public class OrderTests
         {
             var model = Runs.Compile(Logistic);
             // So loose a tolerance never rejects, and limits cut every step to the same length.
-            var stepper = new DormandPrince(model.RightHandSide, 1, model.Form.Values.Count, 1e6, 1e6);
+            var stepper = new DormandPrince(model.RightHandSide, 1, model.Form.Values.Count, new(1e6, [1e6], 1));
             stepper.Start(0, [10], model.Form.ValueVector());
             // The cautious first steps are taken on a fine grid, so that they add no error of their own.
             for (var k = 1; k <= 1000; k++) stepper.Step(k * 0.001);
@@ -47,6 +47,39 @@ public class OrderTests
     }
 
     [Theory]
+    [InlineData(Method.Midpoint, 2)]
+    [InlineData(Method.Euler, 1)]
+    public void Fixed_steps_have_their_order(Method method, double expected)
+    {
+        double Error(double step) => Math.Abs(Runs.Final(Logistic, "P", 10, SolverSettings.Default with { Method = method, Step = step }) - Exact(10));
+        // At these steps the second term of the error expansion still moves the quotient by some hundredths.
+        Assert.InRange(Math.Log2(Error(0.005) / Error(0.0025)), expected - 0.1, expected + 0.1);
+    }
+
+    [Fact]
+    public void The_stiff_method_has_order_four_when_the_step_is_forced()
+    {
+        // With a rate that depends on time the logistic curve runs in its own time, the integral of the rate.
+        const string lines = "-> P : 0.5 * P * (1 - P / 1000) * (1 + 0.5 * sin(t)); P(0) = 10";
+        static double Own(double t) => t + 0.5 * (1 - Math.Cos(t));
+        double Error(double step)
+        {
+            var model = Runs.Compile(lines);
+            var stepper = new Rosenbrock(model.RightHandSide, model.Jacobian(), 1, model.Form.Values.Count, new(1e6, [1e6], 1));
+            stepper.Start(0, [10], model.Form.ValueVector());
+            for (var k = 1; k <= 1000; k++) stepper.Step(k * 0.001);
+            for (var k = 1; k <= Math.Round(9 / step); k++)
+            {
+                while (stepper.Time < 1 + k * step) stepper.Step(1 + k * step);
+            }
+            return Math.Abs(stepper.State[0] - Exact(Own(10)));
+        }
+        // The next term of the error expansion moves the quotient while steps are this long; it has died away at half of them.
+        Assert.InRange(Math.Log2(Error(0.05) / Error(0.025)), 3.8, 4.3);
+    }
+
+    [Theory]
+    [InlineData(Method.Stiff, 3e-5)]
     [InlineData(Method.Adaptive, 1e-5)]
     [InlineData(Method.RungeKutta4, 1e-4)]
     public void Continuous_output_is_as_good_as_the_steps(Method method, double relative)

@@ -54,7 +54,7 @@ public class SimulatorTests
     public void A_run_past_its_limit_of_steps_is_stopped_and_said()
     {
         var model = Runs.Compile("A -> B : 1000 * A; B -> A : 1000 * B; A(0) = 1");
-        var failure = Assert.Throws<SimulationException>(() => Runs.Run(model, [0, 1000], SolverSettings.Default with { MaximumSteps = 100 }));
+        var failure = Assert.Throws<SimulationException>(() => Runs.Run(model, [0, 1000], SolverSettings.Default with { Method = Method.Adaptive, MaximumSteps = 100 }));
         Assert.Equal(FailureReason.TooManySteps, failure.Reason);
         Assert.InRange(failure.Time, 0, 1000);
     }
@@ -66,7 +66,7 @@ public class SimulatorTests
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
         var values = model.Form.ValueVector();
-        Assert.Throws<OperationCanceledException>(() => Simulator.Run(model, [1, 0], ParameterSchedule.Constant(values), [0, 1e6], SolverSettings.Default, cancel.Token));
+        Assert.Throws<OperationCanceledException>(() => Simulator.Run(model, [1, 0], ParameterSchedule.Constant(values), [0, 1e6], SolverSettings.Default with { Method = Method.Adaptive }, cancel.Token));
     }
 
     [Fact]

@@ -18,6 +18,7 @@ internal sealed class HybridForm
         var nodes = form.Derivatives();
         // Derivatives may have added nodes to the graph: they are mapped like the rest.
         RightHandSide = Switches.Compile(nodes);
+        Smooth = [.. nodes.Select(Switches.Map)];
         Outputs = Switches.Compile(CompiledModel.OutputNodes(form));
         Conditions = Switches.Compile([.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
         Values = Switches.CompileValues();
@@ -39,6 +40,9 @@ internal sealed class HybridForm
 
     /// <summary>The right-hand side of the branch that the switch parameters say.</summary>
     public VectorFunction RightHandSide { get; }
+
+    /// <summary>Its nodes in the rewritten graph.</summary>
+    public IReadOnlyList<int> Smooth { get; }
 
     public VectorFunction Outputs { get; }
 

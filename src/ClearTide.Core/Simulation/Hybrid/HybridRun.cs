@@ -55,7 +55,9 @@ internal sealed unsafe class HybridRun
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
         (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
         for (var k = 0; k < first.Length; k++) _p[_form.ParameterCount + k] = double.IsNaN(first[k]) ? 0 : first[k];
-        _stepper = Simulator.Create(Law(), _model.StateCount, _hybrid.ParameterCount, settings);
+        var law = Law();
+        // Delayed values and limits are filled in by more than formulas.
+        _stepper = Simulator.Create(law, () => _past is null && _limits is null ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, keepJumps);
     }
 

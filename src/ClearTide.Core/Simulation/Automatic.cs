@@ -1,0 +1,97 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// Dormand–Prince as long as accuracy sets its steps, the stiff method when stability does, and back when the linearised system has become
+/// tame at the steps taken. Stiffness is told as in Hairer and Wanner, Solving Ordinary Differential Equations II, 2nd rev. ed., IV.2:
+/// fifteen suspicious steps, forgiven by six calm ones in a row.
+/// </summary>
+public sealed unsafe class Automatic : Stepper
+{
+    /// <summary>Just below the edge of the explicit method's stability on the negative real axis.</summary>
+    private const double Suspicious = 3.25;
+
+    /// <summary>At this product of step and rate the explicit method would take the same step with room to spare.</summary>
+    private const double Tame = 1;
+
+    private const int Suspicions = 15, Forgiven = 6, TameSteps = 10;
+
+    private readonly DormandPrince _explicit;
+    private readonly Func<Rosenbrock> _make;
+    private Rosenbrock? _stiff;
+    private bool _isStiff;
+
+    /// <summary>A change of method waits for the next step: continuous output belongs to the one just taken.</summary>
+    private bool _change;
+    private int _suspicions, _calm, _tame;
+
+    /// <param name="jacobian">Makes the Jacobian when it is first wanted.</param>
+    public Automatic(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 0)
+    {
+        _explicit = new(f, dimension, parameterCount, tolerances);
+        _make = () => new(f, jacobian(), dimension, parameterCount, tolerances);
+    }
+
+    /// <summary>Whether the stiff method is in use.</summary>
+    public bool IsStiff => _isStiff;
+
+    /// <summary>How many of the steps were taken by the stiff method.</summary>
+    public int StiffSteps { get; private set; }
+
+    private Stepper Active => _isStiff ? _stiff! : _explicit;
+
+    public override ReadOnlySpan<double> State => Active.State;
+
+    internal override double* StateInPlace => Active.StateInPlace;
+
+    /// <summary>What has been seen of stiffness stays: in a run with many events no stretch may be long enough to see it anew.</summary>
+    protected override void Restart()
+    {
+        Active.Start(Time, new ReadOnlySpan<double>(Y, N), new ReadOnlySpan<double>(P, ParameterCount));
+    }
+
+    public override void ChangeParameters(ReadOnlySpan<double> parameters)
+    {
+        State.CopyTo(new Span<double>(Y, N));
+        base.ChangeParameters(parameters);
+    }
+
+    public override void Step(double limit)
+    {
+        if (_change) Change();
+        Active.Step(limit);
+        (StepStart, Time) = (Active.StepStart, Active.Time);
+        Steps++;
+        if (_isStiff) WatchTame();
+        else WatchStiffness();
+    }
+
+    private void Change()
+    {
+        State.CopyTo(new Span<double>(Y, N));
+        _isStiff = !_isStiff;
+        if (_isStiff) _stiff ??= _make();
+        (_change, _suspicions, _calm, _tame) = (false, 0, 0, 0);
+        Restart();
+    }
+
+    private void WatchStiffness()
+    {
+        if (_explicit.StepTimesRate() > Suspicious)
+        {
+            _calm = 0;
+            _change = ++_suspicions >= Suspicions;
+        }
+        else if (++_calm >= Forgiven) _suspicions = 0;
+    }
+
+    private void WatchTame()
+    {
+        StiffSteps++;
+        _tame = _stiff!.Stiffness * (Time - StepStart) < Tame ? _tame + 1 : 0;
+        _change = _tame >= TameSteps;
+    }
+
+    public override void At(double time, Span<double> state) => Active.At(time, state);
+}

@@ -1,0 +1,14 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>Euler's method, of order 1 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.7).</summary>
+public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterCount, double step) : FixedStep(f, dimension, parameterCount, step, 0)
+{
+    protected override double Advance(double start, double end)
+    {
+        var (mark, h) = (0.0, end - start);
+        for (var i = 0; i < N; i++) mark += Take(i, h * First[i]);
+        return mark;
+    }
+}
