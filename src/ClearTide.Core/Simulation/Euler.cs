@@ -7,8 +7,9 @@ public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterC
 {
     protected override double Advance(double start, double end)
     {
+        double* y = Y, before = Before;
         var (mark, h) = (0.0, end - start);
-        for (var i = 0; i < N; i++) mark += Take(i, h * First[i]);
+        for (var i = 0; i < N; i++) mark += Take(y, before, i, h * First[i]);
         return mark;
     }
 }

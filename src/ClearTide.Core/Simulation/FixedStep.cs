@@ -63,13 +63,13 @@ public abstract unsafe class FixedStep : Stepper
     /// <returns>Zero; infinite or not a number where the new state is so.</returns>
     protected abstract double Advance(double start, double end);
 
-    /// <summary>Adds an increment to the state and keeps what it was.</summary>
-    protected double Take(int index, double increment)
+    /// <summary>Adds an increment to a component of the state and keeps what it was. The pointers are the caller's own locals, which stay in registers.</summary>
+    protected static double Take(double* state, double* before, int index, double increment)
     {
-        var old = Y[index];
-        Before[index] = old;
+        var old = state[index];
+        before[index] = old;
         var next = old + increment;
-        Y[index] = next;
+        state[index] = next;
         return next * 0;
     }
 

@@ -9,10 +9,10 @@ public sealed unsafe class Midpoint(VectorFunction f, int dimension, int paramet
     {
         var h = end - start;
         for (var i = 0; i < N; i++) Stage[i] = Y[i] + 0.5 * h * First[i];
-        double* middle = Slope(0);
+        double* middle = Slope(0), y = Y, before = Before;
         F(start + 0.5 * h, Stage, P, middle);
         var mark = 0.0;
-        for (var i = 0; i < N; i++) mark += Take(i, h * middle[i]);
+        for (var i = 0; i < N; i++) mark += Take(y, before, i, h * middle[i]);
         return mark;
     }
 }

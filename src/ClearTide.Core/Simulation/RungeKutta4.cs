@@ -9,7 +9,7 @@ public sealed unsafe class RungeKutta4(VectorFunction f, int dimension, int para
     {
         var h = end - start;
         int n = N;
-        double* y = Y, k1 = First, k2 = Slope(0), k3 = Slope(1), k4 = Slope(2), stage = Stage, p = P;
+        double* y = Y, k1 = First, k2 = Slope(0), k3 = Slope(1), k4 = Slope(2), stage = Stage, before = Before, p = P;
         var half = 0.5 * h;
         for (var i = 0; i < n; i++) stage[i] = y[i] + half * k1[i];
         F(start + half, stage, p, k2);
@@ -19,7 +19,7 @@ public sealed unsafe class RungeKutta4(VectorFunction f, int dimension, int para
         F(end, stage, p, k4);
         var sixth = h / 6;
         var mark = 0.0;
-        for (var i = 0; i < n; i++) mark += Take(i, sixth * (k1[i] + 2 * (k2[i] + k3[i]) + k4[i]));
+        for (var i = 0; i < n; i++) mark += Take(y, before, i, sixth * (k1[i] + 2 * (k2[i] + k3[i]) + k4[i]));
         return mark;
     }
 }
