@@ -19,8 +19,8 @@ public class StiffTests
     public void Robertson_is_right_to_three_digits_in_few_steps(Method method)
     {
         var model = Runs.Compile(Robertson);
-        // To many digits; that run ends where the published reference does (next test), and passes y1(40) = 0.7158270687, as given for this problem in
-        // the same chapter. A published multistep code takes about 540 steps at these tolerances.
+        // To many digits; that run ends where the published reference does (next test), and passes y1(40) = 0.7158270687, which is
+        // commonly printed for this problem. A published multistep code takes about 540 steps at these tolerances.
         double[] times = [0, 0.4, 40, 4e4, 4e6, 4e10];
         var exact = Runs.Run(model, times, ToManyDigits);
         Assert.Equal(0.7158270687, exact.State(2, 0), 1e-9);
@@ -37,7 +37,7 @@ public class StiffTests
     [Fact]
     public void Robertson_to_many_digits_agrees_with_the_reference_of_the_test_set()
     {
-        // y(1e11) of problem ROBER, Mazzia and Magherini, Test Set for Initial Value Problem Solvers, release 2.4 (2008), II.10.
+        // y(1e11) of problem ROBER, Mazzia and Magherini, Test Set for Initial Value Problem Solvers, release 2.4 (2008).
         var run = Runs.Run(Runs.Compile(Robertson), [0, 1e11], ToManyDigits);
         Assert.Equal(1, run.State(1, 0) / 0.2083340149701255e-7, 1e-5);
         Assert.Equal(1, run.State(1, 1) / 0.8333360770334713e-13, 1e-5);
@@ -49,7 +49,7 @@ public class StiffTests
     [InlineData(Method.Automatic)]
     public void Van_der_Pol_over_two_periods(Method method)
     {
-        // mu = 1000 in the time of the slow motion, problem VDPOL of the same test set (II.8): y(2000) from y(0) = (2, 0).
+        // mu = 1000 in the time of the slow motion, problem VDPOL of the same test set: y(2000) from y(0) = (2, 0).
         var model = Runs.Compile("-> X : V; -> V : 1000 * (1 - X^2) * V - X; X(0) = 2; V(0) = 0");
         var run = Runs.Run(model, [0, 2000], SolverSettings.Default with { Method = method, RelativeTolerance = 1e-7, AbsoluteTolerance = 1e-9 });
         Assert.Equal(0.1706167732170483e1, run.State(1, 0), 1e-4);
