@@ -31,6 +31,7 @@ public class StudyFileTests
 
     [Theory]
     [InlineData("{", "broken")]
+    [InlineData("{\"format\":\"clear-tide-study\",\"format\":\"clear-tide-study\",\"version\":1,\"study\":{\"title\":\"x\"}}", "stands there twice")]
     [InlineData("[]", "not a Clear Tide study")]
     [InlineData("{\"format\":\"other\"}", "not a Clear Tide study")]
     [InlineData("{\"format\":\"clear-tide-study\",\"version\":99}", "newer Clear Tide")]

@@ -32,7 +32,6 @@ public sealed unsafe class DormandPrince : Stepper
 
     private readonly Tolerances _tolerances;
     private readonly double _relative;
-    private readonly int _controlled;
     private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _d5, _absolute;
     private double _next;
     private double _lastError;
@@ -42,7 +41,7 @@ public sealed unsafe class DormandPrince : Stepper
 
     public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 10)
     {
-        (_tolerances, _relative, _controlled) = (tolerances, tolerances.Relative, Math.Min(dimension, tolerances.Controlled));
+        (_tolerances, _relative) = (tolerances, tolerances.Relative);
         _k1 = Work(0);
         _k2 = Work(1);
         _k3 = Work(2);
@@ -53,7 +52,7 @@ public sealed unsafe class DormandPrince : Stepper
         _stage = Work(7);
         _d5 = Work(8);
         _absolute = Work(9);
-        for (var i = 0; i < _controlled; i++) _absolute[i] = tolerances.Absolute(i);
+        for (var i = 0; i < N; i++) _absolute[i] = tolerances.Absolute(i);
     }
 
     protected override void Restart()
@@ -120,13 +119,13 @@ public sealed unsafe class DormandPrince : Stepper
         for (var i = 0; i < n; i++) s[i] = y[i] + h * (Table.B1 * k1[i] + Table.B3 * k3[i] + Table.B4 * k4[i] + Table.B5 * k5[i] + Table.B6 * k6[i]);
         F(t + h, s, p, k7);
         var sum = 0.0;
-        for (var i = 0; i < _controlled; i++)
+        for (var i = 0; i < N; i++)
         {
             var e = h * (Table.E1 * k1[i] + Table.E3 * k3[i] + Table.E4 * k4[i] + Table.E5 * k5[i] + Table.E6 * k6[i] + Table.E7 * k7[i]);
             var scaled = e / (_absolute[i] + _relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
             sum += scaled * scaled;
         }
-        return _controlled == 0 ? 0 : Math.Sqrt(sum / _controlled);
+        return n == 0 ? 0 : Math.Sqrt(sum / n);
     }
 
     private void Accept(double h, double limit)

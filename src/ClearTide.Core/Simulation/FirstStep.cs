@@ -12,8 +12,7 @@ internal static unsafe class FirstStep
     public static double Of(VectorFunction f, double time, double* y, double* parameters, double* slope, double* moved, double* changed, int n, Tolerances tolerances, double limit, int order)
     {
         double d0 = 0, d1 = 0, d2 = 0;
-        var controlled = Math.Min(n, tolerances.Controlled);
-        for (var i = 0; i < controlled; i++)
+        for (var i = 0; i < n; i++)
         {
             var scale = tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]);
             d0 += y[i] / scale * (y[i] / scale);
@@ -23,7 +22,7 @@ internal static unsafe class FirstStep
         h0 = Math.Min(h0, limit - time);
         for (var i = 0; i < n; i++) moved[i] = y[i] + h0 * slope[i];
         f(time + h0, moved, parameters, changed);
-        for (var i = 0; i < controlled; i++)
+        for (var i = 0; i < n; i++)
         {
             var difference = (changed[i] - slope[i]) / (tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]));
             d2 += difference * difference;

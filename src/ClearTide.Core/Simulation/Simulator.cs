@@ -112,10 +112,9 @@ public static class Simulator
 
     /// <summary>The stepper that the settings ask for.</summary>
     /// <param name="jacobian">Makes the Jacobian of <paramref name="f"/> for the methods that want it.</param>
-    /// <param name="controlled">How many components take part in error control, or null for all.</param>
-    public static Stepper Create(Formulas.VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, SolverSettings settings, int? controlled = null)
+    public static Stepper Create(Formulas.VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, SolverSettings settings)
     {
-        Tolerances Tolerances() => new(settings.RelativeTolerance, settings.AbsoluteTolerances ?? [settings.AbsoluteTolerance], dimension, controlled);
+        Tolerances Tolerances() => new(settings.RelativeTolerance, settings.AbsoluteTolerances ?? [settings.AbsoluteTolerance], dimension);
         return settings.Method switch
         {
             Method.RungeKutta4 => new RungeKutta4(f, dimension, parameterCount, settings.Step),

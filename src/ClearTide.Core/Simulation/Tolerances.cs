@@ -10,32 +10,28 @@ public sealed unsafe class Tolerances
     private readonly double[] _absolute;
 
     /// <param name="absolute">One for all components, or one for each.</param>
-    /// <param name="controlled">How many of the first components take part in error control; the rest follow. Null for all.</param>
-    public Tolerances(double relative, IReadOnlyList<double> absolute, int dimension, int? controlled = null)
+    public Tolerances(double relative, IReadOnlyList<double> absolute, int dimension)
     {
         if (!(relative > 0) || absolute.Count == 0 || !absolute.All(tolerance => tolerance > 0)) throw new ArgumentOutOfRangeException(nameof(relative), "Tolerances must be positive.");
-        if (absolute.Count > 1 && absolute.Count < (controlled ?? dimension)) throw new ArgumentException($"There are {absolute.Count} absolute tolerances for {dimension} components.", nameof(absolute));
+        if (absolute.Count > 1 && absolute.Count != dimension) throw new ArgumentException($"There are {absolute.Count} absolute tolerances for {dimension} components.", nameof(absolute));
         // Below some units of rounding a step's error cannot be told from noise.
         Relative = Math.Max(relative, 1e-14);
-        Controlled = controlled ?? dimension;
         _absolute = absolute.Count == 1 ? [.. Enumerable.Repeat(absolute[0], Math.Max(1, dimension))] : [.. absolute];
     }
 
     public double Relative { get; }
-
-    public int Controlled { get; }
 
     public double Absolute(int component) => _absolute[component];
 
     /// <summary>The scaled size of an error: at most 1 is good enough.</summary>
     internal double Norm(double* error, double* before, double* after, int n)
     {
-        var (sum, count) = (0.0, Math.Min(n, Controlled));
-        for (var i = 0; i < count; i++)
+        var sum = 0.0;
+        for (var i = 0; i < n; i++)
         {
             var scaled = error[i] / (_absolute[i] + Relative * Math.Max(Math.Abs(before[i]), Math.Abs(after[i])));
             sum += scaled * scaled;
         }
-        return count == 0 ? 0 : Math.Sqrt(sum / count);
+        return n == 0 ? 0 : Math.Sqrt(sum / n);
     }
 }

@@ -77,9 +77,9 @@ public static class StudyFile
         {
             throw new StudyFileException($"This file is broken at line {broken.LineNumber + 1}: it cannot be read as JSON there. Export it again where it came from.");
         }
-        catch (Exception wrong) when (wrong is InvalidOperationException or FormatException or NotSupportedException)
+        catch (Exception wrong) when (wrong is InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
         {
-            throw new StudyFileException("A field of this file holds something of the wrong kind. Export it again where it came from.");
+            throw new StudyFileException("A field of this file stands there twice or holds something of the wrong kind. Export it again where it came from.");
         }
     }
 

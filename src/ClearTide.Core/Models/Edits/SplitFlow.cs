@@ -15,29 +15,20 @@ public sealed record SplitFlow(string PartId) : Edit
     /// </summary>
     public static (Syntax First, Syntax Second)? Terms(StudyDocument document, Flow flow, Syntax rate)
     {
-        if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } terms) return null;
-        if (rate is BinarySyntax { Operator: BinaryOperator.Subtract }) return terms.First.Names().Any() && terms.Second.Names().Any() ? terms : null;
-        var inner = Inner(rate)!;
-        return Mentions(inner.Left, flow.From) && Mentions(inner.Right, flow.Target) ? terms : null;
+        if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } found) return null;
+        var (inner, first, second) = found;
+        var isNet = ReferenceEquals(inner, rate) ? first.Names().Any() && second.Names().Any() : Mentions(inner.Left, flow.From) && Mentions(inner.Right, flow.Target);
+        return isNet ? (first, second) : null;
 
         bool Mentions(Syntax term, string? end) => document.Compartment(end) is { } compartment && term.Names().Any(name => name.Name == compartment.Symbol);
     }
 
-    /// <summary>A difference, multiplied out where it stands under factors and divisors.</summary>
-    private static (Syntax First, Syntax Second)? Difference(Syntax rate) => rate switch
+    /// <summary>The difference in a rate, and its two terms with the factors and divisors that it stands under.</summary>
+    private static (BinarySyntax Inner, Syntax First, Syntax Second)? Difference(Syntax rate) => rate switch
     {
-        BinarySyntax { Operator: BinaryOperator.Subtract } difference => (difference.Left, difference.Right),
-        BinarySyntax { Operator: BinaryOperator.Multiply } product when Difference(product.Right) is { } right => (product with { Right = right.First }, product with { Right = right.Second }),
-        BinarySyntax { Operator: BinaryOperator.Multiply or BinaryOperator.Divide } scaled when Difference(scaled.Left) is { } left => (scaled with { Left = left.First }, scaled with { Left = left.Second }),
-        _ => null,
-    };
-
-    /// <summary>The difference itself, without what scales it.</summary>
-    private static BinarySyntax? Inner(Syntax rate) => rate switch
-    {
-        BinarySyntax { Operator: BinaryOperator.Subtract } difference => difference,
-        BinarySyntax { Operator: BinaryOperator.Multiply } product => Inner(product.Right) ?? Inner(product.Left),
-        BinarySyntax { Operator: BinaryOperator.Divide } quotient => Inner(quotient.Left),
+        BinarySyntax { Operator: BinaryOperator.Subtract } difference => (difference, difference.Left, difference.Right),
+        BinarySyntax { Operator: BinaryOperator.Multiply } product when Difference(product.Right) is { } right => (right.Inner, product with { Right = right.First }, product with { Right = right.Second }),
+        BinarySyntax { Operator: BinaryOperator.Multiply or BinaryOperator.Divide } scaled when Difference(scaled.Left) is { } left => (left.Inner, scaled with { Left = left.First }, scaled with { Left = left.Second }),
         _ => null,
     };
 

@@ -46,7 +46,7 @@ public sealed unsafe class Rosenbrock : Stepper
     private readonly double[] _entries;
     private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _slope, _byTime, _stage;
     private double _next, _lastStep, _lastError;
-    private bool _fresh = true, _hasSlope;
+    private bool _fresh = true;
 
     /// <param name="jacobian">The Jacobian of <paramref name="f"/>; exact, or nearly so, for the order to hold.</param>
     public Rosenbrock(VectorFunction f, Jacobian jacobian, int dimension, int parameterCount, Tolerances tolerances)
@@ -74,7 +74,6 @@ public sealed unsafe class Rosenbrock : Stepper
     protected override void Restart()
     {
         _fresh = true;
-        _hasSlope = false;
         _lastError = 0;
     }
 
@@ -91,7 +90,6 @@ public sealed unsafe class Rosenbrock : Stepper
         fixed (double* entries = _entries)
         {
             _jacobian.Evaluate(Time, Y, P, _slope, entries, _byTime);
-            _hasSlope = true;
             Stiffness = RowSum(entries);
             var rejected = false;
             while (true)
@@ -193,7 +191,7 @@ public sealed unsafe class Rosenbrock : Stepper
     public override void At(double time, Span<double> state)
     {
         var h = Time - StepStart;
-        if (h == 0 || time == Time || !_hasSlope)
+        if (h == 0 || time == Time)
         {
             State.CopyTo(state);
             return;
