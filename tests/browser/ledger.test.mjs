@@ -44,6 +44,24 @@ test('a refused edit is told at its field, which keeps what was typed', async ()
   assert.equal(await symbol.getAttribute('aria-invalid'), null);
 });
 
+test('the fields of the span say what the study has, after undo and after a refused entry', async () => {
+  const end = page.getByLabel('End of the span');
+  const had = await end.inputValue();
+  await edited(page, async () => {
+    await end.fill('64');
+    await page.keyboard.press('Enter');
+  });
+  await page.locator('#ledger-filter').focus();
+  await edited(page, () => page.getByRole('button', { name: 'Undo' }).click());
+  assert.equal(await end.inputValue(), had);
+  await end.fill('-5');
+  await page.keyboard.press('Enter');
+  await page.locator('#notice', { hasText: 'must end after it starts' }).waitFor();
+  assert.equal(await end.inputValue(), '-5', 'what was typed stays to be mended');
+  await addLine(page, 'B(0) = 2');
+  assert.equal(await end.inputValue(), had);
+});
+
 test('a name is completed with its label and unit while a formula is typed', async () => {
   await openLine(page, /^A → B/);
   await field().fill(': dr');

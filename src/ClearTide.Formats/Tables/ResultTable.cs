@@ -14,7 +14,7 @@ public static class ResultTable
     {
         using var csv = Writer(output);
         csv.WriteField("time");
-        foreach (var amount in run.Form.Amounts) csv.WriteField(amount.Symbol);
+        foreach (var amount in run.Form.Amounts) csv.WriteField(Name(amount.Symbol));
         csv.NextRecord();
         for (var k = 0; k < run.Times.Count; k++)
         {
@@ -34,7 +34,7 @@ public static class ResultTable
         {
             for (var k = 0; k < scenario.Intervals.Count; k++)
             {
-                csv.WriteField(scenario.Name);
+                csv.WriteField(Name(scenario.Name));
                 csv.WriteField(Exact(projection.Times[k]));
                 csv.WriteField(Exact(projection.Times[k + 1]));
                 var band = scenario.Intervals[k];
@@ -54,7 +54,7 @@ public static class ResultTable
         {
             foreach (var (name, outcome) in new[] { ("peak", scenario.Peak), ("interval_of_peak", scenario.PeakInterval), ("total", scenario.Total) })
             {
-                csv.WriteField(scenario.Name);
+                csv.WriteField(Name(scenario.Name));
                 csv.WriteField(name);
                 foreach (var band in new[] { outcome.Value, outcome.Difference })
                 {
@@ -66,7 +66,10 @@ public static class ResultTable
     }
 
     private static CsvWriter Writer(TextWriter output) =>
-        new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape }, leaveOpen: true);
+        new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }, leaveOpen: true);
+
+    /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of them.</summary>
+    private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
     private static string Exact(double value) => value.ToString("G17", CultureInfo.InvariantCulture);
 }

@@ -12,6 +12,7 @@ import { startInserting } from './insert';
 import { startPoints } from './points';
 import { startReordering } from './reorder';
 import { showSelection, startSelection } from './selection';
+import { showSpan } from './span';
 import { drawSparks } from './sparks';
 import { applyFilter, startViews } from './views';
 import { showInfluences } from '../paper/influence';
@@ -38,6 +39,7 @@ export function startBuild(root: HTMLElement): void {
       text = next;
       run = parseRun(text);
       cursor.setSpan(run.start, run.end);
+      showSpan(run);
       curves.show(run, !first);
     }
     restoreView();

@@ -13,6 +13,14 @@ export function amount(value: number | null | undefined): string {
   return sign + String(Number(size.toPrecision(4)));
 }
 
+/** A number where there is room for some seven signs: whole from a hundred on, and of the smallest only that they are small. */
+export function brief(value: number | null | undefined): string {
+  if (value == null || !Number.isFinite(value)) return amount(value);
+  const size = Math.abs(value);
+  if (size > 0 && size < 1e-3) return `${value < 0 ? '−' : ''}<\u20090.001`;
+  return amount(size >= 100 ? Math.round(value) : value);
+}
+
 export function tick(value: number): string {
   const size = Math.abs(value);
   const sign = value < 0 ? '−' : '';

@@ -1,5 +1,5 @@
 // Tide staffs and ribbon widths at the time cursor, on scales that are stated.
-import { amount } from '../chart/numbers';
+import { amount, brief } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import { svg } from '../chart/svg';
 import type { Curve, Run } from '../build/run';
@@ -19,13 +19,11 @@ function set(element: Element | null, name: string, value: string): void {
   if (element && element.getAttribute(name) !== value) element.setAttribute(name, value);
 }
 
-const rounded = (value: number): string => (value >= 100 ? amount(Math.round(value)) : amount(value));
-
 function showPlate(node: Node, curve: Curve, value: number | null, top: number): void {
   const place = (at: number): number => node.y + staffBottom - (staffBottom - staffTop) * Math.min(1, Math.max(0, at / top));
   set(node.element.querySelector('[data-level]'), 'd', `M${node.x + 3} ${(place(value ?? 0) - 4.5).toFixed(1)}l14 4.5l-14 4.5Z`);
   set(node.element.querySelector('[data-peak]'), 'd', `M${node.x + 9} ${place(curve.peak).toFixed(1)}h10`);
-  say(node.element.querySelector('[data-value]'), value === null ? '' : rounded(value));
+  say(node.element.querySelector('[data-value]'), value === null ? '' : brief(value));
 }
 
 /** What a ribbon carries at a time: the shares of all its flows together. */
@@ -74,7 +72,7 @@ export function showTides(run: Run, time: number): void {
     if (node.members.length) {
       const inside = node.members.map(id => byId.get(id)).filter((curve): curve is Curve => curve !== undefined);
       const total = inside.reduce((sum, curve) => sum + (valueAt(run.times, curve.values, time) ?? 0), 0);
-      say(node.element.querySelector('[data-value]'), inside.length && inside.every(curve => curve.unit === inside[0]!.unit) ? `${rounded(total)} ${inside[0]!.unit}`.trim() : '');
+      say(node.element.querySelector('[data-value]'), inside.length && inside.every(curve => curve.unit === inside[0]!.unit) ? `${brief(total)} ${inside[0]!.unit}`.trim() : '');
       continue;
     }
     const curve = byId.get(node.part);

@@ -1,0 +1,41 @@
+using System.Globalization;
+using ClearTide.Core.Models;
+using ClearTide.Core.Scenarios;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Formats.Tests;
+
+public class ResultTableTests
+{
+    [Fact]
+    public void A_run_is_read_back_to_the_last_bit_also_below_zero()
+    {
+        var form = Lowering.Lower(new AddLines("-> X : -cos(t) * 3; -> Y : 1e-12; X(0) = 1").Apply(new StudyDocument { Title = "Tides" }).Document!).Form;
+        var model = new CompiledModel(form);
+        var values = form.ValueVector();
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), Simulator.Grid(0, 6, 0.5), SolverSettings.Default);
+        using var text = new StringWriter();
+        ResultTable.Write(text, run);
+        var lines = text.ToString().TrimEnd().Split('\n');
+        Assert.Equal("time,X,Y", lines[0]);
+        var rows = lines[1..].Select(line => line.Split(',').Select(number => double.Parse(number, CultureInfo.InvariantCulture)).ToArray()).ToList();
+        Assert.Contains(rows, row => row[1] < 0);
+        for (var k = 0; k < rows.Count; k++) Assert.Equal([run.Times[k], run.Amount(k, 0), run.Amount(k, 1)], rows[k]);
+    }
+
+    [Theory]
+    [InlineData("=1+2", "'=1+2")]
+    [InlineData("-1+2", "'-1+2")]
+    [InlineData("@mean", "'@mean")]
+    [InlineData("Fewer contacts", "Fewer contacts")]
+    [InlineData("half, and half", "\"half, and half\"")]
+    public void A_name_is_never_taken_for_a_formula(string name, string written)
+    {
+        var band = new Band(-1, 2, 3, 4, 5);
+        var outcome = new OutcomeSummary(band, null);
+        using var text = new StringWriter();
+        ResultTable.Write(text, new ProjectionSummary("", "cases", 0, 7, [0, 7], 10, 1, [new(name, [band], outcome, outcome, outcome)], [null]));
+        Assert.Equal($"{written},0,7,-1,2,3,4,5", text.ToString().Split('\n')[1]);
+    }
+}
