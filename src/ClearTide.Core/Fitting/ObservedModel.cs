@@ -40,6 +40,7 @@ public sealed class ObservedModel
     public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen)
     {
         var form = lowered.Form;
+        if (form.DiscreteStep > 0) throw new ArgumentException("This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build.");
         _data = data;
         _graph = form.Graph;
         _values = form.ValueVector();

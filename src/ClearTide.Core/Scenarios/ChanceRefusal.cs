@@ -8,6 +8,7 @@ public static class ChanceRefusal
     public static string? Of(LoweredModel lowered)
     {
         var (document, form) = (lowered.Document, lowered.Form);
+        if (document.Solver.IsDiscrete) return "This model goes in discrete steps, which chance runs cannot follow yet. Choose another method under the curves.";
         if (document.Compartments.FirstOrDefault(part => !part.WholeUnits) is { } continuous) return $"{continuous.Symbol} is not counted in whole units, and chance moves whole units. Tick whole units for it in the ledger.";
         if (form.Delays.Count > 0) return "This model has a delay. Delays with chance are not offered: stages in an exit give a delay that chance can follow.";
         if (form.States.FirstOrDefault(state => !state.IsAmount) is { } smooth) return $"{document.Part(smooth.PartId)?.Name ?? "A formula"} follows another quantity smoothly, which chance runs cannot follow yet. Put stages or the quantity itself in its place.";

@@ -115,6 +115,9 @@ public sealed class GeneralForm
 
     public IReadOnlyList<WatchedRange> Ranges { get; init; } = [];
 
+    /// <summary>Length of a step where processes and rules give changes over a step (a difference equation); 0 where they give rates.</summary>
+    public double DiscreteStep { get; init; }
+
     /// <summary>The seed of its draws.</summary>
     public long Seed { get; init; }
 

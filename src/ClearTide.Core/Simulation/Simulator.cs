@@ -1,22 +1,5 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>How a run is computed.</summary>
-public enum Method
-{
-    /// <summary>Adaptive, and the stiff method where stiffness is met.</summary>
-    Automatic,
-
-    /// <summary>Dormand–Prince 5(4).</summary>
-    Adaptive,
-
-    /// <summary>A Rosenbrock pair 4(3) with the exact Jacobian.</summary>
-    Stiff,
-
-    RungeKutta4,
-    Midpoint,
-    Euler,
-}
-
 /// <summary>How to solve: method, step of calculation (fixed-step methods), tolerances (adaptive methods), and the bound on steps.</summary>
 public sealed record SolverSettings
 {
@@ -52,6 +35,8 @@ public static class Simulator
     /// <exception cref="SimulationException">The run could not go on.</exception>
     public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, bool keepJumps = false, int replicate = 0)
     {
+        if (model.Form.DiscreteStep > 0) settings = settings with { Method = Method.Discrete, Step = model.Form.DiscreteStep };
+        else if (settings.Method == Method.Discrete) throw new ArgumentException("This model is written for continuous time.", nameof(settings));
         var run = model.Hybrid is null ? RunSmooth(model, state, schedule, times, settings, cancel) : new HybridRun(model, state, schedule, times, settings, keepJumps, replicate).Run(cancel);
         return WatchedRanges.Check(run, schedule);
     }
@@ -120,6 +105,7 @@ public static class Simulator
             Method.RungeKutta4 => new RungeKutta4(f, dimension, parameterCount, settings.Step),
             Method.Midpoint => new Midpoint(f, dimension, parameterCount, settings.Step),
             Method.Euler => new Euler(f, dimension, parameterCount, settings.Step),
+            Method.Discrete => new DiscreteSteps(f, dimension, parameterCount, settings.Step),
             Method.Stiff => new Rosenbrock(f, jacobian(), dimension, parameterCount, Tolerances()),
             Method.Adaptive => new DormandPrince(f, dimension, parameterCount, Tolerances()),
             _ => new Automatic(f, jacobian, dimension, parameterCount, Tolerances()),

@@ -63,9 +63,18 @@ public static class Equations
     private static Equation Words(string group, string label, string sentence) =>
         new(group, label, sentence, $"<mtext>{WebUtility.HtmlEncode(sentence)}</mtext>", $"\\text{{{Print.Latex.Escape(sentence)}}}");
 
-    private static Equation Plain(string group, string label, string symbol, string line) => Formula.Read(line).Tree is { } tree
-        ? new(group, label, $"{symbol} = {line}", $"<mrow>{MathMl.Symbol(symbol)}<mo>=</mo>{MathMl.Inner(tree)}</mrow>", $"{Print.Latex.Symbol(symbol)} = {Print.Latex.Of(tree)}")
-        : Words(group, label, $"{symbol} = {(line.Length == 0 ? "?" : line)}");
+    /// <param name="argument">What stands in parentheses behind the symbol, if anything.</param>
+    private static Equation Plain(string group, string label, string symbol, string line, string argument = "")
+    {
+        var of = argument.Length == 0 ? "" : $"({argument})";
+        return Formula.Read(line).Tree is { } tree
+            ? new(group, label, $"{symbol}{of} = {line}", $"<mrow>{At(symbol, argument)}<mo>=</mo>{MathMl.Inner(tree)}</mrow>", $"{Print.Latex.Symbol(symbol)}{of} = {Print.Latex.Of(tree)}")
+            : Words(group, label, $"{symbol}{of} = {(line.Length == 0 ? "?" : line)}");
+    }
+
+    /// <summary>A symbol with an argument behind it, in MathML.</summary>
+    private static string At(string symbol, string argument) => argument.Length == 0 ? MathMl.Symbol(symbol)
+        : $"<mrow>{MathMl.Symbol(symbol)}<mo>(</mo>{string.Concat(argument.Split(' ').Select(sign => sign == "+" ? "<mo>+</mo>" : sign == "0" ? "<mn>0</mn>" : $"<mi>{sign}</mi>"))}<mo>)</mo></mrow>";
 
     private static Equation Start(Compartment part)
     {
@@ -73,7 +82,7 @@ public static class Equations
         var rest = start.TheRest ? "the rest of " : "";
         if (start.Formula.Tree is not { } tree) return Words("Initial amounts", part.Label, $"{part.Symbol}(0) = {(part.Start.Length == 0 ? "?" : part.Start)}");
         return new("Initial amounts", part.Label, $"{part.Symbol}(0) = {part.Start}",
-            $"<mrow><mrow>{MathMl.Symbol(part.Symbol)}<mo>(</mo><mn>0</mn><mo>)</mo></mrow><mo>=</mo>{(rest.Length > 0 ? $"<mtext>{rest}\u00a0</mtext>" : "")}{MathMl.Inner(tree)}</mrow>",
+            $"<mrow>{At(part.Symbol, "0")}<mo>=</mo>{(rest.Length > 0 ? $"<mtext>{rest}\u00a0</mtext>" : "")}{MathMl.Inner(tree)}</mrow>",
             $"{Print.Latex.Symbol(part.Symbol)}(0) = {(rest.Length > 0 ? $"\\text{{{rest}}}" : "")}{Print.Latex.Of(tree)}");
     }
 
@@ -90,13 +99,19 @@ public static class Equations
         };
         if (law.Length == 0 || Formula.Read(law).Tree is not { } tree) return Words("Response curves", part.Label, LineText.Of(new StudyDocument { Title = "" }, part));
         return new("Response curves", part.Label, $"{part.Symbol}(x) = {FormulaText.Of(tree)}",
-            $"<mrow><mrow>{MathMl.Symbol(part.Symbol)}<mo>(</mo><mi>x</mi><mo>)</mo></mrow><mo>=</mo>{MathMl.Inner(tree)}</mrow>", $"{Print.Latex.Symbol(part.Symbol)}(x) = {Print.Latex.Of(tree)}");
+            $"<mrow>{At(part.Symbol, "x")}<mo>=</mo>{MathMl.Inner(tree)}</mrow>", $"{Print.Latex.Symbol(part.Symbol)}(x) = {Print.Latex.Of(tree)}");
     }
 
     /// <summary>What a compartment gains and loses, term by term in the order of the flows.</summary>
     private static Equation Balance(StudyDocument document, Compartment part)
     {
         var (text, mathMl, latex) = (new StringBuilder(), new StringBuilder(), new StringBuilder());
+        if (document.Solver.IsDiscrete)
+        {
+            // One step of length h later there is what was there, and what the flows bring and take; or what is given outright.
+            if (part.Next.Length > 0) return Plain("Balances", part.Label, part.Symbol, part.Next, "t + h");
+            (text, mathMl, latex) = (new(part.Symbol), new(MathMl.Symbol(part.Symbol)), new(Print.Latex.Symbol(part.Symbol)));
+        }
         foreach (var (sign, tree) in Terms(document, part))
         {
             var first = text.Length == 0;
@@ -106,6 +121,7 @@ public static class Equations
             mathMl.Append(first ? (sign < 0 ? "<mo>−</mo>" : "") : sign < 0 ? "<mo>−</mo>" : "<mo>+</mo>").Append(weak ? $"<mrow><mo>(</mo>{MathMl.Inner(tree)}<mo>)</mo></mrow>" : MathMl.Inner(tree));
             latex.Append(first ? (sign < 0 ? "-" : "") : sign < 0 ? " - " : " + ").Append(weak ? $"\\left({Print.Latex.Of(tree)}\\right)" : Print.Latex.Of(tree));
         }
+        if (document.Solver.IsDiscrete) return new("Balances", part.Label, $"{part.Symbol}(t + h) = {text}", $"<mrow>{At(part.Symbol, "t + h")}<mo>=</mo>{mathMl}</mrow>", $"{Print.Latex.Symbol(part.Symbol)}(t + h) = {latex}");
         if (text.Length == 0) (text, mathMl, latex) = (new("0"), new("<mn>0</mn>"), new("0"));
         var symbol = MathMl.Symbol(part.Symbol);
         return new("Balances", part.Label, $"d{part.Symbol}/dt = {text}",
@@ -132,7 +148,8 @@ public static class Equations
         if (flow.Kind == RateKind.Whole) return line;
         if (document.Compartment(flow.From) is not { } from) return null;
         var amount = new NameSyntax(default, from.Symbol);
-        return flow.Kind == RateKind.PerHead ? Product(line, amount) : new BinarySyntax(default, BinaryOperator.Divide, amount, line);
+        if (flow.Kind == RateKind.PerHead) return Product(line, amount);
+        return new BinarySyntax(default, BinaryOperator.Divide, document.Solver.IsDiscrete ? Product(new NameSyntax(default, "h"), amount) : amount, line);
     }
 
     private static BinarySyntax Product(Syntax left, Syntax right) => new(default, BinaryOperator.Multiply, left, right);

@@ -1,5 +1,6 @@
 using System.Collections;
 using System.Text.Json.Serialization.Metadata;
+using ClearTide.Core.Models;
 
 namespace ClearTide.Formats.Studies;
 
@@ -43,6 +44,7 @@ internal static class LeaveOutDefaults
         int or long => UsuallyOne.Contains(name) ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1 : name is "colour" or "captionSize" && (int)value == 0,
         Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
         string => false,
+        SolverChoice choice => choice == SolverChoice.Usual,
         IEnumerable list => !list.GetEnumerator().MoveNext(),
         _ => false,
     };

@@ -106,6 +106,7 @@ public static class StudyFile
         if (PaperProblem(document)) throw new StudyFileException("Something on the diagram's paper refers to a part that is not in the study. Export it again where it came from.");
         if (document.Inputs.FirstOrDefault(input => PointTables.Problem(input.Points.IsDefault ? [] : input.Points) is not null) is { } input) throw new StudyFileException($"The input {input.Symbol}: {PointTables.Problem(input.Points.IsDefault ? [] : input.Points)}");
         if (document.Flows.FirstOrDefault(flow => QuickLine.StageRefusal(flow.Stages) is not null) is { } staged) throw new StudyFileException($"The flow {staged.Id}: {QuickLine.StageRefusal(staged.Stages)}");
+        if (document.Solver is not { IsSound: true }) throw new StudyFileException("The solver of this study has a method, a step or a tolerance that cannot be. Correct it, or take the field out.");
         if (new SetSpan(document.Start, document.End).Apply(document).Refusal is { } refusal) throw new StudyFileException(refusal);
         return document;
     }

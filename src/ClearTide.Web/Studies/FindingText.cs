@@ -21,6 +21,7 @@ public static class FindingText
     private static string? Line(IPart part, Finding finding) => (part, finding.Field) switch
     {
         (Compartment compartment, PartField.Start) => compartment.Start,
+        (Compartment compartment, PartField.Next) => compartment.Next,
         (Flow flow, PartField.Rate) => flow.Rate,
         (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
         (Definition definition, PartField.Text) => definition.Text,
@@ -38,6 +39,7 @@ public static class FindingText
         SetField set => ("Field", JsonSerializer.Serialize(new { partId = set.PartId, field = set.Field.ToString(), value = set.Value, at = set.At.ToString(CultureInfo.InvariantCulture) })),
         AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
         SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
+        SetSolver solver => ("Solver", JsonSerializer.Serialize(new { method = solver.Method.ToString(), step = solver.Step.ToString("R", CultureInfo.InvariantCulture), tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture) })),
         SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
         _ => null,
     };

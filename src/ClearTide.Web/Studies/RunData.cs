@@ -25,6 +25,9 @@ public static class RunData
             json.WriteString("unit", document.TimeUnit.Singular);
             json.WriteNumber("start", document.Start);
             json.WriteNumber("end", document.End);
+            json.WriteString("method", document.Solver.Method.ToString());
+            json.WriteNumber("step", document.Solver.Step);
+            json.WriteNumber("tolerance", document.Solver.Tolerance);
             json.WriteNumber("seed", document.Seed);
             json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
             var numbers = new Numbers(run.Run?.Times ?? []);

@@ -88,6 +88,7 @@ public sealed record AddLines(string Text) : Edit
             {
                 case QuickFlow flow: return AddFlow(flow);
                 case QuickStart start: return SetStart(start.Symbol, start.Line, start.Text);
+                case QuickNext next: return SetNext(next);
                 case QuickDefinition definition: return Define(definition);
                 case QuickInput input: return AddInput(input);
                 case QuickCurve curve: return AddCurve(curve);
@@ -154,6 +155,15 @@ public sealed record AddLines(string Text) : Edit
             var part = End(symbol, null)!;
             Said.Add($"{symbol} starts at {line}");
             Document = Document.With(Document.Compartment(part.Id)! with { Start = line, Origin = Origin.Guess });
+            return null;
+        }
+
+        private FormulaProblem? SetNext(QuickNext item)
+        {
+            if (TakenByOther([item.Symbol], item.Text) is { } taken) return taken;
+            var part = End(item.Symbol, null)!;
+            Said.Add($"{item.Symbol} is {item.Line} one step later");
+            Document = Document.With(Document.Compartment(part.Id)! with { Next = item.Line });
             return null;
         }
 

@@ -79,6 +79,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
         PartField.Note => part with { Note = value },
         PartField.Unit => part with { Unit = value },
         PartField.Start => part with { Start = value, Origin = value == part.Start ? part.Origin : Origin.Guess },
+        PartField.Next => part with { Next = value },
         PartField.Origin => part with { Origin = Choice<Origin>(value) },
         PartField.NeverBelowZero => part with { NeverBelowZero = Truth(value) },
         PartField.WholeUnits => part with { WholeUnits = Truth(value) },
@@ -213,6 +214,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
         var was = (part, Field) switch
         {
             (Compartment c, PartField.Start) => c.Start,
+            (Compartment c, PartField.Next) => c.Next,
             (Flow f, PartField.Rate) => RateLine.Write(f.Kind, f.Rate),
             (Definition d, PartField.Text) => d.Text,
             (RandomInput r, PartField.Text) => r.Text,

@@ -23,6 +23,7 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = 
             TimeUnit = Unit,
             Start = document.Start * ratio,
             End = document.End * ratio,
+            Solver = document.Solver with { Step = document.Solver.Step * ratio },
             Inputs = [.. explicitTimes.Inputs.Select(input => input with { Points = [.. input.Points.Select(point => point with { X = point.X * ratio })] })],
             Scenarios = [.. document.Scenarios.Select(scenario => scenario with { Measures = [.. scenario.Measures.Select(measure => measure with { From = measure.From * ratio, Until = measure.Until * ratio })] })],
             Observations = DataSet is null ? document.Observations : [.. document.Observations.Select(observation => observation with { DataSet = DataSet })],

@@ -11,7 +11,7 @@ public static class RateDimension
     public static FormulaProblem? Misuse(StudyDocument document, RateKind kind, Syntax tree, string line)
     {
         var span = tree.Span;
-        if (kind == RateKind.PerHead && tree is NumberSyntax { Percent: true } percent)
+        if (kind == RateKind.PerHead && !document.Solver.IsDiscrete && tree is NumberSyntax { Percent: true } percent)
         {
             var unit = document.TimeUnit.Singular;
             var share = percent.Value.ToString("0.######", CultureInfo.InvariantCulture);

@@ -59,7 +59,11 @@ internal sealed class UnitCheck
         foreach (var flow in _document.Flows) Ends(flow);
         foreach (var curve in _document.Curves) CurveLines(curve);
         foreach (var part in _document.Definitions) Formulas(part);
-        foreach (var part in _document.Compartments) Start(part);
+        foreach (var part in _document.Compartments)
+        {
+            Start(part);
+            Next(part);
+        }
         // Rates that say their own unit come before whole formulas, in which numbers may hide one.
         foreach (var flow in _document.Flows.OrderBy(flow => flow.Kind == RateKind.Whole)) Rate(flow);
         return new(_document.SymbolParts.ToDictionary(part => part.Id, Report));
@@ -148,6 +152,13 @@ internal sealed class UnitCheck
         Compare(part, PartField.Start, tree, walk, walk.OfLine(tree), _units[part.Id], $"{part.Symbol} is");
     }
 
+    private void Next(Compartment part)
+    {
+        if (part.Next.Length == 0 || Formula.Read(part.Next).Tree is not { } tree) return;
+        var walk = Walk(part, PartField.Next, part.Next, tree);
+        Compare(part, PartField.Next, tree, walk, walk.OfLine(tree), _units[part.Id], $"{part.Symbol} is");
+    }
+
     private void CurveLines(ResponseCurve curve)
     {
         if (curve.Law is not (CurveLaw.Hill or CurveLaw.Logistic)) return;
@@ -182,6 +193,8 @@ internal sealed class UnitCheck
 
     private void Rate(Flow flow)
     {
+        // In discrete steps a flow is an amount, or a share, per step as written.
+        if (_document.Solver.IsDiscrete && flow.Kind != RateKind.MeanStay) return;
         if (Formula.Read(flow.Rate).Tree is not { } tree) return;
         var time = UnitTerm.Of(_table.TimeMeasure);
         var amount = _document.Compartment(flow.From) ?? flow.To.Select(target => _document.Compartment(target.Id)).OfType<Compartment>().FirstOrDefault();

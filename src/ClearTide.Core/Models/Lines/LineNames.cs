@@ -8,7 +8,7 @@ public static class LineNames
     /// <summary>All names in the typed lines of a part, its own symbol not counted.</summary>
     public static IEnumerable<NameSyntax> Of(IPart part) => part switch
     {
-        Compartment compartment => In(compartment.Start, StartTrees),
+        Compartment compartment => In(compartment.Start, StartTrees).Concat(In(compartment.Next, FormulaTrees)),
         Flow flow => In(flow.Rate, FormulaTrees).Concat(flow.To.SelectMany(target => In(target.Share, FormulaTrees))),
         Definition definition => In(definition.Text, FormulaTrees),
         ResponseCurve curve => curve.Fields.SelectMany(field => In(curve.Line(field), FormulaTrees)),
@@ -24,7 +24,7 @@ public static class LineNames
         string Line(string text) => Swap(text, FormulaTrees, from, to);
         return document with
         {
-            Compartments = [.. document.Compartments.Select(part => part with { Start = Swap(part.Start, StartTrees, from, to) })],
+            Compartments = [.. document.Compartments.Select(part => part with { Start = Swap(part.Start, StartTrees, from, to), Next = Line(part.Next) })],
             Flows = [.. document.Flows.Select(part => part with { Rate = Line(part.Rate), To = [.. part.To.Select(target => target with { Share = Line(target.Share) })] })],
             Definitions = [.. document.Definitions.Select(part => part with { Text = Line(part.Text) })],
             Curves = [.. document.Curves.Select(part => part with { Low = Line(part.Low), High = Line(part.High), Half = Line(part.Half), Slope = Line(part.Slope) })],

@@ -16,6 +16,9 @@ public sealed record QuickFlow(string Text, IReadOnlyList<Syntax> Trees, string?
 /// <summary><c>S(0) = 18388</c> or <c>S(0) = the rest of 18400</c>.</summary>
 public sealed record QuickStart(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 
+/// <summary><c>next N = N * exp(r * (1 - N / K))</c>.</summary>
+public sealed record QuickNext(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
+
 /// <summary><c>gamma = 1/5 per day</c>.</summary>
 public sealed record QuickDefinition(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 

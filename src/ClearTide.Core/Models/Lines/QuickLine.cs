@@ -55,6 +55,7 @@ public static class QuickLine
             return new QuickEvent(text, [.. line.Trees]);
         }
         if (parser.Here.IsWord("unit") && parser.Ahead().Kind == TokenKind.Word) return UnitItem(parser);
+        if (parser.Here.IsWord("next") && parser.Ahead().Kind == TokenKind.Word) return NextItem(parser);
         string? name = null;
         var first = parser.Here;
         if (first.Kind == TokenKind.Word)
@@ -96,6 +97,18 @@ public static class QuickLine
         if (meaning.Length > 0 && UnitReader.ReadScaled(meaning).Problem is { } problem) throw parser.Wrong(parser.Here.Span, problem.Message);
         if (meaning.Length == 0) parser.ExpectEnd();
         return new(parser.Text, new(word.Text, meaning));
+    }
+
+    /// <summary>A compartment's next value in discrete steps: <c>next N = 1.2 * N</c>.</summary>
+    private static QuickNext NextItem(Parser parser)
+    {
+        parser.Take();
+        var name = parser.Take();
+        if (Symbols.Refusal(name.Text) is { } refusal) throw parser.Wrong(name.Span, refusal);
+        parser.Expect("=", $"“=” and the next value of {name.Text} are missing, as in “next {name.Text} = 1.2 * {name.Text}”");
+        var (tree, line) = parser.Typed(parser.Line);
+        parser.ExpectEnd();
+        return new(parser.Text, [tree], name.Text, line);
     }
 
     private static QuickItem NamedItem(Parser parser, string? name, Token first)

@@ -70,6 +70,7 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
     {
         var formula = values.Formula(flow.Id, PartField.Rate);
         if (formula.Tree is not { } tree) return flow.Kind == RateKind.MeanStay ? Graph.Constant(double.PositiveInfinity) : Graph.Constant(0);
+        if (IsDiscrete) ShorterThanStep(flow, tree);
         if (RateDimension.Misuse(Document, flow.Kind, tree, flow.Rate) is { } misuse)
         {
             build.Findings.Add(flow.Id, PartField.Rate, Severity.Unfinished, misuse.Span, misuse.Message, [.. misuse.Fixes.Select(fix => (fix.Label, fix.Replacement))]);
@@ -91,6 +92,18 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         return scope.IsWhole(tree) ? node : Graph.Constant(flow.Kind == RateKind.MeanStay ? double.PositiveInfinity : 0);
     }
 
+    /// <summary>In discrete steps 1/D of a compartment leaves per step: a stay is no shorter than one.</summary>
+    private void ShorterThanStep(Flow flow, Syntax tree)
+    {
+        if (flow.Kind != RateKind.MeanStay || tree.Names().Any()) return;
+        var (stay, step) = (FormulaBinder.ValueOf(tree, build.Units) / Math.Max(1, flow.Stages), Document.Solver.Step);
+        if (!(stay > 0) || stay >= step) return;
+        var unit = Document.TimeUnit.Plural;
+        string Say(double number) => number.ToString("G6", System.Globalization.CultureInfo.InvariantCulture);
+        build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null, $"{(flow.Stages > 1 ? "A stage" : "This stay")} of {Say(stay)} {unit} is shorter than a step of {Say(step)}, so that more leaves in a step than is there. Take a shorter step.",
+            [new($"Step of {Say(stay)} {unit}", new SetSolver(Document.Solver.Method, stay, Document.Solver.Tolerance))]);
+    }
+
     private void TakesWhatIsNotThere(Flow flow, Compartment from) => build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null,
         $"This takes from {from.Symbol} however little is left there, since the formula does not mention {from.Symbol}.",
         [
@@ -109,7 +122,10 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
     }
 
     /// <summary>A per-unit rate times an amount, or an amount over a stay.</summary>
-    private int OfAmount(Flow flow, int line, int amount) => flow.Kind == RateKind.PerHead ? Graph.Multiply(line, amount) : Graph.Divide(amount, line);
+    private int OfAmount(Flow flow, int line, int amount) => flow.Kind == RateKind.PerHead ? Graph.Multiply(line, amount)
+        : Graph.Divide(IsDiscrete ? Graph.Multiply(Graph.Constant(Document.Solver.Step), amount) : amount, line);
+
+    private bool IsDiscrete => Document.Solver.IsDiscrete;
 
     private void AddSimple(Flow flow, Compartment? from, int line, IReadOnlyList<StateChange> ends)
     {
@@ -162,6 +178,7 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         }
         // A rate per head ends by itself when nothing is left.
         if (flow.Kind != RateKind.Whole) return process;
+        if (IsDiscrete) return process with { Rate = demand };
         if (!_limits.TryGetValue(from.Id, out var slot)) _limits[from.Id] = slot = build.AddSlot(1);
         return process with { Rate = Graph.Multiply(Graph.Parameter(slot), demand), Demand = demand, Limit = slot };
     }

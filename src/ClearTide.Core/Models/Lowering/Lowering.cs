@@ -23,6 +23,8 @@ public static class Lowering
         var flows = new FlowLowering(build, values, running);
         foreach (var flow in document.Flows) flows.Add(flow);
         flows.CheckCircles();
+        new NextLowering(build, values, running).AddAll();
+        if (document.Solver.IsDiscrete) SharedStep.Apply(build, flows.Processes, flows.Rates);
         var initial = new StartLowering(build, starting).Initial();
         var quantities = running.Quantities();
         events.AddAll();
@@ -44,6 +46,7 @@ public static class Lowering
             Draws = draws,
             Events = events.Events,
             Ranges = build.Ranges,
+            DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
             Seed = document.Seed,
         };
         var units = UnitCheck.Run(document, build.Findings);

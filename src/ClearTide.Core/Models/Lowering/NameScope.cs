@@ -238,7 +238,8 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
         {
             var state = build.AddState($"smooth {_smoothed}.{stage + 1}", partId, start);
             var node = Graph.State(state);
-            build.Rules.Add((state, Graph.Multiply(rate, Graph.Subtract(input, node))));
+            var change = Graph.Multiply(rate, Graph.Subtract(input, node));
+            build.Rules.Add((state, build.Document.Solver.IsDiscrete ? Graph.Multiply(Graph.Constant(build.Document.Solver.Step), change) : change));
             input = node;
         }
         return input;

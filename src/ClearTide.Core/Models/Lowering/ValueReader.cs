@@ -34,6 +34,7 @@ internal sealed class ValueReader(ModelBuilder build)
             var start = StartLine.Read(part.Start);
             var scale = start.Formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
             Read(part.Id, PartField.Start, part.Start, start.Formula, $"{part.Symbol}.{(start.TheRest ? "total" : "start")}", $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.", scale);
+            if (part.Next.Length > 0) Read(part.Id, PartField.Next, part.Next, Formulas.Formula.Read(part.Next), $"{part.Symbol}.next", "");
         }
         foreach (var part in Document.Flows)
         {

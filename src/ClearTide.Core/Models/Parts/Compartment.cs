@@ -7,6 +7,9 @@ public sealed record Compartment(string Id, string Symbol, string Label, string 
 {
     public string Unit { get; init; } = "";
 
+    /// <summary>Its next value outright, as typed, for models in discrete steps; empty where flows move it.</summary>
+    public string Next { get; init; } = "";
+
     /// <summary>Where the initial amount comes from.</summary>
     public Origin Origin { get; init; }
 

@@ -10,6 +10,9 @@ public enum PartField
 
     /// <summary>A compartment's initial amount.</summary>
     Start,
+
+    /// <summary>A compartment's next value in discrete steps.</summary>
+    Next,
     NeverBelowZero, WholeUnits,
 
     /// <summary>A flow's rate with the word before it.</summary>

@@ -27,6 +27,9 @@ public sealed record StudyDocument : Stored
     /// <summary>End of the time span, in the study's time unit.</summary>
     public double End { get; init; } = 100;
 
+    /// <summary>How its run is computed.</summary>
+    public SolverChoice Solver { get; init; } = SolverChoice.Usual;
+
     /// <summary>The seed of random inputs.</summary>
     public long Seed { get; init; } = 1;
 

@@ -87,8 +87,8 @@ internal static class ExpectationCheck
             var checkedModel = Lowering.Lower(changed);
             var model = new CompiledModel(checkedModel.Form);
             var values = checkedModel.Form.ValueVector();
-            var grid = Simulator.Grid(document.Start, document.End, StudyRun.CurveSpacing(document.End - document.Start));
-            var path = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), grid, StudyRun.Settings, cancel, keepJumps: true);
+            var grid = Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document));
+            var path = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), grid, StudyRun.Settings(changed), cancel, keepJumps: true);
             var quantity = checkedModel.Form.Quantities.ToList().FindIndex(candidate => candidate.PartId == "expected");
             return quantity < 0 ? null : Failing(document, line.Claim, path.Times, path.QuantityColumn(quantity));
         }

@@ -26,13 +26,13 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     {
         var lowered = Lowering.Lower(document);
         if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty) return new(lowered, null, null, null, null, []);
-        var every = CurveSpacing(document.End - document.Start);
+        var every = Spacing(document);
         Trajectory run;
         try
         {
             var model = new CompiledModel(lowered.Form);
             var values = lowered.Form.ValueVector();
-            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings, cancel, keepJumps: true);
+            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document), cancel, keepJumps: true);
         }
         catch (SimulationException failure)
         {
@@ -43,7 +43,14 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     }
 
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
-    internal static readonly SolverSettings Settings = SolverSettings.Default with { MaximumSteps = 300_000 };
+    internal static SolverSettings Settings(StudyDocument document) => document.Solver.Settings with { MaximumSteps = 300_000 };
+
+    /// <summary>Points of a study's curves: discrete steps are points themselves as long as a screen can tell them apart.</summary>
+    internal static double Spacing(StudyDocument document)
+    {
+        var span = document.End - document.Start;
+        return document.Solver.IsDiscrete && span / document.Solver.Step <= 10 * Points ? document.Solver.Step : CurveSpacing(span);
+    }
 
     /// <summary>The spacing of points on curves: 1, 2 or 5 times a power of ten.</summary>
     public static double CurveSpacing(double span)

@@ -125,6 +125,14 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
             ? Changed(Save(version, new SetSpan(from, to)))
             : Changed(Refused("A time span is two numbers, as in 0 and 150."));
 
+    public IActionResult OnPostSolver(long version, Core.Simulation.Method method, string? step, string? tolerance)
+    {
+        bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
+        if (!Number(step, out var length)) return Changed(Refused("The step of calculation is a number above zero, as in 0.25."));
+        if (!Number(tolerance, out var share)) return Changed(Refused("A tolerance is a small number, as in 1e-8."));
+        return Changed(Save(version, new SetSolver(method, length, share)));
+    }
+
     /// <summary>What would be found at a part if a field were set to what is being typed; nothing is kept.</summary>
     public IActionResult OnGetCheck(string partId, PartField field, string? value, int at)
     {

@@ -25,6 +25,9 @@ export interface Run {
   unit: string;
   start: number;
   end: number;
+  method: string;
+  step: number;
+  tolerance: number;
   seed: number;
   random: boolean;
   times: Float64Array;

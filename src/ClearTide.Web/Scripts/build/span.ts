@@ -1,9 +1,16 @@
-// The fields of the span say what the study has, also after undo and after an entry that was refused; what is being typed is left alone.
+// The fields of the span and of the method say what the study has, also after undo and after an entry that was refused; what is being typed is
+// left alone. Of step and tolerance only the one that the method uses is shown.
 import type { Run } from './run';
 
+const FIXED = ['RungeKutta4', 'Midpoint', 'Euler', 'Discrete'];
+
 export function showSpan(run: Run): void {
-  for (const name of ['start', 'end'] as const) {
-    const field = document.querySelector<HTMLInputElement>(`.span-form [name=${name}]`);
-    if (field && field !== document.activeElement) field.value = String(run[name]);
+  for (const name of ['start', 'end', 'method', 'step', 'tolerance'] as const) {
+    const field = document.querySelector<HTMLInputElement | HTMLSelectElement>(`.span-form [name=${name}]`);
+    if (field && (field !== document.activeElement || name === 'method')) field.value = String(run[name]);
+  }
+  for (const [name, shown] of [['step', FIXED.includes(run.method)], ['tolerance', !FIXED.includes(run.method)]] as const) {
+    const label = document.querySelector<HTMLElement>(`.span-form [data-for=${name}]`);
+    if (label) label.hidden = !shown;
   }
 }

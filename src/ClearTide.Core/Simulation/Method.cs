@@ -1,0 +1,38 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>How a run is computed.</summary>
+public enum Method
+{
+    /// <summary>Adaptive, and the stiff method where stiffness is met.</summary>
+    Automatic,
+
+    /// <summary>Dormand–Prince 5(4).</summary>
+    Adaptive,
+
+    /// <summary>A Rosenbrock pair 4(3) with the exact Jacobian.</summary>
+    Stiff,
+
+    RungeKutta4,
+    Midpoint,
+    Euler,
+
+    /// <summary>No differential equation: amounts change from one step to the next by what flows say for a step.</summary>
+    Discrete,
+}
+
+/// <summary>What methods are called.</summary>
+public static class Methods
+{
+    public static IReadOnlyList<Method> All { get; } = Enum.GetValues<Method>();
+
+    public static string Name(this Method method) => method switch
+    {
+        Method.Automatic => "automatic",
+        Method.Adaptive => "adaptive",
+        Method.Stiff => "stiff",
+        Method.RungeKutta4 => "Runge–Kutta 4",
+        Method.Midpoint => "midpoint",
+        Method.Euler => "Euler",
+        _ => "discrete steps",
+    };
+}
