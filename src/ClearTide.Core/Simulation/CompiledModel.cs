@@ -37,6 +37,9 @@ public sealed unsafe class CompiledModel
     /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of it.</summary>
     internal HybridForm? Hybrid { get; }
 
+    /// <summary>What <see cref="Outputs"/> calls; for a model with jumps, use those of its hybrid side.</summary>
+    internal VectorFunction OutputFunction => _outputs.Value;
+
     /// <summary>Rates of all processes as chance runs need them.</summary>
     public ChanceRates ChanceRates => _chanceRates.Value;
 
@@ -47,9 +50,11 @@ public sealed unsafe class CompiledModel
         [.. form.Amounts.Select(amount => amount.Node), .. form.Flows.Select(flow => flow.Node), .. form.Quantities.Select(quantity => quantity.Node), .. form.Ranges.Select(range => range.Node)];
 
     /// <summary>The initial amounts for these parameter values.</summary>
+    /// <param name="parameters">All parameters of the form: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0)
     {
+        if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)

@@ -32,22 +32,24 @@ public static class Simulator
     /// <param name="times">Ascending output times; the run spans from the first to the last.</param>
     /// <param name="keepJumps">Whether both sides of each jump are added to the output times.</param>
     /// <param name="replicate">Which draw of the random inputs, under the form's seed.</param>
+    /// <param name="observer">What follows the run from step to step, or null.</param>
     /// <exception cref="SimulationException">The run could not go on.</exception>
-    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, bool keepJumps = false, int replicate = 0)
+    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, bool keepJumps = false, int replicate = 0, IPieceObserver? observer = null)
     {
         if (model.Form.DiscreteStep > 0) settings = settings with { Method = Method.Discrete, Step = model.Form.DiscreteStep };
         else if (settings.Method == Method.Discrete) throw new ArgumentException("This model is written for continuous time.", nameof(settings));
-        var run = model.Hybrid is null ? RunSmooth(model, state, schedule, times, settings, cancel) : new HybridRun(model, state, schedule, times, settings, keepJumps, replicate).Run(cancel);
+        var run = model.Hybrid is null ? RunSmooth(model, state, schedule, times, settings, cancel, observer) : new HybridRun(model, state, schedule, times, settings, keepJumps, replicate, observer).Run(cancel);
         return WatchedRanges.Check(run, schedule);
     }
 
-    private static Trajectory RunSmooth(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel)
+    private static Trajectory RunSmooth(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel, IPieceObserver? observer)
     {
         var n = model.StateCount;
         var outputCount = model.OutputCount;
         var states = new double[times.Length * n];
         var outputs = new double[times.Length * outputCount];
         var stepper = Create(model.RightHandSide, model.Jacobian, n, model.Form.ParameterCount, settings);
+        var feed = observer is null ? null : new PieceFeed(model, observer);
         var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
         var largest = 0.0;
         var sampled = 0;
@@ -64,7 +66,9 @@ public static class Simulator
         while (stepper.Time < end)
         {
             var change = schedule.NextChange(stepper.Time);
+            var before = stepper.Time;
             stepper.Step(Math.Min(change, end));
+            feed?.Take(stepper, before, stepper.Time, schedule.At(before), model.OutputFunction, null);
             while (sampled < times.Length && times[sampled] <= stepper.Time)
             {
                 stepper.At(times[sampled], between);

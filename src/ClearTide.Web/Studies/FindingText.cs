@@ -40,6 +40,7 @@ public static class FindingText
         AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
         SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
         SetSolver solver => ("Solver", JsonSerializer.Serialize(new { method = solver.Method.ToString(), step = solver.Step.ToString("R", CultureInfo.InvariantCulture), tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture) })),
+        SetSpan span => ("Span", JsonSerializer.Serialize(new { start = span.Start.ToString("R", CultureInfo.InvariantCulture), end = span.End.ToString("R", CultureInfo.InvariantCulture) })),
         SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
         _ => null,
     };

@@ -3,7 +3,7 @@ using ClearTide.Core.Models;
 namespace ClearTide.Web.Studies;
 
 /// <summary>Which view of the ledger is shown.</summary>
-public enum LedgerView { Parts, Equations, Units }
+public enum LedgerView { Parts, Equations, Units, Run }
 
 /// <summary>What the open line of the ledger is edited with.</summary>
 public sealed record LineFormModel(StudyRun Run, LedgerLine Line)

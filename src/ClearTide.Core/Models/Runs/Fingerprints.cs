@@ -26,6 +26,16 @@ public static class Fingerprints
         return text.ToString();
     }
 
+    /// <summary>The content behind a run: the model with all its values, the span, the settings of the solver and the build that computes it.</summary>
+    public static string OfRun(StudyDocument document)
+    {
+        var text = new StringBuilder();
+        Model(text, document, []);
+        text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {document.Solver.Method} {document.Solver.Step:R} {document.Solver.Tolerance:R}\n");
+        text.Append(typeof(Fingerprints).Assembly.ManifestModule.ModuleVersionId);
+        return Hash(text.ToString());
+    }
+
     private static void Content(StringBuilder text, StudyDocument document, Observation observation, DataSet data, HashSet<string> estimated)
     {
         Model(text, document, estimated);

@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Simulation;
 
@@ -10,28 +9,30 @@ public static class RunFailure
     public static string Say(SimulationException failure, LoweredModel lowered)
     {
         var form = lowered.Form;
-        var when = $"{lowered.Document.TimeUnit.Singular} {Number(failure.Time)}";
+        var when = $"{lowered.Document.TimeUnit.Singular} {NumberWords.Of(failure.Time)}";
         switch (failure.Reason)
         {
             case FailureReason.BelowZero: return BelowZero(failure, lowered, when);
             case FailureReason.OutOfRange:
                 var flow = lowered.Document.Flow(form.Ranges[failure.Index].PartId)!;
-                return $"The run stopped at {when}: a share of {lowered.Document.Describe(flow)} is {Number(form.Graph.Evaluate(form.Ranges[failure.Index].Node, failure.Time, failure.State, failure.Parameters))}, and a share lies between 0 and 1.";
+                return $"The run stopped at {when}: a share of {lowered.Document.Describe(flow)} is {NumberWords.Of(form.Graph.Evaluate(form.Ranges[failure.Index].Node, failure.Time, failure.State, failure.Parameters))}, and a share lies between 0 and 1.";
             case FailureReason.BadDelay: return "A delay is a time above zero; one of this model's is not. Look at the values its time is made of.";
             case FailureReason.BadDraw: return "A random input cannot be drawn with these values: its spread or its interval is not above zero.";
             case FailureReason.EventsWithoutEnd: return $"The run stopped at {when}: events set off one another there without end. Let one of them act once.";
         }
+        // A fixed step that is too long looks like a model that explodes.
+        var step = lowered.Document.Solver is { HasStep: true, IsDiscrete: false } solver ? $" It may be the step: {NumberWords.Of(solver.Step)} {lowered.Document.TimeUnit.Plural} is long for this model if the automatic method runs it." : "";
         foreach (var (rate, flow) in form.Flows.Select(flow => (form.Graph.Evaluate(flow.Node, failure.Time, failure.State, failure.Parameters), lowered.Document.Flow(flow.PartId)!)))
         {
             if (double.IsFinite(rate)) continue;
-            return $"The run stopped at {when}: the flow {lowered.Document.Describe(flow)} has no finite rate there. {Because(flow, form, failure)}";
+            return $"The run stopped at {when}: the flow {lowered.Document.Describe(flow)} has no finite rate there. {Because(flow, form, failure)}{step}";
         }
         var grown = Enumerable.Range(0, form.States.Count).OrderByDescending(state => Math.Abs(failure.State[state])).FirstOrDefault(-1);
-        var largest = grown < 0 ? "" : $" {form.States[grown].Symbol} had reached {Number(failure.State[grown])}.";
+        var largest = grown < 0 ? "" : $" {form.States[grown].Symbol} had reached {NumberWords.Of(failure.State[grown])}.";
         return failure.Reason switch
         {
-            FailureReason.TooManySteps => $"The run was stopped at {when}: it takes too many steps to go on.{largest} Look for a rate that is far faster than the others, or shorten the span.",
-            _ => $"The run stopped at {when}: amounts grow without bound there.{largest} Look for a flow that feeds itself.",
+            FailureReason.TooManySteps => $"The run was stopped at {when}: it takes too many steps to go on.{largest} Look for a rate that is far faster than the others, or shorten the span.{step}",
+            _ => $"The run stopped at {when}: amounts grow without bound there.{largest} Look for a flow that feeds itself.{step}",
         };
     }
 
@@ -41,7 +42,7 @@ public static class RunFailure
         var part = lowered.Document.Compartment(form.States[failure.Index].PartId)!;
         double RateOf(Flow flow) => form.Graph.Evaluate(form.Flows.First(rate => rate.PartId == flow.Id).Node, failure.Time, failure.State, failure.Parameters);
         var taker = lowered.Document.Flows.Where(flow => flow.From == part.Id).OrderByDescending(RateOf).FirstOrDefault();
-        var by = taker is null ? "" : $" {lowered.Document.Describe(taker)} takes {Number(RateOf(taker))} per {lowered.Document.TimeUnit.Singular} there: give its rate per head, or limit it.";
+        var by = taker is null ? "" : $" {lowered.Document.Describe(taker)} takes {NumberWords.Of(RateOf(taker))} per {lowered.Document.TimeUnit.Singular} there: give its rate per head, or limit it.";
         return $"The run stopped at {when}: {part.Symbol} fell below zero, which it must not.{by}";
     }
 
@@ -49,7 +50,7 @@ public static class RunFailure
     {
         if (Formula.Read(flow.Rate).Tree is not { } tree) return "";
         var values = tree.Names().Select(name => name.Name).Distinct().Select(name => (name, Value: ValueOf(name, form, failure)))
-            .Where(pair => pair.Value is not null).Select(pair => $"{pair.name} = {Number(pair.Value!.Value)}").ToList();
+            .Where(pair => pair.Value is not null).Select(pair => $"{pair.name} = {NumberWords.Of(pair.Value!.Value)}").ToList();
         return values.Count == 0 ? "" : $"It is {RateLine.Write(flow.Kind, flow.Rate)} with {string.Join(", ", values)}.";
     }
 
@@ -63,6 +64,4 @@ public static class RunFailure
         var quantity = form.Quantities.FirstOrDefault(candidate => candidate.Symbol == symbol);
         return quantity is null ? null : form.Graph.Evaluate(quantity.Node, failure.Time, failure.State, failure.Parameters);
     }
-
-    private static string Number(double value) => double.IsFinite(value) ? value.ToString("G5", CultureInfo.InvariantCulture) : double.IsNaN(value) ? "not a number" : value > 0 ? "infinity" : "minus infinity";
 }

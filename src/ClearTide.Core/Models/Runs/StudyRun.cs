@@ -39,7 +39,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
             return new(lowered, null, RunFailure.Say(failure, lowered), null, null, []);
         }
         var (observed, problem) = Observe(document, data, every, cancel);
-        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]);
+        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]);
     }
 
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>

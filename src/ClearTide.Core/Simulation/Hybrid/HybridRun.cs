@@ -19,7 +19,7 @@ internal sealed unsafe class HybridRun
     private readonly RunRecord _record;
     private readonly double[] _p;
     private readonly double[] _y;
-    private readonly double[] _switches;
+    private readonly Switchboard _switches;
     private readonly double[] _conditions;
     private readonly Limits? _limits;
     private readonly Draws _draws;
@@ -28,11 +28,12 @@ internal sealed unsafe class HybridRun
     private readonly List<SwitchTime> _changes;
     private readonly Echoes _echoes;
     private readonly Chatter _chatter;
+    private readonly PieceFeed? _feed;
     private readonly Stepper _stepper;
     private readonly double _start, _end;
     private int _nextChange;
 
-    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, bool keepJumps, int replicate)
+    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, bool keepJumps, int replicate, IPieceObserver? observer)
     {
         _model = model;
         _hybrid = model.Hybrid!;
@@ -43,7 +44,7 @@ internal sealed unsafe class HybridRun
         _y = [.. state];
         _p = new double[_hybrid.ParameterCount + 1];
         schedule.At(_start).AsSpan(0, _form.ParameterCount).CopyTo(_p);
-        _switches = new double[_hybrid.Switches.Count + 1];
+        _switches = new(_hybrid, _p);
         _conditions = new double[_form.Events.Count + 1];
         _draws = new(_form, _start, replicate, _p);
         _draws.Make(_start, _p);
@@ -54,11 +55,12 @@ internal sealed unsafe class HybridRun
         _events = new(_form, _start, _p);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
         (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
-        for (var k = 0; k < first.Length; k++) _p[_form.ParameterCount + k] = double.IsNaN(first[k]) ? 0 : first[k];
+        _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
         _stepper = Simulator.Create(law, () => _past is null && _limits is null ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, keepJumps);
+        _feed = observer is null ? null : new(model, observer);
     }
 
     /// <summary>The law with delayed values and limits filled in before each call.</summary>
@@ -83,6 +85,8 @@ internal sealed unsafe class HybridRun
 
     /// <summary>Where a delayed quantity jumps, a step that begins there sees the far side and one that ends there the near side.</summary>
     private int _side = 1;
+
+    private double _stretch;
 
     private double Nudge => 1e-12 * (_end - _start);
 
@@ -153,7 +157,7 @@ internal sealed unsafe class HybridRun
     /// <summary>The first time in a step at which a switch should have turned, or not a number.</summary>
     private double Crossing(double from, double until)
     {
-        if (_hybrid.Switches.Count == 0 && _limits is null) return double.NaN;
+        if (_switches.Count == 0 && _limits is null) return double.NaN;
         var low = from;
         foreach (var share in Looks)
         {
@@ -184,24 +188,7 @@ internal sealed unsafe class HybridRun
         fixed (double* p = _p)
         {
             Fill(time, y, p);
-            if (_limits?.Changes(time, y, p) == true) return true;
-        }
-        if (_hybrid.Switches.Count == 0) return false;
-        EvaluateSwitches(time);
-        for (var k = 0; k < _hybrid.Switches.Count; k++)
-        {
-            if (!_hybrid.Switches.Switches[k].TimeOnly && _switches[k] != _p[_form.ParameterCount + k]) return true;
-        }
-        return false;
-    }
-
-    private void EvaluateSwitches(double time)
-    {
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        fixed (double* values = _switches)
-        {
-            _hybrid.Values(time, y, p, values);
+            return _limits?.Changes(time, y, p) == true || (_switches.Count > 0 && _switches.Turned(time, y, p));
         }
     }
 
@@ -209,31 +196,39 @@ internal sealed unsafe class HybridRun
     private bool SettleSwitches(double time)
     {
         var any = false;
-        for (var round = 0; round <= _hybrid.Switches.Count + 1; round++)
+        for (var round = 0; round <= _switches.Count + 1; round++)
         {
             fixed (double* y = _y)
             fixed (double* p = _p)
             {
                 Fill(time, y, p);
+                if (!_switches.Put(time, y, p)) return any;
             }
-            EvaluateSwitches(time);
-            var turned = false;
-            for (var k = 0; k < _hybrid.Switches.Count; k++)
-            {
-                if (_hybrid.Switches.Switches[k].TimeOnly || _p[_form.ParameterCount + k] == _switches[k]) continue;
-                _p[_form.ParameterCount + k] = _switches[k];
-                turned = true;
-            }
-            if (!turned) return any;
             any = true;
         }
         return any;
     }
 
+    /// <summary>Keeps what is needed of a smooth stretch that the run has passed.</summary>
+    private void Follow(double before, double time)
+    {
+        _past?.Keep(_stepper, before, time);
+        _stretch = before;
+        _feed?.Take(_stepper, before, time, _p, _hybrid.Outputs, _past is null && _limits is null ? null : FillWithin);
+    }
+
+    /// <summary>Where a stretch begins it sees the far side of a jump of what is delayed, everywhere else the near side.</summary>
+    private void FillWithin(double time, double* y, double* p)
+    {
+        _side = time > _stretch ? -1 : 1;
+        Fill(time, y, p);
+        _side = 1;
+    }
+
     /// <summary>Ends the step at a switch and begins anew behind it.</summary>
     private void Cross(double before, double time)
     {
-        _past?.Keep(_stepper, before, time);
+        Follow(before, time);
         SampleUntil(time);
         _stepper.At(time, _y);
         Emit(time, ifJump: true);
@@ -253,7 +248,7 @@ internal sealed unsafe class HybridRun
     private void Advance(double before, double stop)
     {
         var time = _stepper.Time;
-        _past?.Keep(_stepper, before, time);
+        Follow(before, time);
         _limits?.Hold(_stepper.StateInPlace);
         SampleUntil(time);
         _stepper.State.CopyTo(_y);
@@ -282,7 +277,7 @@ internal sealed unsafe class HybridRun
         var any = ChangeValues(time) | _draws.Make(time, _p);
         while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
         {
-            _p[_form.ParameterCount + _changes[_nextChange].Switch] = _changes[_nextChange].Value;
+            _switches.Turn(_changes[_nextChange].Switch, _changes[_nextChange].Value);
             _nextChange++;
             any = true;
         }

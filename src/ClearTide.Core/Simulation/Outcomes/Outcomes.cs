@@ -1,0 +1,123 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// The outcomes of one curve over a run, from the continuous output of the solver, so that none depends on where results are sampled. What does
+/// not exist is not a number.
+/// </summary>
+/// <param name="Initial">Value at the start.</param>
+/// <param name="Final">Value at the end.</param>
+/// <param name="Maximum">The greatest value.</param>
+/// <param name="MaximumTime">When it is reached first.</param>
+/// <param name="Integral">Its integral over the run: the total of a flow, the area under the curve of an amount.</param>
+/// <param name="Duration">Length of the run, in units of time.</param>
+/// <param name="DoublingTime">How long after the start it first is twice what it started as.</param>
+/// <param name="HalfLife">ln 2 over the share by which it falls per unit of time at the end: how long a halving takes if it goes on falling like that.</param>
+public sealed record Outcomes(double Initial, double Final, double Minimum, double MinimumTime, double Maximum, double MaximumTime, double Integral, double Duration, double DoublingTime, double HalfLife)
+{
+    /// <summary>The mean over time.</summary>
+    public double Mean => Integral / Duration;
+}
+
+/// <summary>What one curve does about a level.</summary>
+/// <param name="FirstCrossing">When it first passes the level, either way.</param>
+public sealed record LevelOutcomes(double Level, double TimeAbove, double TimeBelow, double FirstCrossing);
+
+/// <summary>Gathers outcomes of all outputs of a model along a run, in memory that does not grow with the run.</summary>
+public sealed class OutcomeTally : IPieceObserver
+{
+    private readonly Curve[] _curves;
+    private readonly (int Output, double Level, Crossings Found)[] _levels;
+    private double _from = double.NaN, _until;
+
+    /// <param name="outputs">How many outputs the model has.</param>
+    /// <param name="levels">Levels of outputs to be looked at.</param>
+    public OutcomeTally(int outputs, params (int Output, double Level)[] levels)
+    {
+        _curves = [.. Enumerable.Range(0, outputs).Select(_ => new Curve())];
+        _levels = [.. levels.Select(level => (level.Output, level.Level, new Crossings()))];
+    }
+
+    public void Take(double from, double until, ReadOnlySpan<double> values)
+    {
+        if (double.IsNaN(_from)) _from = from;
+        _until = until;
+        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(k * Piece.NodeCount, Piece.NodeCount)), _from);
+        foreach (var (output, level, found) in _levels) found.Take(new(from, until, values.Slice(output * Piece.NodeCount, Piece.NodeCount)), level);
+    }
+
+    /// <summary>The outcomes of one output.</summary>
+    public Outcomes Of(int output) => _curves[output].Said(_until - _from);
+
+    /// <summary>The outcomes of a level, in the order in which levels were given.</summary>
+    public LevelOutcomes OfLevel(int index)
+    {
+        var (_, level, found) = _levels[index];
+        return new(level, found.Above, _until - _from - found.Above, found.First);
+    }
+
+    private sealed class Curve
+    {
+        private double _initial = double.NaN, _final, _least = double.PositiveInfinity, _leastTime, _most = double.NegativeInfinity, _mostTime, _integral, _lost, _doubling = double.NaN, _slope;
+
+        public void Take(Piece piece, double start)
+        {
+            if (double.IsNaN(_initial)) _initial = piece.First;
+            if (piece.Greatest(1) is var (most, mostTime) && most > _most) (_most, _mostTime) = (most, mostTime);
+            if (piece.Greatest(-1) is var (least, leastTime) && least < _least) (_least, _leastTime) = (least, leastTime);
+            Add(piece.Integral());
+            (_final, _slope) = (piece.Last, piece.Slope(piece.Until));
+            if (!double.IsNaN(_doubling) || !(_initial > 0)) return;
+            var twice = 2 * _initial;
+            if (piece.First >= twice) _doubling = piece.From - start;
+            else if (piece.Crossing(twice, piece.From) is var time && !double.IsNaN(time)) _doubling = time - start;
+        }
+
+        /// <summary>Summation that keeps the low bits of many small pieces (Kahan, Comm. ACM 8, 1965).</summary>
+        private void Add(double term)
+        {
+            var corrected = term - _lost;
+            var sum = _integral + corrected;
+            _lost = sum - _integral - corrected;
+            _integral = sum;
+        }
+
+        public Outcomes Said(double duration)
+        {
+            // A rest of rounding error has no half-life.
+            var falls = _final > 1e-12 * _most && _slope < -1e-9 * _final / duration;
+            return new(_initial, _final, _least, _leastTime, _most, _mostTime, _integral, duration, _doubling, falls ? Math.Log(2) * _final / -_slope : double.NaN);
+        }
+    }
+
+    private sealed class Crossings
+    {
+        private bool? _below;
+
+        public double Above { get; private set; }
+
+        public double First { get; private set; } = double.NaN;
+
+        public void Take(Piece piece, double level)
+        {
+            var below = piece.First < level;
+            // A jump over the level between two pieces is a crossing too.
+            if (_below is { } before && before != below) Cross(piece.From);
+            var time = piece.From;
+            while (true)
+            {
+                var next = piece.Crossing(level, time);
+                if (!below) Above += (double.IsNaN(next) ? piece.Until : next) - time;
+                if (double.IsNaN(next)) break;
+                Cross(next);
+                below = !below;
+                time = next;
+            }
+            _below = below;
+        }
+
+        private void Cross(double time)
+        {
+            if (double.IsNaN(First)) First = time;
+        }
+    }
+}

@@ -1,0 +1,130 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// One smooth stretch of a run, between two ends of steps, by its values at the five Gauss–Lobatto nodes: the polynomial of degree 4 through
+/// them is the continuous output of the solvers itself for amounts, and integrals over the stretch are exact to degree 7 (Abramowitz and
+/// Stegun, Handbook of Mathematical Functions, 25.4.32).
+/// </summary>
+/// <param name="from">Where the stretch begins.</param>
+/// <param name="until">Where it ends, later than it begins.</param>
+/// <param name="values">The values at the nodes.</param>
+public readonly ref struct Piece(double from, double until, ReadOnlySpan<double> values)
+{
+    public const int NodeCount = 5;
+
+    private static readonly double Outer = 0.5 * (1 - Math.Sqrt(3.0 / 7));
+
+    /// <summary>Where in a stretch the nodes lie, from 0 to 1.</summary>
+    public static readonly double[] Nodes = [0, Outer, 0.5, 1 - Outer, 1];
+
+    private static readonly double[] Weights = [1.0 / 20, 49.0 / 180, 16.0 / 45, 49.0 / 180, 1.0 / 20];
+
+    /// <summary>Coefficients of the powers of the place for the value at each node: the inverse of the Vandermonde matrix of the nodes.</summary>
+    private static readonly double[,] Powers = Inverse();
+
+    private readonly ReadOnlySpan<double> _values = values;
+
+    public double From { get; } = from;
+
+    public double Until { get; } = until;
+
+    private double Length => Until - From;
+
+    public double First => _values[0];
+
+    public double Last => _values[NodeCount - 1];
+
+    /// <summary>The integral over the whole stretch.</summary>
+    public double Integral()
+    {
+        var sum = 0.0;
+        for (var k = 0; k < NodeCount; k++) sum += Weights[k] * _values[k];
+        return Length * sum;
+    }
+
+    /// <summary>The integral from where the stretch begins to a time in it.</summary>
+    public double Integral(double time)
+    {
+        var (s, sum) = (Place(time), 0.0);
+        for (var power = NodeCount - 1; power >= 0; power--) sum = sum * s + Coefficient(power) / (power + 1);
+        return Length * s * sum;
+    }
+
+    /// <summary>The value at a time in the stretch.</summary>
+    public double At(double time)
+    {
+        var (s, value) = (Place(time), 0.0);
+        for (var power = NodeCount - 1; power >= 0; power--) value = value * s + Coefficient(power);
+        return value;
+    }
+
+    /// <summary>The derivative by time.</summary>
+    public double Slope(double time)
+    {
+        var (s, value) = (Place(time), 0.0);
+        for (var power = NodeCount - 1; power >= 1; power--) value = value * s + power * Coefficient(power);
+        return value / Length;
+    }
+
+    /// <summary>The greatest value and when it is reached first; of the negative for the least.</summary>
+    public (double Value, double Time) Greatest(int sign)
+    {
+        var (best, at) = (double.NegativeInfinity, From);
+        for (var k = 0; k < NodeCount; k++)
+        {
+            if (sign * _values[k] > best) (best, at) = (sign * _values[k], From + Nodes[k] * Length);
+        }
+        // Between two nodes the slope changes its sign where there is an extreme.
+        for (var k = 0; k + 1 < NodeCount; k++)
+        {
+            var (low, high) = (From + Nodes[k] * Length, From + Nodes[k + 1] * Length);
+            if (!(sign * Slope(low) > 0) || !(sign * Slope(high) < 0)) continue;
+            for (var round = 0; round < 60 && high > low; round++)
+            {
+                var middle = 0.5 * (low + high);
+                if (sign * Slope(middle) > 0) low = middle;
+                else high = middle;
+            }
+            if (sign * At(low) > best) (best, at) = (sign * At(low), low);
+        }
+        return (sign * best, at);
+    }
+
+    /// <summary>The first time at or after a time in the stretch at which the value passes a level, or not a number.</summary>
+    public double Crossing(double level, double after)
+    {
+        var (low, below) = (after, At(after) < level);
+        foreach (var node in Nodes)
+        {
+            var here = From + node * Length;
+            if (here <= low) continue;
+            if (At(here) < level == below)
+            {
+                low = here;
+                continue;
+            }
+            var high = here;
+            for (var round = 0; round < 80; round++)
+            {
+                var middle = 0.5 * (low + high);
+                if (middle <= low || middle >= high) break;
+                if (At(middle) < level == below) low = middle;
+                else high = middle;
+            }
+            return high;
+        }
+        return double.NaN;
+    }
+
+    private double Place(double time) => Length > 0 ? Math.Clamp((time - From) / Length, 0, 1) : 0;
+
+    private double Coefficient(int power)
+    {
+        var sum = 0.0;
+        for (var k = 0; k < NodeCount; k++) sum += Powers[power, k] * _values[k];
+        return sum;
+    }
+
+    private static double[,] Inverse() =>
+        MathNet.Numerics.LinearAlgebra.Matrix<double>.Build.Dense(NodeCount, NodeCount, (row, power) => Math.Pow(Nodes[row], power)).Inverse().ToArray();
+}

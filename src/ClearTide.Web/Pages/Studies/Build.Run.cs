@@ -1,0 +1,29 @@
+using System.Globalization;
+using ClearTide.Core.Models;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Pages.Studies;
+
+/// <summary>The ledger's view of the run: what it came to, what it keeps, and what its step is good for.</summary>
+public sealed partial class BuildModel
+{
+    /// <summary>The part whose outcomes are shown in full, or empty.</summary>
+    [BindProperty(Name = "of", SupportsGet = true)]
+    public string? ReportOf { get; set; }
+
+    /// <summary>The level that it is looked at against, as typed.</summary>
+    [BindProperty(Name = "level", SupportsGet = true)]
+    public string? ReportLevel { get; set; }
+
+    /// <summary>The digits that a fixed step is asked for.</summary>
+    [BindProperty(Name = "digits", SupportsGet = true)]
+    public int Digits { get; set; }
+
+    public double? Level => double.TryParse(ReportLevel, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) && double.IsFinite(level) ? level : null;
+
+    public bool LevelIsWrong => !string.IsNullOrWhiteSpace(ReportLevel) && Level is null;
+
+    public RunReport Report() => RunReport.Of(Run.Lowered, Level is { } level && !string.IsNullOrEmpty(ReportOf) ? new(ReportOf, level) : null, HttpContext.RequestAborted);
+
+    public StepCheck StepCheck() => Core.Models.StepCheck.Of(Run.Lowered, Digits == 0 ? 4 : Digits, HttpContext.RequestAborted);
+}
