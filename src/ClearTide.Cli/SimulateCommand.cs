@@ -1,13 +1,12 @@
 using System.CommandLine;
-using ClearTide.Core.Formulas;
+using System.Globalization;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
-using ClearTide.Formats.Studies;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Cli;
 
-/// <summary><c>simulate FILE --end 200 --every 1 --out out.csv</c>: one run of a study as a table.</summary>
+/// <summary><c>simulate FILE --end 200 --every 1 --out out.csv</c>: one run of a model as a table.</summary>
 internal static class SimulateCommand
 {
     private static readonly Dictionary<string, Method> Methods = new()
@@ -18,61 +17,55 @@ internal static class SimulateCommand
         ["rk4"] = Method.RungeKutta4,
         ["midpoint"] = Method.Midpoint,
         ["euler"] = Method.Euler,
+        ["discrete"] = Method.Discrete,
     };
+
+    private sealed record Request(double? Start, double? End, double Every, string? Method, double? Step, double? Relative, string[] Absolute, string[] Set, string? Columns, FileInfo? Output);
 
     public static Command Create()
     {
-        var file = new Argument<FileInfo>("FILE") { Description = "A study file (*.study.json)." };
+        var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
         var start = new Option<double?>("--start") { Description = "Start of the run; the study's own where it is left out." };
         var end = new Option<double?>("--end") { Description = "End of the run; the study's own where it is left out." };
         var every = new Option<double>("--every") { Description = "Spacing of output, in the study's time unit.", DefaultValueFactory = _ => 1 };
-        var method = new Option<string>("--method") { Description = "auto, adaptive, stiff, rk4, midpoint or euler.", DefaultValueFactory = _ => "auto" };
+        var method = new Option<string?>("--method") { Description = "auto, adaptive, stiff, rk4, midpoint, euler or discrete; the study's own where it is left out." };
         method.AcceptOnlyFromAmong([.. Methods.Keys]);
-        var step = new Option<double>("--step") { Description = "Step of calculation for rk4, midpoint and euler.", DefaultValueFactory = _ => 0.25 };
-        var relative = new Option<double>("--rtol") { Description = "Relative tolerance.", DefaultValueFactory = _ => SolverSettings.Default.RelativeTolerance };
-        var absolute = new Option<double>("--atol") { Description = "Absolute tolerance.", DefaultValueFactory = _ => SolverSettings.Default.AbsoluteTolerance };
+        var step = new Option<double?>("--step") { Description = "Step of calculation for rk4, midpoint, euler and discrete." };
+        var relative = new Option<double?>("--rtol") { Description = "Relative tolerance of a step." };
+        var absolute = new Option<string[]>("--atol") { Description = "Absolute tolerance of a step: a number for all amounts, or name=number for one compartment. May be repeated.", DefaultValueFactory = _ => [] };
         var set = new Option<string[]>("--set") { Description = "Another value for this run: name=value. May be repeated.", DefaultValueFactory = _ => [] };
+        var columns = new Option<string?>("--columns") { Description = "What to write, separated by commas: symbols, flows as \"S -> I\", cumulative flows as \"total(S -> I)\". All compartments where it is left out." };
+        var amounts = new Option<bool>("--amounts") { Description = "Amounts also where a model speaks of concentrations. Study files always give amounts." };
         var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
-        var command = new Command("simulate", "Runs a study and writes time and the amount of each compartment.") { file, start, end, every, method, step, relative, absolute, set, output };
-        command.SetAction(parsed =>
-        {
-            var settings = SolverSettings.Default with
-            {
-                Method = Methods[parsed.GetValue(method)!],
-                Step = parsed.GetValue(step),
-                RelativeTolerance = parsed.GetValue(relative),
-                AbsoluteTolerance = parsed.GetValue(absolute),
-            };
-            try
-            {
-                Run(parsed.GetValue(file)!, parsed.GetValue(start), parsed.GetValue(end), parsed.GetValue(every), settings, parsed.GetValue(set)!, parsed.GetValue(output));
-                return 0;
-            }
-            catch (Exception wrong) when (wrong is StudyFileException or BadInputException or IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
-            {
-                Console.Error.WriteLine(wrong is ArgumentOutOfRangeException range ? range.Message.Split(" (Parameter", 2)[0] : wrong.Message);
-                return 1;
-            }
-        });
+        var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.") { file, start, end, every, method, step, relative, absolute, set, columns, amounts, output };
+        command.SetAction(parsed => BadInput.Told(() => Run(parsed.GetValue(file)!, new(
+            parsed.GetValue(start), parsed.GetValue(end), parsed.GetValue(every), parsed.GetValue(method), parsed.GetValue(step), parsed.GetValue(relative), parsed.GetValue(absolute)!,
+            parsed.GetValue(set)!, parsed.GetValue(columns), parsed.GetValue(output)))));
         return command;
     }
 
-    private static void Run(FileInfo file, double? start, double? end, double every, SolverSettings settings, string[] overrides, FileInfo? output)
+    private static int Run(FileInfo file, Request request)
     {
-        if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
-        var document = StudyFile.Read(File.ReadAllText(file.FullName)).Document;
+        var document = ModelFile.Read(file).Document;
+        document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End, Solver = Solver(document.Solver, request) };
+        // Too many points, no span, no spacing: told before anything is worked out.
+        var times = Simulator.Grid(document.Start, document.End, request.Every);
+        if (SetSolver.Refusal(document, document.Solver.Method, document.Solver.Step) is { } refusal && document.Solver.HasStep) throw new BadInputException(refusal);
         var lowered = Lowering.Lower(document);
-        foreach (var finding in lowered.Findings) Console.Error.WriteLine(finding.Message);
+        foreach (var finding in lowered.Findings) Console.Error.WriteLine(FindingLine.Of(document, finding));
         if (lowered.IsProvisional) throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
         var model = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        foreach (var change in overrides) Set(document, lowered.Form, values, change);
-        var times = Simulator.Grid(start ?? document.Start, end ?? document.End, every);
+        ValueOverrides.Apply(lowered, values, request.Set);
+        var columns = RunColumns.Read(lowered, request.Columns);
+        var totals = columns.Totals(lowered.Form, times);
+        var settings = Tolerances.Apply(lowered, document.Solver.Settings, request.Absolute);
         try
         {
-            var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, settings);
-            using var writer = output is null ? Console.Out : new StreamWriter(output.FullName);
-            ResultTable.Write(writer, run);
+            var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), times, settings, observer: totals);
+            using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
+            ResultTable.Write(writer, run.Times, columns.Of(run, totals));
+            return 0;
         }
         catch (SimulationException failure)
         {
@@ -80,20 +73,16 @@ internal static class SimulateCommand
         }
     }
 
-    private static void Set(StudyDocument document, GeneralForm form, double[] values, string change)
+    private static SolverChoice Solver(SolverChoice own, Request request)
     {
-        var cut = change.IndexOf('=');
-        if (cut <= 0) throw new BadInputException($"--set is written name=value, as in --set beta=0.4; “{change}” is not.");
-        var (address, text) = (change[..cut].Trim(), change[(cut + 1)..]);
-        if (form.IndexOf(address) is var index && index < 0)
+        var choice = own with
         {
-            var near = Symbols.Nearest(address, form.Values.Select(value => value.Address));
-            throw new BadInputException($"There is no value “{address}” in the model." + (near is null ? $" It has {string.Join(", ", form.Values.Select(value => value.Address))}." : $" Did you mean {near}?"));
-        }
-        var formula = Formula.Read(text);
-        if (formula.Tree is null || formula.HasNames) throw new BadInputException($"--set {address}: {formula.Problem?.Message ?? "type a plain number."}");
-        values[index] = FormulaBinder.ValueOf(formula.Tree, document.UnitTable());
+            Method = request.Method is null ? own.Method : Methods[request.Method],
+            Step = request.Step ?? own.Step,
+            Tolerance = request.Relative ?? own.Tolerance,
+        };
+        if (!(choice.Step > 0)) throw new BadInputException("--step is a number above zero, as in --step 0.25.");
+        if (!choice.IsSound) throw new BadInputException(string.Create(CultureInfo.InvariantCulture, $"--rtol lies between {SolverChoice.Finest} and {SolverChoice.Coarsest}."));
+        return choice;
     }
-
-    private sealed class BadInputException(string message) : Exception(message);
 }

@@ -16,7 +16,7 @@ public class ResultTableTests
         var values = form.ValueVector();
         var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), Simulator.Grid(0, 6, 0.5), SolverSettings.Default);
         using var text = new StringWriter();
-        ResultTable.Write(text, run);
+        ResultTable.Write(text, run.Times, [.. run.Form.Amounts.Select((amount, k) => new TableColumn(amount.Symbol, run.AmountColumn(k)))]);
         var lines = text.ToString().TrimEnd().Split('\n');
         Assert.Equal("time,X,Y", lines[0]);
         var rows = lines[1..].Select(line => line.Split(',').Select(number => double.Parse(number, CultureInfo.InvariantCulture)).ToArray()).ToList();

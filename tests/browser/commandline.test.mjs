@@ -60,3 +60,64 @@ test('bad input ends with 1 and a sentence, wrong usage with 2', () => {
     assert.equal(answer.stdout, '', words.join(' '));
   }
 });
+
+test('columns may be quantities, flows and what flows have come to', () => {
+  const run = cleartide('simulate', study, '--end', '60', '--every', '30', '--columns', 'S,N,S -> E,total(S -> E)');
+  assert.equal(run.status, 0, run.stderr);
+  const [head, start, , end] = rows(run.stdout);
+  assert.deepEqual(head, ['time', 'S', 'N', 'S -> E', 'total(S -> E)']);
+  assert.equal(Number(start[4]), 0);
+  // What has flowed out of S is what S has lost: continuous output is good to some 1e-7 of it.
+  assert.ok(Math.abs(Number(end[4]) - (Number(start[1]) - Number(end[1]))) < 1e-3);
+  const wrong = cleartide('simulate', study, '--columns', 'S,betta');
+  assert.equal(wrong.status, 1);
+  assert.match(wrong.stderr, /no compartment, flow or quantity “betta”/);
+  assert.match(cleartide('simulate', study, '--columns', 'total(S)').stderr, /sums up a flow/);
+});
+
+test('a model may be a text of lines, goes in discrete steps, and takes a tolerance for one compartment', () => {
+  const lines = join(folder, 'reactions.txt');
+  writeFileSync(lines, 'A -> B at 0.04 per day\nB -> C : 3e7 * B ^ 2\nB -> A : 1e4 * B * C\nA(0) = 1\n');
+  const run = cleartide('simulate', lines, '--end', '40', '--every', '40', '--method', 'stiff', '--rtol', '1e-6', '--atol', '1e-8', '--atol', 'B=1e-14');
+  assert.equal(run.status, 0, run.stderr);
+  // Robertson's reactions at t = 40, as published to seven digits: 0.7158271 and 9.185535e-6 (Hairer and Wanner, II, IV.10).
+  const [, y1, y2] = rows(run.stdout)[2].map(Number);
+  assert.ok(Math.abs(y1 - 0.7158271) < 1e-5 && Math.abs(y2 - 9.185535e-6) < 1e-10, `${y1} ${y2}`);
+  assert.match(cleartide('simulate', lines, '--atol', 'b=1').stderr, /no compartment “b”/);
+  assert.match(cleartide('simulate', lines, '--atol', 'none').stderr, /number above zero/);
+  const steps = join(folder, 'steps.txt');
+  writeFileSync(steps, 'A -> B at 0.5\nA(0) = 64\n');
+  assert.equal(rows(cleartide('simulate', steps, '--end', '6', '--every', '6', '--method', 'discrete', '--step', '1').stdout)[2][1], '1');
+  writeFileSync(steps, 'A -> B at 0.5\nA(0) == 64\n');
+  const broken = cleartide('simulate', steps);
+  assert.equal(broken.status, 1);
+  assert.match(broken.stderr, /^Line 2: /);
+});
+
+test('check lists what Build would say, and fails for what cannot be run', () => {
+  const good = cleartide('check', study);
+  assert.equal(good.status, 0, good.stdout);
+  assert.match(good.stdout, /The model runs\./);
+  const lines = join(folder, 'unfinished.txt');
+  writeFileSync(lines, 'A -> B : drift * A\nA(0) = 3\n');
+  const bad = cleartide('check', lines);
+  assert.equal(bad.status, 1);
+  assert.match(bad.stdout, /unfinished: A → B: drift is not defined/);
+  writeFileSync(lines, '-> A : A ^ 2\nA(0) = 1\n');
+  assert.match(cleartide('check', lines).stdout, /failure: The run stopped at day 1/);
+});
+
+test('convert goes from a study to lines and back, and to equations', () => {
+  const [lines, again, equations] = ['model.txt', 'again.study.json', 'model.tex'].map(name => join(folder, name));
+  const told = cleartide('convert', study, lines);
+  assert.equal(told.status, 0, told.stderr);
+  assert.match(told.stderr, /Lines do not hold .*scenarios/);
+  assert.equal(cleartide('convert', lines, again).status, 0);
+  const last = file => rows(cleartide('simulate', file, '--end', '50', '--every', '50').stdout)[2];
+  assert.deepEqual(last(again), last(study));
+  assert.equal(cleartide('convert', study, equations).status, 0);
+  assert.match(readFileSync(equations, 'utf8'), /\\frac\{d S\}\{dt\}/);
+  const wrong = cleartide('convert', study, join(folder, 'model.xyz'));
+  assert.equal(wrong.status, 1);
+  assert.match(wrong.stderr, /stands for no form/);
+});

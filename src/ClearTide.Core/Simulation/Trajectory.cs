@@ -54,6 +54,9 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
     /// <summary>One quantity over all times.</summary>
     public double[] QuantityColumn(int quantity) => Column(Form.Amounts.Count + Form.Flows.Count + quantity);
 
+    /// <summary>One output of the model over all times: amounts, then flows, then quantities.</summary>
+    public double[] OutputColumn(int output) => Column(output);
+
     /// <summary>One watched expression over all times.</summary>
     internal double[] RangeColumn(int range) => Column(Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + range);
 

@@ -6,20 +6,23 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Tables;
 
+/// <summary>A column of results: its head, and a number for each time.</summary>
+public sealed record TableColumn(string Head, double[] Values);
+
 /// <summary>Results as CSV: numbers with 17 significant digits, so that reading them back gives the same bits.</summary>
 public static class ResultTable
 {
-    /// <summary>A run: <c>time</c>, then one column for each compartment, by symbol.</summary>
-    public static void Write(TextWriter output, Trajectory run)
+    /// <summary>A run: <c>time</c>, then the columns in their order.</summary>
+    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns)
     {
         using var csv = Writer(output);
         csv.WriteField("time");
-        foreach (var amount in run.Form.Amounts) csv.WriteField(Name(amount.Symbol));
+        foreach (var column in columns) csv.WriteField(Name(column.Head));
         csv.NextRecord();
-        for (var k = 0; k < run.Times.Count; k++)
+        for (var k = 0; k < times.Count; k++)
         {
-            csv.WriteField(Exact(run.Times[k]));
-            for (var part = 0; part < run.Form.Amounts.Count; part++) csv.WriteField(Exact(run.Amount(k, part)));
+            csv.WriteField(Exact(times[k]));
+            foreach (var column in columns) csv.WriteField(Exact(column.Values[k]));
             csv.NextRecord();
         }
     }

@@ -21,6 +21,9 @@ public static class RunWords
         return $"<mrow>{string.Concat(terms)}</mrow>";
     }
 
+    /// <summary>The same as plain text.</summary>
+    public static string Said(KeptTotal total) => string.Join(" + ", total.Terms.Select(term => term.Weight == 1 ? term.Symbol : $"{term.Weight.ToString("R", CultureInfo.InvariantCulture)} {term.Symbol}"));
+
     /// <summary>How well a total was kept.</summary>
     public static string Kept(KeptTotal total, TimeUnit unit) =>
         total.ChangedAt is { } time ? $"changed at {unit.Singular} {Numbers.Say(time)}"

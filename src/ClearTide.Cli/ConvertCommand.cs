@@ -1,0 +1,48 @@
+using System.CommandLine;
+using ClearTide.Core.Models;
+using ClearTide.Formats.Print;
+using ClearTide.Formats.Studies;
+
+namespace ClearTide.Cli;
+
+/// <summary><c>convert IN OUT</c>: a model in another form, by the ending of the file that is written.</summary>
+internal static class ConvertCommand
+{
+    private static readonly (string Ending, string What, Func<StudyBundle, string> Write)[] Forms =
+    [
+        (".study.json", "a study file", StudyFile.Write),
+        (".txt", "lines that the quick line reads", bundle => LineText.Of(bundle.Document) + "\n"),
+        (".tex", "its equations in LaTeX", bundle => Equations.Latex(bundle.Document)),
+        (".mml", "its equations in MathML", bundle => Equations.MathMlPage(bundle.Document)),
+    ];
+
+    public static Command Create()
+    {
+        var input = new Argument<FileInfo>("IN") { Description = ModelFile.Help };
+        var output = new Argument<FileInfo>("OUT") { Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}." };
+        var command = new Command("convert", "Writes a model in another form.") { input, output };
+        command.SetAction(parsed => BadInput.Told(() => Convert(parsed.GetValue(input)!, parsed.GetValue(output)!)));
+        return command;
+    }
+
+    private static int Convert(FileInfo input, FileInfo output)
+    {
+        var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));
+        if (form.Write is null) throw new BadInputException($"“{output.Name}” has an ending that stands for no form. There are {string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}.");
+        var bundle = ModelFile.Read(input);
+        File.WriteAllText(output.FullName, form.Write(bundle));
+        if (form.Ending == ".txt" && Left(bundle.Document) is { Length: > 0 } left) Console.Error.WriteLine($"Lines do not hold {left}.");
+        return 0;
+    }
+
+    /// <summary>What a study has that its lines do not say.</summary>
+    private static string Left(StudyDocument document) => string.Join(", ", new[]
+    {
+        (document.Observations.IsEmpty, "observations and data"),
+        (document.Scenarios.IsEmpty, "scenarios"),
+        (document.Regions.IsEmpty && document.Texts.IsEmpty, "regions and texts of the diagram"),
+        (document.Parts.All(part => part.Note.Length == 0), "notes"),
+        (document.Parts.All(part => part is not ISymbolPart named || part.Label == named.Symbol), "labels"),
+        (document.Solver == SolverChoice.Usual, "the choice of the method"),
+    }.Where(pair => !pair.Item1).Select(pair => pair.Item2));
+}

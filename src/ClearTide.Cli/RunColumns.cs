@@ -1,0 +1,77 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Cli;
+
+/// <summary>Which columns of a run are written: compartments, quantities, flows, and cumulative flows.</summary>
+internal sealed class RunColumns
+{
+    /// <param name="Output">Index among the outputs of the model.</param>
+    /// <param name="Cumulative">Whether the column is what it has come to since the start.</param>
+    private sealed record Column(string Head, int Output, bool Cumulative);
+
+    private readonly List<Column> _columns = [];
+
+    /// <param name="typed">Names separated by commas; null for all compartments.</param>
+    public static RunColumns Read(LoweredModel lowered, string? typed)
+    {
+        var form = lowered.Form;
+        var known = form.Amounts.Concat(form.Flows).Concat(form.Quantities).Select((column, k) => (Name: Plain(column.Symbol), k)).ToList();
+        var chosen = new RunColumns();
+        if (typed is null)
+        {
+            foreach (var (name, k) in known.Take(form.Amounts.Count)) chosen._columns.Add(new(form.Amounts[k].Symbol, k, false));
+            return chosen;
+        }
+        var words = new Queue<string>(Words(typed));
+        while (words.TryDequeue(out var word))
+        {
+            // The ends of a fan-out stand with commas between them: “I -> R, D”.
+            while (word.Contains("->", StringComparison.Ordinal) && !word.EndsWith(')') && words.Count > 0 && known.All(column => column.Name != Plain(word))) word += ", " + words.Dequeue();
+            var cumulative = word.StartsWith("total(", StringComparison.Ordinal) && word.EndsWith(')');
+            var name = Plain(cumulative ? word[6..^1] : word);
+            var at = known.FindIndex(column => column.Name == name);
+            if (at < 0)
+            {
+                var near = Symbols.Nearest(name, known.Select(column => column.Name));
+                throw new BadInputException($"--columns: there is no compartment, flow or quantity “{word}”." + (near is null ? $" There are {string.Join(", ", known.Select(column => column.Name))}." : $" Did you mean {near}?"));
+            }
+            if (cumulative && (at < form.Amounts.Count || at >= form.Amounts.Count + form.Flows.Count)) throw new BadInputException($"--columns: total(...) sums up a flow, and {name} is none.");
+            chosen._columns.Add(new(word, known[at].k, cumulative));
+        }
+        return chosen._columns.Count > 0 ? chosen : throw new BadInputException("--columns names no column. Name one, as in --columns S,I.");
+    }
+
+    /// <summary>A name with arrows and spaces as one types them: “S -> I”.</summary>
+    private static string Plain(string name) => string.Join(' ', Symbols.Normalize(name).Replace("→", " -> ", StringComparison.Ordinal).Replace("->", " -> ", StringComparison.Ordinal).Split(' ', StringSplitOptions.RemoveEmptyEntries));
+
+    /// <summary>What stands between commas outside parentheses.</summary>
+    private static IEnumerable<string> Words(string typed)
+    {
+        var (depth, start) = (0, 0);
+        for (var k = 0; k <= typed.Length; k++)
+        {
+            if (k < typed.Length && typed[k] == '(') depth++;
+            if (k < typed.Length && typed[k] == ')') depth--;
+            if (k < typed.Length && (typed[k] != ',' || depth > 0)) continue;
+            if (typed[start..k].Trim() is { Length: > 0 } word) yield return word;
+            start = k + 1;
+        }
+    }
+
+    /// <summary>What has to follow the run for cumulative columns; null where there are none.</summary>
+    public RunningTotals? Totals(GeneralForm form, double[] times)
+    {
+        var outputs = _columns.Where(column => column.Cumulative).Select(column => column.Output).ToList();
+        return outputs.Count == 0 ? null : new(form, outputs, times);
+    }
+
+    public IReadOnlyList<TableColumn> Of(Trajectory run, RunningTotals? totals)
+    {
+        var (all, next) = (new List<TableColumn>(), 0);
+        foreach (var column in _columns) all.Add(new(column.Head, column.Cumulative ? totals!.Column(next++) : run.OutputColumn(column.Output)));
+        return all;
+    }
+}

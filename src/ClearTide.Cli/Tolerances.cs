@@ -1,0 +1,40 @@
+using System.Globalization;
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Cli;
+
+/// <summary>Absolute tolerances as they are typed: <c>1e-9</c> for all, <c>B=1e-14</c> for one compartment.</summary>
+internal static class Tolerances
+{
+    public static SolverSettings Apply(LoweredModel lowered, SolverSettings settings, string[] typed)
+    {
+        if (typed.Length == 0) return settings;
+        var states = lowered.Form.States;
+        var each = Enumerable.Repeat(settings.AbsoluteTolerance, states.Count).ToArray();
+        // What is said for all comes first, wherever it stands.
+        foreach (var word in typed.OrderBy(word => word.Contains('=')))
+        {
+            var cut = word.IndexOf('=');
+            if (!double.TryParse(word[(cut + 1)..], NumberStyles.Float, CultureInfo.InvariantCulture, out var tolerance) || !(tolerance > 0) || !double.IsFinite(tolerance))
+            {
+                throw new BadInputException($"--atol is a number above zero, or name=number, as in --atol B=1e-14; “{word}” is not.");
+            }
+            if (cut < 0)
+            {
+                Array.Fill(each, tolerance);
+                settings = settings with { AbsoluteTolerance = tolerance };
+                continue;
+            }
+            var name = word[..cut].Trim();
+            if (lowered.Document.CompartmentBySymbol(name) is not { } part)
+            {
+                var near = Symbols.Nearest(name, lowered.Document.Compartments.Select(known => known.Symbol));
+                throw new BadInputException($"--atol: there is no compartment “{name}”.{(near is null ? "" : $" Did you mean {near}?")}");
+            }
+            for (var k = 0; k < states.Count; k++) if (states[k].PartId == part.Id) each[k] = tolerance;
+        }
+        return settings with { AbsoluteTolerances = each };
+    }
+}

@@ -1,0 +1,89 @@
+// How a run is computed and what is said of it: method, step and tolerance on the curves, and the ledger's view of the run.
+import { before, test } from 'node:test';
+import assert from 'node:assert/strict';
+import { assertAccessible } from './support/browser.mjs';
+import { addLine, begin, edited, run } from './support/build.mjs';
+import { session } from './support/session.mjs';
+
+const { server, opened } = session();
+let page;
+
+before(async () => {
+  page = await opened();
+});
+
+const choose = method => edited(page, () => page.getByLabel('method').selectOption(method));
+const step = () => page.getByLabel(/^Step of calculation/);
+
+test('a step shows with the methods that have one, a tolerance with the others', async () => {
+  await begin(page, server, 'Tides of Ammelow');
+  await addLine(page, 'A -> B at 0.2 per day; A(0) = 100');
+  assert.equal(await step().isVisible(), false);
+  assert.equal(await page.getByLabel('Relative tolerance of a step').isVisible(), true);
+  await choose('Euler');
+  await step().waitFor();
+  assert.equal(await page.getByLabel('Relative tolerance of a step').isVisible(), false);
+});
+
+test('Euler at a long step departs from the exponential as Euler does', async () => {
+  await edited(page, async () => {
+    await step().fill('1');
+    await page.keyboard.press('Enter');
+  });
+  const { times, curves } = await run(page);
+  const amounts = curves.find(curve => curve.symbol === 'A').values;
+  const at = times.indexOf(10);
+  // Ten steps of one day, each leaving four fifths.
+  assert.ok(Math.abs(amounts[at] - 100 * 0.8 ** 10) < 1e-9, String(amounts[at]));
+});
+
+test('a step that cannot be is refused, and the field says again what the study has', async () => {
+  await step().fill('0');
+  await page.keyboard.press('Enter');
+  await page.locator('#notice', { hasText: 'above zero' }).waitFor();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await page.waitForFunction(() => document.querySelector('#solver-form [name=step]').value === '0.25');
+  await page.getByRole('button', { name: 'Redo' }).first().click();
+  await page.waitForFunction(() => document.querySelector('#solver-form [name=step]').value === '1');
+});
+
+test('the run view tells totals and outcomes, and the step check offers a step that does', async () => {
+  await page.locator('[data-view=Run]').click();
+  const report = page.locator('.run-report');
+  await report.waitFor();
+  assert.match(await report.textContent(), /Conserved totals/);
+  await report.getByLabel('digits wanted').fill('2');
+  await report.getByLabel('digits wanted').press('Enter');
+  await report.getByText('gives 2 digits everywhere').waitFor();
+  await edited(page, () => report.getByRole('button', { name: 'Use it' }).click());
+  assert.ok(Number(await step().inputValue()) < 1);
+  await assertAccessible(page);
+});
+
+test('a level is looked at for the curve that is chosen, also after the next edit', async () => {
+  const report = page.locator('.run-report');
+  await choose('Automatic');
+  await report.locator('#run-of').selectOption({ label: 'A' });
+  await report.getByLabel('Level that the curve is looked at against').fill('50');
+  await report.getByLabel('Level that the curve is looked at against').press('Enter');
+  await report.getByText('first crossing').waitFor();
+  assert.match(await report.locator('.outcomes').textContent(), /day 3\.466/);
+  await addLine(page, 'A(0) = 200');
+  assert.match(await report.locator('.outcomes').textContent(), /day 6\.931/);
+});
+
+test('discrete steps ask for a next value and print as a difference equation', async () => {
+  await page.locator('[data-view=Parts]').click();
+  await page.locator('#ledger').waitFor();
+  await choose('Discrete');
+  await edited(page, async () => {
+    await step().fill('1');
+    await page.keyboard.press('Enter');
+  });
+  await addLine(page, 'next N = 2 * N; N(0) = 1');
+  const { times, curves } = await run(page);
+  assert.equal(curves.find(curve => curve.symbol === 'N').values[times.indexOf(10)], 1024);
+  const text = await page.evaluate(async () => (await fetch('?handler=Copy&form=text')).text());
+  assert.match(text, /N\(t \+ h\) = 2 \* N/);
+  assert.match(text, /A\(t \+ h\) = A - \(0\.2 per day\) \* A/);
+});
