@@ -10,7 +10,7 @@ public static partial class Symbols
     public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
     {
         "at", "after", "per", "in", "stages", "when", "while", "every", "from", "until", "once", "the", "rest", "of",
-        "limited", "points", "and", "or", "not", "if", "sum", "t", "pi",
+        "limited", "points", "over", "and", "or", "not", "if", "sum", "t", "pi",
     };
 
     [GeneratedRegex(@"^\p{L}[\p{L}\p{Nd}\p{Mn}\p{Mc}_]*$")]

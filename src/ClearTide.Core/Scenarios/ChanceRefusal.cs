@@ -13,6 +13,7 @@ public static class ChanceRefusal
         if (form.Delays.Count > 0) return "This model has a delay. Delays with chance are not offered: stages in an exit give a delay that chance can follow.";
         if (form.States.FirstOrDefault(state => !state.IsAmount) is { } smooth) return $"{document.Part(smooth.PartId)?.Name ?? "A formula"} follows another quantity smoothly, which chance runs cannot follow yet. Put stages or the quantity itself in its place.";
         if (form.Events.Any(rule => rule.Condition >= 0)) return "This model has an event with “when”, which chance runs cannot follow yet. “while”, “at” and “every” can be projected.";
+        if (form.Events.Any(rule => rule.Delay >= 0)) return "This model has an event with “after” or “over”, which chance runs cannot follow yet. Give the amount at once, at the time itself.";
         if (form.Draws.Count > 0) return "This model has random inputs, which chance runs cannot follow yet. Put a value in the place of each.";
         return null;
     }

@@ -58,15 +58,6 @@ public sealed record Delay(int Slot, int Expression, int Lag, int History);
 /// <param name="Arguments">Nodes of the distribution's arguments, over parameters alone.</param>
 public sealed record RandomDraw(int Slot, string PartId, Distribution Distribution, IReadOnlyList<int> Arguments, int Every);
 
-/// <summary>Sets one number of a run: a state or a parameter, to the value of a node just before.</summary>
-public readonly record struct Assignment(bool IsState, int Index, int Node);
-
-/// <summary>Something that happens at times or whenever a condition becomes true. Its actions are done in order, each seeing those before it; the assignments of one action are made at once.</summary>
-/// <param name="Time">Node of its first time over parameters alone, or -1 for an event with a condition.</param>
-/// <param name="Every">Node of the interval at which it repeats, or -1.</param>
-/// <param name="Condition">Node of its condition, or -1.</param>
-public sealed record ModelEvent(string PartId, int Time, int Every, int Condition, bool Once, IReadOnlyList<IReadOnlyList<Assignment>> Actions);
-
 /// <summary>A stretch in which an expression should stay; leaving it is told with the results.</summary>
 public sealed record WatchedRange(string PartId, int Node, double Low, double High)
 {

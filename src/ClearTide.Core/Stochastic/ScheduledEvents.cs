@@ -12,9 +12,10 @@ internal sealed class ScheduledEvents(GeneralForm form, double start, double[] p
 
     public void Act(double time, Span<double> state, Span<double> values)
     {
-        foreach (var rule in _queue.TakeDue(time))
+        _queue.TakeDue(time, state, values);
+        while (_queue.TakeNext(time, state, values) is { } firing)
         {
-            foreach (var action in rule.Actions)
+            foreach (var action in firing.Rule.Actions)
             {
                 var results = new double[action.Count];
                 for (var k = 0; k < action.Count; k++) results[k] = form.Graph.Evaluate(action[k].Node, time, state, values);

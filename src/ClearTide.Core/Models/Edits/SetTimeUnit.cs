@@ -121,7 +121,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         if (EventLine.Read(part.Text).Line is not { } line) return part;
         var text = part.Text;
         // From the back, so that places in front stay what they are.
-        foreach (var time in new[] { line.From, line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null }.OfType<Syntax>().Where(FormulaUnits.IsBare).OrderByDescending(time => time.Span.Start))
+        foreach (var time in line.Actions.SelectMany(action => new[] { action.Over, action.After }).Concat([line.From, line.Until, line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null]).OfType<Syntax>().Where(FormulaUnits.IsBare).OrderByDescending(time => time.Span.Start))
         {
             text = Swap(text, time, 1);
         }

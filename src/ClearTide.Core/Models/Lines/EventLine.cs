@@ -20,21 +20,47 @@ public enum TriggerKind
     While,
 }
 
-/// <summary>One thing an event does: sets a part to a line, or moves an amount from one compartment to another.</summary>
-/// <param name="Target">The symbol that is set, or that the amount leaves.</param>
-/// <param name="MoveTo">The symbol the amount goes to; null where a value is set.</param>
-public sealed record EventAction(NameSyntax Target, NameSyntax? MoveTo, Syntax Line);
+/// <summary>What an action of an event does.</summary>
+public enum ActionKind
+{
+    /// <summary>Sets a part to a line.</summary>
+    Set,
+
+    /// <summary>Moves an amount from one compartment to another.</summary>
+    Move,
+
+    /// <summary>Brings an amount from outside, as a dose does.</summary>
+    Bring,
+
+    /// <summary>Takes an amount out.</summary>
+    TakeOut,
+}
+
+/// <summary>One thing an event does.</summary>
+/// <param name="Target">The symbol that is set, that the amount leaves, or that it is brought to.</param>
+/// <param name="MoveTo">The symbol an amount moves to, or null.</param>
+public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax? MoveTo, Syntax Line)
+{
+    /// <summary>The duration over which an amount goes evenly; null for at once.</summary>
+    public Syntax? Over { get; init; }
+
+    /// <summary>How long after the trigger it begins; null for at the trigger.</summary>
+    public Syntax? After { get; init; }
+
+    internal IEnumerable<Syntax> Trees => new[] { Target, MoveTo, Line, Over, After }.OfType<Syntax>();
+}
 
 /// <summary>An event as typed: <c>at 30: S -> V : 400</c>, <c>when I > 100 once: beta = 0.2</c>.</summary>
 /// <param name="Trigger">The time, the interval or the condition; null where the time is a date.</param>
 /// <param name="Date">The date of an event that is tied to the calendar.</param>
 /// <param name="From">When a repeated event happens first; null for after one interval.</param>
-public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOnly? Date, Syntax? From, bool Once, IReadOnlyList<EventAction> Actions)
+/// <param name="Until">The last time at which it may repeat; null for ever.</param>
+public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOnly? Date, Syntax? From, Syntax? Until, bool Once, IReadOnlyList<EventAction> Actions)
 {
     [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
     private static partial Regex DateShape();
 
-    public IEnumerable<Syntax> Trees => new[] { Trigger, From }.OfType<Syntax>().Concat(Actions.SelectMany(action => new[] { action.Target, action.MoveTo, action.Line }.OfType<Syntax>()));
+    public IEnumerable<Syntax> Trees => new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees));
 
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
@@ -53,12 +79,14 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
             _ => parser.Expression(),
         };
         var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
+        var until = kind == TriggerKind.Every && parser.TryTakeWord("until") ? parser.Line() : null;
         var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
         parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");
         var actions = new List<EventAction>();
         do actions.Add(Action(parser)); while (parser.TryTake(","));
         if (kind == TriggerKind.While && once) throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
-        return new(kind, trigger, date, from, once, actions);
+        if (kind == TriggerKind.While && actions.FirstOrDefault(action => action.After is not null) is { } late) throw parser.Wrong(late.After!.Span, "“while” holds its change as long as the condition is true; “after” belongs to “at”, “every” and “when”.");
+        return new(kind, trigger, date, from, until, once, actions);
     }
 
     /// <summary>A date is typed without spaces, so that it is not a difference of three numbers.</summary>
@@ -77,15 +105,39 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
 
     private static EventAction Action(Parser parser)
     {
-        var target = Name(parser, "An action begins with the part it changes, as in “beta = 0.2” or “S -> V : 400”.");
         if (parser.TryTake("->"))
         {
+            var to = Name(parser, "Name the compartment that the amount is brought to, as in “-> G : 200 mg”.");
+            return Timed(parser, new(ActionKind.Bring, to, null, Amount(parser)));
+        }
+        var target = Name(parser, "An action begins with the part it changes, as in “beta = 0.2”, “S -> V : 400” or “-> G : 200 mg”.");
+        if (parser.TryTake("->"))
+        {
+            if (parser.Here.Is(":")) return Timed(parser, new(ActionKind.TakeOut, target, null, Amount(parser)));
             var to = Name(parser, "Name the compartment that receives the amount.");
-            parser.Expect(":", "“:” and the amount that moves are missing");
-            return new(target, to, parser.Line());
+            return Timed(parser, new(ActionKind.Move, target, to, Amount(parser)));
         }
         parser.Expect("=", $"after “{target.Name}” comes “=” and its new value, or “->” and a compartment");
-        return new(target, null, parser.Line());
+        return Timed(parser, new(ActionKind.Set, target, null, parser.Line()));
+    }
+
+    private static Syntax Amount(Parser parser)
+    {
+        parser.Expect(":", "“:” and the amount that moves are missing");
+        return parser.Line();
+    }
+
+    /// <summary>What may stand behind an action: <c>over 30 minutes</c>, <c>after 2 days</c>, in either order.</summary>
+    private static EventAction Timed(Parser parser, EventAction action)
+    {
+        while (parser.Here.IsWord("over") || parser.Here.IsWord("after"))
+        {
+            var word = parser.Take();
+            if (word.Text == "over" && action.Kind == ActionKind.Set) throw parser.Wrong(word.Span, "“over” spreads an amount that moves; a value is set at once. Give the amount as “-> G : 200 mg over 30 minutes”.");
+            if ((word.Text == "over" ? action.Over : action.After) is not null) throw parser.Wrong(word.Span, $"“{word.Text}” stands twice here. Leave one of them out.");
+            action = word.Text == "over" ? action with { Over = parser.Interval() } : action with { After = parser.Interval() };
+        }
+        return action;
     }
 
     private static NameSyntax Name(Parser parser, string otherwise)

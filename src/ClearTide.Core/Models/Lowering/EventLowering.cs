@@ -4,11 +4,14 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Models;
 
 /// <summary>Lowers events: what holds while a condition is true goes into the formulas, the rest becomes assignments of the run.</summary>
-internal sealed class EventLowering(ModelBuilder build, ValueReader values, NameScope running, NameScope starting)
+internal sealed partial class EventLowering(ModelBuilder build, ValueReader values, NameScope running, NameScope starting)
 {
     private readonly List<(EventRule Rule, EventLine Line)> _lines = [];
 
     public List<ModelEvent> Events { get; } = [];
+
+    /// <summary>What moves evenly for a while, at a rate that events set.</summary>
+    public List<Process> Gradual { get; } = [];
 
     private StudyDocument Document => build.Document;
 
@@ -50,13 +53,14 @@ internal sealed class EventLowering(ModelBuilder build, ValueReader values, Name
             build.Findings.Unknown(rule.Id, PartField.Text, rule.Text, action.Target, called: false);
             return false;
         }
-        if (action.MoveTo is { } to)
+        if (action.Kind != ActionKind.Set)
         {
-            var bad = part is not Compartment ? action.Target : build.Part(to.Name) is not Compartment ? to : null;
+            var to = action.MoveTo;
+            var bad = part is not Compartment ? action.Target : to is not null && build.Part(to.Name) is not Compartment ? to : null;
             if (bad is not null) build.Findings.Add(rule.Id, PartField.Text, Severity.Unfinished, bad.Span, $"An event moves amounts between compartments, and {bad.Name} is none.");
             else if (line.Kind == TriggerKind.While) Refuse("“while” holds a value and then undoes it; an amount that has moved is not undone. Use “when”.", Say(rule, "while", "when"));
-            else if (part.Symbol == to.Name) Refuse($"A move from {part.Symbol} to itself moves nothing. Name another compartment.");
-            else return true;
+            else if (part.Symbol == to?.Name) Refuse($"A move from {part.Symbol} to itself moves nothing. Name another compartment.");
+            else return IsSpreadRight(rule, action, (Compartment)part);
             return false;
         }
         if (part is Compartment && line.Kind == TriggerKind.While) Refuse($"“while” holds a value and then undoes it, and {part.Symbol} is a compartment, whose amount goes its own way. Use “when”.", Say(rule, "while", "when"));
@@ -78,23 +82,37 @@ internal sealed class EventLowering(ModelBuilder build, ValueReader values, Name
         foreach (var (rule, line) in _lines)
         {
             if (line.Kind == TriggerKind.While) continue;
-            var actions = line.Actions.Where(action => IsSound(action)).Select(action => Assignments(rule, action)).ToList();
+            var sound = line.Actions.Where(IsSound).ToList();
             if (line.Kind == TriggerKind.When)
             {
-                Events.Add(new(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, actions));
+                AddActions(rule, sound, new(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, []));
                 OfferWhile(rule, line);
                 continue;
             }
             if (Time(rule, line) is not { } time) continue;
-            Events.Add(new(rule.Id, time.First, time.Every, -1, false, actions));
+            AddActions(rule, sound, new(rule.Id, time.First, time.Every, -1, false, []) { Until = line.Until is null ? -1 : starting.Bind(line.Until, rule.Id, PartField.Text, rule.Text) });
+        }
+    }
+
+    /// <summary>Adds the actions of one line: those at the trigger as one event, each that begins later or goes on for a while as events of its own.</summary>
+    private void AddActions(EventRule rule, IReadOnlyList<EventAction> actions, ModelEvent trigger)
+    {
+        var atOnce = actions.Where(action => action is { Over: null, After: null }).Select(action => Assignments(rule, action)).ToList();
+        if (atOnce.Count > 0 || actions.Count == 0) Events.Add(trigger with { Actions = atOnce });
+        foreach (var action in actions.Where(action => action.Over is not null || action.After is not null))
+        {
+            var delay = action.After is null ? -1 : running.Bind(action.After, rule.Id, PartField.Text, rule.Text);
+            if (action.Over is null) Events.Add(trigger with { Actions = [Assignments(rule, action)], Delay = delay });
+            else AddGradual(rule, action, trigger with { Delay = delay });
         }
     }
 
     private bool IsSound(EventAction action) => build.Part(action.Target.Name) switch
     {
         Compartment => action.MoveTo is null || build.Part(action.MoveTo.Name) is Compartment,
-        Definition part => action.MoveTo is null && values.Value(part.Id, PartField.Text) >= 0,
-        Input => action.MoveTo is null,
+        _ when action.Kind != ActionKind.Set => false,
+        Definition part => values.Value(part.Id, PartField.Text) >= 0,
+        Input => true,
         _ => false,
     };
 
@@ -134,6 +152,8 @@ internal sealed class EventLowering(ModelBuilder build, ValueReader values, Name
         switch (build.Part(action.Target.Name))
         {
             case Compartment from when action.MoveTo is { } to: return Move(from, (Compartment)build.Part(to.Name)!, line);
+            case Compartment to when action.Kind == ActionKind.Bring: return [new(true, build.FirstState(to.Id), Graph.Add(build.Stage(to.Id, 0), line))];
+            case Compartment from when action.Kind == ActionKind.TakeOut: return Set(from, Graph.Subtract(build.Amount(from), line));
             case Compartment compartment: return Set(compartment, line);
             case Input input:
                 var (flag, value) = running.SetInput(input.Symbol);

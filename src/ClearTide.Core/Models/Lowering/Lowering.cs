@@ -37,7 +37,7 @@ public static class Lowering
             Values = build.Values,
             Slots = build.Slots,
             Initial = initial,
-            Processes = flows.Processes,
+            Processes = [.. flows.Processes, .. events.Gradual],
             Rules = build.Rules,
             Amounts = [.. document.Compartments.Select(part => new NamedExpression(part.Symbol, part.Id, build.Amount(part)))],
             Flows = flows.Rates,

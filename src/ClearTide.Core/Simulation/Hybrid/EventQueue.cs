@@ -2,7 +2,14 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>The events of one run: those at times in the order they fall due, those with a condition whenever it becomes true.</summary>
+/// <summary>An event that is to act now.</summary>
+/// <param name="Values">For each action the values of its assignments where they were taken at the trigger; else null.</param>
+internal sealed record Firing(ModelEvent Rule, double[][]? Values);
+
+/// <summary>
+/// The events of one run: those at times as they fall due, those with a condition whenever it becomes true, each after its delay. What is to act
+/// at one instant waits in the order of arrival and is taken by priority.
+/// </summary>
 internal sealed class EventQueue
 {
     /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
@@ -11,22 +18,26 @@ internal sealed class EventQueue
     private readonly GeneralForm _form;
     private readonly double[] _first;
     private readonly double[] _every;
+    private readonly double[] _until;
     private readonly long[] _count;
     private readonly int[] _conditional;
     private readonly bool[] _true;
     private readonly bool[] _spent;
-    private readonly Queue<int> _risen = [];
+    private readonly List<(double Time, int Event, Firing Firing)> _pending = [];
+    private readonly List<(int Event, Firing Firing)> _waiting = [];
 
     public EventQueue(GeneralForm form, double start, double[] parameters)
     {
         _form = form;
         var n = form.Events.Count;
-        (_first, _every, _count, _spent) = (new double[n], new double[n], new long[n], new bool[n]);
+        (_first, _every, _until, _count, _spent) = (new double[n], new double[n], new double[n], new long[n], new bool[n]);
+        double Value(int node, double otherwise) => node < 0 ? otherwise : form.Graph.Evaluate(node, start, [], parameters);
         for (var k = 0; k < n; k++)
         {
             var rule = form.Events[k];
-            _first[k] = rule.Time < 0 ? double.PositiveInfinity : form.Graph.Evaluate(rule.Time, start, [], parameters);
-            _every[k] = rule.Every < 0 ? 0 : form.Graph.Evaluate(rule.Every, start, [], parameters);
+            _first[k] = Value(rule.Time, double.PositiveInfinity);
+            _every[k] = Value(rule.Every, 0);
+            _until[k] = Value(rule.Until, double.PositiveInfinity);
             // What lies before the start is over.
             if (double.IsNaN(_first[k])) _first[k] = double.PositiveInfinity;
             if (_first[k] < start) _count[k] = _every[k] > 0 ? (long)Math.Ceiling((start - _first[k]) / _every[k]) : 1;
@@ -37,56 +48,120 @@ internal sealed class EventQueue
 
     public bool HasConditions => _conditional.Length > 0;
 
-    private double Due(int k) => _every[k] > 0 ? _first[k] + _count[k] * _every[k] : _count[k] == 0 ? _first[k] : double.PositiveInfinity;
-
-    /// <summary>When the next event at a time is due.</summary>
-    public double Next => Enumerable.Range(0, _count.Length).Select(Due).DefaultIfEmpty(double.PositiveInfinity).Min();
-
-    /// <summary>The events that are due by a time, in stored order.</summary>
-    public IEnumerable<ModelEvent> TakeDue(double time)
+    /// <summary>When the next event is due, or positive infinity.</summary>
+    public double Next
     {
+        get
+        {
+            var next = double.PositiveInfinity;
+            for (var k = 0; k < _count.Length; k++) next = Math.Min(next, Due(k));
+            foreach (var (time, _, _) in _pending) next = Math.Min(next, time);
+            return next;
+        }
+    }
+
+    private double Due(int k)
+    {
+        var due = _every[k] > 0 ? _first[k] + _count[k] * _every[k] : _count[k] == 0 ? _first[k] : double.PositiveInfinity;
+        // An end that is a whole number of intervals is reached, whatever the rounding.
+        return due > _until[k] + 1e-9 * _every[k] ? double.PositiveInfinity : due;
+    }
+
+    /// <summary>Lets everything that is due by a time wait for its turn; false where nothing is.</summary>
+    public bool TakeDue(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        var before = _waiting.Count;
         for (var k = 0; k < _count.Length; k++)
         {
             while (Due(k) <= time)
             {
                 _count[k]++;
-                yield return _form.Events[k];
+                Trigger(k, time, state, parameters);
             }
         }
+        for (var k = 0; k < _pending.Count; k++)
+        {
+            if (_pending[k].Time > time) continue;
+            _waiting.Add((_pending[k].Event, _pending[k].Firing));
+            _pending.RemoveAt(k--);
+        }
+        return _waiting.Count > before;
     }
 
-    /// <summary>Notes which conditions are true without acting: those true at the start have not become so.</summary>
+    /// <summary>Notes which conditions are true at the start without acting on those that have not become so.</summary>
     public void Note(ReadOnlySpan<double> conditions)
     {
-        for (var k = 0; k < _true.Length; k++) _true[k] = conditions[k] != 0;
+        for (var k = 0; k < _true.Length; k++) _true[k] = conditions[k] != 0 && !_form.Events[_conditional[k]].ActsAtStart;
     }
 
-    /// <summary>The next event whose condition has become true, or null: those of one moment in stored order, then those they set off.</summary>
-    public ModelEvent? TakeRisen(ReadOnlySpan<double> conditions)
+    /// <summary>Lets the events whose condition has become true wait for their turn.</summary>
+    public void TakeRisen(ReadOnlySpan<double> conditions, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
         for (var k = 0; k < _true.Length; k++)
         {
-            if (conditions[k] != 0 && !_true[k]) _risen.Enqueue(k);
-            _true[k] = conditions[k] != 0;
+            var (rule, isTrue) = (_conditional[k], conditions[k] != 0);
+            if (isTrue && !_true[k] && !_spent[rule])
+            {
+                _spent[rule] = _form.Events[rule].Once;
+                Trigger(rule, time, state, parameters);
+            }
+            if (!isTrue && _form.Events[rule].IsDroppedWhenFalse)
+            {
+                _pending.RemoveAll(pending => pending.Event == rule);
+                _waiting.RemoveAll(waiting => waiting.Event == rule);
+            }
+            _true[k] = isTrue;
         }
-        while (_risen.TryDequeue(out var k))
+    }
+
+    private void Trigger(int index, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        var rule = _form.Events[index];
+        double[][]? values = null;
+        if (rule.ValuesAtTrigger)
         {
-            if (_spent[k]) continue;
-            _spent[k] = _form.Events[_conditional[k]].Once;
-            return _form.Events[_conditional[k]];
+            values = new double[rule.Actions.Count][];
+            for (var k = 0; k < values.Length; k++)
+            {
+                values[k] = new double[rule.Actions[k].Count];
+                for (var j = 0; j < values[k].Length; j++) values[k][j] = _form.Graph.Evaluate(rule.Actions[k][j].Node, time, state, parameters);
+            }
         }
-        return null;
+        var delay = rule.Delay < 0 ? 0 : _form.Graph.Evaluate(rule.Delay, time, state, parameters);
+        if (!(delay > 0)) _waiting.Add((index, new(rule, values)));
+        else if (double.IsFinite(delay)) _pending.Add((time + delay, index, new(rule, values)));
+    }
+
+    /// <summary>The next event to act at this instant, or null.</summary>
+    public Firing? TakeNext(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        if (_waiting.Count == 0) return null;
+        var (best, highest) = (0, double.NegativeInfinity);
+        for (var k = 0; k < _waiting.Count; k++)
+        {
+            var node = _waiting[k].Firing.Rule.Priority;
+            var priority = node < 0 ? double.NegativeInfinity : _form.Graph.Evaluate(node, time, state, parameters);
+            if (priority > highest) (best, highest) = (k, priority);
+        }
+        var firing = _waiting[best].Firing;
+        _waiting.RemoveAt(best);
+        return firing;
     }
 
     /// <summary>Does what an event says to state and parameters.</summary>
     /// <exception cref="SimulationException">Too many events have set off one another.</exception>
-    public static void Act(ModelEvent rule, ExpressionGraph graph, double time, double[] state, double[] parameters, ref int atOnce)
+    public static void Act(Firing firing, ExpressionGraph graph, double time, double[] state, double[] parameters, ref int atOnce)
     {
         if (++atOnce > MostAtOnce) throw new SimulationException(FailureReason.EventsWithoutEnd, time, [.. state], [.. parameters]);
-        foreach (var action in rule.Actions)
+        for (var step = 0; step < firing.Rule.Actions.Count; step++)
         {
-            var values = action.Select(assignment => graph.Evaluate(assignment.Node, time, state, parameters)).ToList();
-            for (var k = 0; k < action.Count; k++) (action[k].IsState ? state : parameters)[action[k].Index] = values[k];
+            var action = firing.Rule.Actions[step];
+            var values = firing.Values?[step] ?? [.. action.Select(assignment => graph.Evaluate(assignment.Node, time, state, parameters))];
+            for (var k = 0; k < action.Count; k++)
+            {
+                ref var place = ref (action[k].IsState ? state : parameters)[action[k].Index];
+                place = action[k].Adds ? place + values[k] : values[k];
+            }
         }
         if (state.Any(value => !double.IsFinite(value))) throw new SimulationException(FailureReason.NotFinite, time, [.. state], [.. parameters]);
     }

@@ -97,7 +97,13 @@ internal sealed unsafe class HybridRun
         _events.Note(Conditions(_start));
         _echoes.Add(_start);
         Emit(_start);
-        if (Happen(_start)) Emit(_start);
+        var acted = Happen(_start);
+        if (!acted && _form.Events.Any(rule => rule.ActsAtStart))
+        {
+            Rise(_start);
+            acted = true;
+        }
+        if (acted) Emit(_start);
         Restart(_start);
         while (_stepper.Time < _end)
         {
@@ -281,14 +287,10 @@ internal sealed unsafe class HybridRun
             _nextChange++;
             any = true;
         }
-        var atOnce = 0;
-        foreach (var rule in _events.TakeDue(time))
-        {
-            Act(rule, time, ref atOnce);
-            any = true;
-        }
+        FillIn(time);
+        any |= _events.TakeDue(time, _y, _p);
         if (!any) return false;
-        UpdateLimits(time, atStart: atOnce > 0);
+        UpdateLimits(time);
         SettleSwitches(time);
         Rise(time);
         _echoes.Add(time);
@@ -304,14 +306,13 @@ internal sealed unsafe class HybridRun
         }
     }
 
-    private void Act(ModelEvent rule, double time, ref int atOnce)
+    private void FillIn(double time)
     {
         fixed (double* y = _y)
         fixed (double* p = _p)
         {
             Fill(time, y, p);
         }
-        EventQueue.Act(rule, _form.Graph, time, _y, _p, ref atOnce);
     }
 
     private ReadOnlySpan<double> Conditions(double time)
@@ -326,14 +327,16 @@ internal sealed unsafe class HybridRun
         return _conditions;
     }
 
-    /// <summary>Events whose condition has become true act in stored order, and may set off others.</summary>
+    /// <summary>What waits acts one by one, together with the events whose condition that makes true.</summary>
     private void Rise(double time)
     {
-        if (!_events.HasConditions) return;
         var atOnce = 0;
-        while (_events.TakeRisen(Conditions(time)) is { } rule)
+        while (true)
         {
-            Act(rule, time, ref atOnce);
+            FillIn(time);
+            _events.TakeRisen(Conditions(time), time, _y, _p);
+            if (_events.TakeNext(time, _y, _p) is not { } firing) return;
+            EventQueue.Act(firing, _form.Graph, time, _y, _p, ref atOnce);
             UpdateLimits(time, atStart: true);
             SettleSwitches(time);
         }

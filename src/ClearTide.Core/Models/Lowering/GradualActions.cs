@@ -1,0 +1,49 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Models;
+
+/// <summary>Amounts that events move over a duration: a flow at a constant rate that begins at the event and ends after the duration.</summary>
+internal sealed partial class EventLowering
+{
+    /// <summary>Whether an amount can go over the duration that is typed; else it is reported.</summary>
+    private bool IsSpreadRight(EventRule rule, EventAction action, Compartment part)
+    {
+        void Refuse(TextSpan span, string why) => build.Findings.AddWithEdits(rule.Id, PartField.Text, Severity.Unfinished, span, why, []);
+        foreach (var (duration, word) in new[] { (action.Over, "over"), (action.After, "after") })
+        {
+            if (duration is null || duration.Names().Any() || FormulaBinder.ValueOf(duration, build.Units) is var time && time > 0 && double.IsFinite(time)) continue;
+            Refuse(duration.Span, $"“{word}” takes a time above zero, as in “{word} 30 minutes”.");
+            return false;
+        }
+        if (action.Over is null || action.Kind == ActionKind.Bring || build.Stages(part.Id) == 1) return true;
+        Refuse(action.Over.Span, $"{part.Symbol} is passed in stages, and an amount leaves them at once only. Leave “over” out.");
+        return false;
+    }
+
+    /// <summary>
+    /// The rate of such a flow is a number of the run: each event adds amount over duration to it and takes the same number away at the end, so
+    /// that several may overlap. Where none is left the rate is put to zero, so that no rounding stays.
+    /// </summary>
+    private void AddGradual(EventRule rule, EventAction action, ModelEvent trigger)
+    {
+        var (rate, going) = (build.AddSlot(0), build.AddSlot(0));
+        var amount = running.Bind(action.Line, rule.Id, PartField.Text, rule.Text);
+        var duration = running.Bind(action.Over!, rule.Id, PartField.Text, rule.Text);
+        var share = Graph.Choose(Graph.Binary(Operation.Less, Graph.Constant(0), duration), Graph.Divide(amount, duration), Graph.Constant(0));
+        var end = trigger.Delay < 0 ? duration : Graph.Add(trigger.Delay, duration);
+        // What goes on and what ends it are worked out at the trigger, so that both are the same number.
+        Events.Add(trigger with { ValuesAtTrigger = true, Actions = [[Plus(rate, share), Plus(going, Graph.Constant(1))]] });
+        Events.Add(trigger with { ValuesAtTrigger = true, Delay = end, Actions = [[Plus(rate, Graph.Subtract(Graph.Constant(0), share)), Plus(going, Graph.Constant(-1))]] });
+        var none = Graph.Binary(Operation.Equal, Graph.Parameter(going), Graph.Constant(0));
+        Events.Add(trigger with { Delay = end, Actions = [[new(false, rate, Graph.Choose(none, Graph.Constant(0), Graph.Parameter(rate)))]] });
+        var changes = new List<StateChange>();
+        var target = (Compartment)build.Part(action.Target.Name)!;
+        if (action.Kind != ActionKind.Bring) changes.Add(new(build.FirstState(target.Id), -1));
+        if (action.Kind == ActionKind.Bring) changes.Add(new(build.FirstState(target.Id), 1));
+        if (action.MoveTo is { } to) changes.Add(new(build.FirstState(build.Part(to.Name)!.Id), 1));
+        Gradual.Add(new(rule.Id, rule.Name, Graph.Parameter(rate), changes));
+    }
+
+    private static Assignment Plus(int slot, int node) => new(false, slot, node) { Adds = true };
+}

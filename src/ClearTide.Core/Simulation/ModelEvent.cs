@@ -1,0 +1,37 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>Sets one number of a run: a state or a parameter, to the value of a node just before, or adds that value to it.</summary>
+public readonly record struct Assignment(bool IsState, int Index, int Node)
+{
+    /// <summary>Whether the value is added to what is there instead of replacing it.</summary>
+    public bool Adds { get; init; }
+}
+
+/// <summary>
+/// Something that happens at times or whenever a condition becomes true. Its actions are done in order, each seeing those before it; the
+/// assignments of one action are made at once.
+/// </summary>
+/// <param name="Time">Node of its first time over parameters alone, or -1 for an event with a condition.</param>
+/// <param name="Every">Node of the interval at which it repeats, or -1.</param>
+/// <param name="Condition">Node of its condition, or -1.</param>
+/// <param name="Once">Whether it acts on the first rise of its condition alone.</param>
+public sealed record ModelEvent(string PartId, int Time, int Every, int Condition, bool Once, IReadOnlyList<IReadOnlyList<Assignment>> Actions)
+{
+    /// <summary>Node of the last time at which it may repeat, over parameters alone, or -1.</summary>
+    public int Until { get; init; } = -1;
+
+    /// <summary>Node of the time between trigger and action, or -1 for none.</summary>
+    public int Delay { get; init; } = -1;
+
+    /// <summary>Whether its actions use values as they were at the trigger, not as they are when it acts.</summary>
+    public bool ValuesAtTrigger { get; init; }
+
+    /// <summary>Whether a delayed action is dropped when the condition becomes false before it is due.</summary>
+    public bool IsDroppedWhenFalse { get; init; }
+
+    /// <summary>Whether a condition that is true at the start counts as having become true there.</summary>
+    public bool ActsAtStart { get; init; }
+
+    /// <summary>Node of its priority among what happens at one instant, or -1. The highest acts first; those without one act in stored order behind those with one.</summary>
+    public int Priority { get; init; } = -1;
+}
