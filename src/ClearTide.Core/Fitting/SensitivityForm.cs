@@ -9,7 +9,7 @@ internal static class SensitivityForm
     /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree there.</summary>
     public static bool Holds(GeneralForm form, IReadOnlyList<int> chosen)
     {
-        if (form.Events.Count > 0 || form.Delays.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return false;
+        if (form.Equilibria.Count > 0 || form.Events.Count > 0 || form.Delays.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return false;
         var rewriting = new SwitchRewriting(form);
         foreach (var node in form.Derivatives()) rewriting.Map(node);
         return rewriting.Switches.All(one => !one.Jumps || (one.TimeOnly && !Uses(rewriting.Graph, one.Node, chosen)));
@@ -64,6 +64,7 @@ internal static class SensitivityForm
         Delays = form.Delays,
         Draws = form.Draws,
         Events = form.Events,
+        Equilibria = form.Equilibria,
         Seed = form.Seed,
     };
 }

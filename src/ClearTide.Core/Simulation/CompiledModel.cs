@@ -12,12 +12,14 @@ public sealed unsafe class CompiledModel
     private readonly Lazy<ChanceRates> _chanceRates;
     private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
+    private readonly EquilibriumSolver? _equilibrium;
 
     public CompiledModel(GeneralForm form)
     {
         Form = form;
         Hybrid = HybridForm.Of(form);
         RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, form.Derivatives());
+        _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _chanceRates = new(() => ChanceRates.Of(form));
         _jacobian = new(() => Hybrid is null ? new(form.Graph, form.Derivatives()) : new(Hybrid.Switches.Graph, Hybrid.Smooth));
@@ -52,9 +54,16 @@ public sealed unsafe class CompiledModel
     /// <summary>The initial amounts for these parameter values.</summary>
     /// <param name="parameters">All parameters of the form: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
+    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one.</exception>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0)
     {
         if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
+        if (_equilibrium is not null)
+        {
+            var found = parameters.ToArray();
+            _equilibrium.Solve(time, found);
+            parameters = found;
+        }
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)

@@ -98,6 +98,9 @@ public sealed class GeneralForm
     /// <summary>Quantities, inputs and random inputs.</summary>
     public required IReadOnlyList<NamedExpression> Quantities { get; init; }
 
+    /// <summary>The states that start at equilibrium.</summary>
+    public IReadOnlyList<EquilibriumStart> Equilibria { get; init; } = [];
+
     public IReadOnlyList<Delay> Delays { get; init; } = [];
 
     public IReadOnlyList<RandomDraw> Draws { get; init; } = [];

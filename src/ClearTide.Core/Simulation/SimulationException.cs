@@ -16,6 +16,9 @@ public enum FailureReason
     /// <summary>A watched expression left the range it must stay in.</summary>
     OutOfRange,
 
+    /// <summary>No equilibrium was found for the states that start at one.</summary>
+    NoEquilibrium,
+
     /// <summary>Events set off one another at one instant without end.</summary>
     EventsWithoutEnd,
 }

@@ -79,6 +79,7 @@ public static class Equations
     private static Equation Start(Compartment part)
     {
         var start = StartLine.Read(part.Start);
+        if (start.AtEquilibrium) return Words("Initial amounts", part.Label, $"{part.Symbol}(0): {part.Start}");
         var rest = start.TheRest ? "the rest of " : "";
         if (start.Formula.Tree is not { } tree) return Words("Initial amounts", part.Label, $"{part.Symbol}(0) = {(part.Start.Length == 0 ? "?" : part.Start)}");
         return new("Initial amounts", part.Label, $"{part.Symbol}(0) = {part.Start}",

@@ -126,6 +126,7 @@ public static class LinePrint
     private static string Start(Compartment part)
     {
         var start = StartLine.Read(part.Start);
+        if (start.AtEquilibrium) return WebUtility.HtmlEncode(part.Start);
         return start.Formula.Tree is not { } tree ? Formulas(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
     }
 

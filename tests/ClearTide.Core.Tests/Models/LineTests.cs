@@ -103,7 +103,7 @@ public class LineTests
     [InlineData("assume:", "Assume what?")]
     [InlineData("exp = 3", "is a function")]
     [InlineData("per = 3", "a meaning of its own")]
-    [InlineData("S(0) = at equilibrium", "not possible yet")]
+    [InlineData("S(0) = at equilibrium about 4", "missing before")]
     [InlineData("unit x1", "letters only")]
     public void What_cannot_be_read_is_refused_in_words(string line, string words)
     {

@@ -152,14 +152,16 @@ public static class QuickLine
         {
             if (parser.Here.IsWord("at") && parser.Ahead().IsWord("equilibrium"))
             {
-                throw parser.Wrong(new(parser.Here.Span.Start, parser.Ahead().Span.End - parser.Here.Span.Start), StartLine.NoEquilibrium);
+                parser.Take();
+                var word = parser.Take();
+                return (Tree: parser.TryTakeWord("near") ? parser.Line() : new NumberSyntax(word.Span, 1, "1", false, null), IsStart: true);
             }
-            if (!parser.TryTakeWord("the")) return (Tree: parser.Line(), TheRest: false);
+            if (!parser.TryTakeWord("the")) return (Tree: parser.Line(), IsStart: false);
             if (!parser.TryTakeWord("rest") || !parser.TryTakeWord("of")) throw parser.Wrong(parser.Here.Span, $"Write “{name}(0) = the rest of” and a total.");
-            return (Tree: parser.Line(), TheRest: true);
+            return (Tree: parser.Line(), IsStart: true);
         });
-        // A start may also be written “S = the rest of 18400”, which no definition can.
-        return isStart || tree.TheRest ? new QuickStart(parser.Text, [tree.Tree], name, line) : new QuickDefinition(parser.Text, [tree.Tree], name, line);
+        // A start may also be written “S = the rest of 18400” or “S = at equilibrium”, which no definition can.
+        return isStart || tree.IsStart ? new QuickStart(parser.Text, [tree.Tree], name, line) : new QuickDefinition(parser.Text, [tree.Tree], name, line);
     }
 
     private static QuickCurve CurveItem(Parser parser, string name, string argument)

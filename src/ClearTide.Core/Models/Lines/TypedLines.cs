@@ -4,21 +4,36 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Models;
 
-/// <summary>An initial amount as typed: a line, or what is left of a total.</summary>
+/// <summary>An initial amount as typed: a line, what is left of a total, or where the model stays.</summary>
+/// <param name="Formula">The amount, the total, or where the search for the equilibrium begins.</param>
 public sealed record StartLine(bool TheRest, Formula Formula)
 {
+    /// <summary>Whether the amount is the one at which the compartment stays.</summary>
+    public bool AtEquilibrium { get; private init; }
+
     private const string RestWords = "the rest of ";
 
-    internal const string NoEquilibrium = "Starting at equilibrium is not possible yet. Type an amount; a long run shows where it settles.";
+    private const string EquilibriumWords = "at equilibrium", NearWord = "near ";
 
     public static StartLine Read(string text)
     {
         var trimmed = text.TrimStart();
-        if (trimmed.StartsWith("at equilibrium", StringComparison.Ordinal)) return new(false, new(text, null, new(new(0, text.Length), NoEquilibrium)));
+        if (trimmed.StartsWith(EquilibriumWords, StringComparison.Ordinal)) return Equilibrium(text);
         if (!trimmed.StartsWith(RestWords, StringComparison.Ordinal)) return new(false, Formula.Read(text));
         // Blanks keep the positions of the total's tree those of the text as typed.
         var offset = text.Length - trimmed.Length + RestWords.Length;
         return new(true, Formula.Read(new string(' ', offset) + text[offset..]));
+    }
+
+    /// <summary><c>at equilibrium</c>, or <c>at equilibrium near 40</c> where there are several.</summary>
+    private static StartLine Equilibrium(string text)
+    {
+        var begins = text.IndexOf(EquilibriumWords, StringComparison.Ordinal) + EquilibriumWords.Length;
+        var rest = text[begins..].TrimStart();
+        if (rest.Length == 0) return new(false, Formula.Read("1")) { AtEquilibrium = true };
+        if (!rest.StartsWith(NearWord, StringComparison.Ordinal)) return new(false, new(text, null, new(new(begins, text.Length - begins), "After “at equilibrium” may come “near” and an amount, as in “at equilibrium near 40”.")));
+        var offset = text.Length - rest.Length + NearWord.Length;
+        return new(false, Formula.Read(new string(' ', offset) + text[offset..])) { AtEquilibrium = true };
     }
 }
 

@@ -25,7 +25,8 @@ public static class Lowering
         flows.CheckCircles();
         new NextLowering(build, values, running).AddAll();
         if (document.Solver.IsDiscrete) SharedStep.Apply(build, flows.Processes, flows.Rates);
-        var initial = new StartLowering(build, starting).Initial();
+        var starts = new StartLowering(build, starting);
+        var initial = starts.Initial();
         var quantities = running.Quantities();
         events.AddAll();
         // Smoothing adds states with their own starts while formulas are bound.
@@ -42,6 +43,7 @@ public static class Lowering
             Amounts = [.. document.Compartments.Select(part => new NamedExpression(part.Symbol, part.Id, build.Amount(part)))],
             Flows = flows.Rates,
             Quantities = quantities,
+            Equilibria = starts.Equilibria,
             Delays = build.Delays,
             Draws = draws,
             Events = events.Events,
@@ -49,6 +51,7 @@ public static class Lowering
             DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
             Seed = document.Seed,
         };
+        starts.CheckTotals(form);
         var units = UnitCheck.Run(document, build.Findings);
         return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
     }

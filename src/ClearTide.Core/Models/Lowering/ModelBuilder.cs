@@ -63,6 +63,15 @@ internal sealed class ModelBuilder(StudyDocument document)
         return Values.Count + Slots.Count - 1;
     }
 
+    private readonly Dictionary<string, int[]> _equilibria = [];
+
+    /// <summary>The parameters from which the stages of a compartment that starts at equilibrium read their initial amounts.</summary>
+    public IReadOnlyList<int> EquilibriumSlots(string compartmentId)
+    {
+        if (!_equilibria.TryGetValue(compartmentId, out var slots)) _equilibria[compartmentId] = slots = [.. Enumerable.Range(0, Stages(compartmentId)).Select(_ => AddSlot(0))];
+        return slots;
+    }
+
     /// <summary>Gives each compartment its states: one, or one for each stage of the exit that has stages.</summary>
     public void PlanStates()
     {

@@ -119,6 +119,7 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     {
         var start = StartLine.Read(part.Start);
         if (start.Formula.Tree is null) return Graph.Constant(0);
+        if (start.AtEquilibrium) return build.EquilibriumSlots(part.Id).Select(Graph.Parameter).Aggregate(Graph.Add);
         return Guarded(part.Symbol, part.Id, PartField.Start, () =>
         {
             var own = values.Value(part.Id, PartField.Start);

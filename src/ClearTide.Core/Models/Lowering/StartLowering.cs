@@ -1,10 +1,14 @@
 using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
 
 /// <summary>Lowers initial amounts, stage by stage, and checks that they add up.</summary>
 internal sealed class StartLowering(ModelBuilder build, NameScope starting)
 {
+    /// <summary>What starts at equilibrium, once <see cref="Initial"/> has been called.</summary>
+    public List<EquilibriumStart> Equilibria { get; } = [];
+
     public List<int> Initial()
     {
         var document = build.Document;
@@ -16,6 +20,12 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
         var nodes = new List<int>();
         foreach (var part in document.Compartments)
         {
+            var line = StartLine.Read(part.Start);
+            if (line is { AtEquilibrium: true, Formula.Tree: { } guess })
+            {
+                AddEquilibrium(part, starting.Bind(guess, part.Id, PartField.Start, part.Start), nodes);
+                continue;
+            }
             var start = starting.Start(part);
             if (StartLine.Read(part.Start).TheRest) CheckRest(part, start);
             var stages = build.Stages(part.Id);
@@ -28,9 +38,35 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
         return nodes;
     }
 
+    /// <summary>Each stage has an amount of its own to find; the search begins with equal ones.</summary>
+    private void AddEquilibrium(Compartment part, int guess, List<int> nodes)
+    {
+        var slots = build.EquilibriumSlots(part.Id);
+        for (var stage = 0; stage < slots.Count; stage++)
+        {
+            nodes.Add(build.Graph.Parameter(slots[stage]));
+            Equilibria.Add(new(build.FirstState(part.Id) + stage, slots[stage], build.Graph.Divide(guess, build.Graph.Constant(slots.Count))));
+        }
+    }
+
+    /// <summary>Totals of which all parts start at equilibrium may have any value: something has to say which.</summary>
+    public void CheckTotals(GeneralForm form)
+    {
+        if (Equilibria.Count == 0) return;
+        var open = Equilibria.Select(start => start.State).ToHashSet();
+        foreach (var total in ConservedTotal.Of(form))
+        {
+            if (!total.Weights.All(pair => open.Contains(pair.State))) continue;
+            var parts = total.Weights.Select(pair => form.States[pair.State].PartId).Distinct().Select(id => build.Document.Compartment(id)!).ToList();
+            build.Findings.Add(parts[0].Id, PartField.Start, Severity.Unfinished, null, $"{string.Join(" + ", parts.Select(part => part.Symbol))} keeps any total, so that equilibrium alone does not say how much there is. Let one of them take the rest of a total.");
+        }
+    }
+
     /// <summary>Initial amounts that come to more than the stated total leave less than nothing.</summary>
     private void CheckRest(Compartment part, int start)
     {
+        // What a search has yet to find is not known here.
+        if (build.Document.Compartments.Any(other => StartLine.Read(other.Start).AtEquilibrium)) return;
         var values = build.Values.Select(value => value.Value).Concat(build.Slots).ToArray();
         var rest = build.Graph.Evaluate(start, build.Document.Start, [], values);
         if (rest >= 0 || double.IsNaN(rest)) return;

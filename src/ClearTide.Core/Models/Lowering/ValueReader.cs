@@ -31,10 +31,17 @@ internal sealed class ValueReader(ModelBuilder build)
         }
         foreach (var part in Document.Compartments)
         {
+            if (part.Next.Length > 0) Read(part.Id, PartField.Next, part.Next, Formulas.Formula.Read(part.Next), $"{part.Symbol}.next", "");
             var start = StartLine.Read(part.Start);
+            if (start.AtEquilibrium)
+            {
+                // Where a search begins is no value of the model.
+                _formulas[(part.Id, PartField.Start, 0)] = start.Formula;
+                if (start.Formula.Problem is { } wrong) build.Findings.Slip(part.Id, PartField.Start, part.Start, wrong, "");
+                continue;
+            }
             var scale = start.Formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
             Read(part.Id, PartField.Start, part.Start, start.Formula, $"{part.Symbol}.{(start.TheRest ? "total" : "start")}", $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.", scale);
-            if (part.Next.Length > 0) Read(part.Id, PartField.Next, part.Next, Formulas.Formula.Read(part.Next), $"{part.Symbol}.next", "");
         }
         foreach (var part in Document.Flows)
         {

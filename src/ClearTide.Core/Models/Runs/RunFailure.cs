@@ -18,6 +18,9 @@ public static class RunFailure
                 return $"The run stopped at {when}: a share of {lowered.Document.Describe(flow)} is {NumberWords.Of(form.Graph.Evaluate(form.Ranges[failure.Index].Node, failure.Time, failure.State, failure.Parameters))}, and a share lies between 0 and 1.";
             case FailureReason.BadDelay: return "A delay is a time above zero; one of this model's is not. Look at the values its time is made of.";
             case FailureReason.BadDraw: return "A random input cannot be drawn with these values: its spread or its interval is not above zero.";
+            case FailureReason.NoEquilibrium:
+                var moving = lowered.Document.Compartment(form.States[failure.Index].PartId)!.Symbol;
+                return $"No equilibrium was found for {moving}: it keeps moving, and had come to {NumberWords.Of(failure.State[failure.Index])}. Type its initial amount, or say what it is near, as in “at equilibrium near 40”.";
             case FailureReason.EventsWithoutEnd: return $"The run stopped at {when}: events set off one another there without end. Let one of them act once.";
         }
         // A fixed step that is too long looks like a model that explodes.

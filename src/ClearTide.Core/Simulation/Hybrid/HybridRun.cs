@@ -49,6 +49,8 @@ internal sealed unsafe class HybridRun
         _draws = new(_form, _start, replicate, _p);
         _draws.Make(_start, _p);
         if (_form.Draws.Count > 0) _y = model.InitialState(_p.AsSpan(0, _form.ParameterCount), _start);
+        // What was found for the start is what histories before it read.
+        foreach (var start in _form.Equilibria) _p[start.Slot] = _y[start.State];
         _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _start, _y, _p);
         _echoes = new(_past, _end);
         _chatter = new(_start, _end);
