@@ -2,9 +2,14 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>The results of a run while it is made: rows at the output times, and where wanted on both sides of each jump.</summary>
-internal sealed unsafe class RunRecord(CompiledModel model, double[] times, bool keepJumps)
+/// <summary>
+/// The results of a run while it is made: rows at the output times, and where wanted for curves, on both sides of each jump and at the ends of steps
+/// that are far shorter than the spacing of output.
+/// </summary>
+internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows rows, bool stepsAreAdaptive)
 {
+    private readonly DetailRule _details = new(times, rows == Rows.ForCurves && stepsAreAdaptive);
+
     /// <summary>Both sides of at most this many jumps are kept.</summary>
     private const int MostJumps = 20_000;
 
@@ -26,6 +31,20 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, bool
 
     public bool IsDue(double time) => NextTime <= time;
 
+    /// <summary>Whether a step shows that the run moves faster than the output times could tell: its end is then a row too.</summary>
+    public bool WantsDetail(double from, double until) => _times.Count > 0 && _details.Wants(from, until, _times[^1], NextTime);
+
+    /// <summary>Takes a row between the output times.</summary>
+    public void TakeDetail(double time, double[] state, double* parameters, VectorFunction outputs)
+    {
+        fixed (double* y = state)
+        fixed (double* row = _row)
+        {
+            outputs(time, y, parameters, row);
+        }
+        Add(time, state, _row);
+    }
+
     /// <summary>Takes a row. What is known to be the side before a possible jump is kept back until the other side comes.</summary>
     public void Take(double time, double[] state, double* parameters, VectorFunction outputs, bool beforeJump)
     {
@@ -40,7 +59,7 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, bool
             _stateBefore = [.. state];
             return;
         }
-        if (_pending == time && keepJumps && _jumps < MostJumps && Jumped())
+        if (_pending == time && rows != Rows.AtOutputTimes && _jumps < MostJumps && Jumped())
         {
             Add(time, _stateBefore, _before);
             Add(time, state, _row);
@@ -50,7 +69,7 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, bool
         else if (_times.Count > 0 && _times[^1] == time && !IsDue(time) && time == times[0])
         {
             // Something happened at the very start: both sides of it, or the side after.
-            if (!keepJumps) RemoveLast();
+            if (rows == Rows.AtOutputTimes) RemoveLast();
             Add(time, state, _row);
         }
         else if (IsDue(time))

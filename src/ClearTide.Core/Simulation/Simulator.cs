@@ -19,7 +19,23 @@ public sealed record SolverSettings
     /// <summary>A run that takes more steps is stopped.</summary>
     public int MaximumSteps { get; init; } = 2_000_000;
 
+    /// <summary>Whether the method chooses its steps by their error.</summary>
+    public bool IsAdaptive => Method is Method.Automatic or Method.Adaptive or Method.Stiff;
+
     public static readonly SolverSettings Default = new();
+}
+
+/// <summary>The rows of a result.</summary>
+public enum Rows
+{
+    /// <summary>One at each output time, after what jumps there.</summary>
+    AtOutputTimes,
+
+    /// <summary>Both sides of each jump besides.</summary>
+    WithJumps,
+
+    /// <summary>And the ends of steps that are so short that the output times could not show what happens: for curves.</summary>
+    ForCurves,
 }
 
 /// <summary>Runs a compiled model through a schedule of parameter values and samples it at output times.</summary>
@@ -30,59 +46,16 @@ public static class Simulator
 
     /// <param name="state">State at the first of <paramref name="times"/>.</param>
     /// <param name="times">Ascending output times; the run spans from the first to the last.</param>
-    /// <param name="keepJumps">Whether both sides of each jump are added to the output times.</param>
+    /// <param name="rows">Which rows the result has besides the output times.</param>
     /// <param name="replicate">Which draw of the random inputs, under the form's seed.</param>
     /// <param name="observer">What follows the run from step to step, or null.</param>
     /// <exception cref="SimulationException">The run could not go on.</exception>
-    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, bool keepJumps = false, int replicate = 0, IPieceObserver? observer = null)
+    public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, Rows rows = Rows.AtOutputTimes, int replicate = 0, IPieceObserver? observer = null)
     {
         if (model.Form.DiscreteStep > 0) settings = settings with { Method = Method.Discrete, Step = model.Form.DiscreteStep };
         else if (settings.Method == Method.Discrete) throw new ArgumentException("This model is written for continuous time.", nameof(settings));
-        var run = model.Hybrid is null ? RunSmooth(model, state, schedule, times, settings, cancel, observer) : new HybridRun(model, state, schedule, times, settings, keepJumps, replicate, observer).Run(cancel);
+        var run = model.Hybrid is null ? new SmoothRun(model, schedule, times, settings, rows, observer).Run(state, cancel) : new HybridRun(model, state, schedule, times, settings, rows, replicate, observer).Run(cancel);
         return WatchedRanges.Check(run, schedule);
-    }
-
-    private static Trajectory RunSmooth(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel, IPieceObserver? observer)
-    {
-        var n = model.StateCount;
-        var outputCount = model.OutputCount;
-        var states = new double[times.Length * n];
-        var outputs = new double[times.Length * outputCount];
-        var stepper = Create(model.RightHandSide, model.Jacobian, n, model.Form.ParameterCount, settings);
-        var feed = observer is null ? null : new PieceFeed(model, observer);
-        var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
-        var largest = 0.0;
-        var sampled = 0;
-        void Sample(ReadOnlySpan<double> y)
-        {
-            y.CopyTo(states.AsSpan(sampled * n, n));
-            model.Outputs(times[sampled], y, schedule.At(times[sampled]), outputs.AsSpan(sampled * outputCount, outputCount));
-            sampled++;
-        }
-        Span<double> between = new double[n];
-        stepper.Start(times[0], state, schedule.At(times[0]));
-        Sample(state);
-        var end = times[^1];
-        while (stepper.Time < end)
-        {
-            var change = schedule.NextChange(stepper.Time);
-            var before = stepper.Time;
-            stepper.Step(Math.Min(change, end));
-            feed?.Take(stepper, before, stepper.Time, schedule.At(before), model.OutputFunction, null);
-            while (sampled < times.Length && times[sampled] <= stepper.Time)
-            {
-                stepper.At(times[sampled], between);
-                Sample(between);
-            }
-            if (watched) CheckBelowZero(model, stepper.Time, stepper.State, schedule.At(stepper.Time), settings, ref largest);
-            if (stepper.Time == change) stepper.ChangeParameters(schedule.At(change));
-            if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
-            if (stepper.Steps > settings.MaximumSteps)
-            {
-                throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
-            }
-        }
-        return new(model.Form, times, states, outputs, stepper.Steps, []);
     }
 
     /// <summary>Stops a run in which an amount that must not has fallen below zero by more than the solver's error.</summary>

@@ -20,8 +20,9 @@ public static class Thumbnail
         var columns = Enumerable.Range(0, run.Form.Amounts.Count).Select(run.AmountColumn).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
         if (!(top > 0)) top = 1;
+        var (start, span) = (run.Times[0], run.Times[^1] - run.Times[0]);
         var every = Math.Max(1, run.Times.Count / 90);
         return [.. columns.Take(MostCurves).Select((column, k) => new ThumbLine(string.Join(' ', Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => string.Create(CultureInfo.InvariantCulture,
-            $"{Margin + (Width - 2 * Margin) * i / (run.Times.Count - 1):0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"))), Palette.Of(document, document.Compartments[k].Id)))];
+            $"{Margin + (Width - 2 * Margin) * (run.Times[i] - start) / span:0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"))), Palette.Of(document, document.Compartments[k].Id)))];
     }
 }

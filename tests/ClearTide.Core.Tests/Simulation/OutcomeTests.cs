@@ -139,4 +139,21 @@ public class OutcomeTests
         var column = totals.Column(0);
         for (var k = 0; k < times.Length; k++) Assert.Equal(50 * (1 - Math.Exp(-0.3 * times[k])), column[k], 50 * Close);
     }
+
+    [Fact]
+    public void Curves_get_rows_where_a_run_is_faster_than_its_output_times()
+    {
+        // A pulse that lasts a hundredth of the spacing: its curve has rows within it (no closer than a fiftieth of the spacing), and a slow model has none besides the output times.
+        var times = Simulator.Grid(0, 100, 10);
+        Trajectory Curves(string lines)
+        {
+            var model = Runs.Compile(lines);
+            var values = model.Form.ValueVector();
+            return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, SolverSettings.Default, rows: Rows.ForCurves);
+        }
+        var pulse = Curves("C -> at 10 per day; at 35: -> C : 100");
+        Assert.InRange(pulse.Times.Count(time => time is > 35 and < 36), 3, 500);
+        Assert.All(Enumerable.Range(0, pulse.Times.Count).Where(k => pulse.Times[k] is > 35 and < 36), k => Assert.Equal(100 * Math.Exp(-10 * (pulse.Times[k] - 35)), pulse.Amount(k, 0), 1e-5));
+        Assert.Equal(times.Length, Curves("C -> at 0.001 per day; C(0) = 3").Times.Count(time => time >= 10) + 1);
+    }
 }

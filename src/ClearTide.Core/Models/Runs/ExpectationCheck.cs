@@ -88,7 +88,7 @@ internal static class ExpectationCheck
             var model = new CompiledModel(checkedModel.Form);
             var values = checkedModel.Form.ValueVector();
             var grid = Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document));
-            var path = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), grid, StudyRun.Settings(changed), cancel, keepJumps: true);
+            var path = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), grid, StudyRun.Settings(changed), cancel, rows: Rows.WithJumps);
             var quantity = checkedModel.Form.Quantities.ToList().FindIndex(candidate => candidate.PartId == "expected");
             return quantity < 0 ? null : Failing(document, line.Claim, path.Times, path.QuantityColumn(quantity));
         }

@@ -32,7 +32,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         {
             var model = new CompiledModel(lowered.Form);
             var values = lowered.Form.ValueVector();
-            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document), cancel, keepJumps: true);
+            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document), cancel, rows: Rows.ForCurves);
         }
         catch (SimulationException failure)
         {

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Simulation;
 /// One run of a model with switches, limits, delays, draws or events. Between two of them the law is smooth and any stepper takes it; what is
 /// due at a known time ends a step there, and what depends on the state is located on the continuous output by bisection, where the run begins anew.
 /// </summary>
-internal sealed unsafe class HybridRun
+internal sealed unsafe partial class HybridRun
 {
     /// <summary>Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.</summary>
     private static readonly double[] Looks = [0.25, 0.5, 0.75, 1];
@@ -33,7 +33,7 @@ internal sealed unsafe class HybridRun
     private readonly double _start, _end;
     private int _nextChange;
 
-    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, bool keepJumps, int replicate, IPieceObserver? observer)
+    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, int replicate, IPieceObserver? observer)
     {
         _model = model;
         _hybrid = model.Hybrid!;
@@ -61,7 +61,7 @@ internal sealed unsafe class HybridRun
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
         _stepper = Simulator.Create(law, () => _past is null && _limits is null ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
-        _record = new(model, times, keepJumps);
+        _record = new(model, times, rows, settings.IsAdaptive);
         _feed = observer is null ? null : new(model, observer);
     }
 
@@ -265,6 +265,7 @@ internal sealed unsafe class HybridRun
         if (time < stop)
         {
             if (_record.IsDue(time)) Emit(time);
+            else if (_record.WantsDetail(before, time)) Emit(time, isDetail: true);
             return;
         }
         Emit(time, ifJump: true);
@@ -277,84 +278,6 @@ internal sealed unsafe class HybridRun
         if (!SettleSwitches(time)) return;
         _chatter.Hold(time);
         Restart(time);
-    }
-
-    /// <summary>Does everything that is due at a time: changes of values, draws, switches of time, events; true where anything was.</summary>
-    private bool Happen(double time)
-    {
-        var any = ChangeValues(time) | _draws.Make(time, _p);
-        while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
-        {
-            _switches.Turn(_changes[_nextChange].Switch, _changes[_nextChange].Value);
-            _nextChange++;
-            any = true;
-        }
-        FillIn(time);
-        any |= _events.TakeDue(time, _y, _p);
-        if (!any) return false;
-        UpdateLimits(time);
-        SettleSwitches(time);
-        Rise(time);
-        _echoes.Add(time);
-        return true;
-    }
-
-    private void UpdateLimits(double time, bool atStart = false)
-    {
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        {
-            _limits?.Update(time, y, p, atStart);
-        }
-    }
-
-    private void FillIn(double time)
-    {
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        {
-            Fill(time, y, p);
-        }
-    }
-
-    private ReadOnlySpan<double> Conditions(double time)
-    {
-        if (!_events.HasConditions) return [];
-        fixed (double* y = _y)
-        fixed (double* p = _p)
-        fixed (double* values = _conditions)
-        {
-            _hybrid.Conditions(time, y, p, values);
-        }
-        return _conditions;
-    }
-
-    /// <summary>What waits acts one by one, together with the events whose condition that makes true.</summary>
-    private void Rise(double time)
-    {
-        var atOnce = 0;
-        while (true)
-        {
-            FillIn(time);
-            _events.TakeRisen(Conditions(time), time, _y, _p);
-            if (_events.TakeNext(time, _y, _p) is not { } firing) return;
-            EventQueue.Act(firing, _form.Graph, time, _y, _p, ref atOnce);
-            UpdateLimits(time, atStart: true);
-            SettleSwitches(time);
-        }
-    }
-
-    private bool ChangeValues(double time)
-    {
-        if (time == _start) return false;
-        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
-        if (ReferenceEquals(before, after)) return false;
-        // Only what the schedule changes: what events have set stays.
-        for (var k = 0; k < _form.Values.Count; k++)
-        {
-            if (before[k] != after[k]) _p[k] = after[k];
-        }
-        return true;
     }
 
     private void Restart(double time)
@@ -374,7 +297,9 @@ internal sealed unsafe class HybridRun
         }
     }
 
-    private void Emit(double time, bool ifJump = false)
+    /// <param name="ifJump">Whether this is the side before what may be a jump.</param>
+    /// <param name="isDetail">Whether it is a row between the output times.</param>
+    private void Emit(double time, bool ifJump = false, bool isDetail = false)
     {
         fixed (double* y = _y)
         fixed (double* p = _p)
@@ -382,7 +307,8 @@ internal sealed unsafe class HybridRun
             _side = ifJump ? -1 : 1;
             Fill(time, y, p);
             _side = 1;
-            _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
+            if (isDetail) _record.TakeDetail(time, _y, p, _hybrid.Outputs);
+            else _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
         }
     }
 

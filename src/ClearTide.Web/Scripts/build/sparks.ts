@@ -5,7 +5,7 @@ import type { Run } from './run';
 
 const width = 44, height = 14;
 
-function path(values: Float64Array): string {
+function path(times: Float64Array, values: Float64Array): string {
   let low = Infinity, high = -Infinity;
   for (const value of values) {
     if (value < low) low = value;
@@ -13,10 +13,10 @@ function path(values: Float64Array): string {
   }
   if (low > high || values.length < 2) return '';
   // Tenths of a pixel as whole numbers: cheaper to write than fractions, and scaled by the drawing itself.
-  const wide = (10 * width) / (values.length - 1), tall = high > low ? (10 * (height - 2)) / (high - low) : 0, foot = high > low ? 10 * (height - 1) : 5 * height;
+  const start = times[0]!, span = times[times.length - 1]! - start, wide = span > 0 ? (10 * width) / span : 0, tall = high > low ? (10 * (height - 2)) / (high - low) : 0, foot = high > low ? 10 * (height - 1) : 5 * height;
   const x = new Float64Array(values.length), y = new Float64Array(values.length);
   for (let k = 0; k < values.length; k++) {
-    x[k] = Math.round(k * wide);
+    x[k] = Math.round((times[k]! - start) * wide);
     y[k] = Math.round(foot - (values[k]! - low) * tall);
   }
   let line = '', lifted = true;
@@ -49,9 +49,9 @@ function draw(run: Run): void {
     }
     const drawn = place.querySelector('path');
     if (drawn) {
-      drawn.setAttribute('d', path(curve.values));
+      drawn.setAttribute('d', path(run.times, curve.values));
       continue;
     }
-    place.replaceChildren(svg('svg', { width, height, viewBox: `0 0 ${10 * width} ${10 * height}`, 'aria-hidden': 'true' }, svg('path', { d: path(curve.values), class: `spark c${curve.colour}`, fill: 'none' })));
+    place.replaceChildren(svg('svg', { width, height, viewBox: `0 0 ${10 * width} ${10 * height}`, 'aria-hidden': 'true' }, svg('path', { d: path(run.times, curve.values), class: `spark c${curve.colour}`, fill: 'none' })));
   }
 }

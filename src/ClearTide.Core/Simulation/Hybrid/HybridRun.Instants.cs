@@ -1,0 +1,85 @@
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>What happens at one instant of a run: changes of values, draws, switches of time, and events that set off one another.</summary>
+internal sealed unsafe partial class HybridRun
+{
+    /// <summary>Does everything that is due at a time: changes of values, draws, switches of time, events; true where anything was.</summary>
+    private bool Happen(double time)
+    {
+        var any = ChangeValues(time) | _draws.Make(time, _p);
+        while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
+        {
+            _switches.Turn(_changes[_nextChange].Switch, _changes[_nextChange].Value);
+            _nextChange++;
+            any = true;
+        }
+        FillIn(time);
+        any |= _events.TakeDue(time, _y, _p);
+        if (!any) return false;
+        UpdateLimits(time);
+        SettleSwitches(time);
+        Rise(time);
+        _echoes.Add(time);
+        return true;
+    }
+
+    private void UpdateLimits(double time, bool atStart = false)
+    {
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            _limits?.Update(time, y, p, atStart);
+        }
+    }
+
+    private void FillIn(double time)
+    {
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        {
+            Fill(time, y, p);
+        }
+    }
+
+    private ReadOnlySpan<double> Conditions(double time)
+    {
+        if (!_events.HasConditions) return [];
+        fixed (double* y = _y)
+        fixed (double* p = _p)
+        fixed (double* values = _conditions)
+        {
+            _hybrid.Conditions(time, y, p, values);
+        }
+        return _conditions;
+    }
+
+    /// <summary>What waits acts one by one, together with the events whose condition that makes true.</summary>
+    private void Rise(double time)
+    {
+        var atOnce = 0;
+        while (true)
+        {
+            FillIn(time);
+            _events.TakeRisen(Conditions(time), time, _y, _p);
+            if (_events.TakeNext(time, _y, _p) is not { } firing) return;
+            EventQueue.Act(firing, _form.Graph, time, _y, _p, ref atOnce);
+            UpdateLimits(time, atStart: true);
+            SettleSwitches(time);
+        }
+    }
+
+    private bool ChangeValues(double time)
+    {
+        if (time == _start) return false;
+        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
+        if (ReferenceEquals(before, after)) return false;
+        // Only what the schedule changes: what events have set stays.
+        for (var k = 0; k < _form.Values.Count; k++)
+        {
+            if (before[k] != after[k]) _p[k] = after[k];
+        }
+        return true;
+    }
+}

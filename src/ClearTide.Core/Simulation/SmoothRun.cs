@@ -1,0 +1,61 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>One run of a model whose law is one smooth formula between the changes of its values.</summary>
+internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, IPieceObserver? observer)
+{
+    private readonly int _n = model.StateCount;
+    private readonly int _width = model.OutputCount;
+    private readonly DetailRule _details = new(times, rows == Rows.ForCurves && settings.IsAdaptive);
+    private double[] _at = [];
+    private double[] _states = [];
+    private double[] _outputs = [];
+    private int _count;
+
+    public Trajectory Run(double[] state, CancellationToken cancel)
+    {
+        var most = times.Length + _details.Most;
+        (_at, _states, _outputs) = (new double[most], new double[most * _n], new double[most * _width]);
+        var stepper = Simulator.Create(model.RightHandSide, model.Jacobian, _n, model.Form.ParameterCount, settings);
+        var feed = observer is null ? null : new PieceFeed(model, observer);
+        var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
+        var (largest, next, end) = (0.0, 1, times[^1]);
+        Span<double> between = new double[_n];
+        stepper.Start(times[0], state, schedule.At(times[0]));
+        Sample(times[0], state);
+        while (stepper.Time < end)
+        {
+            var change = schedule.NextChange(stepper.Time);
+            var before = stepper.Time;
+            stepper.Step(Math.Min(change, end));
+            feed?.Take(stepper, before, stepper.Time, schedule.At(before), model.OutputFunction, null);
+            while (next < times.Length && times[next] <= stepper.Time)
+            {
+                stepper.At(times[next], between);
+                Sample(times[next++], between);
+            }
+            if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end)) Sample(stepper.Time, stepper.State);
+            if (watched) Simulator.CheckBelowZero(model, stepper.Time, stepper.State, schedule.At(stepper.Time), settings, ref largest);
+            if (stepper.Time == change) stepper.ChangeParameters(schedule.At(change));
+            if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
+            if (stepper.Steps > settings.MaximumSteps)
+            {
+                throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
+            }
+        }
+        if (_count < most)
+        {
+            Array.Resize(ref _at, _count);
+            Array.Resize(ref _states, _count * _n);
+            Array.Resize(ref _outputs, _count * _width);
+        }
+        return new(model.Form, _at, _states, _outputs, stepper.Steps, []);
+    }
+
+    private void Sample(double time, ReadOnlySpan<double> y)
+    {
+        _at[_count] = time;
+        y.CopyTo(_states.AsSpan(_count * _n, _n));
+        model.Outputs(time, y, schedule.At(time), _outputs.AsSpan(_count * _width, _width));
+        _count++;
+    }
+}
