@@ -25,10 +25,22 @@ public static class GraphCompiler
     private static VectorFunction CompileAnew(ExpressionGraph graph, IReadOnlyList<int> outputs)
     {
         if (graph.Reachable(outputs).Count(needed => needed) > LargestMethod) return ChunkedFunction.Compile(graph, outputs, LargestMethod);
+        return Emit(graph, outputs, il => new GraphEmitter(graph, outputs, il));
+    }
+
+    /// <summary>
+    /// The function of these nodes over four sets of numbers at once: each place of state, parameters and results holds four doubles, one for each
+    /// set; time is common to all. Null for a function too large for one method.
+    /// </summary>
+    public static VectorFunction? CompileLanes(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
+        graph.Reachable(outputs).Count(needed => needed) > LargestMethod ? null : Emit(graph, outputs, il => new LaneEmitter(graph, outputs, il));
+
+    private static VectorFunction Emit(ExpressionGraph graph, IReadOnlyList<int> outputs, Func<ILGenerator, GraphEmitter> make)
+    {
         var method = new DynamicMethod("formulas", typeof(void),
             [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
         var il = method.GetILGenerator();
-        var emitter = new GraphEmitter(graph, outputs, il);
+        var emitter = make(il);
         emitter.EmitShared();
         for (var k = 0; k < outputs.Count; k++) emitter.EmitOutput(k);
         il.Emit(OpCodes.Ret);

@@ -6,10 +6,13 @@ namespace ClearTide.Core.Formulas;
 /// <summary>
 /// Writes the instructions that compute nodes of a graph into a method whose arguments are the graph's tables, time, state and parameters.
 /// </summary>
-internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, ILGenerator il)
+internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, ILGenerator il)
 {
     /// <summary>Deeper chains of nodes used once get a local in between, so that neither this recursion nor the evaluation stack grows without bound.</summary>
     private const int InlineDepth = 24;
+
+    /// <summary>Where the instructions are written.</summary>
+    protected readonly ILGenerator Il = il;
 
     private readonly ExpressionGraph _graph = graph;
     private readonly IReadOnlyList<int> _outputs = outputs;
@@ -61,8 +64,8 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
         _depth[node] = deepest + 1;
         if (_uses[node] < 2 && _depth[node] < InlineDepth) return false;
         EmitValue(node);
-        var local = il.DeclareLocal(typeof(double));
-        il.Emit(OpCodes.Stloc, local);
+        var local = Il.DeclareLocal(NumberType);
+        Il.Emit(OpCodes.Stloc, local);
         _locals[node] = local;
         _depth[node] = 0;
         return true;
@@ -71,25 +74,28 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
     /// <summary>Leaves a node that was computed into a local in scratch memory, for the parts that follow.</summary>
     public void Keep(int node, int place)
     {
-        EmitAddress(il, 5, place);
-        il.Emit(OpCodes.Ldloc, _locals[node]!);
-        il.Emit(OpCodes.Stind_R8);
+        EmitAddress(5, place);
+        Il.Emit(OpCodes.Ldloc, _locals[node]!);
+        EmitWrite();
     }
 
     /// <summary>Writes an output to its place among the results.</summary>
     public void EmitOutput(int index)
     {
-        EmitAddress(il, 4, index);
+        EmitAddress(4, index);
         Load(_outputs[index]);
-        il.Emit(OpCodes.Stind_R8);
+        EmitWrite();
     }
 
     /// <summary>Puts the address of the number at an index of a pointer argument on the stack.</summary>
-    public static void EmitAddress(ILGenerator il, byte argument, int index)
+    private void EmitAddress(byte argument, int index) => EmitAddress(Il, argument, index, NumberSize);
+
+    /// <summary>The same in any method whose arguments are pointers to numbers.</summary>
+    public static void EmitAddress(ILGenerator il, byte argument, int index, int size = sizeof(double))
     {
         il.Emit(OpCodes.Ldarg_S, argument);
         if (index == 0) return;
-        il.Emit(OpCodes.Ldc_I4, index * sizeof(double));
+        il.Emit(OpCodes.Ldc_I4, index * size);
         il.Emit(OpCodes.Conv_I);
         il.Emit(OpCodes.Add);
     }
@@ -97,11 +103,11 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
     /// <summary>Puts the value of a node on the stack.</summary>
     public void Load(int node)
     {
-        if (_locals[node] is { } local) il.Emit(OpCodes.Ldloc, local);
+        if (_locals[node] is { } local) Il.Emit(OpCodes.Ldloc, local);
         else if (_kept is not null && _kept[node] >= 0)
         {
-            EmitAddress(il, 5, _kept[node]);
-            il.Emit(OpCodes.Ldind_R8);
+            EmitAddress(5, _kept[node]);
+            EmitRead();
         }
         else EmitValue(node);
     }
@@ -112,14 +118,14 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
         switch (node.Operation)
         {
             case Operation.Constant:
-                il.Emit(OpCodes.Ldc_R8, node.Value);
+                EmitConstant(node.Value);
                 return;
             case Operation.Time:
-                il.Emit(OpCodes.Ldarg_1);
+                EmitTime();
                 return;
             case Operation.State or Operation.Parameter:
-                EmitAddress(il, node.Operation == Operation.State ? (byte)2 : (byte)3, node.A);
-                il.Emit(OpCodes.Ldind_R8);
+                EmitAddress(node.Operation == Operation.State ? (byte)2 : (byte)3, node.A);
+                EmitRead();
                 return;
             case Operation.Choose:
                 EmitChoose(node);
@@ -128,54 +134,73 @@ internal sealed class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> out
         if (ExpressionGraph.IsTable(node.Operation))
         {
             // The table goes below its arguments on the stack; argument 0 holds all tables of the graph.
-            il.Emit(OpCodes.Ldarg_0);
-            il.Emit(OpCodes.Ldc_I4, (int)node.Value);
-            il.Emit(OpCodes.Ldelem_Ref);
+            Il.Emit(OpCodes.Ldarg_0);
+            Il.Emit(OpCodes.Ldc_I4, (int)node.Value);
+            Il.Emit(OpCodes.Ldelem_Ref);
         }
         Load(node.A);
         if (node.B >= 0) Load(node.B);
-        switch (node.Operation)
+        EmitOperation(node.Operation);
+    }
+
+    /// <summary>What a number is in this code: its type, its size in bytes, and how it is made, read and written.</summary>
+    protected virtual Type NumberType => typeof(double);
+
+    protected virtual int NumberSize => sizeof(double);
+
+    protected virtual void EmitConstant(double value) => Il.Emit(OpCodes.Ldc_R8, value);
+
+    protected virtual void EmitTime() => Il.Emit(OpCodes.Ldarg_1);
+
+    protected virtual void EmitRead() => Il.Emit(OpCodes.Ldind_R8);
+
+    protected virtual void EmitWrite() => Il.Emit(OpCodes.Stind_R8);
+
+    /// <summary>Replaces the operands on the stack (below them the table, for tables) by what an operation makes of them.</summary>
+    protected virtual void EmitOperation(Operation operation)
+    {
+        switch (operation)
         {
             case Operation.Lookup: Look(nameof(TableFunction.At)); break;
             case Operation.LookupSlope: Look(nameof(TableFunction.Slope)); break;
             case Operation.LookupPiece: Look(nameof(TableFunction.Piece)); break;
             case Operation.LookupIn: Look(nameof(TableFunction.AtPiece)); break;
             case Operation.LookupSlopeIn: Look(nameof(TableFunction.SlopeInPiece)); break;
-            case Operation.Add: il.Emit(OpCodes.Add); break;
-            case Operation.Subtract: il.Emit(OpCodes.Sub); break;
-            case Operation.Multiply: il.Emit(OpCodes.Mul); break;
-            case Operation.Divide: il.Emit(OpCodes.Div); break;
-            case Operation.Negate: il.Emit(OpCodes.Neg); break;
+            case Operation.Add: Il.Emit(OpCodes.Add); break;
+            case Operation.Subtract: Il.Emit(OpCodes.Sub); break;
+            case Operation.Multiply: Il.Emit(OpCodes.Mul); break;
+            case Operation.Divide: Il.Emit(OpCodes.Div); break;
+            case Operation.Negate: Il.Emit(OpCodes.Neg); break;
             case Operation.Less: Compare(OpCodes.Clt); break;
             case Operation.Equal: Compare(OpCodes.Ceq); break;
-            case Operation.LessOrEqual or Operation.And or Operation.Or or Operation.Not: EmitLogic(node.Operation); break;
-            default: il.Emit(OpCodes.Call, GraphMath.Method(node.Operation)); break;
+            case Operation.LessOrEqual or Operation.And or Operation.Or or Operation.Not: EmitLogic(operation); break;
+            default: Il.Emit(OpCodes.Call, GraphMath.Method(operation)); break;
         }
     }
 
-    private void Look(string method) => il.Emit(OpCodes.Call, typeof(TableFunction).GetMethod(method)!);
+    private void Look(string method) => Il.Emit(OpCodes.Call, typeof(TableFunction).GetMethod(method)!);
 
     private void Compare(OpCode comparison)
     {
-        il.Emit(comparison);
-        il.Emit(OpCodes.Conv_R8);
+        Il.Emit(comparison);
+        Il.Emit(OpCodes.Conv_R8);
     }
 
-    private void EmitLogic(Operation operation) => il.Emit(OpCodes.Call,
+    private void EmitLogic(Operation operation) => Il.Emit(OpCodes.Call,
         typeof(CompiledLogic).GetMethod(operation.ToString(), BindingFlags.Static | BindingFlags.Public)!);
 
-    private void EmitChoose(GraphNode node)
+    protected virtual void EmitChoose(GraphNode node)
     {
-        var otherwise = il.DefineLabel();
-        var end = il.DefineLabel();
+        var otherwise = Il.DefineLabel();
+        var end = Il.DefineLabel();
         Load(node.A);
-        il.Emit(OpCodes.Ldc_R8, 0.0);
-        il.Emit(OpCodes.Beq, otherwise);
+        Il.Emit(OpCodes.Ldc_R8, 0.0);
+        Il.Emit(OpCodes.Beq, otherwise);
         Load(node.B);
-        il.Emit(OpCodes.Br, end);
-        il.MarkLabel(otherwise);
+        Il.Emit(OpCodes.Br, end);
+        Il.MarkLabel(otherwise);
         Load(node.C);
-        il.MarkLabel(end);
+        Il.MarkLabel(end);
     }
 
     /// <summary>Logic on numbers, where zero is false, for compiled code to call.</summary>

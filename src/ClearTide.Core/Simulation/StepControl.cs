@@ -1,0 +1,41 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// The length of steps of a pair of orders 5 and 4 from the scaled errors that they made: proportional and integral control (Hairer, Nørsett,
+/// Wanner, Solving Ordinary Differential Equations I, 2nd ed., II.4; Hairer and Wanner II, IV.2).
+/// </summary>
+internal struct StepControl(double first)
+{
+    private const double Safety = 0.9, Smallest = 0.2, Largest = 10, Beta = 0.04, Exponent = 0.2 - 0.75 * Beta;
+
+    private double _next = first;
+    private double _lastError = 1e-4;
+    private bool _rejected;
+
+    /// <summary>The length of the step to try, no further than a limit; zero where no step is long enough to move time.</summary>
+    public readonly double Proposed(double time, double limit)
+    {
+        var h = time + 1.01 * _next >= limit ? limit - time : _next;
+        return Math.Abs(h) <= 1e-15 * Math.Max(Math.Abs(time), 1e-300) || h <= 0 ? 0 : h;
+    }
+
+    /// <summary>Whether a step with this error is good enough; either way the next one is known afterwards.</summary>
+    /// <param name="h">Its length.</param>
+    /// <param name="error">Its scaled error: at most 1 is good enough.</param>
+    public bool Takes(double h, double error)
+    {
+        if (error <= 1)
+        {
+            var factor = Math.Clamp(Math.Pow(error, Exponent) / Math.Pow(_lastError, Beta) / Safety, 1 / Largest, 1 / Smallest);
+            // A step cut short by the limit says little about the next one: keep the longer proposal.
+            var proposal = h / factor;
+            _next = h < _next ? Math.Max(proposal, _next) : proposal;
+            if (_rejected) _next = Math.Min(_next, h);
+            (_lastError, _rejected) = (Math.Max(error, 1e-4), false);
+            return true;
+        }
+        _rejected = true;
+        _next = double.IsFinite(error) ? h / Math.Min(1 / Smallest, Math.Pow(error, Exponent) / Safety) : 0.1 * h;
+        return false;
+    }
+}
