@@ -4,6 +4,12 @@ using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
 
+if (args is ["work-precision", ..])
+{
+    ClearTide.Bench.WorkPrecision.Report.Write(args.Length > 1 ? args[1] : "docs");
+    return;
+}
+
 // One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
 var config = DefaultConfig.Instance
     .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))
