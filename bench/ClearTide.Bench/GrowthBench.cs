@@ -22,14 +22,21 @@ public class GrowthBench
     public void Setup()
     {
         string Number(double value) => value.ToString("R", CultureInfo.InvariantCulture);
-        var lines = Enumerable.Range(0, Compartments).SelectMany(k => new[]
+        Flow Of(int k, int step, RateKind kind, string rate) => new($"f{3 * k + step % 3}{step}", "", $"c{k}", [new($"c{(k + step) % Compartments}")], kind, rate);
+        var ring = Enumerable.Range(0, Compartments).ToList();
+        // Made part by part: more than may be typed at once.
+        _model = new(Lowering.Lower(new StudyDocument
         {
-            $"x{k} -> x{(k + 1) % Compartments} at {Number(0.5 + 0.5 * (k % 7))}",
-            $"x{k} -> x{(k + 2) % Compartments} at {Number(0.1 + 0.1 * (k % 3))}",
-            $"x{k} -> x{(k + Compartments - 1) % Compartments} : 0.01 * x{k} * x{(k + Compartments - 1) % Compartments}",
-            $"x{k}(0) = {1 + k % 5}",
-        });
-        _model = new(Lowering.Lower(new AddLines(string.Join('\n', lines)).Apply(new StudyDocument { Title = "Ring", End = 10 }).Document!).Form);
+            Title = "Ring",
+            End = 10,
+            Compartments = [.. ring.Select(k => new Compartment($"c{k}", $"x{k}", $"x{k}", $"{1 + k % 5}", 0, 0))],
+            Flows = [.. ring.SelectMany(k => new[]
+            {
+                Of(k, 1, RateKind.PerHead, Number(0.5 + 0.5 * (k % 7))),
+                Of(k, 2, RateKind.PerHead, Number(0.1 + 0.1 * (k % 3))),
+                Of(k, Compartments - 1, RateKind.Whole, $"0.01 * x{k} * x{(k + Compartments - 1) % Compartments}"),
+            })],
+        }).Form);
         _values = _model.Form.ValueVector();
         _start = _model.InitialState(_values);
         _slope = new double[_start.Length];

@@ -12,7 +12,7 @@ internal static class Picture
 
     public static string Of(IReadOnlyList<(string Name, IReadOnlyList<double> Errors)> problems, IReadOnlyList<int> digits)
     {
-        var (least, most) = (-13.0, -1.0);
+        var (least, most) = (-13.0, 1.0);
         string Number(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);
         double X(double power) => Left + (Width - Left - Right) * (-power - digits[0]) / (digits[^1] - digits[0]);
         double Y(double power) => Top + (Height - Top - Bottom) * (most - Math.Clamp(power, least, most)) / (most - least);
