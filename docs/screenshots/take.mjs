@@ -54,6 +54,9 @@ try {
     await page.getByRole('button', { name: 'Units', exact: true }).click();
     await page.getByText('Units of the parts').waitFor();
     await shoot('units');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByText('Conserved totals').waitFor();
+    await shoot('run');
     await page.goto(`${server.url}/settings`);
     await shoot('settings');
     await begin(page, server, 'Gulls of Tesk');

@@ -13,8 +13,7 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
 
     public Trajectory Run(double[] state, CancellationToken cancel)
     {
-        var most = times.Length + _details.Most;
-        (_at, _states, _outputs) = (new double[most], new double[most * _n], new double[most * _width]);
+        Make(times.Length);
         var stepper = Simulator.Create(model.RightHandSide, model.Jacobian, _n, model.Form.ParameterCount, settings);
         var feed = observer is null ? null : new PieceFeed(model, observer);
         var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
@@ -42,17 +41,21 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
             }
         }
-        if (_count < most)
-        {
-            Array.Resize(ref _at, _count);
-            Array.Resize(ref _states, _count * _n);
-            Array.Resize(ref _outputs, _count * _width);
-        }
+        if (_count < _at.Length) Make(_count);
         return new(model.Form, _at, _states, _outputs, stepper.Steps, []);
+    }
+
+    /// <summary>Makes room for so many rows and keeps those there are.</summary>
+    private void Make(int rows)
+    {
+        Array.Resize(ref _at, rows);
+        Array.Resize(ref _states, rows * _n);
+        Array.Resize(ref _outputs, rows * _width);
     }
 
     private void Sample(double time, ReadOnlySpan<double> y)
     {
+        if (_count == _at.Length) Make(_count + _count / 2 + 16);
         _at[_count] = time;
         y.CopyTo(_states.AsSpan(_count * _n, _n));
         model.Outputs(time, y, schedule.At(time), _outputs.AsSpan(_count * _width, _width));

@@ -16,8 +16,7 @@ public static class LedgerChanges
     /// <summary>Everything around the lines, and which lines there are.</summary>
     private static string Frame(LedgerModel ledger) => string.Join('\n',
         ledger.Sections.Select(section => $"{section.Heading}|{section.Column}|{string.Join(',', section.Lines.Select(line => line.Id))}")
-            .Concat(ledger.Unfinished.Select(line => line.Id + line.Findings.First(finding => finding.Severity == Severity.Unfinished).Message))
-            .Concat(ledger.General.Select(finding => finding.Message)));
+            .Concat(ledger.Unfinished.Select(line => line.Id + line.Findings.First(finding => finding.Severity == Severity.Unfinished).Message)));
 
     private static string Look(LedgerLine line) => string.Join('\n', new[] { line.Name, line.Symbol, line.Print, line.Part.Label, line.Part.Note, line.Value, line.Unit, $"{line.Colour} {line.IsGuess} {line.UnitIsInferred}", (line.Part as ISymbolPart)?.Unit }
         .Concat(line.Findings.Select(finding => $"{finding.Severity}{FindingText.Mark(line.Part, finding)}{finding.Message}{string.Concat(finding.Fixes.Select(FindingText.Post))}")));
