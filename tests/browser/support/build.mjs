@@ -23,7 +23,8 @@ export async function run(page) {
   return { ...sent, times: take(0), curves: sent.curves.map((curve, k) => ({ ...curve, values: take(k + 1) })) };
 }
 
-export const findings = page => page.locator('.finding p').allTextContents();
+/** What is wrong or doubtful; what a run only notes is left out. */
+export const findings = page => page.locator('.finding:not(.note) p').allTextContents();
 
 /** Begins an empty study. */
 export async function begin(page, server, title) {

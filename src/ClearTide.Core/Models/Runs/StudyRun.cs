@@ -42,6 +42,10 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]);
     }
 
+    /// <summary>A study whose run was given up.</summary>
+    /// <param name="why">In a sentence.</param>
+    public static StudyRun Stopped(StudyDocument document, string why) => new(Lowering.Lower(document), null, why, null, null, []);
+
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
     internal static SolverSettings Settings(StudyDocument document) => document.Solver.Settings with { MaximumSteps = 300_000 };
 
