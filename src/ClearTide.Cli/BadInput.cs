@@ -1,3 +1,4 @@
+using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Cli;
@@ -14,7 +15,7 @@ internal static class BadInput
         {
             return command();
         }
-        catch (Exception wrong) when (wrong is StudyFileException or BadInputException or IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
+        catch (Exception wrong) when (wrong is StudyFileException or SbmlException or BadInputException or IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
         {
             Console.Error.WriteLine(wrong is ArgumentOutOfRangeException range ? range.Message.Split(" (Parameter", 2)[0] : wrong.Message);
             return 1;

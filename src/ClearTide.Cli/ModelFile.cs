@@ -6,7 +6,10 @@ namespace ClearTide.Cli;
 /// <summary>A file that holds a model: a study file, or a text of lines as the quick line reads them.</summary>
 internal static class ModelFile
 {
-    public const string Help = "A study file (*.study.json), or a text of lines as they are typed into the quick line (*.txt).";
+    public const string Help = "A study file (*.study.json), a text of lines as they are typed into the quick line (*.txt), or SBML (*.xml, *.sbml).";
+
+    /// <summary>Whether a file is SBML, by its ending.</summary>
+    public static bool IsSbml(FileInfo file) => file.Extension.ToLowerInvariant() is ".xml" or ".sbml";
 
     /// <exception cref="BadInputException">There is no such file, or its lines cannot be read.</exception>
     /// <exception cref="StudyFileException">It is not a study.</exception>

@@ -20,7 +20,7 @@ internal static class SimulateCommand
         ["discrete"] = Method.Discrete,
     };
 
-    private sealed record Request(double? Start, double? End, double Every, string? Method, double? Step, double? Relative, string[] Absolute, string[] Set, string? Columns, FileInfo? Output);
+    internal sealed record Request(double? Start, double? End, double Every, string? Method, double? Step, double? Relative, string[] Absolute, string[] Set, string? Columns, bool Amounts, FileInfo? Output);
 
     public static Command Create()
     {
@@ -40,12 +40,13 @@ internal static class SimulateCommand
         var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.") { file, start, end, every, method, step, relative, absolute, set, columns, amounts, output };
         command.SetAction(parsed => BadInput.Told(() => Run(parsed.GetValue(file)!, new(
             parsed.GetValue(start), parsed.GetValue(end), parsed.GetValue(every), parsed.GetValue(method), parsed.GetValue(step), parsed.GetValue(relative), parsed.GetValue(absolute)!,
-            parsed.GetValue(set)!, parsed.GetValue(columns), parsed.GetValue(output)))));
+            parsed.GetValue(set)!, parsed.GetValue(columns), parsed.GetValue(amounts), parsed.GetValue(output)))));
         return command;
     }
 
     private static int Run(FileInfo file, Request request)
     {
+        if (ModelFile.IsSbml(file)) return SbmlRun.Simulate(file, request);
         var document = ModelFile.Read(file).Document;
         document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End, Solver = Solver(document.Solver, request) };
         // Too many points, no span, no spacing: told before anything is worked out.
@@ -56,10 +57,10 @@ internal static class SimulateCommand
         if (lowered.IsProvisional) throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
         var model = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        ValueOverrides.Apply(lowered, values, request.Set);
+        ValueOverrides.Apply(lowered.Form, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);
         var totals = columns.Totals(lowered.Form, times);
-        var settings = Tolerances.Apply(lowered, document.Solver.Settings, request.Absolute);
+        var settings = Tolerances.Apply(lowered.Form, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), document.Solver.Settings, request.Absolute);
         try
         {
             var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), times, settings, observer: totals);
@@ -73,7 +74,7 @@ internal static class SimulateCommand
         }
     }
 
-    private static SolverChoice Solver(SolverChoice own, Request request)
+    internal static SolverChoice Solver(SolverChoice own, Request request)
     {
         var choice = own with
         {

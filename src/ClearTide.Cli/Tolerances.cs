@@ -1,6 +1,5 @@
 using System.Globalization;
 using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Cli;
@@ -8,10 +7,11 @@ namespace ClearTide.Cli;
 /// <summary>Absolute tolerances as they are typed: <c>1e-9</c> for all, <c>B=1e-14</c> for one compartment.</summary>
 internal static class Tolerances
 {
-    public static SolverSettings Apply(LoweredModel lowered, SolverSettings settings, string[] typed)
+    /// <param name="parts">The part of each name that may be given one.</param>
+    public static SolverSettings Apply(GeneralForm form, IReadOnlyDictionary<string, string> parts, SolverSettings settings, string[] typed)
     {
         if (typed.Length == 0) return settings;
-        var states = lowered.Form.States;
+        var states = form.States;
         var each = Enumerable.Repeat(settings.AbsoluteTolerance, states.Count).ToArray();
         // What is said for all comes first, wherever it stands.
         foreach (var word in typed.OrderBy(word => word.Contains('=')))
@@ -28,12 +28,12 @@ internal static class Tolerances
                 continue;
             }
             var name = word[..cut].Trim();
-            if (lowered.Document.CompartmentBySymbol(name) is not { } part)
+            if (!parts.TryGetValue(name, out var part))
             {
-                var near = Symbols.Nearest(name, lowered.Document.Compartments.Select(known => known.Symbol));
+                var near = Symbols.Nearest(name, parts.Keys);
                 throw new BadInputException($"--atol: there is no compartment “{name}”.{(near is null ? "" : $" Did you mean {near}?")}");
             }
-            for (var k = 0; k < states.Count; k++) if (states[k].PartId == part.Id) each[k] = tolerance;
+            for (var k = 0; k < states.Count; k++) if (states[k].PartId == part) each[k] = tolerance;
         }
         return settings with { AbsoluteTolerances = each };
     }

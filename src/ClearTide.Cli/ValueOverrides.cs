@@ -1,14 +1,14 @@
 using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Cli;
 
 /// <summary>Other values for one run, as they are typed: <c>beta=0.4</c>, <c>E.stay=1 week</c>.</summary>
 internal static class ValueOverrides
 {
-    public static void Apply(LoweredModel lowered, double[] values, string[] typed)
+    public static void Apply(GeneralForm form, UnitTable units, double[] values, string[] typed)
     {
-        var form = lowered.Form;
         foreach (var change in typed)
         {
             var cut = change.IndexOf('=');
@@ -21,7 +21,7 @@ internal static class ValueOverrides
             }
             var formula = Formula.Read(text);
             if (formula.Tree is null || formula.HasNames) throw new BadInputException($"--set {address}: {formula.Problem?.Message ?? "type a plain number."}");
-            values[index] = FormulaBinder.ValueOf(formula.Tree, lowered.Document.UnitTable());
+            values[index] = FormulaBinder.ValueOf(formula.Tree, units);
         }
     }
 }

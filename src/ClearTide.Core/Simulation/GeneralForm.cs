@@ -20,7 +20,11 @@ public sealed record ModelValue(string Address, double Value, string PartId);
 /// <summary>How one state changes for each unit that a process moves.</summary>
 /// <param name="Coefficient">Units gained (or lost, if negative).</param>
 /// <param name="Share">Node of the share of the process that makes this change, or -1 for all of it.</param>
-public readonly record struct StateChange(int State, int Coefficient, int Share = -1);
+public readonly record struct StateChange(int State, int Coefficient, int Share = -1)
+{
+    /// <summary>Node of a further factor that need not be whole nor stay the same, or -1.</summary>
+    public int Factor { get; init; } = -1;
+}
 
 /// <summary>What happens at a rate: each unit of it changes states by the coefficients given.</summary>
 /// <param name="Id">The flow it stands for; names its random stream.</param>
@@ -140,6 +144,7 @@ public sealed class GeneralForm
             foreach (var change in process.Changes)
             {
                 var rate = change.Share < 0 ? process.Rate : Graph.Multiply(change.Share, process.Rate);
+                if (change.Factor >= 0) rate = Graph.Multiply(change.Factor, rate);
                 nodes[change.State] = change.Coefficient switch
                 {
                     1 => Graph.Add(nodes[change.State], rate),

@@ -10,7 +10,8 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
     /// </summary>
     public static IReadOnlyList<ConservedTotal> Of(GeneralForm form)
     {
-        var ruled = form.Rules.Select(rule => rule.State).ToHashSet();
+        // What rules move, or factors that are no whole numbers, takes part in none.
+        var ruled = form.Rules.Select(rule => rule.State).Concat(form.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)).ToHashSet();
         var columns = form.Processes.SelectMany(Columns).Select(column => (IReadOnlyList<(int, int)>)[.. column.Where(entry => !ruled.Contains(entry.State))])
             .Concat(ruled.Select(state => (IReadOnlyList<(int, int)>)[(state, 1)]));
         return [.. LeftNullSpace.Of(form.States.Count, columns).Select(vector => new ConservedTotal([.. vector.Select(pair => (pair.Row, (double)pair.Weight))]))];

@@ -1,0 +1,54 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Sbml;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Cli;
+
+/// <summary>One run of an SBML model as a table: columns by id, in the order of the file.</summary>
+internal static class SbmlRun
+{
+    public static int Simulate(FileInfo file, SimulateCommand.Request request)
+    {
+        if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
+        if (file.Length > SbmlReader.LongestFile) throw new BadInputException($"{file.Name} has {file.Length:N0} bytes; {SbmlReader.LongestFile:N0} is the limit.");
+        var model = SbmlReader.Read(File.ReadAllText(file.FullName));
+        foreach (var note in model.Notes) Console.Error.WriteLine($"line {note.Line}: {note.Message}");
+        var solver = SimulateCommand.Solver(SolverChoice.Usual, request);
+        if (solver.IsDiscrete) throw new BadInputException("SBML models go in continuous time. Leave --method discrete out.");
+        var times = Simulator.Grid(request.Start ?? 0, request.End ?? throw new BadInputException("An SBML model has no span of its own: say where the run ends, as in --end 100."), request.Every);
+        if (request.Start is < 0 or > 0) throw new BadInputException("Initial amounts of SBML hold at time 0: a run starts there. Leave --start out.");
+        var (form, columns) = SbmlLowering.Lower(model);
+        var compiled = new CompiledModel(form);
+        var values = form.ValueVector();
+        ValueOverrides.Apply(form, new StudyDocument { Title = "" }.UnitTable(), values, request.Set);
+        var settings = Tolerances.Apply(form, form.States.ToDictionary(state => state.Symbol, state => state.PartId), solver.Settings, request.Absolute);
+        var chosen = request.Columns is null ? columns : Chosen(columns, request.Columns);
+        Trajectory run;
+        try
+        {
+            run = Simulator.Run(compiled, compiled.InitialState(values), ParameterSchedule.Constant(values), times, settings);
+        }
+        catch (SimulationException failure)
+        {
+            throw new BadInputException(Say(failure, form));
+        }
+        using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
+        ResultTable.Write(writer, run.Times, [.. chosen.Select(column => new TableColumn(column.Id, run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration)))]);
+        return 0;
+    }
+
+    private static List<SbmlColumn> Chosen(IReadOnlyList<SbmlColumn> columns, string typed) => [.. typed.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(id =>
+    {
+        if (columns.FirstOrDefault(column => column.Id == id) is { } known) return known;
+        var near = Symbols.Nearest(id, columns.Select(column => column.Id));
+        throw new BadInputException($"--columns: “{id}” is no species, and no parameter or compartment that changes.{(near is null ? "" : $" Did you mean {near}?")}");
+    })];
+
+    private static string Say(SimulationException failure, GeneralForm form)
+    {
+        var grown = Enumerable.Range(0, failure.State.Length).OrderByDescending(state => double.IsNaN(failure.State[state]) ? double.PositiveInfinity : Math.Abs(failure.State[state])).FirstOrDefault(-1);
+        return $"The run stopped at time {NumberWords.Of(failure.Time)}: {(failure.Reason == FailureReason.TooManySteps ? "it takes too many steps to go on" : "a rate is not finite there")}.{(grown < 0 ? "" : $" {form.States[grown].Symbol} was {NumberWords.Of(failure.State[grown])}.")}";
+    }
+}

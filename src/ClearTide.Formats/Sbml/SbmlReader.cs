@@ -1,0 +1,165 @@
+using System.Collections.Immutable;
+using System.Xml;
+using System.Xml.Linq;
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Formats.Sbml;
+
+/// <summary>Reads SBML Level 2 (versions 1 to 5) and Level 3 (versions 1 and 2) core into one model, whichever it was.</summary>
+public sealed class SbmlReader
+{
+    public const int LongestFile = 20_000_000;
+
+    private readonly List<SbmlNote> _notes = [];
+    private readonly Dictionary<string, XElement> _functions = [];
+    private readonly XElement _model;
+    private readonly XNamespace _space;
+    private readonly int _level;
+    private readonly MathReader _math;
+
+    private SbmlReader(XElement root)
+    {
+        (_space, _level) = (root.Name.Namespace, Level(root));
+        _model = root.Element(_space + "model") ?? throw new SbmlException("This SBML file holds no model.");
+        foreach (var definition in List(_model, "listOfFunctionDefinitions"))
+        {
+            if (definition.Element(MathReader.Space + "math")?.Elements().FirstOrDefault() is { Name.LocalName: "lambda" } lambda) _functions[Id(definition)] = lambda;
+            else if (definition.Element(MathReader.Space + "math")?.Descendants(MathReader.Space + "lambda").FirstOrDefault() is { } wrapped) _functions[Id(definition)] = wrapped;
+            else Note(definition, $"The function {Id(definition)} has no formula.");
+        }
+        _math = new(_functions);
+    }
+
+    /// <exception cref="SbmlException">The text is no SBML that can be read; the message says why, with the line.</exception>
+    public static SbmlModel Read(string text)
+    {
+        if (text.Length > LongestFile) throw new SbmlException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
+        XDocument document;
+        try
+        {
+            // No entities, nothing from outside: a model needs neither.
+            using var reader = XmlReader.Create(new StringReader(text), new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 });
+            document = XDocument.Load(reader, LoadOptions.SetLineInfo);
+        }
+        catch (XmlException broken)
+        {
+            throw new SbmlException(broken.Message.Contains("DTD", StringComparison.Ordinal)
+                ? "This file has a document type of its own, which SBML does not use and which is not read. Take out the line that begins with <!DOCTYPE."
+                : $"This file is broken at line {broken.LineNumber}: it cannot be read as XML there. Export it again where it came from.");
+        }
+        if (document.Root is not { Name.LocalName: "sbml" } root) throw new SbmlException("This is not SBML: it does not begin with an element “sbml”.");
+        return new SbmlReader(root).Model();
+    }
+
+    private int Level(XElement root)
+    {
+        var (level, version) = ((string?)root.Attribute("level"), (string?)root.Attribute("version"));
+        if (level is not ("2" or "3")) throw new SbmlException($"This file is SBML Level {level ?? "unknown"}. Levels 2 and 3 are read: convert it with a tool of the standard.");
+        if (level == "3" && version is not ("1" or "2")) throw new SbmlException($"This file is SBML Level 3 Version {version ?? "unknown"}; versions 1 and 2 are read.");
+        foreach (var required in root.Attributes().Where(attribute => attribute.Name.LocalName == "required" && attribute.Name.Namespace != XNamespace.None))
+        {
+            var package = required.Name.NamespaceName.Split('/').Reverse().Skip(1).FirstOrDefault(part => !part.StartsWith("version", StringComparison.Ordinal)) ?? required.Name.NamespaceName;
+            if (required.Value is "true" or "1") throw new SbmlException($"This model needs the SBML package “{package}”, which is not read. Without it the model would mean something else.");
+            Note(root, $"What the SBML package “{package}” says is not read; the model does not need it.");
+        }
+        return int.Parse(level, System.Globalization.CultureInfo.InvariantCulture);
+    }
+
+    private void Note(XElement at, string message) => _notes.Add(new(((IXmlLineInfo)at).LineNumber, message));
+
+    private IEnumerable<XElement> List(XElement parent, string name) => parent.Element(_space + name)?.Elements().Where(child => child.Name.Namespace == _space) ?? [];
+
+    private static string Id(XElement element) => ((string?)element.Attribute("id"))?.Trim() ?? "";
+
+    /// <summary>An attribute that names something else, in the words of formulas.</summary>
+    private static string? Reference(XElement element, string attribute) => (string?)element.Attribute(attribute) is { Length: > 0 } id ? SbmlText.Alias(id.Trim()) : null;
+
+    private static string Own(XElement element) => SbmlText.Alias(Id(element));
+
+    private static string Name(XElement element) => (string?)element.Attribute("name") ?? "";
+
+    private static bool Truth(XElement element, string attribute, bool otherwise) => ((string?)element.Attribute(attribute))?.Trim() switch { "true" or "1" => true, "false" or "0" => false, _ => otherwise };
+
+    private double? Number(XElement element, string attribute)
+    {
+        var text = (string?)element.Attribute(attribute);
+        if (string.IsNullOrWhiteSpace(text)) return null;
+        return SbmlText.Number(text) ?? throw new SbmlException($"Line {((IXmlLineInfo)element).LineNumber}: {attribute} of {Id(element)} is “{text}”, which is no number.");
+    }
+
+    private Syntax? Math(XElement? parent, IReadOnlyDictionary<string, Syntax>? locals = null) => parent?.Element(MathReader.Space + "math") is { } math && math.Elements().Any() ? _math.Read(math, locals) : null;
+
+    private SbmlModel Model()
+    {
+        var model = new SbmlModel(Id(_model), Name(_model))
+        {
+            Compartments = [.. List(_model, "listOfCompartments").Select(part => new SbmlCompartment(Own(part), Name(part), Number(part, "size"), Number(part, "spatialDimensions") ?? 3, Truth(part, "constant", true)))],
+            Species = [.. List(_model, "listOfSpecies").Select(Species)],
+            Parameters = [.. List(_model, "listOfParameters").Select(part => new SbmlParameter(Own(part), Name(part), Number(part, "value"), Truth(part, "constant", true)))],
+            Reactions = [.. List(_model, "listOfReactions").Select(Reaction)],
+            InitialAssignments = Rules(List(_model, "listOfInitialAssignments"), "symbol"),
+            AssignmentRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "assignmentRule"), "variable"),
+            RateRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "rateRule"), "variable"),
+            Events = [.. List(_model, "listOfEvents").Select(Event).OfType<SbmlEvent>()],
+            ConversionFactor = Reference(_model, "conversionFactor"),
+        };
+        foreach (var rule in List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule")) Note(rule, "An algebraic rule is not read: the symbol that it determines keeps its value.");
+        foreach (var constraint in List(_model, "listOfConstraints")) Note(constraint, "A constraint is not checked along the run.");
+        CheckIds(model);
+        return model with { Notes = [.. _notes] };
+    }
+
+    /// <summary>One thing, one id; what is named is there.</summary>
+    private static void CheckIds(SbmlModel model)
+    {
+        var ids = model.Compartments.Select(part => part.Id).Concat(model.Species.Select(part => part.Id)).Concat(model.Parameters.Select(part => part.Id)).Concat(model.Reactions.Select(part => part.Id)).ToList();
+        if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice) throw new SbmlException($"The id “{twice.Key}” stands for two things in this model.");
+        var known = ids.ToHashSet();
+        if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost) throw new SbmlException($"The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model.");
+        foreach (var reaction in model.Reactions)
+        {
+            if (reaction.Reactants.Concat(reaction.Products).FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is { } missing) throw new SbmlException($"The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model.");
+        }
+        if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"Two rules say what {ruled.Key} is.");
+        _ = known;
+    }
+
+    private SbmlSpecies Species(XElement part) => new(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),
+        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"));
+
+    private SbmlReaction Reaction(XElement part)
+    {
+        var law = part.Element(_space + "kineticLaw");
+        var own = law is null ? [] : List(law, "listOfLocalParameters").Concat(List(law, "listOfParameters")).ToList();
+        ImmutableArray<SbmlParameter> locals = [.. own.Select(local => new SbmlParameter($"{Own(part)}.{Id(local)}", Name(local), Number(local, "value"), true))];
+        if (Truth(part, "fast", false)) Note(part, $"The reaction {Id(part)} is marked as fast; it goes at its rate like any other.");
+        var names = own.Select(Id).Zip(locals).ToDictionary(pair => pair.First, pair => (Syntax)new NameSyntax(default, pair.Second.Id));
+        return new(Own(part), Name(part), [.. List(part, "listOfReactants").Select(Stoichiometry)], [.. List(part, "listOfProducts").Select(Stoichiometry)], Math(law, names), locals);
+    }
+
+    private SbmlReference Stoichiometry(XElement part) => new(Reference(part, "id"), Reference(part, "species") ?? "", Number(part, "stoichiometry") ?? (_level == 2 ? 1 : double.NaN),
+        Math(part.Element(_space + "stoichiometryMath")), Truth(part, "constant", true));
+
+    private ImmutableArray<SbmlRule> Rules(IEnumerable<XElement> rules, string attribute)
+    {
+        var all = ImmutableArray.CreateBuilder<SbmlRule>();
+        foreach (var rule in rules)
+        {
+            if (Math(rule) is { } math) all.Add(new(Reference(rule, attribute) ?? "", math));
+            else Note(rule, $"What is said of {Reference(rule, attribute)} has no formula and is left out.");
+        }
+        return all.ToImmutable();
+    }
+
+    private SbmlEvent? Event(XElement part)
+    {
+        var trigger = part.Element(_space + "trigger");
+        if (Math(trigger) is not { } condition)
+        {
+            Note(part, $"The event {Id(part)} has no trigger and never happens.");
+            return null;
+        }
+        return new(Own(part), Name(part), condition, Truth(trigger!, "initialValue", true), Truth(trigger!, "persistent", true), Math(part.Element(_space + "delay")), Math(part.Element(_space + "priority")),
+            Truth(part, "useValuesFromTriggerTime", true), Rules(List(part, "listOfEventAssignments"), "variable"));
+    }
+}

@@ -1,0 +1,207 @@
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Sbml;
+
+namespace ClearTide.Formats.Tests.Sbml;
+
+/// <summary>Hand-made SBML, one construct of the standard each, with results worked out by hand.</summary>
+public class SbmlRunTests
+{
+    // Tolerance 1e-8 a step, some tens of steps.
+    private const double Close = 1e-6;
+
+    private const string Time = "<csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/time\">t</csymbol>";
+
+    private static string Math(string content) => $"<math xmlns=\"http://www.w3.org/1998/Math/MathML\">{content}</math>";
+
+    private static string Apply(string operation, params string[] arguments) => $"<apply><{operation}/>{string.Concat(arguments)}</apply>";
+
+    private static string Ci(string id) => $"<ci>{id}</ci>";
+
+    private static string Cn(double value) => $"<cn>{value.ToString("R", System.Globalization.CultureInfo.InvariantCulture)}</cn>";
+
+    internal static string File(string model, string level = "3", string version = "2") =>
+        $"<?xml version=\"1.0\" encoding=\"UTF-8\"?><sbml xmlns=\"http://www.sbml.org/sbml/level{level}/version{version}{(level == "3" ? "/core" : "")}\" level=\"{level}\" version=\"{version}\"><model id=\"m\">{model}</model></sbml>";
+
+    private static string Compartment(double size = 1, string more = "constant=\"true\"") => $"<listOfCompartments><compartment id=\"C\" size=\"{size}\" spatialDimensions=\"3\" {more}/></listOfCompartments>";
+
+    private static string Species(string id, string initial, string more = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => $"<species id=\"{id}\" compartment=\"C\" {initial} {more}/>";
+
+    private static string Reaction(string id, string from, string to, string rate, string locals = "") =>
+        $"<reaction id=\"{id}\" reversible=\"false\">{(from.Length > 0 ? $"<listOfReactants>{from}</listOfReactants>" : "")}{(to.Length > 0 ? $"<listOfProducts>{to}</listOfProducts>" : "")}<kineticLaw>{Math(rate)}{locals}</kineticLaw></reaction>";
+
+    private static string Of(string species, string stoichiometry = "1", string more = "") => $"<speciesReference species=\"{species}\" stoichiometry=\"{stoichiometry}\" constant=\"true\" {more}/>";
+
+    private static double End(string file, string id, double end = 2, bool amounts = false, string? set = null, double value = 0)
+    {
+        var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(file));
+        var model = new CompiledModel(form);
+        var values = form.ValueVector();
+        if (set is not null) values[form.IndexOf(set)] = value;
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], SolverSettings.Default);
+        var column = columns.First(column => column.Id == id);
+        return run.QuantityColumn(amounts ? column.Amount : column.Concentration)[1];
+    }
+
+    private static string Decay(double size, string initial, string speciesMore = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => File(
+        Compartment(size) + $"<listOfSpecies>{Species("A", initial, speciesMore)}</listOfSpecies><listOfParameters><parameter id=\"k\" value=\"0.5\" constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Ci("k"), Ci("A")))}</listOfReactions>");
+
+    [Fact]
+    public void A_rate_in_concentration_moves_amounts()
+    {
+        // A' = -k [A] = -k A / 2 as an amount: [A] = 3 exp(-0.25 t).
+        Assert.Equal(3 * System.Math.Exp(-0.5), End(Decay(2, "initialConcentration=\"3\""), "A"), Close);
+        Assert.Equal(6 * System.Math.Exp(-0.5), End(Decay(2, "initialConcentration=\"3\""), "A", amounts: true), Close);
+        Assert.Equal(1.5 * System.Math.Exp(-0.5), End(Decay(2, "initialAmount=\"3\""), "A"), Close);
+    }
+
+    [Fact]
+    public void Substance_only_speaks_of_amounts() =>
+        Assert.Equal(3 * System.Math.Exp(-1), End(Decay(2, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\""), "A"), Close);
+
+    [Fact]
+    public void A_boundary_species_is_not_moved() =>
+        Assert.Equal(3, End(Decay(1, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\""), "A"));
+
+    [Fact]
+    public void A_value_may_be_set_for_a_run() => Assert.Equal(3 * System.Math.Exp(-2), End(Decay(1, "initialAmount=\"3\""), "A", set: "k", value: 1), Close);
+
+    [Fact]
+    public void Stoichiometry_local_parameters_and_conversion_factors_act()
+    {
+        var local = "<listOfLocalParameters><localParameter id=\"k\" value=\"0.25\"/></listOfLocalParameters>";
+        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\" conversionFactor=\"f\"")}</listOfSpecies>"
+            + $"<listOfParameters><parameter id=\"k\" value=\"99\" constant=\"true\"/><parameter id=\"f\" value=\"10\" constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A", "2"), Of("B", "1.5"), Apply("times", Ci("k"), Ci("A")), local)}</listOfReactions>");
+        var left = 8 * System.Math.Exp(-1);
+        Assert.Equal(left, End(file, "A"), Close);
+        Assert.Equal((8 - left) / 2 * 1.5 * 10, End(file, "B"), 1e-4);
+        Assert.Equal(8 * System.Math.Exp(-2), End(file, "A", set: "r.k", value: 0.5), Close);
+    }
+
+    [Fact]
+    public void Rules_and_initial_assignments_say_what_symbols_are()
+    {
+        var file = File(Compartment(4) + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}{Species("B", "initialAmount=\"7\"")}</listOfSpecies>"
+            + "<listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"1\" constant=\"false\"/><parameter id=\"k\" constant=\"true\"/></listOfParameters>"
+            + $"<listOfInitialAssignments><initialAssignment symbol=\"k\">{Math(Apply("plus", Cn(0.25), Cn(0.25)))}</initialAssignment><initialAssignment symbol=\"A\">{Math(Apply("times", Ci("k"), Cn(6)))}</initialAssignment></listOfInitialAssignments>"
+            + $"<listOfRules><rateRule variable=\"A\">{Math(Apply("times", Apply("minus", Ci("k")), Ci("A")))}</rateRule><assignmentRule variable=\"p\">{Math(Apply("times", Cn(2), Ci("A")))}</assignmentRule><rateRule variable=\"q\">{Math(Time)}</rateRule><assignmentRule variable=\"B\">{Math(Apply("power", Ci("p"), Cn(2)))}</assignmentRule></listOfRules>");
+        var a = 3 * System.Math.Exp(-1);
+        Assert.Equal(a, End(file, "A"), Close);
+        Assert.Equal(4 * a, End(file, "A", amounts: true), Close);
+        Assert.Equal(2 * a, End(file, "p"), Close);
+        Assert.Equal(4 * a * a, End(file, "B"), Close);
+        Assert.Equal(16 * a * a, End(file, "B", amounts: true), 4 * Close);
+        Assert.Equal(1 + 2, End(file, "q"), Close);
+    }
+
+    [Fact]
+    public void A_size_that_grows_thins_what_it_holds()
+    {
+        // The size doubles by day 2: 6 of amount, 6 / 4 at the end.
+        var file = File(Compartment(2, "constant=\"false\"") + $"<listOfSpecies>{Species("A", "initialConcentration=\"3\"")}</listOfSpecies><listOfRules><rateRule variable=\"C\">{Math(Cn(1))}</rateRule></listOfRules>");
+        Assert.Equal(1.5, End(file, "A"), Close);
+        Assert.Equal(6, End(file, "A", amounts: true), Close);
+        Assert.Equal(4, End(file, "C"), Close);
+    }
+
+    [Fact]
+    public void Functions_and_pieces_are_written_out()
+    {
+        var lambda = Math($"<lambda><bvar>{Ci("x")}</bvar><bvar>{Ci("y")}</bvar>{Apply("plus", Apply("times", Ci("x"), Ci("x")), Ci("y"))}</lambda>");
+        var file = File($"<listOfFunctionDefinitions><functionDefinition id=\"f\">{lambda}</functionDefinition></listOfFunctionDefinitions><listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/></listOfParameters>"
+            + $"<listOfRules><assignmentRule variable=\"p\">{Math($"<apply>{Ci("f")}{Cn(3)}{Ci("q")}</apply>")}</assignmentRule><rateRule variable=\"q\">{Math($"<piecewise><piece>{Cn(2)}{Apply("lt", Time, Cn(1.5))}</piece><otherwise>{Cn(0)}</otherwise></piecewise>")}</rateRule></listOfRules>");
+        Assert.Equal(3, End(file, "q"), Close);
+        Assert.Equal(12, End(file, "p"), Close);
+    }
+
+    [Theory]
+    [InlineData("<apply><root/><degree><cn>3</cn></degree><cn>8</cn></apply>", 2)]
+    [InlineData("<apply><log/><logbase><cn>2</cn></logbase><cn>8</cn></apply>", 3)]
+    [InlineData("<apply><log/><cn>1000</cn></apply>", 3)]
+    [InlineData("<apply><quotient/><cn>-7</cn><cn>2</cn></apply>", -3)]
+    [InlineData("<apply><rem/><cn>-7</cn><cn>2</cn></apply>", -1)]
+    [InlineData("<apply><xor/><true/><true/><true/></apply>", 1)]
+    [InlineData("<apply><implies/><true/><false/></apply>", 0)]
+    [InlineData("<apply><lt/><cn>1</cn><cn>2</cn><cn>2</cn></apply>", 0)]
+    [InlineData("<apply><max/><cn>1</cn><cn>5</cn><cn>2</cn></apply>", 5)]
+    [InlineData("<cn type=\"rational\">3<sep/>4</cn>", 0.75)]
+    [InlineData("<cn type=\"e-notation\">1.5<sep/>-2</cn>", 0.015)]
+    [InlineData("<apply><factorial/><cn type=\"integer\">5</cn></apply>", 120)]
+    [InlineData("<apply><sec/><cn>0</cn></apply>", 1)]
+    [InlineData("<apply><arccot/><cn>1</cn></apply>", System.Math.PI / 4)]
+    [InlineData("<apply><times/></apply>", 1)]
+    [InlineData("<apply><plus/></apply>", 0)]
+    [InlineData("<infinity/>", double.PositiveInfinity)]
+    [InlineData("<apply><ceiling/><exponentiale/></apply>", 3)]
+    public void Mathematics_of_the_standard_has_its_value(string math, double value)
+    {
+        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(math)}</assignmentRule></listOfRules>");
+        Assert.Equal(value, End(file, "p"), 1e-12);
+    }
+
+    private static string Event(string trigger, string assignments, string more = "", string attributes = "useValuesFromTriggerTime=\"true\"", string triggerAttributes = "initialValue=\"true\" persistent=\"true\"") =>
+        $"<event {attributes}><trigger {triggerAttributes}>{Math(trigger)}</trigger>{more}<listOfEventAssignments>{assignments}</listOfEventAssignments></event>";
+
+    private static string Set(string variable, string math) => $"<eventAssignment variable=\"{variable}\">{Math(math)}</eventAssignment>";
+
+    private static string WithEvents(string events, string more = "") => File(Compartment(2) + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}</listOfSpecies><listOfParameters><parameter id=\"p\" value=\"1\" constant=\"false\"/><parameter id=\"x\" value=\"0\" constant=\"false\"/></listOfParameters>"
+        + $"<listOfRules><rateRule variable=\"x\">{Math(Cn(1))}</rateRule></listOfRules>{more}<listOfEvents>{events}</listOfEvents>");
+
+    [Fact]
+    public void Events_set_concentrations_and_parameters_together()
+    {
+        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("A", Ci("p")) + Set("p", Apply("plus", Ci("A"), Cn(4)))));
+        Assert.Equal((1.0, 5.0), (End(file, "A"), End(file, "p")));
+        Assert.Equal(2, End(file, "A", amounts: true));
+    }
+
+    [Theory]
+    [InlineData("true", 1)]
+    [InlineData("false", 1.5)]
+    public void Delayed_events_use_the_values_they_say(string atTrigger, double expected)
+    {
+        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("p", Ci("x")), $"<delay>{Math(Cn(0.5))}</delay>", $"useValuesFromTriggerTime=\"{atTrigger}\""));
+        Assert.Equal(expected, End(file, "p"), Close);
+    }
+
+    [Theory]
+    [InlineData("false", 9)]
+    [InlineData("true", 1)]
+    public void A_trigger_true_at_the_start_fires_where_its_initial_value_was_false(string initial, double expected)
+    {
+        var file = WithEvents(Event("<true/>", Set("p", Cn(9)), triggerAttributes: $"initialValue=\"{initial}\" persistent=\"true\""));
+        Assert.Equal(expected, End(file, "p"));
+    }
+
+    [Fact]
+    public void Priorities_order_events_of_one_instant()
+    {
+        string One(double priority, string math) => Event(Apply("geq", Ci("x"), Cn(1)), Set("p", math), $"<priority>{Math(Cn(priority))}</priority>", "useValuesFromTriggerTime=\"false\"");
+        Assert.Equal(30, End(WithEvents(One(1, Apply("times", Ci("p"), Cn(3))) + One(2, Apply("plus", Ci("p"), Cn(9)))), "p"));
+    }
+
+    [Fact]
+    public void Level_2_is_read_with_its_own_defaults()
+    {
+        var file = File("<listOfCompartments><compartment id=\"C\" size=\"1\"/></listOfCompartments><listOfSpecies><species id=\"A\" compartment=\"C\" initialAmount=\"4\"/><species id=\"B\" compartment=\"C\" initialAmount=\"0\"/></listOfSpecies>"
+            + $"<listOfReactions><reaction id=\"r\"><listOfReactants><speciesReference species=\"A\"/></listOfReactants><listOfProducts><speciesReference species=\"B\"><stoichiometryMath>{Math(Apply("plus", Cn(1), Cn(1)))}</stoichiometryMath></speciesReference></listOfProducts><kineticLaw>{Math(Apply("times", Ci("k"), Ci("A")))}<listOfParameters><parameter id=\"k\" value=\"0.5\"/></listOfParameters></kineticLaw></reaction></listOfReactions>", "2", "4");
+        Assert.Equal(4 * System.Math.Exp(-1), End(file, "A"), Close);
+        Assert.Equal(8 * (1 - System.Math.Exp(-1)), End(file, "B"), Close);
+    }
+
+    [Fact]
+    public void An_id_that_formulas_use_for_time_means_itself()
+    {
+        var file = File($"<listOfParameters><parameter id=\"t\" value=\"5\" constant=\"true\"/><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(Apply("plus", Ci("t"), Time))}</assignmentRule></listOfRules>");
+        Assert.Equal(7, End(file, "p"));
+    }
+
+    [Fact]
+    public void A_delay_reads_the_past()
+    {
+        // x = t grows from 0; what it was half a day ago at day 2 is 1.5, and before the start it was 0.
+        var delay = "<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol><ci>x</ci><cn>0.5</cn></apply>";
+        var file = WithEvents("", $"<listOfConstraints/>").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(delay)}</assignmentRule></listOfRules>");
+        Assert.Equal(1.5, End(file, "p"), Close);
+        Assert.Equal(0, End(file, "p", 0.25), Close);
+    }
+}
