@@ -23,8 +23,9 @@ internal static class SbmlRun
         var compiled = new CompiledModel(form);
         var values = form.ValueVector();
         ValueOverrides.Apply(form, new StudyDocument { Title = "" }.UnitTable(), values, request.Set);
-        var settings = Tolerances.Apply(form, form.States.ToDictionary(state => state.Symbol, state => state.PartId), solver.Settings, request.Absolute);
-        var chosen = request.Columns is null ? columns : Chosen(columns, request.Columns);
+        var own = request.Absolute.Length > 0 ? solver.Settings : solver.Settings.ScaledTo(Initial(compiled, values, form));
+        var settings = Tolerances.Apply(form, form.States.ToDictionary(state => state.Symbol, state => state.PartId), own, request.Absolute);
+        var chosen = request.Columns is null ? [.. columns.Where(column => column.IsShown)] : Chosen(columns, request.Columns);
         Trajectory run;
         try
         {
@@ -39,11 +40,18 @@ internal static class SbmlRun
         return 0;
     }
 
+    private static double[] Initial(CompiledModel model, double[] values, GeneralForm form)
+    {
+        var state = model.InitialState(values);
+        var missing = Array.FindIndex(state, double.IsNaN);
+        return missing < 0 ? state : throw new BadInputException($"{form.States[missing].Symbol} has no initial value. Give it one in the file.");
+    }
+
     private static List<SbmlColumn> Chosen(IReadOnlyList<SbmlColumn> columns, string typed) => [.. typed.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(id =>
     {
         if (columns.FirstOrDefault(column => column.Id == id) is { } known) return known;
         var near = Symbols.Nearest(id, columns.Select(column => column.Id));
-        throw new BadInputException($"--columns: “{id}” is no species, and no parameter or compartment that changes.{(near is null ? "" : $" Did you mean {near}?")}");
+        throw new BadInputException($"--columns: “{id}” is no id of the model.{(near is null ? "" : $" Did you mean {near}?")}");
     })];
 
     private static string Say(SimulationException failure, GeneralForm form)

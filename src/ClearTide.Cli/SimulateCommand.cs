@@ -60,10 +60,12 @@ internal static class SimulateCommand
         ValueOverrides.Apply(lowered.Form, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);
         var totals = columns.Totals(lowered.Form, times);
-        var settings = Tolerances.Apply(lowered.Form, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), document.Solver.Settings, request.Absolute);
         try
         {
-            var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), times, settings, observer: totals);
+            var initial = model.InitialState(values, document.Start);
+            var own = request.Absolute.Length > 0 ? document.Solver.Settings : document.Solver.Settings.ScaledTo(initial);
+            var settings = Tolerances.Apply(lowered.Form, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), own, request.Absolute);
+            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, settings, observer: totals);
             using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
             ResultTable.Write(writer, run.Times, columns.Of(run, totals));
             return 0;

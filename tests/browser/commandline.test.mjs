@@ -121,3 +121,24 @@ test('convert goes from a study to lines and back, and to equations', () => {
   assert.equal(wrong.status, 1);
   assert.match(wrong.stderr, /stands for no form/);
 });
+
+test('SBML runs like a study file, its columns by id', () => {
+  const file = join(folder, 'decay.xml');
+  writeFileSync(file, `<?xml version="1.0"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">
+    <listOfCompartments><compartment id="C" size="2" spatialDimensions="3" constant="true"/></listOfCompartments>
+    <listOfSpecies><species id="A" compartment="C" initialConcentration="3" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/></listOfSpecies>
+    <listOfParameters><parameter id="k" value="0.5" constant="true"/></listOfParameters>
+    <listOfReactions><reaction id="r" reversible="false"><listOfReactants><speciesReference species="A" stoichiometry="1" constant="true"/></listOfReactants>
+    <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k</ci><ci>C</ci><ci>A</ci></apply></math></kineticLaw></reaction></listOfReactions></model></sbml>`);
+  const end = (...more) => rows(cleartide('simulate', file, '--end', '2', '--every', '2', ...more).stdout);
+  const [head, , last] = end();
+  assert.deepEqual(head, ['time', 'A']);
+  assert.ok(Math.abs(Number(last[1]) - 3 * Math.exp(-1)) < 1e-7);
+  assert.ok(Math.abs(Number(end('--amounts')[2][1]) - 6 * Math.exp(-1)) < 1e-7);
+  assert.ok(Math.abs(Number(end('--set', 'k=1', '--columns', 'r,A')[2][2]) - 3 * Math.exp(-2)) < 1e-7);
+  const unended = cleartide('simulate', file);
+  assert.equal(unended.status, 1);
+  assert.match(unended.stderr, /say where the run ends/);
+  writeFileSync(file, '<sbml><model>');
+  assert.match(cleartide('simulate', file, '--end', '1').stderr, /broken at line 1/);
+});

@@ -19,6 +19,14 @@ public sealed record SolverSettings
     /// <summary>A run that takes more steps is stopped.</summary>
     public int MaximumSteps { get; init; } = 2_000_000;
 
+    /// <summary>These with an absolute tolerance for amounts of the size that a run starts with, where that is below one: of a millionth part of a mole it is a millionth.</summary>
+    public SolverSettings ScaledTo(ReadOnlySpan<double> initial)
+    {
+        var largest = 0.0;
+        foreach (var amount in initial) largest = Math.Max(largest, Math.Abs(amount));
+        return largest is > 0 and < 1 && AbsoluteTolerances is null ? this with { AbsoluteTolerance = AbsoluteTolerance * largest } : this;
+    }
+
     /// <summary>Whether the method chooses its steps by their error.</summary>
     public bool IsAdaptive => Method is Method.Automatic or Method.Adaptive or Method.Stiff;
 

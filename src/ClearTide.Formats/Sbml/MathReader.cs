@@ -14,6 +14,9 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
     /// <summary>Avogadro's number as SBML Level 3 Version 2 gives it (section 3.4.6).</summary>
     private const double Avogadro = 6.02214179e23;
 
+    /// <summary>How the rate of change of a symbol stands in trees.</summary>
+    public const string RateOf = "rateOf";
+
     private const int Deepest = 200;
 
     private int _depth;
@@ -171,7 +174,8 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
     private static Syntax Delayed(XElement head, List<Syntax> a) => ((string?)head.Attribute("definitionURL") ?? "").Split('/')[^1] switch
     {
         "delay" when a.Count == 2 => Call(Functions.Delay, a[0], a[1]),
-        "rateOf" => throw Wrong(head, "asks for a rate of change (rateOf), which is not read yet"),
+        "rateOf" when a is [NameSyntax name] => new UserCallSyntax(default, new(default, RateOf), [name]),
+        "rateOf" => throw Wrong(head, "asks for the rate of change of something that is no symbol"),
         var other => throw Wrong(head, $"names “{other}”, which is no function of SBML"),
     };
 

@@ -6,12 +6,13 @@ using ClearTide.Core.Units;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>An SBML model in the form that solvers know.</summary>
-/// <param name="Columns">What a run of it shows, by id in the order of the file: species, then parameters and compartments that change. Indices into the form's quantities.</param>
+/// <param name="Columns">Everything with an id that has a value along a run, in the order of the file: species, parameters, compartments, then reactions and stoichiometries.</param>
 public sealed record LoweredSbml(GeneralForm Form, IReadOnlyList<SbmlColumn> Columns);
 
-/// <param name="Concentration">Index of the quantity as formulas speak of it: a concentration, unless the species says substance only.</param>
+/// <param name="Concentration">Index among the form's quantities of the value as formulas speak of it: a concentration, unless the species says substance only.</param>
 /// <param name="Amount">Index of it as an amount.</param>
-public sealed record SbmlColumn(string Id, int Concentration, int Amount);
+/// <param name="IsShown">Whether it stands among the columns where none are named: species, and parameters and compartments that change.</param>
+public sealed record SbmlColumn(string Id, int Concentration, int Amount, bool IsShown);
 
 /// <summary>
 /// Lowers an SBML model (Level 3 Version 2 core, sections 4.6 to 4.11). Species that reactions or events may change are states in amounts; a symbol
@@ -39,6 +40,7 @@ public sealed class SbmlLowering
     private readonly Dictionary<string, SbmlReference> _references;
     private readonly HashSet<string> _setByEvents;
     private readonly Dictionary<(string, bool), int> _nodes = [];
+    private readonly Dictionary<string, Syntax> _algebraic = [];
     private readonly List<string> _open = [];
 
     private SbmlLowering(SbmlModel model)
@@ -66,6 +68,7 @@ public sealed class SbmlLowering
         foreach (var part in _model.Reactions.SelectMany(reaction => reaction.Locals)) Number(part.Id, part.Value ?? double.NaN);
         foreach (var (id, reference) in _references) Number(id, reference.Stoichiometry);
         PlanStates();
+        SolveAlgebra();
         foreach (var (id, state) in _stateOf.OrderBy(pair => pair.Value)) _initial.Add(Start(id));
         foreach (var (id, state) in _stateOf)
         {
@@ -136,7 +139,7 @@ public sealed class SbmlLowering
         if (!isAmount && !_rates.ContainsKey(id)) _rules.Add((_stateOf[id], _graph.Constant(0)));
     }
 
-    private int Bind(Syntax tree, bool atStart) => new FormulaBinder(_graph, _units, name => Value(name, atStart), (call, binder) => Delayed((CallSyntax)call, binder, atStart)).Bind(AtZero(tree, atStart));
+    private int Bind(Syntax tree, bool atStart) => new FormulaBinder(_graph, _units, name => Value(name, atStart), (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart)).Bind(AtZero(tree, atStart));
 
     /// <summary>At the start time is zero, also for symbols that keep what was worked out there.</summary>
     private static Syntax AtZero(Syntax tree, bool atStart) => atStart ? Replace(tree) : tree;
@@ -149,6 +152,55 @@ public sealed class SbmlLowering
         CallSyntax call => call with { Arguments = [.. call.Arguments.Select(Replace)] },
         _ => tree,
     };
+
+    /// <summary>How fast a symbol changes, as formulas speak of it.</summary>
+    private int RateOf(UserCallSyntax call, bool atStart)
+    {
+        var id = ((NameSyntax)call.Arguments[0]).Name;
+        if (_rates.TryGetValue(id, out var rule)) return Bind(rule, atStart);
+        if (_assigned.ContainsKey(id)) throw new SbmlException($"A formula asks for the rate of change of {id}, which a rule gives outright.");
+        if (!_species.TryGetValue(id, out var species) || !_stateOf.ContainsKey(id)) return _graph.Constant(0);
+        var rate = _graph.Constant(0);
+        foreach (var reaction in _model.Reactions.Where(reaction => reaction.Rate is not null))
+        {
+            foreach (var (references, sign) in new[] { (reaction.Reactants, -1.0), (reaction.Products, 1.0) })
+            {
+                foreach (var reference in references.Where(reference => reference.Species == id && !species.Boundary)) rate = _graph.Add(rate, _graph.Multiply(_graph.Multiply(_graph.Constant(sign), Factor(reference, species)), Value(reaction.Id, atStart)));
+            }
+        }
+        if (species.SubstanceOnly || !HasSize(species)) return rate;
+        // Of a concentration A / V: (A' - [A] V') / V.
+        if (_rates.TryGetValue(species.Compartment, out var growth)) rate = _graph.Subtract(rate, _graph.Multiply(Value(id, atStart), Bind(growth, atStart)));
+        return _graph.Divide(rate, Size(species, atStart));
+    }
+
+    /// <summary>
+    /// Finds what each algebraic rule determines: the one symbol in it that may change and that nothing else says. In that symbol it has to be linear,
+    /// a x + b = 0; the symbol is then -b / a.
+    /// </summary>
+    private void SolveAlgebra()
+    {
+        var open = _model.AlgebraicRules.ToList();
+        var fixedIds = _model.Compartments.Where(part => part.Constant).Select(part => part.Id).Concat(_model.Parameters.Where(part => part.Constant).Select(part => part.Id)).Concat(_model.Species.Where(part => part.Constant).Select(part => part.Id)).ToHashSet();
+        bool IsFree(string id) => id != "t" && (_numbers.ContainsKey(id) || _species.ContainsKey(id)) && !fixedIds.Contains(id) && !_assigned.ContainsKey(id) && !_algebraic.ContainsKey(id) && !_stateOf.ContainsKey(id) && !id.Contains('.', StringComparison.Ordinal);
+        while (open.Count > 0)
+        {
+            var next = open.FindIndex(rule => rule.Names().Select(name => name.Name).Where(IsFree).Distinct().Count() == 1);
+            if (next < 0) throw new SbmlException("An algebraic rule of this model does not determine one symbol, and cannot be solved. Give the symbol by an assignment rule.");
+            _algebraic[open[next].Names().Select(name => name.Name).First(IsFree)] = open[next];
+            open.RemoveAt(next);
+        }
+    }
+
+    private int Solve(string id, Syntax rule, bool atStart)
+    {
+        int With(int node) => new FormulaBinder(_graph, _units, name => name == id ? node : Value(name, atStart), (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart)).Bind(AtZero(rule, atStart));
+        // A parameter that no value has stands for the unknown while it is looked at whether the rule is linear in it.
+        var unknown = _graph.Parameter(int.MaxValue);
+        var slope = new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == int.MaxValue ? _graph.Constant(1) : -1).Of(With(unknown));
+        if (_graph.Reachable([slope])[unknown]) throw new SbmlException($"An algebraic rule is not linear in {id}, and cannot be solved. Give {id} by an assignment rule.");
+        return _graph.Negate(_graph.Divide(With(_graph.Constant(0)), slope));
+    }
 
     private int Delayed(CallSyntax call, FormulaBinder binder, bool atStart)
     {
@@ -175,6 +227,7 @@ public sealed class SbmlLowering
     {
         if (atStart && _starting.TryGetValue(id, out var start)) return Bind(start, true);
         if (_assigned.TryGetValue(id, out var rule)) return Bind(rule, atStart);
+        if (_algebraic.TryGetValue(id, out var equation)) return Solve(id, equation, atStart);
         if (_reactions.TryGetValue(id, out var reaction)) return reaction.Rate is { } rate ? Bind(rate, atStart) : _graph.Constant(double.NaN);
         if (!atStart && _stateOf.TryGetValue(id, out var state))
         {
@@ -209,8 +262,7 @@ public sealed class SbmlLowering
             {
                 var species = _species[reference.Species];
                 if (species.Boundary || species.Constant || !_stateOf.TryGetValue(species.Id, out var state) || _rates.ContainsKey(species.Id)) continue;
-                var factor = Stoichiometry(reference);
-                if ((species.ConversionFactor ?? _model.ConversionFactor) is { } conversion) factor = _graph.Multiply(factor, Value(conversion, false));
+                var factor = Factor(reference, species);
                 changes.Add(_graph.IsConstant(factor, out var plain) && plain == Math.Floor(plain) && Math.Abs(plain) <= 1000
                     ? new(state, sign * (int)plain)
                     : new(state, sign) { Factor = factor });
@@ -218,6 +270,10 @@ public sealed class SbmlLowering
         }
         return new(reaction.Id, reaction.Id, Value(reaction.Id, false), changes);
     }
+
+    /// <summary>How much of a species, in its own units, one unit of a reaction moves.</summary>
+    private int Factor(SbmlReference reference, SbmlSpecies species) =>
+        (species.ConversionFactor ?? _model.ConversionFactor) is { } conversion ? _graph.Multiply(Stoichiometry(reference), Value(conversion, false)) : Stoichiometry(reference);
 
     private int Stoichiometry(SbmlReference reference)
     {
@@ -258,13 +314,17 @@ public sealed class SbmlLowering
         {
             var value = Value(part.Id, false);
             var shown = Add(part.Id, value);
-            columns.Add(new(part.Id, shown, part.SubstanceOnly ? shown : Add(part.Id, AmountOf(part, value, false))));
+            columns.Add(new(part.Id, shown, part.SubstanceOnly ? shown : Add(part.Id, AmountOf(part, value, false)), true));
         }
-        foreach (var id in _model.Parameters.Where(part => !part.Constant).Select(part => part.Id).Concat(_model.Compartments.Where(part => !part.Constant).Select(part => part.Id)))
+        void Rest(string id)
         {
             var shown = Add(id, Value(id, false));
-            columns.Add(new(id, shown, shown));
+            columns.Add(new(id, shown, shown, Changes(id) || _algebraic.ContainsKey(id)));
         }
+        foreach (var part in _model.Parameters) Rest(part.Id);
+        foreach (var part in _model.Compartments) Rest(part.Id);
+        foreach (var reaction in _model.Reactions) Rest(reaction.Id);
+        foreach (var id in _references.Keys) Rest(id);
         return (quantities, columns);
     }
 }

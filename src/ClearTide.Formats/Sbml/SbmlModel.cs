@@ -47,6 +47,9 @@ public sealed record SbmlModel(string Id, string Name)
 
     public ImmutableArray<SbmlRule> RateRules { get; init; } = [];
 
+    /// <summary>Formulas that are zero at all times.</summary>
+    public ImmutableArray<Syntax> AlgebraicRules { get; init; } = [];
+
     public ImmutableArray<SbmlEvent> Events { get; init; } = [];
 
     /// <summary>The factor from a species' own units to those of reactions, for species without one of their own.</summary>

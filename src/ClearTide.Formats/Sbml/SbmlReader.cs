@@ -100,10 +100,10 @@ public sealed class SbmlReader
             InitialAssignments = Rules(List(_model, "listOfInitialAssignments"), "symbol"),
             AssignmentRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "assignmentRule"), "variable"),
             RateRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "rateRule"), "variable"),
+            AlgebraicRules = [.. List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule").Select(rule => Math(rule)).OfType<Syntax>()],
             Events = [.. List(_model, "listOfEvents").Select(Event).OfType<SbmlEvent>()],
             ConversionFactor = Reference(_model, "conversionFactor"),
         };
-        foreach (var rule in List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule")) Note(rule, "An algebraic rule is not read: the symbol that it determines keeps its value.");
         foreach (var constraint in List(_model, "listOfConstraints")) Note(constraint, "A constraint is not checked along the run.");
         CheckIds(model);
         return model with { Notes = [.. _notes] };
@@ -114,14 +114,12 @@ public sealed class SbmlReader
     {
         var ids = model.Compartments.Select(part => part.Id).Concat(model.Species.Select(part => part.Id)).Concat(model.Parameters.Select(part => part.Id)).Concat(model.Reactions.Select(part => part.Id)).ToList();
         if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice) throw new SbmlException($"The id “{twice.Key}” stands for two things in this model.");
-        var known = ids.ToHashSet();
         if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost) throw new SbmlException($"The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model.");
         foreach (var reaction in model.Reactions)
         {
             if (reaction.Reactants.Concat(reaction.Products).FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is { } missing) throw new SbmlException($"The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model.");
         }
         if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"Two rules say what {ruled.Key} is.");
-        _ = known;
     }
 
     private SbmlSpecies Species(XElement part) => new(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),

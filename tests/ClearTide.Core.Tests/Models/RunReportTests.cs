@@ -154,4 +154,15 @@ public class RunReportTests
         var run = StudyRun.Of(With(Studies.Of("A -> B at 0.04 per day; B -> C : 3e7 * B ^ 2; B -> A : 1e4 * B * C; A(0) = 1", 400), Method.Euler, 2));
         Assert.Contains("It may be the step", run.Failure, StringComparison.Ordinal);
     }
+
+    [Fact]
+    public void Very_small_amounts_are_run_to_as_many_digits_as_large_ones()
+    {
+        // In moles a dose may be a millionth of a millionth: two steps of a decay chain, by Bateman's equation.
+        double Exact(double t) => 1e-12 * 0.4 / (0.1 - 0.4) * (Math.Exp(-0.4 * t) - Math.Exp(-0.1 * t));
+        var document = Studies.Of("A -> B at 0.4; B -> C at 0.1; A(0) = 1e-12", 20);
+        var run = StudyRun.Of(document).Run!;
+        for (var k = 0; k < run.Times.Count; k++) Assert.Equal(Exact(run.Times[k]), run.Amount(k, 1), 1e-18);
+        Assert.Equal(Exact(20), RunReport.Of(Lowering.Lower(document)).Curves[1].Outcomes.Final, 1e-18);
+    }
 }

@@ -200,8 +200,59 @@ public class SbmlRunTests
     {
         // x = t grows from 0; what it was half a day ago at day 2 is 1.5, and before the start it was 0.
         var delay = "<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol><ci>x</ci><cn>0.5</cn></apply>";
-        var file = WithEvents("", $"<listOfConstraints/>").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(delay)}</assignmentRule></listOfRules>");
+        var file = WithEvents("").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(delay)}</assignmentRule></listOfRules>");
         Assert.Equal(1.5, End(file, "p"), Close);
         Assert.Equal(0, End(file, "p", 0.25), Close);
+    }
+
+    [Fact]
+    public void Algebraic_rules_determine_what_nothing_else_says()
+    {
+        // A + B = 10 with A decaying, and 3 p - B = 0: B = 10 - A, p = B / 3.
+        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"6\"")}{Species("B", "initialAmount=\"4\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\"")}</listOfSpecies><listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters>"
+            + $"<listOfRules><algebraicRule>{Math(Apply("minus", Apply("times", Cn(3), Ci("p")), Ci("B")))}</algebraicRule><algebraicRule>{Math(Apply("minus", Apply("plus", Ci("A"), Ci("B")), Cn(10)))}</algebraicRule></listOfRules>"
+            + $"<listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Cn(0.5), Ci("A")))}</listOfReactions>");
+        var b = 10 - 6 * System.Math.Exp(-1);
+        Assert.Equal(b, End(file, "B"), Close);
+        Assert.Equal(b / 3, End(file, "p"), Close);
+    }
+
+    [Theory]
+    [InlineData("<apply><minus/><apply><power/><ci>p</ci><cn>2</cn></apply><cn>4</cn></apply>", "not linear in p")]
+    [InlineData("<apply><plus/><ci>p</ci><ci>q</ci></apply>", "does not determine one symbol")]
+    public void Algebraic_rules_that_cannot_be_solved_are_told(string math, string why)
+    {
+        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" constant=\"false\"/></listOfParameters><listOfRules><algebraicRule>{Math(math)}</algebraicRule></listOfRules>");
+        Assert.Contains(why, Assert.Throws<SbmlException>(() => SbmlLowering.Lower(SbmlReader.Read(file))).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Formulas_may_ask_how_fast_a_symbol_changes()
+    {
+        string RateOf(string id) => $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/rateOf\">rateOf</csymbol>{Ci(id)}</apply>";
+        // [A] = 3 exp(-0.25 t) in a size of 2, as above: its rate is -0.25 [A]; that of a parameter under a rate rule is the rule.
+        var file = Decay(2, "initialConcentration=\"3\"").Replace("<listOfReactions>", $"<listOfRules><assignmentRule variable=\"p\">{Math(RateOf("A"))}</assignmentRule><rateRule variable=\"q\">{Math(Apply("plus", RateOf("k"), Cn(1)))}</rateRule><assignmentRule variable=\"r2\">{Math(RateOf("q"))}</assignmentRule></listOfRules><listOfReactions>")
+            .Replace("</listOfParameters>", "<parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/><parameter id=\"r2\" constant=\"false\"/></listOfParameters>");
+        Assert.Equal(-0.75 * System.Math.Exp(-0.5), End(file, "p"), Close);
+        Assert.Equal(2, End(file, "q"), Close);
+        Assert.Equal(1, End(file, "r2"), Close);
+    }
+
+    [Fact]
+    public void A_stoichiometry_may_be_a_symbol_that_changes()
+    {
+        // One A makes s of B, and s grows by one a day from zero: B gains the integral of t * 0.5 * 8 exp(-0.5 t).
+        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"")}</listOfSpecies><listOfRules><rateRule variable=\"s\">{Math(Cn(1))}</rateRule></listOfRules>"
+            + $"<listOfReactions>{Reaction("r", Of("A"), Of("B", "0", "id=\"s\"").Replace("constant=\"true\"", "constant=\"false\""), Apply("times", Cn(0.5), Ci("A")))}</listOfReactions>");
+        Assert.Equal(16 * (1 - 2 * System.Math.Exp(-1)), End(file, "B"), 1e-5);
+        Assert.Equal(4 * System.Math.Exp(-1), End(file, "r"), Close);
+    }
+
+    [Fact]
+    public void Columns_stand_in_the_order_of_the_file_and_constants_only_where_they_are_asked_for()
+    {
+        var columns = SbmlLowering.Lower(SbmlReader.Read(WithEvents(Event("<true/>", Set("p", Cn(9)))))).Columns;
+        Assert.Equal(["A", "p", "x"], columns.Where(column => column.IsShown).Select(column => column.Id));
+        Assert.Contains(columns, column => column.Id == "C");
     }
 }

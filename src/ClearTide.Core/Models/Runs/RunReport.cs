@@ -34,7 +34,8 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
         var values = form.ValueVector();
         try
         {
-            var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document), cancel, observer: tally);
+            var initial = model.InitialState(values, document.Start);
+            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document).ScaledTo(initial), cancel, observer: tally);
             return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(form, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
         }
         catch (SimulationException failure)

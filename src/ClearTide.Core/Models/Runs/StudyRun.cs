@@ -32,7 +32,8 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         {
             var model = new CompiledModel(lowered.Form);
             var values = lowered.Form.ValueVector();
-            run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document), cancel, rows: Rows.ForCurves);
+            var initial = model.InitialState(values, document.Start);
+            run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document).ScaledTo(initial), cancel, rows: Rows.ForCurves);
         }
         catch (SimulationException failure)
         {
