@@ -8,9 +8,9 @@ internal static class Seir
 {
     public const double Beta = 0.4, Sigma = 1.0 / 3, Gamma = 0.2, Days = 365;
 
-    public static CompiledModel Compile(double population = 18400)
-    {
-        var document = new AddLines($"""
+    public static CompiledModel Compile(double population = 18400) => new(Lowering.Lower(Study(population)).Form);
+
+    public static StudyDocument Study(double population = 18400) => new AddLines($"""
             S -> E : beta * S * I / N
             E -> I at sigma
             I -> R at gamma
@@ -21,6 +21,4 @@ internal static class Seir
             S(0) = the rest of {population}
             I(0) = 12
             """).Apply(new StudyDocument { Title = "SEIR", End = Days }).Document!;
-        return new(Lowering.Lower(document).Form);
-    }
 }

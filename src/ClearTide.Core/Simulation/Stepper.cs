@@ -9,6 +9,7 @@ namespace ClearTide.Core.Simulation;
 public abstract unsafe class Stepper
 {
     private readonly double[] _memory;
+    private readonly int _stride;
     protected readonly VectorFunction F;
     protected readonly int N;
 
@@ -30,11 +31,13 @@ public abstract unsafe class Stepper
         F = f;
         N = dimension;
         ParameterCount = parameterCount;
-        _memory = GC.AllocateArray<double>(dimension * (2 + workVectors) + parameterCount + 1, pinned: true);
-        Y = (double*)System.Runtime.CompilerServices.Unsafe.AsPointer(ref _memory[0]);
-        Before = Y + dimension;
-        _work = Before + dimension;
-        P = _work + workVectors * dimension;
+        // Each vector begins where four numbers are read at once and ends with zeros up to the next four.
+        _stride = (dimension + 3) & ~3;
+        _memory = GC.AllocateArray<double>(_stride * (2 + workVectors) + parameterCount + 4, pinned: true);
+        Y = (double*)(((nint)System.Runtime.CompilerServices.Unsafe.AsPointer(ref _memory[0]) + 31) & ~31);
+        Before = Y + _stride;
+        _work = Before + _stride;
+        P = _work + workVectors * _stride;
     }
 
     protected int ParameterCount { get; }
@@ -49,7 +52,10 @@ public abstract unsafe class Stepper
     public int Steps { get; protected set; }
 
     /// <summary>A work vector of length N.</summary>
-    protected double* Work(int index) => _work + index * N;
+    protected double* Work(int index) => _work + index * _stride;
+
+    /// <summary>How many groups of four numbers a vector takes; what is behind its N numbers is zero as long as nobody writes there.</summary>
+    protected int Fours => _stride / 4;
 
     /// <summary>Puts the stepper at a time and state; forgets everything before.</summary>
     public void Start(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)

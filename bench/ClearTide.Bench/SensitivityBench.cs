@@ -1,0 +1,33 @@
+using BenchmarkDotNet.Attributes;
+using ClearTide.Core.Data;
+using ClearTide.Core.Fitting;
+using ClearTide.Core.Models;
+
+namespace ClearTide.Bench;
+
+/// <summary>Expected weekly counts of a year of the epidemic, alone and with their derivatives by five values (error control on all states and tangents). Target: at most 3.5 plain solves.</summary>
+public class SensitivityBench
+{
+    private static readonly string[] Chosen = ["beta", "sigma", "gamma", "I.start", "S.total"];
+
+    private readonly double[] _values;
+    private readonly ObservedModel _plain = Observed([]), _tangents = Observed(Chosen);
+
+    public SensitivityBench()
+    {
+        var form = Lowering.Lower(Seir.Study()).Form;
+        _values = [.. Chosen.Select(address => form.Values[form.IndexOf(address)].Value)];
+    }
+
+    private static ObservedModel Observed(IReadOnlyList<string> chosen)
+    {
+        var study = Seir.Study();
+        return new(Lowering.Lower(study), new("o", "data", "cases", study.Flows[0].Id, "1"), new("data", "cases", [.. Enumerable.Range(0, 52).Select(week => new DataRow(7 * week, 7 * week + 7, 0))]), chosen);
+    }
+
+    [Benchmark(Baseline = true)]
+    public double Plain() => _plain.Predict([]).Mean[51];
+
+    [Benchmark]
+    public double WithFiveTangents() => _tangents.Predict(_values).Mean[51];
+}
