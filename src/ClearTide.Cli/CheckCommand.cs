@@ -10,7 +10,7 @@ internal static class CheckCommand
     {
         var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
         var command = new Command("check", "Lists what is unfinished or doubtful in a model and in its run. Exit code 1 where it cannot be run as it is.") { file };
-        command.SetAction(parsed => BadInput.Told(() => Check(ModelFile.Read(parsed.GetValue(file)!).Document)));
+        command.SetAction(parsed => BadInput.Told(() => parsed.GetValue(file) is { } model && ModelFile.IsSbml(model) ? SbmlRun.Check(model) : Check(ModelFile.Read(parsed.GetValue(file)!).Document)));
         return command;
     }
 

@@ -11,9 +11,7 @@ internal static class SbmlRun
 {
     public static int Simulate(FileInfo file, SimulateCommand.Request request)
     {
-        if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
-        if (file.Length > SbmlReader.LongestFile) throw new BadInputException($"{file.Name} has {file.Length:N0} bytes; {SbmlReader.LongestFile:N0} is the limit.");
-        var model = SbmlReader.Read(File.ReadAllText(file.FullName));
+        var model = Read(file);
         foreach (var note in model.Notes) Console.Error.WriteLine($"line {note.Line}: {note.Message}");
         var solver = SimulateCommand.Solver(SolverChoice.Usual, request);
         if (solver.IsDiscrete) throw new BadInputException("SBML models go in continuous time. Leave --method discrete out.");
@@ -38,6 +36,33 @@ internal static class SbmlRun
         using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
         ResultTable.Write(writer, run.Times, [.. chosen.Select(column => new TableColumn(column.Id, run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration)))]);
         return 0;
+    }
+
+    /// <summary>Says what is left out of a model, and whether it can be run: its initial amounts and rates are numbers.</summary>
+    public static int Check(FileInfo file)
+    {
+        var model = Read(file);
+        foreach (var note in model.Notes) Console.Out.WriteLine($"line {note.Line}: {note.Message}");
+        var form = SbmlLowering.Lower(model).Form;
+        var compiled = new CompiledModel(form);
+        var values = form.ValueVector();
+        try
+        {
+            Simulator.Run(compiled, Initial(compiled, values, form), ParameterSchedule.Constant(values), [0, 1e-6], SolverSettings.Default);
+        }
+        catch (SimulationException failure)
+        {
+            throw new BadInputException(Say(failure, form));
+        }
+        Console.Out.WriteLine("The model runs.");
+        return 0;
+    }
+
+    private static SbmlModel Read(FileInfo file)
+    {
+        if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
+        if (file.Length > SbmlReader.LongestFile) throw new BadInputException($"{file.Name} has {file.Length:N0} bytes; {SbmlReader.LongestFile:N0} is the limit.");
+        return SbmlReader.Read(File.ReadAllText(file.FullName));
     }
 
     private static double[] Initial(CompiledModel model, double[] values, GeneralForm form)

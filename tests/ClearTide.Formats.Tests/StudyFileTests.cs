@@ -136,4 +136,21 @@ public class StudyFileTests
             foreach (var one in value.EnumerateArray()) Check(one, items, root, path + "[]");
         }
     }
+
+    [Fact]
+    public void The_solver_and_next_values_travel_and_the_usual_solver_is_left_out()
+    {
+        var document = new AddLines("next N = 1.2 * N; N(0) = 5; A -> : 1; A(0) = at equilibrium near 3").Apply(new StudyDocument { Title = "Steps" }).Document!;
+        Assert.DoesNotContain("solver", StudyFile.Write(new(document, [])), StringComparison.Ordinal);
+        document = document with { Solver = new(Core.Simulation.Method.Discrete, 0.5, 1e-6) };
+        var text = StudyFile.Write(new(document, []));
+        var read = StudyFile.Read(text).Document;
+        Assert.Equal(document.Solver, read.Solver);
+        Assert.Equal(("1.2 * N", "at equilibrium near 3"), (read.CompartmentBySymbol("N")!.Next, read.CompartmentBySymbol("A")!.Start));
+        foreach (var broken in new[] { text.Replace("\"step\": 0.5", "\"step\": -1"), text.Replace("\"tolerance\": 1E-06", "\"tolerance\": 5"), text.Replace("\"method\": \"discrete\"", "\"method\": \"magic\"") })
+        {
+            Assert.NotEqual(text, broken);
+            Assert.Throws<StudyFileException>(() => StudyFile.Read(broken));
+        }
+    }
 }

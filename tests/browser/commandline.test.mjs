@@ -139,6 +139,9 @@ test('SBML runs like a study file, its columns by id', () => {
   const unended = cleartide('simulate', file);
   assert.equal(unended.status, 1);
   assert.match(unended.stderr, /say where the run ends/);
+  assert.match(cleartide('check', file).stdout, /The model runs/);
+  assert.match(cleartide('convert', file, join(folder, 'x.study.json')).stderr, /cannot be converted yet/);
   writeFileSync(file, '<sbml><model>');
+  assert.equal(cleartide('check', file).status, 1);
   assert.match(cleartide('simulate', file, '--end', '1').stderr, /broken at line 1/);
 });
