@@ -27,7 +27,7 @@ public static class Equivalents
     /// <summary>The exits of a compartment in a sentence: shares and joint mean stay; null where they do not follow from values alone.</summary>
     public static string? OfExits(LoweredModel lowered, string? compartmentId)
     {
-        if (compartmentId is null || Exits.Of(lowered, compartmentId) is not { } exits) return null;
+        if (compartmentId is null || lowered.Document.Solver.IsDiscrete || Exits.Of(lowered, compartmentId) is not { } exits) return null;
         var document = lowered.Document;
         var shares = exits.All.Count == 1 ? "" : string.Join(", ", exits.All.Select(exit => $"{exit.To} {Numbers.Say(100 * exit.Share)} %")) + " leave; ";
         return $"{document.Compartment(compartmentId)!.Symbol}: {shares}joint mean stay {Numbers.Say(exits.MeanStay)} {document.TimeUnit.Plural}";
@@ -35,7 +35,8 @@ public static class Equivalents
 
     private static string? Say(StudyDocument document, double rate)
     {
-        if (!(rate > 0) || !double.IsFinite(rate)) return null;
+        // A share that leaves in a step is no rate.
+        if (!(rate > 0) || !double.IsFinite(rate) || document.Solver.IsDiscrete) return null;
         var unit = document.TimeUnit;
         return $"{Numbers.Say(rate)} a {unit.Singular} = {Numbers.Say(1 / rate)} {unit.Plural} on average = {Numbers.Say(100 * (1 - Math.Exp(-rate)))} % leave within a {unit.Singular}";
     }

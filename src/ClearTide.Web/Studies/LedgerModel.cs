@@ -41,7 +41,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
         var document = lowered.Document;
         var findings = run.Findings.Where(finding => finding.PartId is not null).ToLookup(finding => finding.PartId!);
         LedgerLine Line(IPart part) => One(lowered, part, [.. findings[part.Id]]);
-        var unit = document.TimeUnit.Singular;
+        var unit = document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular;
         var amounts = CommonUnit(lowered, document.Compartments);
         List<LedgerSection> sections =
         [

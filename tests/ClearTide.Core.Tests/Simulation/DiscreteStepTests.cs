@@ -129,6 +129,21 @@ public class DiscreteStepTests
         Assert.Equal(2, finding.Fixes[0].Edit.Apply(Study("A(0) = 5", step: 4)).Document!.Solver.Step);
     }
 
+    [Theory]
+    [InlineData("-> A : lay; lay = 10 people per day; A(0) = 0 people", "A", 140)]
+    [InlineData("A -> B at 0.05 per day; A(0) = 1000 people", "A", 1000 * 0.65 * 0.65)]
+    public void A_flow_said_by_time_is_told_where_a_step_is_not_one_unit_of_it(string lines, string symbol, double mended)
+    {
+        var document = Study(lines, step: 7, end: 14);
+        var finding = Assert.Single(Lowering.Lower(document).Findings);
+        Assert.Contains("a step of 7 days moves", finding.Message, StringComparison.Ordinal);
+        var lowered = Lowering.Lower(finding.Fixes[0].Edit.Apply(document).Document!);
+        Assert.Empty(lowered.Findings);
+        var run = Runs.Run(new(lowered.Form), [0, 14]);
+        Assert.Equal(mended, Amounts(run, symbol)[1], 1e-9);
+        Assert.Empty(Lowering.Lower(Study(lines, step: 1, end: 14)).Findings);
+    }
+
     [Fact]
     public void A_next_value_in_continuous_time_is_told()
     {

@@ -152,6 +152,18 @@ internal sealed class UnitCheck
         Compare(part, PartField.Start, tree, walk, walk.OfLine(tree), _units[part.Id], $"{part.Symbol} is");
     }
 
+    /// <summary>In discrete steps a flow is an amount, or a share, per step as written: one that is said by time means something else where a step is not one unit of it.</summary>
+    private void PerStep(Flow flow)
+    {
+        if (_document.Solver.Step == 1 || Formula.Read(flow.Rate).Tree is not { } tree) return;
+        var unit = _solver.Resolve(Walk(flow, PartField.Rate, flow.Rate, tree).OfLine(tree));
+        if (!unit.IsKnown || unit.Known.TimePower != -1) return;
+        var step = $"{NumberWords.Of(_document.Solver.Step)} {_document.TimeUnit.Plural}";
+        var line = tree is NumberSyntax or NameSyntax ? flow.Rate : $"({flow.Rate})";
+        _findings.Add(flow.Id, PartField.Rate, Severity.Doubt, null, $"{_document.Describe(flow)} is said by time, and in discrete steps what is written is what a step of {step} moves. Multiply it by the step, or say it per step.",
+            ($"Times {step}", RateLine.Write(flow.Kind, $"{line} * {step}")));
+    }
+
     private void Next(Compartment part)
     {
         if (part.Next.Length == 0 || Formula.Read(part.Next).Tree is not { } tree) return;
@@ -193,8 +205,11 @@ internal sealed class UnitCheck
 
     private void Rate(Flow flow)
     {
-        // In discrete steps a flow is an amount, or a share, per step as written.
-        if (_document.Solver.IsDiscrete && flow.Kind != RateKind.MeanStay) return;
+        if (_document.Solver.IsDiscrete && flow.Kind != RateKind.MeanStay)
+        {
+            PerStep(flow);
+            return;
+        }
         if (Formula.Read(flow.Rate).Tree is not { } tree) return;
         var time = UnitTerm.Of(_table.TimeMeasure);
         var amount = _document.Compartment(flow.From) ?? flow.To.Select(target => _document.Compartment(target.Id)).OfType<Compartment>().FirstOrDefault();

@@ -119,7 +119,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
     /// <summary>Most people who write “when” with a value mean “while”.</summary>
     private void OfferWhile(EventRule rule, EventLine line)
     {
-        if (line.Once || line.Actions.Any(action => build.Part(action.Target.Name) is Compartment)) return;
+        if (line.Once || line.Actions.Any(action => action.After is not null) || line.Actions.Any(action => build.Part(action.Target.Name) is Compartment)) return;
         build.Findings.AddWithEdits(rule.Id, PartField.Text, Severity.Doubt, null, "This changes the value for good each time the condition becomes true. To hold it only as long as the condition is true, say “while”.", [Say(rule, "when", "while")]);
     }
 

@@ -25,7 +25,7 @@ export function startBuild(root: HTMLElement): void {
   const cursor = new TimeCursor();
   const main = root.querySelector<HTMLElement>('#curves')!;
   const curves = new Curves(main, root.querySelector<HTMLElement>('#observed')!, root.querySelector<HTMLElement>('#hidden-curves')!, cursor);
-  let run: Run = { unit: 'day', start: 0, end: 1, method: 'Automatic', step: 1, tolerance: 1, seed: 0, random: false, times: new Float64Array(), curves: [], failure: null, remark: null, observed: null };
+  let run: Run = { unit: 'day', per: 'day', start: 0, end: 1, method: 'Automatic', step: 1, tolerance: 1, seed: 0, random: false, times: new Float64Array(), curves: [], failure: null, remark: null, observed: null };
   let text = '';
 
   const follow = (time: number): void => {

@@ -23,6 +23,8 @@ export interface Observed {
 
 export interface Run {
   unit: string;
+  /** What flows are counted by: the unit of time, or a step. */
+  per: string;
   start: number;
   end: number;
   method: string;

@@ -57,7 +57,7 @@ function stateScale(run: Run, most: number): void {
     return;
   }
   const nice = round(most), height = (widest * nice) / most, unit = run.curves.find(curve => curve.kind === 'compartment')?.unit ?? '';
-  const text = `${amount(nice)}${unit ? ` ${unit}` : ''} a ${run.unit}`;
+  const text = `${amount(nice)}${unit ? ` ${unit}` : ''} a ${run.per}`;
   if (place.dataset.says === text + height.toFixed(1)) return;
   place.dataset.says = text + height.toFixed(1);
   place.replaceChildren(svg('svg', { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' }, svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' })), ` a ribbon this wide carries ${text}`);
@@ -90,7 +90,7 @@ export function showTides(run: Run, time: number): void {
       ribbon.ribbon.setAttribute('stroke-width', text);
       ribbon.head.setAttribute('d', headPath(ribbon.tip, width));
     }
-    say(ribbon.rate, value === null ? '' : `${amount(value)} a ${run.unit}`);
+    say(ribbon.rate, value === null ? '' : `${amount(value)} a ${run.per}`);
   }
   stateScale(run, most);
 }
