@@ -10,12 +10,14 @@ internal static class CheckCommand
     {
         var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
         var command = new Command("check", "Lists what is unfinished or doubtful in a model and in its run. Exit code 1 where it cannot be run as it is.") { file };
-        command.SetAction(parsed => BadInput.Told(() => parsed.GetValue(file) is { } model && ModelFile.IsSbml(model) ? SbmlRun.Check(model) : Check(ModelFile.Read(parsed.GetValue(file)!).Document)));
+        command.SetAction(parsed => BadInput.Told(() => Check(parsed.GetValue(file)!)));
         return command;
     }
 
-    private static int Check(StudyDocument document)
+    private static int Check(FileInfo file)
     {
+        if (ModelFile.IsSbml(file)) return SbmlRun.Check(file);
+        var document = ModelFile.Read(file).Document;
         var run = StudyRun.Of(document);
         foreach (var finding in run.Findings) Console.Out.WriteLine(FindingLine.Of(document, finding));
         if (run.Failure is not null) Console.Out.WriteLine($"failure: {run.Failure}");

@@ -55,6 +55,15 @@ test('the run view tells totals and outcomes, and the step check offers a step t
   await report.getByLabel('digits wanted').fill('2');
   await report.getByLabel('digits wanted').press('Enter');
   await report.getByText('gives 2 digits everywhere').waitFor();
+  // Digits that cannot be had become the most that can, and hold up no other edit.
+  await report.getByLabel('digits wanted').fill('99');
+  await report.getByLabel('digits wanted').press('Enter');
+  await page.waitForFunction(() => document.querySelector('#run-digits').value === '10');
+  await choose('Midpoint');
+  await choose('Euler');
+  await report.getByLabel('digits wanted').fill('2');
+  await report.getByLabel('digits wanted').press('Enter');
+  await report.getByText('gives 2 digits everywhere').waitFor();
   await edited(page, () => report.getByRole('button', { name: 'Use it' }).click());
   assert.ok(Number(await step().inputValue()) < 1);
   await assertAccessible(page);

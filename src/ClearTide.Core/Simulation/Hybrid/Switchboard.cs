@@ -18,7 +18,7 @@ internal sealed unsafe class Switchboard(HybridForm hybrid, double[] parameters)
     public void Turn(int index, double value) => parameters[_first + index] = value;
 
     /// <summary>Whether a switch that depends on the state is not as it should be.</summary>
-    public bool Turned(double time, double* state, double* parameters) => First(time, state, parameters) >= 0;
+    public bool Turned(double time, double* state, double* p) => First(time, state, p) >= 0;
 
     /// <summary>Puts all switches that depend on the state to what they should be; true where any was not.</summary>
     public bool Put(double time, double* state, double* p)
