@@ -62,7 +62,8 @@ internal static class SbmlRun
     {
         if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
         if (file.Length > SbmlReader.LongestFile) throw new BadInputException($"{file.Name} has {file.Length:N0} bytes; {SbmlReader.LongestFile:N0} is the limit.");
-        return SbmlReader.Read(File.ReadAllText(file.FullName));
+        using var bytes = file.OpenRead();
+        return SbmlReader.Read(bytes);
     }
 
     private static double[] Initial(CompiledModel model, double[] values, GeneralForm form)

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
@@ -40,7 +41,8 @@ public sealed class SbmlLowering
     private readonly Dictionary<string, SbmlReference> _references;
     private readonly HashSet<string> _setByEvents;
     private readonly Dictionary<(string, bool), int> _nodes = [];
-    private readonly Dictionary<string, Syntax> _algebraic = [];
+    private readonly Dictionary<string, AlgebraicBlock> _algebraic = [];
+    private readonly HashSet<string> _placesSet = [];
     private readonly List<string> _open = [];
 
     private SbmlLowering(SbmlModel model)
@@ -111,23 +113,51 @@ public sealed class SbmlLowering
     private void Number(string id, double value)
     {
         _numbers[id] = _graph.Parameter(_values.Count);
-        _values.Add(new(id, value, id));
+        _values.Add(new(SbmlText.Id(id), value, id));
     }
 
-    /// <summary>Gives a state to all that changes by itself and is not assigned.</summary>
+    /// <summary>
+    /// Gives a state to all that changes by itself and is not assigned. What only events set, and nothing keeps from the start, is its number itself,
+    /// which may have no value until then.
+    /// </summary>
     private void PlanStates()
     {
         var moved = _model.Reactions.SelectMany(reaction => reaction.Reactants.Concat(reaction.Products)).Select(reference => reference.Species).ToHashSet();
+        var kept = KeptFromStart();
+        bool IsNumber(string id) => !_rates.ContainsKey(id) && !_starting.ContainsKey(id) && !kept.Contains(id);
         foreach (var part in _model.Species)
         {
             if (_assigned.ContainsKey(part.Id) || part.Constant && !_rates.ContainsKey(part.Id)) continue;
+            if (_setByEvents.Contains(part.Id) && (part.Boundary || !moved.Contains(part.Id)) && !Changes(part.Compartment) && IsNumber(part.Id))
+            {
+                _placesSet.Add(part.Id);
+                continue;
+            }
             // An amount stays what it is when its compartment changes: it is a state even where nothing moves it.
             if (_rates.ContainsKey(part.Id) || _setByEvents.Contains(part.Id) || moved.Contains(part.Id) && !part.Boundary || Changes(part.Compartment)) State(part.Id, isAmount: !_rates.ContainsKey(part.Id));
         }
         foreach (var id in _model.Compartments.Select(part => part.Id).Concat(_model.Parameters.Select(part => part.Id)).Concat(_references.Keys))
         {
-            if (!_assigned.ContainsKey(id) && (_rates.ContainsKey(id) || _setByEvents.Contains(id))) State(id, isAmount: false);
+            if (_assigned.ContainsKey(id) || !_rates.ContainsKey(id) && !_setByEvents.Contains(id)) continue;
+            if (IsNumber(id)) _placesSet.Add(id);
+            else State(id, isAmount: false);
         }
+    }
+
+    /// <summary>The symbols of which something worked out at the start is kept along the run.</summary>
+    private HashSet<string> KeptFromStart()
+    {
+        var (kept, open) = (new HashSet<string>(), new Queue<Syntax>(_starting.Values));
+        while (open.TryDequeue(out var tree))
+        {
+            foreach (var name in tree.Names().Select(name => name.Name).Where(kept.Add))
+            {
+                if (_assigned.TryGetValue(name, out var rule)) open.Enqueue(rule);
+                if (_reactions.TryGetValue(name, out var reaction) && reaction.Rate is not null) open.Enqueue(reaction.Rate);
+                if (_species.TryGetValue(name, out var species)) open.Enqueue(new NameSyntax(default, species.Compartment));
+            }
+        }
+        return kept;
     }
 
     private bool Changes(string id) => _assigned.ContainsKey(id) || _rates.ContainsKey(id) || _setByEvents.Contains(id);
@@ -135,23 +165,17 @@ public sealed class SbmlLowering
     private void State(string id, bool isAmount)
     {
         _stateOf[id] = _states.Count;
-        _states.Add(new(id, id, isAmount));
+        _states.Add(new(SbmlText.Id(id), id, isAmount));
         if (!isAmount && !_rates.ContainsKey(id)) _rules.Add((_stateOf[id], _graph.Constant(0)));
     }
 
-    private int Bind(Syntax tree, bool atStart) => new FormulaBinder(_graph, _units, name => Value(name, atStart), (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart)).Bind(AtZero(tree, atStart));
+    private FormulaBinder Binder(bool atStart, Func<string, int> resolve) =>
+        new(_graph, _units, resolve, (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart));
+
+    private int Bind(Syntax tree, bool atStart) => Binder(atStart, name => Value(name, atStart)).Bind(AtZero(tree, atStart));
 
     /// <summary>At the start time is zero, also for symbols that keep what was worked out there.</summary>
-    private static Syntax AtZero(Syntax tree, bool atStart) => atStart ? Replace(tree) : tree;
-
-    private static Syntax Replace(Syntax tree) => tree switch
-    {
-        NameSyntax { Name: "t" } => MathReader.Of(0),
-        UnarySyntax unary => unary with { Operand = Replace(unary.Operand) },
-        BinarySyntax binary => binary with { Left = Replace(binary.Left), Right = Replace(binary.Right) },
-        CallSyntax call => call with { Arguments = [.. call.Arguments.Select(Replace)] },
-        _ => tree,
-    };
+    private static Syntax AtZero(Syntax tree, bool atStart) => atStart ? MathTrees.Rewrite(tree, node => node is NameSyntax { Name: "t" } ? MathReader.Of(0) : null) : tree;
 
     /// <summary>How fast a symbol changes, as formulas speak of it.</summary>
     private int RateOf(UserCallSyntax call, bool atStart)
@@ -174,32 +198,43 @@ public sealed class SbmlLowering
         return _graph.Divide(rate, Size(species, atStart));
     }
 
-    /// <summary>
-    /// Finds what each algebraic rule determines: the one symbol in it that may change and that nothing else says. In that symbol it has to be linear,
-    /// a x + b = 0; the symbol is then -b / a.
-    /// </summary>
     private void SolveAlgebra()
     {
-        var open = _model.AlgebraicRules.ToList();
+        if (_model.AlgebraicRules.Length == 0) return;
         var fixedIds = _model.Compartments.Where(part => part.Constant).Select(part => part.Id).Concat(_model.Parameters.Where(part => part.Constant).Select(part => part.Id)).Concat(_model.Species.Where(part => part.Constant).Select(part => part.Id)).ToHashSet();
-        bool IsFree(string id) => id != "t" && (_numbers.ContainsKey(id) || _species.ContainsKey(id)) && !fixedIds.Contains(id) && !_assigned.ContainsKey(id) && !_algebraic.ContainsKey(id) && !_stateOf.ContainsKey(id) && !id.Contains('.', StringComparison.Ordinal);
-        while (open.Count > 0)
+        bool IsFree(string id) => id != "t" && (_numbers.ContainsKey(id) || _species.ContainsKey(id)) && !fixedIds.Contains(id) && !_assigned.ContainsKey(id) && !_stateOf.ContainsKey(id) && !_placesSet.Contains(id) && !id.Contains('.', StringComparison.Ordinal);
+        // What has no value needs a rule most; then what is moved about most often.
+        int Preference(string id) => (double.IsNaN(_values[Place(id)].Value) ? 0 : 4) + (_species.ContainsKey(id) ? 0 : _compartments.ContainsKey(id) ? 2 : 1);
+        foreach (var block in AlgebraicBlocks.Find([.. _model.AlgebraicRules.Select(rule => WrittenOut(rule, []))], IsFree, Preference))
         {
-            var next = open.FindIndex(rule => rule.Names().Select(name => name.Name).Where(IsFree).Distinct().Count() == 1);
-            if (next < 0) throw new SbmlException("An algebraic rule of this model does not determine one symbol, and cannot be solved. Give the symbol by an assignment rule.");
-            _algebraic[open[next].Names().Select(name => name.Name).First(IsFree)] = open[next];
-            open.RemoveAt(next);
+            foreach (var id in block.Unknowns) _algebraic[id] = block;
+            var missing = block.Rules.SelectMany(rule => rule.Names()).Select(name => name.Name).FirstOrDefault(name => !_algebraic.ContainsKey(name) && IsFree(name) && double.IsNaN(_values[Place(name)].Value));
+            if (missing is not null) throw new SbmlException($"An algebraic rule of this model does not determine one symbol: both {block.Unknowns[0]} and {missing} are open. Give one of them a value or an assignment rule.");
         }
     }
 
-    private int Solve(string id, Syntax rule, bool atStart)
+    /// <summary>A formula with symbols under assignment rules, and rates of reactions, written out.</summary>
+    private Syntax WrittenOut(Syntax tree, ImmutableHashSet<string> within) => MathTrees.Rewrite(tree, node =>
     {
-        int With(int node) => new FormulaBinder(_graph, _units, name => name == id ? node : Value(name, atStart), (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart)).Bind(AtZero(rule, atStart));
-        // A parameter that no value has stands for the unknown while it is looked at whether the rule is linear in it.
-        var unknown = _graph.Parameter(int.MaxValue);
-        var slope = new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == int.MaxValue ? _graph.Constant(1) : -1).Of(With(unknown));
-        if (_graph.Reachable([slope])[unknown]) throw new SbmlException($"An algebraic rule is not linear in {id}, and cannot be solved. Give {id} by an assignment rule.");
-        return _graph.Negate(_graph.Divide(With(_graph.Constant(0)), slope));
+        if (node is not NameSyntax { Name: var id } || (_assigned.GetValueOrDefault(id) ?? _reactions.GetValueOrDefault(id)?.Rate) is not { } rule) return null;
+        if (within.Contains(id)) throw new SbmlException($"{id} depends on itself.");
+        return WrittenOut(rule, within.Add(id));
+    });
+
+    private int Solve(string id, AlgebraicBlock block, bool atStart)
+    {
+        // Parameters that no value has stand for the unknowns while the equations are solved.
+        int[] unknowns = [.. block.Unknowns.Select((_, k) => _graph.Parameter(int.MaxValue - k))];
+        int With(Syntax rule) => Binder(atStart, name => block.Unknowns.IndexOf(name) is var k and >= 0 ? unknowns[k] : Value(name, atStart)).Bind(AtZero(rule, atStart));
+        int[] starts = [.. block.Unknowns.Select(unknown =>
+        {
+            var given = _values[Place(unknown)].Value;
+            return _graph.Constant(double.IsFinite(given) && given != 0 ? given : 1);
+        })];
+        var solved = new AlgebraicSolution(_graph).Solve([.. block.Rules.Select(With)], unknowns, starts)
+            ?? throw new SbmlException($"The algebraic rules for {string.Join(", ", block.Unknowns)} cannot be solved for {(block.Unknowns.Length == 1 ? "it" : "them")}. Give {id} by an assignment rule.");
+        for (var k = 0; k < solved.Length; k++) _nodes[(block.Unknowns[k], atStart)] = solved[k];
+        return _nodes[(id, atStart)];
     }
 
     private int Delayed(CallSyntax call, FormulaBinder binder, bool atStart)
@@ -284,14 +319,13 @@ public sealed class SbmlLowering
 
     private ModelEvent Event(SbmlEvent one)
     {
-        var assignments = one.Assignments.Where(assignment => _stateOf.ContainsKey(assignment.Variable)).Select(assignment =>
+        var assignments = one.Assignments.Where(assignment => _stateOf.ContainsKey(assignment.Variable) || _placesSet.Contains(assignment.Variable)).Select(assignment => Set(one, assignment)).ToList();
+        foreach (var species in _model.Species.Where(species => _rates.ContainsKey(species.Id) && !species.SubstanceOnly && HasSize(species) && one.Assignments.All(assignment => assignment.Variable != species.Id)))
         {
-            var value = Bind(assignment.Math, false);
-            if (!_species.TryGetValue(assignment.Variable, out var species) || _rates.ContainsKey(species.Id) || species.SubstanceOnly || !HasSize(species)) return new Assignment(true, _stateOf[assignment.Variable], value);
-            // A concentration is one in the size that the same event gives the compartment, if it does.
-            var size = one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is { } resized ? Bind(resized.Math, false) : Size(species, false);
-            return new Assignment(true, _stateOf[species.Id], _graph.Multiply(value, size));
-        }).ToList();
+            // What is said as a concentration keeps its amount when its compartment gets another size.
+            if (one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is not { } resized) continue;
+            assignments.Add(new(true, _stateOf[species.Id], _graph.Divide(AmountOf(species, Value(species.Id, false), false), Bind(resized.Math, false))));
+        }
         return new(one.Id, -1, -1, Bind(one.Trigger, false), false, [assignments])
         {
             Delay = one.Delay is null ? -1 : Bind(one.Delay, false),
@@ -302,24 +336,37 @@ public sealed class SbmlLowering
         };
     }
 
+    private Assignment Set(SbmlEvent one, SbmlRule assignment)
+    {
+        var (id, value) = (assignment.Variable, Bind(assignment.Math, false));
+        if (!_species.TryGetValue(id, out var species)) return _stateOf.TryGetValue(id, out var state) ? new(true, state, value) : new(false, Place(id), value);
+        if (_placesSet.Contains(id)) return new(false, Place(id), species.InitialAmount is not null ? AmountOf(species, value, false) : species.SubstanceOnly && species.InitialConcentration is not null ? _graph.Divide(value, Size(species, false)) : value);
+        if (_rates.ContainsKey(id) || species.SubstanceOnly || !HasSize(species)) return new(true, _stateOf[id], value);
+        // A concentration is one in the size that the same event gives the compartment, if it does.
+        var size = one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is { } resized ? Bind(resized.Math, false) : Size(species, false);
+        return new(true, _stateOf[id], _graph.Multiply(value, size));
+    }
+
+    private int Place(string id) => _graph[_numbers[id]].A;
+
     private (List<NamedExpression>, List<SbmlColumn>) Columns()
     {
         var (quantities, columns) = (new List<NamedExpression>(), new List<SbmlColumn>());
         int Add(string id, int node)
         {
-            quantities.Add(new(id, id, node));
+            quantities.Add(new(SbmlText.Id(id), id, node));
             return quantities.Count - 1;
         }
         foreach (var part in _model.Species)
         {
             var value = Value(part.Id, false);
             var shown = Add(part.Id, value);
-            columns.Add(new(part.Id, shown, part.SubstanceOnly ? shown : Add(part.Id, AmountOf(part, value, false)), true));
+            columns.Add(new(SbmlText.Id(part.Id), shown, part.SubstanceOnly ? shown : Add(part.Id, AmountOf(part, value, false)), true));
         }
         void Rest(string id)
         {
             var shown = Add(id, Value(id, false));
-            columns.Add(new(id, shown, shown, Changes(id) || _algebraic.ContainsKey(id)));
+            columns.Add(new(SbmlText.Id(id), shown, shown, Changes(id) || _algebraic.ContainsKey(id)));
         }
         foreach (var part in _model.Parameters) Rest(part.Id);
         foreach (var part in _model.Compartments) Rest(part.Id);

@@ -31,14 +31,20 @@ public sealed class SbmlReader
     }
 
     /// <exception cref="SbmlException">The text is no SBML that can be read; the message says why, with the line.</exception>
-    public static SbmlModel Read(string text)
+    public static SbmlModel Read(string text) => Read(text.Length, safe => XmlReader.Create(new StringReader(text), safe));
+
+    /// <inheritdoc cref="Read(string)"/>
+    /// <param name="file">The bytes of the file, which says itself how they stand for letters.</param>
+    public static SbmlModel Read(Stream file) => Read(file.Length, safe => XmlReader.Create(file, safe));
+
+    private static SbmlModel Read(long length, Func<XmlReaderSettings, XmlReader> open)
     {
-        if (text.Length > LongestFile) throw new SbmlException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
+        if (length > LongestFile) throw new SbmlException($"This file has {length:N0} bytes; {LongestFile:N0} is the limit.");
         XDocument document;
         try
         {
             // No entities, nothing from outside: a model needs neither.
-            using var reader = XmlReader.Create(new StringReader(text), new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 });
+            using var reader = open(new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 });
             document = XDocument.Load(reader, LoadOptions.SetLineInfo);
         }
         catch (XmlException broken)
@@ -154,7 +160,7 @@ public sealed class SbmlReader
         var trigger = part.Element(_space + "trigger");
         if (Math(trigger) is not { } condition)
         {
-            Note(part, $"The event {Id(part)} has no trigger and never happens.");
+            Note(part, $"{(Id(part).Length > 0 ? $"The event {Id(part)}" : "An event")} has no trigger and never happens.");
             return null;
         }
         return new(Own(part), Name(part), condition, Truth(trigger!, "initialValue", true), Truth(trigger!, "persistent", true), Math(part.Element(_space + "delay")), Math(part.Element(_space + "priority")),

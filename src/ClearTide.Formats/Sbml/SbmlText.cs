@@ -15,6 +15,12 @@ internal static class SbmlText
         var plain => double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : null,
     };
 
-    /// <summary>The name by which formulas know an id: its own, but for the one that stands for time there.</summary>
-    public static string Alias(string id) => id == "t" ? "t_" : id;
+    // No id has a prime, so that the stand-in is no other id.
+    private const string StandIn = "t′";
+
+    /// <summary>The name by which trees know an id: its own, but for the one that stands for time there.</summary>
+    public static string Alias(string id) => id == "t" ? StandIn : id;
+
+    /// <summary>The id that trees know by a name.</summary>
+    public static string Id(string alias) => alias == StandIn ? "t" : alias;
 }

@@ -20,12 +20,12 @@ public class SbmlRefusalTests
     [Fact]
     public void A_required_package_is_named_and_one_that_is_not_is_left_out_with_a_note()
     {
-        string With(string required) => SbmlRunTests.File("").Replace("level=\"3\"", $"xmlns:q=\"http://www.sbml.org/sbml/level3/version1/qual/version1\" q:required=\"{required}\" level=\"3\"");
+        string With(string required) => SbmlFiles.File("").Replace("level=\"3\"", $"xmlns:q=\"http://www.sbml.org/sbml/level3/version1/qual/version1\" q:required=\"{required}\" level=\"3\"");
         Assert.Contains("“qual”", Refused(With("true")), StringComparison.Ordinal);
         Assert.Contains("“qual”", Assert.Single(SbmlReader.Read(With("false")).Notes).Message, StringComparison.Ordinal);
     }
 
-    private static string Rules(string rules) => SbmlRunTests.File($"<listOfParameters><parameter id=\"a\" constant=\"false\"/><parameter id=\"b\" constant=\"false\"/></listOfParameters><listOfRules>{rules}</listOfRules>");
+    private static string Rules(string rules) => SbmlFiles.File($"<listOfParameters><parameter id=\"a\" constant=\"false\"/><parameter id=\"b\" constant=\"false\"/></listOfParameters><listOfRules>{rules}</listOfRules>");
 
     private static string Assign(string variable, string content) => $"<assignmentRule variable=\"{variable}\"><math xmlns=\"http://www.w3.org/1998/Math/MathML\">{content}</math></assignmentRule>";
 
@@ -52,8 +52,8 @@ public class SbmlRefusalTests
     [Fact]
     public void Ids_stand_for_one_thing_and_references_for_something()
     {
-        Assert.Contains("stands for two things", Refused(SbmlRunTests.File("<listOfParameters><parameter id=\"a\" constant=\"true\"/><parameter id=\"a\" constant=\"true\"/></listOfParameters>")), StringComparison.Ordinal);
-        Assert.Contains("“D”, which is not in the model", Refused(SbmlRunTests.File("<listOfSpecies><species id=\"A\" compartment=\"D\"/></listOfSpecies>")), StringComparison.Ordinal);
+        Assert.Contains("stands for two things", Refused(SbmlFiles.File("<listOfParameters><parameter id=\"a\" constant=\"true\"/><parameter id=\"a\" constant=\"true\"/></listOfParameters>")), StringComparison.Ordinal);
+        Assert.Contains("“D”, which is not in the model", Refused(SbmlFiles.File("<listOfSpecies><species id=\"A\" compartment=\"D\"/></listOfSpecies>")), StringComparison.Ordinal);
         Assert.Contains("Two rules", Refused(Rules(Assign("a", "<cn>1</cn>") + Assign("a", "<cn>2</cn>"))), StringComparison.Ordinal);
     }
 

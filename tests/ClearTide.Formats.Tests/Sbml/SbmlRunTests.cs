@@ -1,5 +1,5 @@
-using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
+using static ClearTide.Formats.Tests.Sbml.SbmlFiles;
 
 namespace ClearTide.Formats.Tests.Sbml;
 
@@ -8,39 +8,6 @@ public class SbmlRunTests
 {
     // Tolerance 1e-8 a step, some tens of steps.
     private const double Close = 1e-6;
-
-    private const string Time = "<csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/time\">t</csymbol>";
-
-    private static string Math(string content) => $"<math xmlns=\"http://www.w3.org/1998/Math/MathML\">{content}</math>";
-
-    private static string Apply(string operation, params string[] arguments) => $"<apply><{operation}/>{string.Concat(arguments)}</apply>";
-
-    private static string Ci(string id) => $"<ci>{id}</ci>";
-
-    private static string Cn(double value) => $"<cn>{value.ToString("R", System.Globalization.CultureInfo.InvariantCulture)}</cn>";
-
-    internal static string File(string model, string level = "3", string version = "2") =>
-        $"<?xml version=\"1.0\" encoding=\"UTF-8\"?><sbml xmlns=\"http://www.sbml.org/sbml/level{level}/version{version}{(level == "3" ? "/core" : "")}\" level=\"{level}\" version=\"{version}\"><model id=\"m\">{model}</model></sbml>";
-
-    private static string Compartment(double size = 1, string more = "constant=\"true\"") => $"<listOfCompartments><compartment id=\"C\" size=\"{size}\" spatialDimensions=\"3\" {more}/></listOfCompartments>";
-
-    private static string Species(string id, string initial, string more = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => $"<species id=\"{id}\" compartment=\"C\" {initial} {more}/>";
-
-    private static string Reaction(string id, string from, string to, string rate, string locals = "") =>
-        $"<reaction id=\"{id}\" reversible=\"false\">{(from.Length > 0 ? $"<listOfReactants>{from}</listOfReactants>" : "")}{(to.Length > 0 ? $"<listOfProducts>{to}</listOfProducts>" : "")}<kineticLaw>{Math(rate)}{locals}</kineticLaw></reaction>";
-
-    private static string Of(string species, string stoichiometry = "1", string more = "") => $"<speciesReference species=\"{species}\" stoichiometry=\"{stoichiometry}\" constant=\"true\" {more}/>";
-
-    private static double End(string file, string id, double end = 2, bool amounts = false, string? set = null, double value = 0)
-    {
-        var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(file));
-        var model = new CompiledModel(form);
-        var values = form.ValueVector();
-        if (set is not null) values[form.IndexOf(set)] = value;
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], SolverSettings.Default);
-        var column = columns.First(column => column.Id == id);
-        return run.QuantityColumn(amounts ? column.Amount : column.Concentration)[1];
-    }
 
     private static string Decay(double size, string initial, string speciesMore = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => File(
         Compartment(size) + $"<listOfSpecies>{Species("A", initial, speciesMore)}</listOfSpecies><listOfParameters><parameter id=\"k\" value=\"0.5\" constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Ci("k"), Ci("A")))}</listOfReactions>");
@@ -138,47 +105,6 @@ public class SbmlRunTests
         Assert.Equal(value, End(file, "p"), 1e-12);
     }
 
-    private static string Event(string trigger, string assignments, string more = "", string attributes = "useValuesFromTriggerTime=\"true\"", string triggerAttributes = "initialValue=\"true\" persistent=\"true\"") =>
-        $"<event {attributes}><trigger {triggerAttributes}>{Math(trigger)}</trigger>{more}<listOfEventAssignments>{assignments}</listOfEventAssignments></event>";
-
-    private static string Set(string variable, string math) => $"<eventAssignment variable=\"{variable}\">{Math(math)}</eventAssignment>";
-
-    private static string WithEvents(string events, string more = "") => File(Compartment(2) + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}</listOfSpecies><listOfParameters><parameter id=\"p\" value=\"1\" constant=\"false\"/><parameter id=\"x\" value=\"0\" constant=\"false\"/></listOfParameters>"
-        + $"<listOfRules><rateRule variable=\"x\">{Math(Cn(1))}</rateRule></listOfRules>{more}<listOfEvents>{events}</listOfEvents>");
-
-    [Fact]
-    public void Events_set_concentrations_and_parameters_together()
-    {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("A", Ci("p")) + Set("p", Apply("plus", Ci("A"), Cn(4)))));
-        Assert.Equal((1.0, 5.0), (End(file, "A"), End(file, "p")));
-        Assert.Equal(2, End(file, "A", amounts: true));
-    }
-
-    [Theory]
-    [InlineData("true", 1)]
-    [InlineData("false", 1.5)]
-    public void Delayed_events_use_the_values_they_say(string atTrigger, double expected)
-    {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("p", Ci("x")), $"<delay>{Math(Cn(0.5))}</delay>", $"useValuesFromTriggerTime=\"{atTrigger}\""));
-        Assert.Equal(expected, End(file, "p"), Close);
-    }
-
-    [Theory]
-    [InlineData("false", 9)]
-    [InlineData("true", 1)]
-    public void A_trigger_true_at_the_start_fires_where_its_initial_value_was_false(string initial, double expected)
-    {
-        var file = WithEvents(Event("<true/>", Set("p", Cn(9)), triggerAttributes: $"initialValue=\"{initial}\" persistent=\"true\""));
-        Assert.Equal(expected, End(file, "p"));
-    }
-
-    [Fact]
-    public void Priorities_order_events_of_one_instant()
-    {
-        string One(double priority, string math) => Event(Apply("geq", Ci("x"), Cn(1)), Set("p", math), $"<priority>{Math(Cn(priority))}</priority>", "useValuesFromTriggerTime=\"false\"");
-        Assert.Equal(30, End(WithEvents(One(1, Apply("times", Ci("p"), Cn(3))) + One(2, Apply("plus", Ci("p"), Cn(9)))), "p"));
-    }
-
     [Fact]
     public void Level_2_is_read_with_its_own_defaults()
     {
@@ -203,27 +129,6 @@ public class SbmlRunTests
         var file = WithEvents("").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(delay)}</assignmentRule></listOfRules>");
         Assert.Equal(1.5, End(file, "p"), Close);
         Assert.Equal(0, End(file, "p", 0.25), Close);
-    }
-
-    [Fact]
-    public void Algebraic_rules_determine_what_nothing_else_says()
-    {
-        // A + B = 10 with A decaying, and 3 p - B = 0: B = 10 - A, p = B / 3.
-        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"6\"")}{Species("B", "initialAmount=\"4\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\"")}</listOfSpecies><listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters>"
-            + $"<listOfRules><algebraicRule>{Math(Apply("minus", Apply("times", Cn(3), Ci("p")), Ci("B")))}</algebraicRule><algebraicRule>{Math(Apply("minus", Apply("plus", Ci("A"), Ci("B")), Cn(10)))}</algebraicRule></listOfRules>"
-            + $"<listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Cn(0.5), Ci("A")))}</listOfReactions>");
-        var b = 10 - 6 * System.Math.Exp(-1);
-        Assert.Equal(b, End(file, "B"), Close);
-        Assert.Equal(b / 3, End(file, "p"), Close);
-    }
-
-    [Theory]
-    [InlineData("<apply><minus/><apply><power/><ci>p</ci><cn>2</cn></apply><cn>4</cn></apply>", "not linear in p")]
-    [InlineData("<apply><plus/><ci>p</ci><ci>q</ci></apply>", "does not determine one symbol")]
-    public void Algebraic_rules_that_cannot_be_solved_are_told(string math, string why)
-    {
-        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" constant=\"false\"/></listOfParameters><listOfRules><algebraicRule>{Math(math)}</algebraicRule></listOfRules>");
-        Assert.Contains(why, Assert.Throws<SbmlException>(() => SbmlLowering.Lower(SbmlReader.Read(file))).Message, StringComparison.Ordinal);
     }
 
     [Fact]

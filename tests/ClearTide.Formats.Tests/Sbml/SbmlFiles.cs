@@ -1,0 +1,49 @@
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Sbml;
+
+namespace ClearTide.Formats.Tests.Sbml;
+
+/// <summary>Pieces of SBML files, and what a file's symbols are at the end of its run.</summary>
+internal static class SbmlFiles
+{
+    internal const string Time = "<csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/time\">t</csymbol>";
+
+    internal static string Math(string content) => $"<math xmlns=\"http://www.w3.org/1998/Math/MathML\">{content}</math>";
+
+    internal static string Apply(string operation, params string[] arguments) => $"<apply><{operation}/>{string.Concat(arguments)}</apply>";
+
+    internal static string Ci(string id) => $"<ci>{id}</ci>";
+
+    internal static string Cn(double value) => $"<cn>{value.ToString("R", System.Globalization.CultureInfo.InvariantCulture)}</cn>";
+
+    internal static string File(string model, string level = "3", string version = "2") =>
+        $"<?xml version=\"1.0\" encoding=\"UTF-8\"?><sbml xmlns=\"http://www.sbml.org/sbml/level{level}/version{version}{(level == "3" ? "/core" : "")}\" level=\"{level}\" version=\"{version}\"><model id=\"m\">{model}</model></sbml>";
+
+    internal static string Compartment(double size = 1, string more = "constant=\"true\"") => $"<listOfCompartments><compartment id=\"C\" size=\"{size}\" spatialDimensions=\"3\" {more}/></listOfCompartments>";
+
+    internal static string Species(string id, string initial, string more = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => $"<species id=\"{id}\" compartment=\"C\" {initial} {more}/>";
+
+    internal static string Reaction(string id, string from, string to, string rate, string locals = "") =>
+        $"<reaction id=\"{id}\" reversible=\"false\">{(from.Length > 0 ? $"<listOfReactants>{from}</listOfReactants>" : "")}{(to.Length > 0 ? $"<listOfProducts>{to}</listOfProducts>" : "")}<kineticLaw>{Math(rate)}{locals}</kineticLaw></reaction>";
+
+    internal static string Of(string species, string stoichiometry = "1", string more = "") => $"<speciesReference species=\"{species}\" stoichiometry=\"{stoichiometry}\" constant=\"true\" {more}/>";
+
+    internal static double End(string file, string id, double end = 2, bool amounts = false, string? set = null, double value = 0)
+    {
+        var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(file));
+        var model = new CompiledModel(form);
+        var values = form.ValueVector();
+        if (set is not null) values[form.IndexOf(set)] = value;
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], SolverSettings.Default);
+        var column = columns.First(column => column.Id == id);
+        return run.QuantityColumn(amounts ? column.Amount : column.Concentration)[1];
+    }
+
+    internal static string Event(string trigger, string assignments, string more = "", string attributes = "useValuesFromTriggerTime=\"true\"", string triggerAttributes = "initialValue=\"true\" persistent=\"true\"") =>
+        $"<event {attributes}><trigger {triggerAttributes}>{Math(trigger)}</trigger>{more}<listOfEventAssignments>{assignments}</listOfEventAssignments></event>";
+
+    internal static string Set(string variable, string math) => $"<eventAssignment variable=\"{variable}\">{Math(math)}</eventAssignment>";
+
+    internal static string WithEvents(string events, string more = "") => File(Compartment(2) + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}</listOfSpecies><listOfParameters><parameter id=\"p\" value=\"1\" constant=\"false\"/><parameter id=\"x\" value=\"0\" constant=\"false\"/></listOfParameters>"
+        + $"<listOfRules><rateRule variable=\"x\">{Math(Cn(1))}</rateRule></listOfRules>{more}<listOfEvents>{events}</listOfEvents>");
+}
