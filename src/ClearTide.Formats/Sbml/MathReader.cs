@@ -19,6 +19,11 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private const int Deepest = 200;
 
+    /// <summary>Functions that call functions grow fast when they are written out.</summary>
+    private const long Longest = 1_000_000;
+
+    private readonly Dictionary<Syntax, long> _lengths = new(ReferenceEqualityComparer.Instance);
+
     private int _depth;
 
     /// <summary>The tree of a math element.</summary>
@@ -37,7 +42,7 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
         if (++_depth > Deepest) throw Wrong(element, $"stands more than {Deepest} deep, or a function definition calls itself");
         try
         {
-            return element.Name.LocalName switch
+            var made = element.Name.LocalName switch
             {
                 "cn" => Number(element),
                 "ci" => Name(element, locals),
@@ -53,11 +58,18 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
                 "notanumber" => Of(double.NaN),
                 _ => throw Wrong(element, "is none that SBML has"),
             };
+            return Length(made) <= Longest ? made : throw Wrong(element, $"grows longer than {Longest:N0} terms when its functions are written out");
         }
         finally
         {
             _depth--;
         }
+    }
+
+    private long Length(Syntax tree)
+    {
+        if (_lengths.TryGetValue(tree, out var known)) return known;
+        return _lengths[tree] = 1 + tree.Children.Sum(Length);
     }
 
     public static NumberSyntax Of(double value) => new(default, value, value.ToString("R", CultureInfo.InvariantCulture), false, null);
@@ -120,9 +132,9 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
         Syntax Qualifier(string name, double otherwise) => element.Element(Space + name) is { } found ? Node(found.Elements().First(), locals) : Of(otherwise);
         Syntax One() => a.Count == 1 ? a[0] : throw Wrong(head, "takes one argument");
         (Syntax, Syntax) Pair() => a.Count == 2 ? (a[0], a[1]) : throw Wrong(head, "takes two arguments");
-        Syntax Fold(BinaryOperator operation, double empty) => a.Count == 0 ? Of(empty) : a.Aggregate((left, right) => Two(operation, left, right));
+        Syntax Fold(BinaryOperator operation, double empty) => a.Count == 0 ? Of(empty) : Folded(a, (left, right) => Two(operation, left, right));
         // A chain of comparisons holds where each neighbouring pair does.
-        Syntax Chain(BinaryOperator operation) => a.Count < 2 ? Of(1) : Enumerable.Range(0, a.Count - 1).Select(k => (Syntax)Two(operation, a[k], a[k + 1])).Aggregate((left, right) => Two(BinaryOperator.And, left, right));
+        Syntax Chain(BinaryOperator operation) => a.Count < 2 ? Of(1) : Folded([.. Enumerable.Range(0, a.Count - 1).Select(k => (Syntax)Two(operation, a[k], a[k + 1]))], (left, right) => Two(BinaryOperator.And, left, right));
         Syntax Not(Syntax what) => new UnarySyntax(default, UnaryOperator.Not, what);
         switch (head.Name.LocalName)
         {
@@ -150,7 +162,7 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
             case "arcsech": return Call("acosh", Inverse(One()));
             case "arccsch": return Call("asinh", Inverse(One()));
             case "arccoth": return Call("atanh", Inverse(One()));
-            case "min" or "max": return a.Count == 0 ? throw Wrong(head, "takes an argument") : a.Aggregate((left, right) => Call(head.Name.LocalName, left, right));
+            case "min" or "max": return a.Count == 0 ? throw Wrong(head, "takes an argument") : Folded(a, (left, right) => Call(head.Name.LocalName, left, right));
             case "quotient": return Whole(Two(BinaryOperator.Divide, Pair().Item1, Pair().Item2));
             case "rem": return Two(BinaryOperator.Subtract, Pair().Item1, Two(BinaryOperator.Multiply, Pair().Item2, Whole(Two(BinaryOperator.Divide, Pair().Item1, Pair().Item2))));
             case "lt": return Chain(BinaryOperator.Less);
@@ -163,10 +175,14 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
             case "or": return Fold(BinaryOperator.Or, 0);
             case "not": return Not(One());
             case "implies": return Two(BinaryOperator.Or, Not(Pair().Item1), Pair().Item2);
-            case "xor": return a.Count == 0 ? Of(0) : a.Aggregate((left, right) => Two(BinaryOperator.NotEqual, Not(left), Not(right)));
+            case "xor": return a.Count == 0 ? Of(0) : Folded(a, (left, right) => Two(BinaryOperator.NotEqual, Not(left), Not(right)));
             default: throw Wrong(head, "is no operation that SBML has");
         }
     }
+
+    /// <summary>From left to right; in halves where there are many, so that the tree is not deep.</summary>
+    private static Syntax Folded(List<Syntax> a, Func<Syntax, Syntax, Syntax> two) =>
+        a.Count <= 100 ? a.Aggregate(two) : two(Folded(a[..(a.Count / 2)], two), Folded(a[(a.Count / 2)..], two));
 
     /// <summary>The whole part, towards zero.</summary>
     private static Syntax Whole(Syntax of) => Call("if", Two(BinaryOperator.Less, of, Of(0)), Call("ceil", of), Call("floor", of));

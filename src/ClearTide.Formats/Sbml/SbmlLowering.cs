@@ -20,8 +20,13 @@ public sealed record SbmlColumn(string Id, int Concentration, int Amount, bool I
 /// under a rate rule is a state in its own units; a symbol under an assignment rule is its formula; what may be set by events and nothing else is a
 /// state that stays. Formulas read a species as its concentration, amount over size, unless it says substance only.
 /// </summary>
-public sealed class SbmlLowering
+public sealed partial class SbmlLowering
 {
+    /// <summary>Symbols are worked out one within the other.</summary>
+    private const int LongestChain = 1000;
+
+    private const int LongestWrittenOut = 1_000_000;
+
     private readonly SbmlModel _model;
     private readonly ExpressionGraph _graph = new();
     private readonly UnitTable _units = new StudyDocument { Title = "" }.UnitTable();
@@ -43,7 +48,8 @@ public sealed class SbmlLowering
     private readonly Dictionary<(string, bool), int> _nodes = [];
     private readonly Dictionary<string, AlgebraicBlock> _algebraic = [];
     private readonly HashSet<string> _placesSet = [];
-    private readonly List<string> _open = [];
+    private int _writtenOut;
+    private readonly List<(string Id, bool AtStart)> _open = [];
 
     private SbmlLowering(SbmlModel model)
     {
@@ -168,186 +174,6 @@ public sealed class SbmlLowering
         _states.Add(new(SbmlText.Id(id), id, isAmount));
         if (!isAmount && !_rates.ContainsKey(id)) _rules.Add((_stateOf[id], _graph.Constant(0)));
     }
-
-    private FormulaBinder Binder(bool atStart, Func<string, int> resolve) =>
-        new(_graph, _units, resolve, (call, binder) => call is CallSyntax delay ? Delayed(delay, binder, atStart) : RateOf((UserCallSyntax)call, atStart));
-
-    private int Bind(Syntax tree, bool atStart) => Binder(atStart, name => Value(name, atStart)).Bind(AtZero(tree, atStart));
-
-    /// <summary>At the start time is zero, also for symbols that keep what was worked out there.</summary>
-    private static Syntax AtZero(Syntax tree, bool atStart) => atStart ? MathTrees.Rewrite(tree, node => node is NameSyntax { Name: "t" } ? MathReader.Of(0) : null) : tree;
-
-    /// <summary>How fast a symbol changes, as formulas speak of it.</summary>
-    private int RateOf(UserCallSyntax call, bool atStart)
-    {
-        var id = ((NameSyntax)call.Arguments[0]).Name;
-        if (_rates.TryGetValue(id, out var rule)) return Bind(rule, atStart);
-        if (_assigned.ContainsKey(id)) throw new SbmlException($"A formula asks for the rate of change of {id}, which a rule gives outright.");
-        if (!_species.TryGetValue(id, out var species) || !_stateOf.ContainsKey(id)) return _graph.Constant(0);
-        var rate = _graph.Constant(0);
-        foreach (var reaction in _model.Reactions.Where(reaction => reaction.Rate is not null))
-        {
-            foreach (var (references, sign) in new[] { (reaction.Reactants, -1.0), (reaction.Products, 1.0) })
-            {
-                foreach (var reference in references.Where(reference => reference.Species == id && !species.Boundary)) rate = _graph.Add(rate, _graph.Multiply(_graph.Multiply(_graph.Constant(sign), Factor(reference, species)), Value(reaction.Id, atStart)));
-            }
-        }
-        if (species.SubstanceOnly || !HasSize(species)) return rate;
-        // Of a concentration A / V: (A' - [A] V') / V.
-        if (_rates.TryGetValue(species.Compartment, out var growth)) rate = _graph.Subtract(rate, _graph.Multiply(Value(id, atStart), Bind(growth, atStart)));
-        return _graph.Divide(rate, Size(species, atStart));
-    }
-
-    private void SolveAlgebra()
-    {
-        if (_model.AlgebraicRules.Length == 0) return;
-        var fixedIds = _model.Compartments.Where(part => part.Constant).Select(part => part.Id).Concat(_model.Parameters.Where(part => part.Constant).Select(part => part.Id)).Concat(_model.Species.Where(part => part.Constant).Select(part => part.Id)).ToHashSet();
-        bool IsFree(string id) => id != "t" && (_numbers.ContainsKey(id) || _species.ContainsKey(id)) && !fixedIds.Contains(id) && !_assigned.ContainsKey(id) && !_stateOf.ContainsKey(id) && !_placesSet.Contains(id) && !id.Contains('.', StringComparison.Ordinal);
-        // What has no value needs a rule most; then what is moved about most often.
-        int Preference(string id) => (double.IsNaN(_values[Place(id)].Value) ? 0 : 4) + (_species.ContainsKey(id) ? 0 : _compartments.ContainsKey(id) ? 2 : 1);
-        foreach (var block in AlgebraicBlocks.Find([.. _model.AlgebraicRules.Select(rule => WrittenOut(rule, []))], IsFree, Preference))
-        {
-            foreach (var id in block.Unknowns) _algebraic[id] = block;
-            var missing = block.Rules.SelectMany(rule => rule.Names()).Select(name => name.Name).FirstOrDefault(name => !_algebraic.ContainsKey(name) && IsFree(name) && double.IsNaN(_values[Place(name)].Value));
-            if (missing is not null) throw new SbmlException($"An algebraic rule of this model does not determine one symbol: both {block.Unknowns[0]} and {missing} are open. Give one of them a value or an assignment rule.");
-        }
-    }
-
-    /// <summary>A formula with symbols under assignment rules, and rates of reactions, written out.</summary>
-    private Syntax WrittenOut(Syntax tree, ImmutableHashSet<string> within) => MathTrees.Rewrite(tree, node =>
-    {
-        if (node is not NameSyntax { Name: var id } || (_assigned.GetValueOrDefault(id) ?? _reactions.GetValueOrDefault(id)?.Rate) is not { } rule) return null;
-        if (within.Contains(id)) throw new SbmlException($"{id} depends on itself.");
-        return WrittenOut(rule, within.Add(id));
-    });
-
-    private int Solve(string id, AlgebraicBlock block, bool atStart)
-    {
-        // Parameters that no value has stand for the unknowns while the equations are solved.
-        int[] unknowns = [.. block.Unknowns.Select((_, k) => _graph.Parameter(int.MaxValue - k))];
-        int With(Syntax rule) => Binder(atStart, name => block.Unknowns.IndexOf(name) is var k and >= 0 ? unknowns[k] : Value(name, atStart)).Bind(AtZero(rule, atStart));
-        int[] starts = [.. block.Unknowns.Select(unknown =>
-        {
-            var given = _values[Place(unknown)].Value;
-            return _graph.Constant(double.IsFinite(given) && given != 0 ? given : 1);
-        })];
-        var solved = new AlgebraicSolution(_graph).Solve([.. block.Rules.Select(With)], unknowns, starts)
-            ?? throw new SbmlException($"The algebraic rules for {string.Join(", ", block.Unknowns)} cannot be solved for {(block.Unknowns.Length == 1 ? "it" : "them")}. Give {id} by an assignment rule.");
-        for (var k = 0; k < solved.Length; k++) _nodes[(block.Unknowns[k], atStart)] = solved[k];
-        return _nodes[(id, atStart)];
-    }
-
-    private int Delayed(CallSyntax call, FormulaBinder binder, bool atStart)
-    {
-        // Before the start everything is what it is there.
-        if (atStart) return binder.Bind(call.Arguments[0]);
-        var slot = _values.Count + _slots.Count;
-        _slots.Add(0);
-        _lags.Add((slot, call.Arguments[0], call.Arguments[1]));
-        return _graph.Parameter(slot);
-    }
-
-    /// <summary>The node of a symbol as formulas read it, along the run or at its start.</summary>
-    private int Value(string id, bool atStart)
-    {
-        if (_nodes.TryGetValue((id, atStart), out var known)) return known;
-        if (_open.Contains($"{id}{atStart}")) throw new SbmlException($"{id} depends on itself: {string.Join(" → ", _open.SkipWhile(name => name != $"{id}{atStart}").Select(name => name.Replace("True", "", StringComparison.Ordinal).Replace("False", "", StringComparison.Ordinal)).Append(id))}.");
-        _open.Add($"{id}{atStart}");
-        var node = Make(id, atStart);
-        _open.RemoveAt(_open.Count - 1);
-        return _nodes[(id, atStart)] = node;
-    }
-
-    private int Make(string id, bool atStart)
-    {
-        if (atStart && _starting.TryGetValue(id, out var start)) return Bind(start, true);
-        if (_assigned.TryGetValue(id, out var rule)) return Bind(rule, atStart);
-        if (_algebraic.TryGetValue(id, out var equation)) return Solve(id, equation, atStart);
-        if (_reactions.TryGetValue(id, out var reaction)) return reaction.Rate is { } rate ? Bind(rate, atStart) : _graph.Constant(double.NaN);
-        if (!atStart && _stateOf.TryGetValue(id, out var state))
-        {
-            var own = _graph.State(state);
-            return _species.TryGetValue(id, out var moved) && !_rates.ContainsKey(id) ? OfAmount(moved, own, atStart) : own;
-        }
-        // What does not change keeps what was worked out at the start.
-        if (!atStart && _starting.ContainsKey(id)) return Value(id, true);
-        if (!_numbers.TryGetValue(id, out var number)) throw new SbmlException($"A formula names “{id}”, which is not in the model.");
-        if (!_species.TryGetValue(id, out var species)) return number;
-        if (species.InitialAmount is not null) return OfAmount(species, number, atStart);
-        return species.SubstanceOnly && species.InitialConcentration is not null ? _graph.Multiply(number, Size(species, atStart)) : number;
-    }
-
-    private bool HasSize(SbmlSpecies species) => _compartments[species.Compartment].Dimensions != 0;
-
-    private int Size(SbmlSpecies species, bool atStart) => HasSize(species) ? Value(species.Compartment, atStart) : _graph.Constant(1);
-
-    /// <summary>An amount as formulas speak of the species.</summary>
-    private int OfAmount(SbmlSpecies species, int amount, bool atStart) => species.SubstanceOnly ? amount : _graph.Divide(amount, Size(species, atStart));
-
-    /// <summary>What formulas speak of as an amount.</summary>
-    private int AmountOf(SbmlSpecies species, int value, bool atStart) => species.SubstanceOnly ? value : _graph.Multiply(value, Size(species, atStart));
-
-    private Process? Process(SbmlReaction reaction)
-    {
-        if (reaction.Rate is null) return null;
-        var changes = new List<StateChange>();
-        foreach (var (references, sign) in new[] { (reaction.Reactants, -1), (reaction.Products, 1) })
-        {
-            foreach (var reference in references)
-            {
-                var species = _species[reference.Species];
-                if (species.Boundary || species.Constant || !_stateOf.TryGetValue(species.Id, out var state) || _rates.ContainsKey(species.Id)) continue;
-                var factor = Factor(reference, species);
-                changes.Add(_graph.IsConstant(factor, out var plain) && plain == Math.Floor(plain) && Math.Abs(plain) <= 1000
-                    ? new(state, sign * (int)plain)
-                    : new(state, sign) { Factor = factor });
-            }
-        }
-        return new(reaction.Id, reaction.Id, Value(reaction.Id, false), changes);
-    }
-
-    /// <summary>How much of a species, in its own units, one unit of a reaction moves.</summary>
-    private int Factor(SbmlReference reference, SbmlSpecies species) =>
-        (species.ConversionFactor ?? _model.ConversionFactor) is { } conversion ? _graph.Multiply(Stoichiometry(reference), Value(conversion, false)) : Stoichiometry(reference);
-
-    private int Stoichiometry(SbmlReference reference)
-    {
-        if (reference.Formula is { } formula) return Bind(formula, false);
-        if (reference.Id is { } id && (Changes(id) || _starting.ContainsKey(id))) return Value(id, false);
-        return _graph.Constant(reference.Stoichiometry);
-    }
-
-    private ModelEvent Event(SbmlEvent one)
-    {
-        var assignments = one.Assignments.Where(assignment => _stateOf.ContainsKey(assignment.Variable) || _placesSet.Contains(assignment.Variable)).Select(assignment => Set(one, assignment)).ToList();
-        foreach (var species in _model.Species.Where(species => _rates.ContainsKey(species.Id) && !species.SubstanceOnly && HasSize(species) && one.Assignments.All(assignment => assignment.Variable != species.Id)))
-        {
-            // What is said as a concentration keeps its amount when its compartment gets another size.
-            if (one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is not { } resized) continue;
-            assignments.Add(new(true, _stateOf[species.Id], _graph.Divide(AmountOf(species, Value(species.Id, false), false), Bind(resized.Math, false))));
-        }
-        return new(one.Id, -1, -1, Bind(one.Trigger, false), false, [assignments])
-        {
-            Delay = one.Delay is null ? -1 : Bind(one.Delay, false),
-            Priority = one.Priority is null ? -1 : Bind(one.Priority, false),
-            ValuesAtTrigger = one.ValuesAtTrigger,
-            ActsAtStart = !one.InitialValue,
-            IsDroppedWhenFalse = !one.Persistent,
-        };
-    }
-
-    private Assignment Set(SbmlEvent one, SbmlRule assignment)
-    {
-        var (id, value) = (assignment.Variable, Bind(assignment.Math, false));
-        if (!_species.TryGetValue(id, out var species)) return _stateOf.TryGetValue(id, out var state) ? new(true, state, value) : new(false, Place(id), value);
-        if (_placesSet.Contains(id)) return new(false, Place(id), species.InitialAmount is not null ? AmountOf(species, value, false) : species.SubstanceOnly && species.InitialConcentration is not null ? _graph.Divide(value, Size(species, false)) : value);
-        if (_rates.ContainsKey(id) || species.SubstanceOnly || !HasSize(species)) return new(true, _stateOf[id], value);
-        // A concentration is one in the size that the same event gives the compartment, if it does.
-        var size = one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is { } resized ? Bind(resized.Math, false) : Size(species, false);
-        return new(true, _stateOf[id], _graph.Multiply(value, size));
-    }
-
-    private int Place(string id) => _graph[_numbers[id]].A;
 
     private (List<NamedExpression>, List<SbmlColumn>) Columns()
     {

@@ -50,6 +50,29 @@ public class SbmlRefusalTests
     }
 
     [Fact]
+    public void Functions_that_double_again_and_again_are_told_before_they_fill_the_memory()
+    {
+        string Lambda(string body) => $"<math xmlns=\"http://www.w3.org/1998/Math/MathML\"><lambda><bvar><ci>x</ci></bvar>{body}</lambda></math>";
+        string Call(int k, string argument) => $"<apply><ci>f{k}</ci>{argument}</apply>";
+        var functions = string.Concat(Enumerable.Range(0, 40).Select(k => $"<functionDefinition id=\"f{k}\">{Lambda(k == 0 ? "<ci>x</ci>" : $"<apply><plus/>{Call(k - 1, "<ci>x</ci>")}{Call(k - 1, "<ci>x</ci>")}</apply>")}</functionDefinition>"));
+        string With(string content) => Rules(Assign("a", content)).Replace("<model id=\"m\">", $"<model id=\"m\"><listOfFunctionDefinitions><functionDefinition id=\"g\">{Lambda("<apply><times/><ci>x</ci><ci>x</ci></apply>")}</functionDefinition>{functions}</listOfFunctionDefinitions>");
+        Assert.Contains("grows longer", Refused(With(Call(39, "<cn>1</cn>"))), StringComparison.Ordinal);
+        // The same through arguments: g(g(g(...))) doubles what it is given.
+        Assert.Contains("grows longer", Refused(With(Enumerable.Range(0, 40).Aggregate("<cn>1</cn>", (inner, _) => $"<apply><ci>g</ci>{inner}</apply>"))), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Long_sums_are_read_and_long_chains_are_told()
+    {
+        var sum = Rules(Assign("a", $"<apply><plus/>{string.Concat(Enumerable.Repeat("<cn>1</cn>", 20_000))}</apply>"));
+        var form = SbmlLowering.Lower(SbmlReader.Read(sum)).Form;
+        Assert.Equal(20_000, form.Graph.Evaluate(form.Quantities[0].Node, 0, [], form.ValueVector()));
+        var chain = SbmlFiles.File($"<listOfParameters>{string.Concat(Enumerable.Range(0, 20_000).Select(k => $"<parameter id=\"a{k}\" constant=\"false\"/>"))}</listOfParameters>"
+            + $"<listOfRules>{string.Concat(Enumerable.Range(0, 19_999).Select(k => Assign($"a{k}", $"<ci>a{k + 1}</ci>")))}{Assign("a19999", "<cn>1</cn>")}</listOfRules>");
+        Assert.Contains("over more than 1,000", Refused(chain), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void Ids_stand_for_one_thing_and_references_for_something()
     {
         Assert.Contains("stands for two things", Refused(SbmlFiles.File("<listOfParameters><parameter id=\"a\" constant=\"true\"/><parameter id=\"a\" constant=\"true\"/></listOfParameters>")), StringComparison.Ordinal);
