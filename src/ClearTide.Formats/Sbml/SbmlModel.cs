@@ -56,6 +56,12 @@ public sealed record SbmlModel(string Id, string Name)
     public string? ConversionFactor { get; init; }
 
     public ImmutableArray<SbmlNote> Notes { get; init; } = [];
+
+    /// <summary>The line of the file that says what a symbol is: its rule, or else itself.</summary>
+    public ImmutableDictionary<string, int> Lines { get; init; } = ImmutableDictionary<string, int>.Empty;
+
+    /// <summary>How a sentence about a symbol begins: with its line, where it is known.</summary>
+    internal string At(string id) => Lines.TryGetValue(id, out var line) ? $"Line {line}: " : "";
 }
 
 /// <summary>A file that holds no model that could be read; the message says what to do.</summary>

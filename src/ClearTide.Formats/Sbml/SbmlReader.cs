@@ -109,23 +109,34 @@ public sealed class SbmlReader
             AlgebraicRules = [.. List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule").Select(rule => Math(rule)).OfType<Syntax>()],
             Events = [.. List(_model, "listOfEvents").Select(Event).OfType<SbmlEvent>()],
             ConversionFactor = Reference(_model, "conversionFactor"),
+            Lines = Lines(),
         };
         foreach (var constraint in List(_model, "listOfConstraints")) Note(constraint, "A constraint is not checked along the run.");
         CheckIds(model);
         return model with { Notes = [.. _notes] };
     }
 
+    private ImmutableDictionary<string, int> Lines()
+    {
+        var lines = ImmutableDictionary.CreateBuilder<string, int>();
+        foreach (var element in _model.Descendants().Where(element => element.Name.Namespace == _space))
+        {
+            if ((Reference(element, "variable") ?? Reference(element, "symbol") ?? Reference(element, "id")) is { } id) lines[id] = ((IXmlLineInfo)element).LineNumber;
+        }
+        return lines.ToImmutable();
+    }
+
     /// <summary>One thing, one id; what is named is there.</summary>
     private static void CheckIds(SbmlModel model)
     {
         var ids = model.Compartments.Select(part => part.Id).Concat(model.Species.Select(part => part.Id)).Concat(model.Parameters.Select(part => part.Id)).Concat(model.Reactions.Select(part => part.Id)).ToList();
-        if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice) throw new SbmlException($"The id “{twice.Key}” stands for two things in this model.");
-        if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost) throw new SbmlException($"The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model.");
+        if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice) throw new SbmlException($"{model.At(twice.Key)}The id “{SbmlText.Id(twice.Key)}” stands for two things in this model.");
+        if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost) throw new SbmlException($"{model.At(lost.Id)}The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model.");
         foreach (var reaction in model.Reactions)
         {
-            if (reaction.Reactants.Concat(reaction.Products).FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is { } missing) throw new SbmlException($"The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model.");
+            if (reaction.Reactants.Concat(reaction.Products).FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is { } missing) throw new SbmlException($"{model.At(reaction.Id)}The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model.");
         }
-        if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"Two rules say what {ruled.Key} is.");
+        if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"{model.At(ruled.Key)}Two rules say what {ruled.Key} is.");
     }
 
     private SbmlSpecies Species(XElement part) => new(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),

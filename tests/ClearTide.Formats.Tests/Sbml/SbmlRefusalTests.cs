@@ -76,8 +76,8 @@ public class SbmlRefusalTests
     public void Ids_stand_for_one_thing_and_references_for_something()
     {
         Assert.Contains("stands for two things", Refused(SbmlFiles.File("<listOfParameters><parameter id=\"a\" constant=\"true\"/><parameter id=\"a\" constant=\"true\"/></listOfParameters>")), StringComparison.Ordinal);
-        Assert.Contains("“D”, which is not in the model", Refused(SbmlFiles.File("<listOfSpecies><species id=\"A\" compartment=\"D\"/></listOfSpecies>")), StringComparison.Ordinal);
-        Assert.Contains("Two rules", Refused(Rules(Assign("a", "<cn>1</cn>") + Assign("a", "<cn>2</cn>"))), StringComparison.Ordinal);
+        Assert.Contains("Line 1: The species A is in the compartment “D”, which is not in the model", Refused(SbmlFiles.File("<listOfSpecies><species id=\"A\" compartment=\"D\"/></listOfSpecies>")), StringComparison.Ordinal);
+        Assert.Contains("Line 1: Two rules", Refused(Rules(Assign("a", "<cn>1</cn>") + Assign("a", "<cn>2</cn>"))), StringComparison.Ordinal);
     }
 
     [Fact]
