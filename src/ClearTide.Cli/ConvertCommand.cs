@@ -1,6 +1,7 @@
 using System.CommandLine;
 using ClearTide.Core.Models;
 using ClearTide.Formats.Print;
+using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Cli;
@@ -27,6 +28,13 @@ internal static class ConvertCommand
 
     private static int Convert(FileInfo input, FileInfo output)
     {
+        if (ModelFile.IsSbml(input) && ModelFile.IsSbml(output))
+        {
+            var model = SbmlRun.Read(input);
+            foreach (var note in model.Notes) Console.Error.WriteLine($"line {note.Line}: {note.Message}");
+            File.WriteAllText(output.FullName, SbmlWriter.Write(model));
+            return 0;
+        }
         var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));
         if (form.Write is null) throw new BadInputException($"“{output.Name}” has an ending that stands for no form. There are {string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}.");
         var bundle = ModelFile.Read(input);

@@ -58,7 +58,7 @@ internal static class SbmlRun
         return 0;
     }
 
-    private static SbmlModel Read(FileInfo file)
+    public static SbmlModel Read(FileInfo file)
     {
         if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
         if (file.Length > SbmlReader.LongestFile) throw new BadInputException($"{file.Name} has {file.Length:N0} bytes; {SbmlReader.LongestFile:N0} is the limit.");

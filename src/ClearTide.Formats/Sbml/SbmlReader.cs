@@ -99,9 +99,14 @@ public sealed class SbmlReader
     {
         var model = new SbmlModel(Id(_model), Name(_model))
         {
-            Compartments = [.. List(_model, "listOfCompartments").Select(part => new SbmlCompartment(Own(part), Name(part), Number(part, "size"), Number(part, "spatialDimensions") ?? 3, Truth(part, "constant", true)))],
+            Note = SbmlAnnotations.Note(_model),
+            UnitDefinitions = [.. List(_model, "listOfUnitDefinitions").Select(UnitDefinition)],
+            TimeUnits = Units(_model, "timeUnits", _level == 2 ? "time" : ""),
+            SubstanceUnits = Units(_model, "substanceUnits", _level == 2 ? "substance" : ""),
+            VolumeUnits = Units(_model, "volumeUnits", _level == 2 ? "volume" : ""),
+            Compartments = [.. List(_model, "listOfCompartments").Select(part => With(part, new SbmlCompartment(Own(part), Name(part), Number(part, "size"), Number(part, "spatialDimensions") ?? 3, Truth(part, "constant", true))))],
             Species = [.. List(_model, "listOfSpecies").Select(Species)],
-            Parameters = [.. List(_model, "listOfParameters").Select(part => new SbmlParameter(Own(part), Name(part), Number(part, "value"), Truth(part, "constant", true)))],
+            Parameters = [.. List(_model, "listOfParameters").Select(part => With(part, new SbmlParameter(Own(part), Name(part), Number(part, "value"), Truth(part, "constant", true))))],
             Reactions = [.. List(_model, "listOfReactions").Select(Reaction)],
             InitialAssignments = Rules(List(_model, "listOfInitialAssignments"), "symbol"),
             AssignmentRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "assignmentRule"), "variable"),
@@ -139,17 +144,24 @@ public sealed class SbmlReader
         if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"{model.At(ruled.Key)}Two rules say what {ruled.Key} is.");
     }
 
-    private SbmlSpecies Species(XElement part) => new(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),
-        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"));
+    private static string Units(XElement part, string attribute, string otherwise = "") => ((string?)part.Attribute(attribute))?.Trim() ?? otherwise;
+
+    private static T With<T>(XElement part, T read) where T : SbmlPart => read with { Note = SbmlAnnotations.Note(part), Units = Units(part, "units"), Plate = SbmlAnnotations.Plate(part) };
+
+    private SbmlUnitDefinition UnitDefinition(XElement part) => new(Id(part), [.. List(part, "listOfUnits").Select(unit =>
+        new SbmlUnit(Units(unit, "kind"), Number(unit, "exponent") ?? 1, (int)(Number(unit, "scale") ?? 0), Number(unit, "multiplier") ?? 1))], SbmlAnnotations.UnitText(part));
+
+    private SbmlSpecies Species(XElement part) => With(part, new SbmlSpecies(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),
+        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"))) with { Units = Units(part, "substanceUnits") };
 
     private SbmlReaction Reaction(XElement part)
     {
         var law = part.Element(_space + "kineticLaw");
         var own = law is null ? [] : List(law, "listOfLocalParameters").Concat(List(law, "listOfParameters")).ToList();
-        ImmutableArray<SbmlParameter> locals = [.. own.Select(local => new SbmlParameter($"{Own(part)}.{Id(local)}", Name(local), Number(local, "value"), true))];
+        ImmutableArray<SbmlParameter> locals = [.. own.Select(local => With(local, new SbmlParameter($"{Own(part)}.{Id(local)}", Name(local), Number(local, "value"), true)))];
         if (Truth(part, "fast", false)) Note(part, $"The reaction {Id(part)} is marked as fast; it goes at its rate like any other.");
         var names = own.Select(Id).Zip(locals).ToDictionary(pair => pair.First, pair => (Syntax)new NameSyntax(default, pair.Second.Id));
-        return new(Own(part), Name(part), [.. List(part, "listOfReactants").Select(Stoichiometry)], [.. List(part, "listOfProducts").Select(Stoichiometry)], Math(law, names), locals);
+        return With(part, new SbmlReaction(Own(part), Name(part), [.. List(part, "listOfReactants").Select(Stoichiometry)], [.. List(part, "listOfProducts").Select(Stoichiometry)], Math(law, names), locals));
     }
 
     private SbmlReference Stoichiometry(XElement part) => new(Reference(part, "id"), Reference(part, "species") ?? "", Number(part, "stoichiometry") ?? (_level == 2 ? 1 : double.NaN),
@@ -174,7 +186,7 @@ public sealed class SbmlReader
             Note(part, $"{(Id(part).Length > 0 ? $"The event {Id(part)}" : "An event")} has no trigger and never happens.");
             return null;
         }
-        return new(Own(part), Name(part), condition, Truth(trigger!, "initialValue", true), Truth(trigger!, "persistent", true), Math(part.Element(_space + "delay")), Math(part.Element(_space + "priority")),
-            Truth(part, "useValuesFromTriggerTime", true), Rules(List(part, "listOfEventAssignments"), "variable"));
+        return With(part, new SbmlEvent(Own(part), Name(part), condition, Truth(trigger!, "initialValue", true), Truth(trigger!, "persistent", true), Math(part.Element(_space + "delay")), Math(part.Element(_space + "priority")),
+            Truth(part, "useValuesFromTriggerTime", true), Rules(List(part, "listOfEventAssignments"), "variable")));
     }
 }

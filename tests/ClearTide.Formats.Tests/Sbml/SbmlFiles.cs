@@ -28,9 +28,18 @@ internal static class SbmlFiles
 
     internal static string Of(string species, string stoichiometry = "1", string more = "") => $"<speciesReference species=\"{species}\" stoichiometry=\"{stoichiometry}\" constant=\"true\" {more}/>";
 
+    /// <summary>What a symbol is at the end of a run; written and read again, the file gives the same bits.</summary>
     internal static double End(string file, string id, double end = 2, bool amounts = false, string? set = null, double value = 0)
     {
-        var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(file));
+        var model = SbmlReader.Read(file);
+        var found = End(model, id, end, amounts, set, value);
+        Assert.Equal(found, End(SbmlReader.Read(SbmlWriter.Write(model)), id, end, amounts, set, value));
+        return found;
+    }
+
+    private static double End(SbmlModel file, string id, double end, bool amounts, string? set, double value)
+    {
+        var (form, columns) = SbmlLowering.Lower(file);
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         if (set is not null) values[form.IndexOf(set)] = value;

@@ -1,0 +1,47 @@
+using System.Globalization;
+using System.Xml.Linq;
+
+namespace ClearTide.Formats.Sbml;
+
+/// <summary>Notes, and what Clear Tide keeps in annotations of its own, which other programs pass over.</summary>
+internal static class SbmlAnnotations
+{
+    public static readonly XNamespace Own = "urn:clear-tide:sbml:1";
+
+    private static readonly XNamespace Page = "http://www.w3.org/1999/xhtml";
+
+    private const int LongestNote = 10_000;
+
+    /// <summary>The words of an element's notes, a paragraph or other block a line.</summary>
+    public static string Note(XElement part)
+    {
+        if (part.Elements().FirstOrDefault(child => child.Name.LocalName == "notes" && child.Name.Namespace == part.Name.Namespace) is not { } notes) return "";
+        var blocks = notes.Descendants().Where(element => element.Name.LocalName is "p" or "li" or "h1" or "h2" or "h3" or "div" or "td" or "th" && !element.Elements().Any(inner => inner.Name.LocalName is "p" or "li" or "div" or "table" or "ul")).ToList();
+        var lines = (blocks.Count > 0 ? blocks : [notes]).Select(block => string.Join(' ', block.Value.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))).Where(line => line.Length > 0);
+        var text = string.Join('\n', lines);
+        return text.Length <= LongestNote ? text : text[..LongestNote];
+    }
+
+    public static XElement? NoteElement(XNamespace sbml, string note) =>
+        note.Length == 0 ? null : new(sbml + "notes", note.Split('\n').Select(line => new XElement(Page + "p", line)));
+
+    public static SbmlPlate? Plate(XElement part) => Find(part, "plate") is { } plate && Number(plate, "x") is { } x && Number(plate, "y") is { } y ? new(x, y, (int)(Number(plate, "colour") ?? 0)) : null;
+
+    public static XElement? PlateElement(XNamespace sbml, SbmlPlate? plate) => plate is null ? null
+        : Annotation(sbml, new XElement(Own + "plate", new XAttribute("x", plate.X), new XAttribute("y", plate.Y), plate.Colour == 0 ? null : new XAttribute("colour", plate.Colour)));
+
+    public static string UnitText(XElement definition) => (string?)Find(definition, "unit")?.Attribute("text") ?? "";
+
+    public static XElement? UnitElement(XNamespace sbml, string text) => text.Length == 0 ? null : Annotation(sbml, new XElement(Own + "unit", new XAttribute("text", text)));
+
+    private static XElement Annotation(XNamespace sbml, XElement content)
+    {
+        content.Add(new XAttribute(XNamespace.Xmlns + "tide", Own.NamespaceName));
+        return new(sbml + "annotation", content);
+    }
+
+    private static XElement? Find(XElement part, string name) => part.Elements().FirstOrDefault(child => child.Name.LocalName == "annotation")?.Element(Own + name);
+
+    private static double? Number(XElement element, string attribute) =>
+        double.TryParse((string?)element.Attribute(attribute), NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && Math.Abs(value) < 1e6 ? value : null;
+}

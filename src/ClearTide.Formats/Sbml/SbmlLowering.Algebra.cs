@@ -1,0 +1,49 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Formulas;
+
+namespace ClearTide.Formats.Sbml;
+
+/// <content>Algebraic rules.</content>
+public sealed partial class SbmlLowering
+{
+    /// <summary>Finds what each algebraic rule determines, and that each determines something.</summary>
+    private void SolveAlgebra()
+    {
+        if (_model.AlgebraicRules.Length == 0) return;
+        var fixedIds = _model.Compartments.Where(part => part.Constant).Select(part => part.Id).Concat(_model.Parameters.Where(part => part.Constant).Select(part => part.Id)).Concat(_model.Species.Where(part => part.Constant).Select(part => part.Id)).ToHashSet();
+        bool IsFree(string id) => id != "t" && (_numbers.ContainsKey(id) || _species.ContainsKey(id)) && !fixedIds.Contains(id) && !_assigned.ContainsKey(id) && !_stateOf.ContainsKey(id) && !_placesSet.Contains(id) && !id.Contains('.', StringComparison.Ordinal);
+        // What has no value needs a rule most; then what is moved about most often.
+        int Preference(string id) => (double.IsNaN(_values[Place(id)].Value) ? 0 : 4) + (_species.ContainsKey(id) ? 0 : _compartments.ContainsKey(id) ? 2 : 1);
+        foreach (var block in AlgebraicBlocks.Find([.. _model.AlgebraicRules.Select(rule => WrittenOut(rule, []))], IsFree, Preference))
+        {
+            foreach (var id in block.Unknowns) _algebraic[id] = block;
+            var missing = block.Rules.SelectMany(rule => rule.Names()).Select(name => name.Name).FirstOrDefault(name => !_algebraic.ContainsKey(name) && IsFree(name) && double.IsNaN(_values[Place(name)].Value));
+            if (missing is not null) throw new SbmlException($"{_model.At(block.Unknowns[0])}An algebraic rule of this model does not determine one symbol: both {block.Unknowns[0]} and {missing} are open. Give one of them a value or an assignment rule.");
+        }
+    }
+
+    /// <summary>A formula with symbols under assignment rules, and rates of reactions, written out.</summary>
+    private Syntax WrittenOut(Syntax tree, ImmutableHashSet<string> within) => MathTrees.Rewrite(tree, node =>
+    {
+        if (node is not NameSyntax { Name: var id } || (_assigned.GetValueOrDefault(id) ?? _reactions.GetValueOrDefault(id)?.Rate) is not { } rule) return null;
+        if (within.Contains(id)) throw new SbmlException($"{_model.At(id)}{id} depends on itself.");
+        if (++_writtenOut > LongestWrittenOut || within.Count > LongestChain) throw new SbmlException($"{_model.At(id)}An algebraic rule of this model depends on too much when rules are written out in it, as for {id}.");
+        return WrittenOut(rule, within.Add(id));
+    });
+
+    private int Solve(string id, AlgebraicBlock block, bool atStart)
+    {
+        // Parameters that no value has stand for the unknowns while the equations are solved.
+        int[] unknowns = [.. block.Unknowns.Select((_, k) => _graph.Parameter(int.MaxValue - k))];
+        int With(Syntax rule) => Binder(atStart, name => block.Unknowns.IndexOf(name) is var k and >= 0 ? unknowns[k] : Value(name, atStart)).Bind(AtZero(rule, atStart));
+        int[] starts = [.. block.Unknowns.Select(unknown =>
+        {
+            var given = _values[Place(unknown)].Value;
+            return _graph.Constant(double.IsFinite(given) && given != 0 ? given : 1);
+        })];
+        var solved = new AlgebraicSolution(_graph).Solve([.. block.Rules.Select(With)], unknowns, starts)
+            ?? throw new SbmlException($"{_model.At(id)}The algebraic rules for {string.Join(", ", block.Unknowns)} cannot be solved for {(block.Unknowns.Length == 1 ? "it" : "them")}. Give {id} by an assignment rule.");
+        for (var k = 0; k < solved.Length; k++) _nodes[(block.Unknowns[k], atStart)] = solved[k];
+        return _nodes[(id, atStart)];
+    }
+}
