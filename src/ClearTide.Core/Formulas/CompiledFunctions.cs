@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Runtime.InteropServices;
 using System.Security.Cryptography;
 
@@ -48,28 +49,19 @@ internal static class CompiledFunctions
     {
         var needed = graph.Reachable(outputs);
         var place = new int[graph.Count];
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        // Written down first and hashed at once: a call of the hash for each node costs more than the hashing.
+        var packed = new ArrayBufferWriter<long>(5 * graph.Count + outputs.Count);
         var next = 0;
-        Span<long> packed = stackalloc long[5];
         for (var k = 0; k < graph.Count; k++)
         {
             if (!needed[k]) continue;
             place[k] = next++;
             var node = graph[k];
             var leaf = node.Operation is Operation.State or Operation.Parameter;
-            packed[0] = (long)node.Operation;
-            packed[1] = node.A < 0 ? -1 : leaf ? node.A : place[node.A];
-            packed[2] = node.B < 0 ? -1 : place[node.B];
-            packed[3] = node.C < 0 ? -1 : place[node.C];
-            packed[4] = BitConverter.DoubleToInt64Bits(node.Value);
-            hash.AppendData(MemoryMarshal.AsBytes(packed));
-            if (ExpressionGraph.IsTable(node.Operation)) hash.AppendData(graph.Tables[(int)node.Value].Key);
+            packed.Write([(long)node.Operation, node.A < 0 ? -1 : leaf ? node.A : place[node.A], node.B < 0 ? -1 : place[node.B], node.C < 0 ? -1 : place[node.C], BitConverter.DoubleToInt64Bits(node.Value)]);
+            if (ExpressionGraph.IsTable(node.Operation)) packed.Write(MemoryMarshal.Cast<byte, long>(SHA256.HashData(graph.Tables[(int)node.Value].Key)));
         }
-        foreach (var output in outputs)
-        {
-            packed[0] = place[output];
-            hash.AppendData(MemoryMarshal.AsBytes(packed[..1]));
-        }
-        return Convert.ToHexString(hash.GetHashAndReset());
+        foreach (var output in outputs) packed.Write([place[output]]);
+        return Convert.ToHexString(SHA256.HashData(MemoryMarshal.AsBytes(packed.WrittenSpan)));
     }
 }

@@ -10,6 +10,9 @@ internal sealed class DetailRule(double[] times, bool isOn)
     private readonly double _spacing = (times[^1] - times[0]) / Math.Max(1, times.Length - 1);
     private int _count;
 
+    /// <summary>A number of rows that is seldom exceeded.</summary>
+    public int Expected => isOn ? Math.Min(times.Length / 2, MostRows) : 0;
+
     /// <summary>Whether the end of a step becomes a row.</summary>
     /// <param name="lastRow">The time of the row before.</param>
     /// <param name="nextOutput">The next output time.</param>

@@ -13,7 +13,8 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
 
     public Trajectory Run(double[] state, CancellationToken cancel)
     {
-        Make(times.Length);
+        // Room for a usual number of rows between the output times, so that nothing is copied to make more.
+        Make(times.Length + _details.Expected);
         var stepper = Simulator.Create(model.RightHandSide, model.Jacobian, _n, model.Form.ParameterCount, settings);
         var feed = observer is null ? null : new PieceFeed(model, observer);
         var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
@@ -41,7 +42,7 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
             }
         }
-        if (_count < _at.Length) Make(_count);
+        Array.Resize(ref _at, _count);
         return new(model.Form, _at, _states, _outputs, stepper.Steps, []);
     }
 

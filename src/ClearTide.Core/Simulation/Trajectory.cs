@@ -18,7 +18,8 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 
 /// <summary>
 /// One run at its output times: states, then amounts, flows, quantities and ranges. Numbers lie time by time. Where something jumps, a time may
-/// stand twice, with the values before and after; if it stands once, they are those after.
+/// stand twice, with the values before and after; if it stands once, they are those after. The arrays of states and outputs may be longer than their
+/// rows: a run does not copy them once more to end them.
 /// </summary>
 public sealed class Trajectory(GeneralForm form, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
 {
@@ -37,7 +38,7 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
 
     public IReadOnlyList<RunNote> Notes => notes;
 
-    private int Width => _outputs.Length / Math.Max(1, times.Length);
+    private int Width => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;
 
     /// <summary>One state variable at one time.</summary>
     public double State(int time, int state) => _states[time * Form.States.Count + state];

@@ -9,8 +9,9 @@ using ClearTide.Formats.Print;
 namespace ClearTide.Web.Studies;
 
 /// <summary>
-/// A run as the browser's charts read it. The numbers of all its curves stand in one block, as little-endian doubles in base64: a run of many
-/// curves is most of what an edit answers with, and digits cost ten times as much to write and to read. What is not finite becomes a gap.
+/// A run as the browser's charts read it. The numbers of all its curves stand in one block, little-endian in base64: a run of many curves is most
+/// of what an edit answers with, and digits cost ten times as much to write and to read. Amounts are doubles; flows and quantities, which are
+/// looked at but not compared to the last digit, single precision, half the size. What is not finite becomes a gap.
 /// </summary>
 public static class RunData
 {
@@ -78,8 +79,10 @@ public static class RunData
         json.WriteNumber("colour", colour);
         json.WriteString("unit", unit);
         json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
+        var single = kind != "compartment" && Numbers.FitSingle(values);
+        json.WriteBoolean("single", single);
         json.WriteEndObject();
-        numbers.Add(values);
+        numbers.Add(values, single);
     }
 
     private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
@@ -125,13 +128,32 @@ public static class RunData
 
         public ReadOnlySpan<byte> Bytes => _bytes.WrittenSpan;
 
-        public void Add(double[] values)
+        /// <summary>Whether single precision holds the sizes of all of them.</summary>
+        public static bool FitSingle(double[] values)
         {
-            for (var k = 0; k < values.Length; k++)
+            foreach (var value in values)
             {
-                if (!double.IsFinite(values[k])) values[k] = double.NaN;
+                var size = Math.Abs(value);
+                if (size is > 1e37 and < double.PositiveInfinity or > 0 and < 1e-30) return false;
             }
-            _bytes.Write(MemoryMarshal.AsBytes(values.AsSpan()));
+            return true;
+        }
+
+        /// <summary>Each curve begins at a multiple of eight bytes, where the browser can read doubles.</summary>
+        public void Add(double[] values, bool single)
+        {
+            if (!single)
+            {
+                var room = MemoryMarshal.Cast<byte, double>(_bytes.GetSpan(8 * values.Length));
+                for (var k = 0; k < values.Length; k++) room[k] = double.IsFinite(values[k]) ? values[k] : double.NaN;
+                _bytes.Advance(8 * values.Length);
+                return;
+            }
+            var padded = (values.Length + 1) & ~1;
+            var half = MemoryMarshal.Cast<byte, float>(_bytes.GetSpan(4 * padded));
+            for (var k = 0; k < values.Length; k++) half[k] = double.IsFinite(values[k]) ? (float)values[k] : float.NaN;
+            if (padded > values.Length) half[values.Length] = 0;
+            _bytes.Advance(4 * padded);
         }
 
         private static ArrayBufferWriter<byte> Begun(IReadOnlyList<double> times)

@@ -15,12 +15,17 @@ export async function edited(page, action) {
   await page.waitForFunction(before => document.getElementById('version').value !== before, version);
 }
 
-/** The run on the page, its block of numbers taken apart: the times first, then every curve. */
+/** The run on the page, its block of numbers taken apart: the times first, then every curve, each beginning at a multiple of eight bytes. */
 export async function run(page) {
   const sent = JSON.parse(await page.locator('#run-data').textContent());
   const bytes = Buffer.from(sent.numbers, 'base64');
-  const take = k => Array.from({ length: sent.count }, (_, n) => bytes.readDoubleLE(8 * (k * sent.count + n)));
-  return { ...sent, times: take(0), curves: sent.curves.map((curve, k) => ({ ...curve, values: take(k + 1) })) };
+  let at = 0;
+  const take = single => {
+    const values = Array.from({ length: sent.count }, (_, n) => (single ? bytes.readFloatLE(at + 4 * n) : bytes.readDoubleLE(at + 8 * n)));
+    at += 8 * (single ? Math.ceil(sent.count / 2) : sent.count);
+    return values;
+  };
+  return { ...sent, times: take(false), curves: sent.curves.map(curve => ({ ...curve, values: take(curve.single) })) };
 }
 
 /** What is wrong or doubtful; what a run only notes is left out. */

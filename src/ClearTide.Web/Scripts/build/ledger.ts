@@ -21,8 +21,9 @@ function mark(): void {
   const open = part === '' ? null : document.getElementById(`line-${part}`);
   open?.classList.add('open');
   open?.querySelector('.line')?.setAttribute('aria-expanded', 'true');
-  for (const element of document.querySelectorAll('#diagram .selected')) element.classList.remove('selected');
-  if (part !== '') for (const element of document.querySelectorAll(`#diagram [data-part="${part}"]`)) element.classList.add('selected');
+  const chosen = part === '' ? [] : [...document.querySelectorAll(`#diagram [data-part="${part}"]`)];
+  for (const element of document.querySelectorAll('#diagram .selected')) if (!chosen.includes(element)) element.classList.remove('selected');
+  for (const element of chosen) element.classList.add('selected');
   document.dispatchEvent(new CustomEvent('part-marked'));
 }
 

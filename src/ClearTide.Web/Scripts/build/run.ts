@@ -1,4 +1,7 @@
 // The run as the server sends it with every answer.
+/** Doubles, or single precision where no last digit matters. */
+export type Numbers = Float64Array | Float32Array;
+
 export interface Curve {
   id: string;
   kind: 'compartment' | 'flow' | 'quantity';
@@ -7,7 +10,7 @@ export interface Curve {
   colour: number;
   unit: string;
   provisional: boolean;
-  values: Float64Array;
+  values: Numbers;
   /** The greatest size of its values. */
   peak: number;
 }
@@ -42,9 +45,9 @@ export interface Run {
 
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';
 
-type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: Omit<Curve, 'values' | 'peak'>[] };
+type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[] };
 
-const peakOf = (values: Float64Array): number => {
+const peakOf = (values: Numbers): number => {
   let peak = 0;
   for (const value of values) if (Math.abs(value) > peak) peak = Math.abs(value);
   return peak;
@@ -59,10 +62,15 @@ function bytesOf(text: string): Uint8Array<ArrayBuffer> {
   return bytes;
 }
 
-/** The numbers come in one block: the times, then every curve. */
+/** The numbers come in one block: the times, then every curve, each beginning at a multiple of eight bytes. */
 export function parseRun(text: string): Run {
   const sent = JSON.parse(text) as Sent;
-  const all = new Float64Array(bytesOf(sent.numbers).buffer);
-  const take = (k: number): Float64Array => all.subarray(k * sent.count, (k + 1) * sent.count);
-  return { ...sent, times: take(0), curves: sent.curves.map((curve, k) => ({ ...curve, values: take(k + 1), peak: peakOf(take(k + 1)) })) };
+  const block = bytesOf(sent.numbers).buffer;
+  let at = 8 * sent.count;
+  const curves = sent.curves.map(curve => {
+    const values = curve.single ? new Float32Array(block, at, sent.count) : new Float64Array(block, at, sent.count);
+    at += 8 * (curve.single ? Math.ceil(sent.count / 2) : sent.count);
+    return { ...curve, values, peak: peakOf(values) };
+  });
+  return { ...sent, times: new Float64Array(block, 0, sent.count), curves };
 }

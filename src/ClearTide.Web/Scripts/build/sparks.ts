@@ -1,11 +1,11 @@
 // A small curve beside each line of the ledger.
 import { svg } from '../chart/svg';
 import { thin } from '../chart/thin';
-import type { Run } from './run';
+import type { Numbers, Run } from './run';
 
 const width = 44, height = 14;
 
-function path(times: Float64Array, values: Float64Array): string {
+function path(times: Float64Array, values: Numbers): string {
   let low = Infinity, high = -Infinity;
   for (const value of values) {
     if (value < low) low = value;

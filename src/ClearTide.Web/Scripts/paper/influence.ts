@@ -1,7 +1,7 @@
 // What the chosen part depends on and what depends on it, with signs: in the diagram, in the ledger, and in words in its form. The rest fades.
 import { svg } from '../chart/svg';
 import { openPart } from '../build/ledger';
-import { scene, type Node, type Ribbon } from './scene';
+import { scene, type Node, type Ribbon, type Scene } from './scene';
 
 type Sign = 'more' | 'less' | 'both';
 
@@ -29,8 +29,13 @@ function line(from: Node, to: Ribbon, influence: Influence, along: number): SVGE
     svg('path', { d: path }), svg('circle', { cx: x2, cy: y2, r: 8 }), svg('text', { x: x2, y: y2 + 4, 'text-anchor': 'middle' }, glyph[influence.sign]), svg('title', {}, sentence(influence)));
 }
 
+let held: { paper: Scene; said: string; count: number } | null = null;
+
 function draw(influences: Influence[]): void {
-  const { nodes, ribbons } = scene();
+  const paper = scene(), said = JSON.stringify(influences);
+  // Places along ribbons make the browser lay out the drawing: what stands there already stays.
+  if (held?.paper === paper && held.said === said && layer()?.childElementCount === held.count) return;
+  const { nodes, ribbons } = paper;
   const drawn = influences.flatMap(influence => {
     const from = nodes.find(node => node.part === influence.from && node.id === node.part), to = ribbons.find(ribbon => ribbon.part === influence.to);
     return from && to ? [{ from, to, influence }] : [];
@@ -40,6 +45,7 @@ function draw(influences: Influence[]): void {
     const row = drawn.filter(other => other.to === one.to).sort((a, b) => a.from.x - b.from.x || a.from.y - b.from.y);
     return line(one.from, one.to, one.influence, 0.15 + (0.7 * (row.indexOf(one) + 0.5)) / row.length);
   }));
+  held = { paper, said, count: drawn.length };
 }
 
 /** Parts that are neither chosen nor tied to what is chosen stand back. */
@@ -53,18 +59,21 @@ function fade(part: string, influences: Influence[]): void {
   const ledger = document.getElementById('ledger');
   ledger?.classList.toggle('weighing', weighed);
   for (const item of document.querySelectorAll<HTMLElement>('.line-item.tied')) {
+    if (weighed && tied.has(item.dataset.part ?? '')) continue;
     item.classList.remove('tied');
     item.querySelector('.line-sign')?.remove();
   }
-  if (!weighed) return;
-  for (const [id, sign] of tied) {
-    const item = document.getElementById(`line-${id}`);
-    item?.classList.add('tied');
-    const mark = document.createElement('span');
-    mark.className = `line-sign ${sign}`;
-    mark.textContent = glyph[sign];
-    item?.querySelector('.line-symbol')?.append(mark);
-  }
+  if (weighed) for (const [id, sign] of tied) mark(document.getElementById(`line-${id}`), sign);
+}
+
+function mark(item: HTMLElement | null, sign: Sign): void {
+  if (!item) return;
+  item.classList.add('tied');
+  const place = item.querySelector('.line-sign') ?? document.createElement('span');
+  if (place.textContent === glyph[sign]) return;
+  place.className = `line-sign ${sign}`;
+  place.textContent = glyph[sign];
+  item.querySelector('.line-symbol')?.append(place);
 }
 
 const list = (influences: Influence[], other: (influence: Influence) => string): string => influences.map(influence => `${nameOf(other(influence))} ${glyph[influence.sign]}`).join(', ');
