@@ -13,7 +13,7 @@ public sealed record Prediction(double[] Mean, double[,] Gradient);
 /// <summary>
 /// A lowered model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
 /// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all from
-/// the same graph, with error control on everything. Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do
+/// the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits. Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do
 /// not hold, and derivatives are central differences of whole solves.
 /// </summary>
 public sealed class ObservedModel
@@ -36,8 +36,9 @@ public sealed class ObservedModel
 
     /// <param name="lowered">A finished model, lowered for this use alone: its graph receives the tangents.</param>
     /// <param name="chosen">Addresses of the values that predictions are differentiated by.</param>
+    /// <param name="controlTangents">Whether the tangents take part in error control too.</param>
     /// <exception cref="ArgumentException">The observation or an address does not fit the model; the message says what to do.</exception>
-    public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen)
+    public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen, bool controlTangents = false)
     {
         var form = lowered.Form;
         if (form.DiscreteStep > 0) throw new ArgumentException("This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build.");
@@ -60,6 +61,7 @@ public sealed class ObservedModel
         var reporting = ReportingNode(lowered, observation);
         _byTangents = _chosen.Length > 0 && SensitivityForm.Holds(form, _chosen);
         _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
+        if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
         _model = new CompiledModel(_byTangents ? SensitivityForm.WithTangents(form, observed.Node, _chosen) : SensitivityForm.WithTotal(form, observed.Node));
     }
 

@@ -95,7 +95,7 @@ public sealed unsafe class DormandPrince : Stepper
             var scaled = e / (_absolute[i] + _relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
             sum += scaled * scaled;
         }
-        return n == 0 ? 0 : Math.Sqrt(sum / n);
+        return n == 0 ? 0 : Math.Sqrt(sum / _tolerances.Controlled);
     }
 
     /// <summary>The same with four components at a time: a solver with tangents spends most of its time here.</summary>
@@ -126,7 +126,7 @@ public sealed unsafe class DormandPrince : Stepper
             var scaled = e / (absolute[i] + relative * Vector256.Max(Vector256.Abs(y[i]), Vector256.Abs(s[i])));
             sum += scaled * scaled;
         }
-        return Math.Sqrt(Vector256.Sum(sum) / N);
+        return Math.Sqrt(Vector256.Sum(sum) / _tolerances.Controlled);
     }
 
     private static Vector256<double> V(double value) => Vector256.Create(value);
@@ -158,10 +158,8 @@ public sealed unsafe class DormandPrince : Stepper
         double* k1 = Last, k7 = First;
         if (!_dense)
         {
-            for (var i = 0; i < N; i++)
-            {
-                _d5[i] = h * (D1 * k1[i] + D3 * _k3[i] + D4 * _k4[i] + D5 * _k5[i] + D6 * _k6[i] + D7 * k7[i]);
-            }
+            if (N > Narrow) DenseWide(h);
+            else for (var i = 0; i < N; i++) _d5[i] = h * (D1 * k1[i] + D3 * _k3[i] + D4 * _k4[i] + D5 * _k5[i] + D6 * _k6[i] + D7 * k7[i]);
             _dense = true;
         }
         var s = (time - StepStart) / h;
@@ -181,6 +179,7 @@ public sealed unsafe class DormandPrince : Stepper
     internal double StepTimesRate()
     {
         double h = Time - StepStart, change = 0, distance = 0;
+        if (N > Narrow) return StepTimesRateWide(h);
         double* k1 = Last, k7 = First;
         for (var i = 0; i < N; i++)
         {
@@ -189,5 +188,28 @@ public sealed unsafe class DormandPrince : Stepper
             distance += (Y[i] - stage) * (Y[i] - stage);
         }
         return distance > 0 ? h * Math.Sqrt(change / distance) : 0;
+    }
+
+    private void DenseWide(double h)
+    {
+        var (n, step) = (Fours, V(h));
+        Vector256<double>* d5 = (Vector256<double>*)_d5, k1 = (Vector256<double>*)Last, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
+        for (var i = 0; i < n; i++) d5[i] = step * (V(D1) * k1[i] + V(D3) * k3[i] + V(D4) * k4[i] + V(D5) * k5[i] + V(D6) * k6[i] + V(D7) * k7[i]);
+    }
+
+    private double StepTimesRateWide(double h)
+    {
+        var (n, step) = (Fours, V(h));
+        Vector256<double>* y = (Vector256<double>*)Y, before = (Vector256<double>*)Before, k1 = (Vector256<double>*)Last, k2 = (Vector256<double>*)_k2, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
+        var (change, distance) = (Vector256<double>.Zero, Vector256<double>.Zero);
+        for (var i = 0; i < n; i++)
+        {
+            var stage = before[i] + step * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
+            var (turn, way) = (k7[i] - k6[i], y[i] - stage);
+            change += turn * turn;
+            distance += way * way;
+        }
+        var (turned, gone) = (Vector256.Sum(change), Vector256.Sum(distance));
+        return gone > 0 ? h * Math.Sqrt(turned / gone) : 0;
     }
 }

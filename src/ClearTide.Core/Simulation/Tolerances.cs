@@ -3,7 +3,7 @@ namespace ClearTide.Core.Simulation;
 /// <summary>
 /// How much error a step may make: relative to the size of each component, and absolute, in its units, for all or for each. The size of an
 /// error is the root mean square of its components over atol + rtol · |y| (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I,
-/// 2nd ed., II.4, formula 4.11).
+/// 2nd ed., II.4, formula 4.11). A component whose absolute tolerance is infinite takes no part in it.
 /// </summary>
 public sealed unsafe class Tolerances
 {
@@ -16,10 +16,14 @@ public sealed unsafe class Tolerances
         if (absolute.Count > 1 && absolute.Count != dimension) throw new ArgumentException($"There are {absolute.Count} absolute tolerances for {dimension} components.", nameof(absolute));
         // Below some units of rounding a step's error cannot be told from noise.
         Relative = Math.Max(relative, 1e-14);
+        Controlled = absolute.Count == 1 ? double.IsFinite(absolute[0]) ? dimension : 0 : absolute.Count(double.IsFinite);
         _absolute = absolute.Count == 1 ? [.. Enumerable.Repeat(absolute[0], Math.Max(1, dimension))] : [.. absolute];
     }
 
     public double Relative { get; }
+
+    /// <summary>How many components take part in error control.</summary>
+    public int Controlled { get; }
 
     public double Absolute(int component) => _absolute[component];
 
@@ -32,6 +36,6 @@ public sealed unsafe class Tolerances
             var scaled = error[i] / (_absolute[i] + Relative * Math.Max(Math.Abs(before[i]), Math.Abs(after[i])));
             sum += scaled * scaled;
         }
-        return n == 0 ? 0 : Math.Sqrt(sum / n);
+        return Controlled == 0 ? 0 : Math.Sqrt(sum / Controlled);
     }
 }

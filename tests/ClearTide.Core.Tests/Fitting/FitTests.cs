@@ -61,6 +61,25 @@ public class FitTests
         }
     }
 
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void Tangents_of_a_decay_are_right_to_eight_digits_whether_or_not_they_are_under_error_control(bool controlled)
+    {
+        // What leaves A in a row is A0 (e^(-k a) - e^(-k b)), and its derivative by k A0 (b e^(-k b) - a e^(-k a)).
+        var document = Studies.Of("A(0) = 1000; k = 0.07 per day; A -> B at k", 150);
+        var model = new ObservedModel(Lowering.Lower(document), new("o", "d", "Cases", document.Flows[0].Id, "1"), Weeks(20, _ => 0), ["k", "A.start"], controlled);
+        var prediction = model.Predict([0.07, 1000]);
+        for (var row = 0; row < 20; row++)
+        {
+            double a = 7 * row, b = a + 7, k = 0.07;
+            // 1e-8 of the largest entry: ten times the tolerance of the solve, whose errors add up over the span.
+            Assert.Equal(1000 * (Math.Exp(-k * a) - Math.Exp(-k * b)), prediction.Mean[row], 1e-8 * 390);
+            Assert.Equal(1000 * (b * Math.Exp(-k * b) - a * Math.Exp(-k * a)), prediction.Gradient[row, 0], 1e-8 * 4300);
+            Assert.Equal(Math.Exp(-k * a) - Math.Exp(-k * b), prediction.Gradient[row, 1], 1e-8 * 0.39);
+        }
+    }
+
     /// <summary>Seven weeks, cases still growing: counts are the rounded expectation, so that the outcome does not hang on luck.</summary>
     private static FitResult FitSevenWeeks(ErrorLaw law, params FitParameter[] parameters)
     {
