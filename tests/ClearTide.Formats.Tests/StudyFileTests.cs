@@ -9,7 +9,7 @@ public class StudyFileTests
 {
     public static TheoryData<string> Shipped() => [.. Directory.EnumerateFiles(Root("demo"), "*.study.json", SearchOption.AllDirectories).Select(path => Path.GetRelativePath(Root(""), path))];
 
-    private static string Root(string path)
+    internal static string Root(string path)
     {
         var folder = new DirectoryInfo(AppContext.BaseDirectory);
         while (!File.Exists(Path.Combine(folder.FullName, "ClearTide.slnx"))) folder = folder.Parent!;

@@ -35,6 +35,24 @@ public sealed class TableFunction
         Key = ContentKey();
     }
 
+    /// <summary>Its points, ascending in x.</summary>
+    public IReadOnlyList<CurvePoint> Points => [.. _x.Zip(_y, (x, y) => new CurvePoint(x, y))];
+
+    public Between Between => _between;
+
+    public Beyond Before => _before;
+
+    public Beyond After => _after;
+
+    /// <summary>With which period it repeats where it does.</summary>
+    public double Period => _period;
+
+    /// <summary>The slopes of a smooth table at its points; empty for the others.</summary>
+    public IReadOnlyList<double> SlopesAtPoints => _slopes;
+
+    /// <summary>The slope with which it goes on before its first and after its last point where it follows the trend.</summary>
+    public (double Before, double After) Trends => (TrendAt(0), TrendAt(_x.Length - 1));
+
     /// <summary>A hash of its content, by which compiled functions that hold it are known.</summary>
     internal byte[] Key { get; }
 

@@ -118,7 +118,7 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
         return result;
     }
 
-    private static CallSyntax Call(string name, params Syntax[] arguments) => new(default, Functions.Find(name)!, arguments);
+    public static CallSyntax Call(string name, params Syntax[] arguments) => new(default, Functions.Find(name)!, arguments);
 
     private static BinarySyntax Two(BinaryOperator operation, Syntax left, Syntax right) => new(default, operation, left, right);
 

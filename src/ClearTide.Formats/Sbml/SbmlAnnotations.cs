@@ -25,10 +25,14 @@ internal static class SbmlAnnotations
     public static XElement? NoteElement(XNamespace sbml, string note) =>
         note.Length == 0 ? null : new(sbml + "notes", note.Split('\n').Select(line => new XElement(Page + "p", line)));
 
-    public static SbmlPlate? Plate(XElement part) => Find(part, "plate") is { } plate && Number(plate, "x") is { } x && Number(plate, "y") is { } y ? new(x, y, (int)(Number(plate, "colour") ?? 0)) : null;
+    public static SbmlPlate? Plate(XElement part) => Find(part, "part") is { } own && Number(own, "x") is { } x && Number(own, "y") is { } y ? new(x, y, (int)(Number(own, "colour") ?? 0)) : null;
 
-    public static XElement? PlateElement(XNamespace sbml, SbmlPlate? plate) => plate is null ? null
-        : Annotation(sbml, new XElement(Own + "plate", new XAttribute("x", plate.X), new XAttribute("y", plate.Y), plate.Colour == 0 ? null : new XAttribute("colour", plate.Colour)));
+    public static string Symbol(XElement part) => (string?)Find(part, "part")?.Attribute("symbol") ?? "";
+
+    /// <summary>Where its plate lies, and its symbol where that is not its id; null where there is nothing to say.</summary>
+    public static XElement? PartElement(XNamespace sbml, SbmlPart part, string id) => part.Plate is null && (part.Symbol.Length == 0 || part.Symbol == id) ? null
+        : Annotation(sbml, new XElement(Own + "part", part.Symbol.Length == 0 || part.Symbol == id ? null : new XAttribute("symbol", part.Symbol),
+            part.Plate is not { } plate ? null : new object?[] { new XAttribute("x", plate.X), new XAttribute("y", plate.Y), plate.Colour == 0 ? null : new XAttribute("colour", plate.Colour) }));
 
     public static string UnitText(XElement definition) => (string?)Find(definition, "unit")?.Attribute("text") ?? "";
 

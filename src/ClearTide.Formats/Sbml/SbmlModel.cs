@@ -12,6 +12,9 @@ public abstract record SbmlPart
     /// <summary>Id of its unit: one of the standard's own words or of a unit definition; empty where none is given.</summary>
     public string Units { get; init; } = "";
 
+    /// <summary>Its symbol in formulas of Clear Tide, where its id is another one, as its own annotation says; empty where it is the same.</summary>
+    public string Symbol { get; init; } = "";
+
     /// <summary>Where its plate lies on the paper, as Clear Tide's own annotation says.</summary>
     public SbmlPlate? Plate { get; init; }
 }

@@ -146,7 +146,7 @@ public sealed class SbmlReader
 
     private static string Units(XElement part, string attribute, string otherwise = "") => ((string?)part.Attribute(attribute))?.Trim() ?? otherwise;
 
-    private static T With<T>(XElement part, T read) where T : SbmlPart => read with { Note = SbmlAnnotations.Note(part), Units = Units(part, "units"), Plate = SbmlAnnotations.Plate(part) };
+    private static T With<T>(XElement part, T read) where T : SbmlPart => read with { Note = SbmlAnnotations.Note(part), Units = Units(part, "units"), Plate = SbmlAnnotations.Plate(part), Symbol = SbmlAnnotations.Symbol(part) };
 
     private SbmlUnitDefinition UnitDefinition(XElement part) => new(Id(part), [.. List(part, "listOfUnits").Select(unit =>
         new SbmlUnit(Units(unit, "kind"), Number(unit, "exponent") ?? 1, (int)(Number(unit, "scale") ?? 0), Number(unit, "multiplier") ?? 1))], SbmlAnnotations.UnitText(part));

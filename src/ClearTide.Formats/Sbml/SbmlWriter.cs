@@ -73,7 +73,7 @@ public sealed class SbmlWriter
     };
 
     private static XElement Part(string element, SbmlPart part, string id, string name, params object?[] content) =>
-        Element(element, Optional("id", SbmlText.Id(id[(id.IndexOf('.', StringComparison.Ordinal) + 1)..])), Optional("name", name), content.OfType<XAttribute>(), SbmlAnnotations.NoteElement(Space, part.Note), SbmlAnnotations.PlateElement(Space, part.Plate), content.OfType<XElement>());
+        Element(element, Optional("id", SbmlText.Id(id[(id.IndexOf('.', StringComparison.Ordinal) + 1)..])), Optional("name", name), content.OfType<XAttribute>(), SbmlAnnotations.NoteElement(Space, part.Note), SbmlAnnotations.PartElement(Space, part, id), content.OfType<XElement>());
 
     private static XElement Definition(SbmlUnitDefinition definition) => Element("unitDefinition", Text("id", definition.Id), SbmlAnnotations.UnitElement(Space, definition.Text),
         List("listOfUnits", definition.Factors.Select(unit => Element("unit", Text("kind", unit.Kind), new XAttribute("exponent", MathWriter.Number(unit.Exponent)), new XAttribute("scale", unit.Scale), new XAttribute("multiplier", MathWriter.Number(unit.Multiplier))))));

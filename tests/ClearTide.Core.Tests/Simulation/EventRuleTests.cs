@@ -128,4 +128,27 @@ public class EventRuleTests
         var run = Run([0], 9, new ModelEvent("e", Number(0.1), Number(0.1), -1, false, [[new(true, 0, Number(1)) { Adds = true }]]) { Until = Number(0.7) });
         Assert.Equal(7, run.Amount(1, 0));
     }
+
+    [Fact]
+    public void A_condition_on_time_follows_a_number_that_events_move()
+    {
+        // “Next” begins at 10 and each act moves it on by 12: at 10, 22, 34 and 46 the first state gains one. What the number was at the start says nothing.
+        var next = _graph.Parameter(0);
+        var form = new GeneralForm
+        {
+            Graph = _graph,
+            States = [new("x0", "x0")],
+            Values = [new("next", 10, "next")],
+            Initial = [Number(0)],
+            Processes = [],
+            Amounts = [new("x0", "x0", State(0))],
+            Flows = [],
+            Quantities = [],
+            Events = [new("e", -1, -1, _graph.Binary(Operation.LessOrEqual, next, _graph.Time()), false, [[Set(0, _graph.Add(State(0), Number(1))), new(false, 0, _graph.Add(next, Number(12)))]])],
+        };
+        var model = new CompiledModel(form);
+        var values = form.ValueVector();
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 9.999, 10.001, 21.999, 22.001, 50], SolverSettings.Default);
+        Assert.Equal([0, 0, 1, 1, 2, 4], run.AmountColumn(0));
+    }
 }

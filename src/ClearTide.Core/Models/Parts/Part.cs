@@ -22,6 +22,9 @@ public interface ISymbolPart : IPart
     /// <summary>Its unit as typed; empty where it is inferred.</summary>
     string Unit { get; }
 
+    /// <inheritdoc cref="Stored.FileId"/>
+    string FileId { get; }
+
     string IPart.Name => Symbol;
 }
 

@@ -18,12 +18,13 @@ internal sealed class SwitchRewriting
     private readonly Dictionary<int, int> _slots = [];
     private readonly List<int> _mapped = [];
     private readonly List<(bool State, bool Time)> _depends = [];
-    private readonly HashSet<int> _delaySlots;
+    /// <summary>Parameters that change while a run goes on: what hangs on them is not known beforehand.</summary>
+    private readonly HashSet<int> _changing;
 
     public SwitchRewriting(GeneralForm form)
     {
         _form = form;
-        _delaySlots = [.. form.Delays.Select(delay => delay.Slot)];
+        _changing = [.. form.Delays.Select(delay => delay.Slot), .. form.Draws.Select(draw => draw.Slot), .. form.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
     }
 
     public IReadOnlyList<Switch> Switches => _switches;
@@ -66,7 +67,7 @@ internal sealed class SwitchRewriting
             state |= _depends[operand].State;
             time |= _depends[operand].Time;
         }
-        if (node.Operation == Operation.State || (node.Operation == Operation.Parameter && _delaySlots.Contains(node.A))) state = true;
+        if (node.Operation == Operation.State || (node.Operation == Operation.Parameter && _changing.Contains(node.A))) state = true;
         if (node.Operation == Operation.Time) time = true;
         _depends[index] = (state, time);
         int A() => _mapped[node.A];

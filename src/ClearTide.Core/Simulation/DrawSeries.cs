@@ -1,0 +1,34 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>The values that the random inputs of a run take, as functions of time: what the seed draws in the first replicate.</summary>
+public static class DrawSeries
+{
+    /// <summary>At most this many draws are written down.</summary>
+    public const int Most = 5000;
+
+    /// <summary>One stepped table for each draw of the form, from the start to the end of a span.</summary>
+    /// <param name="values">The values and slots of the form.</param>
+    /// <returns>Null where there are more draws than <see cref="Most"/>.</returns>
+    /// <exception cref="SimulationException">A distribution has arguments that cannot be.</exception>
+    public static IReadOnlyList<TableFunction>? Of(GeneralForm form, double start, double end, double[] values)
+    {
+        var parameters = (double[])values.Clone();
+        var draws = new Draws(form, start, 0, parameters);
+        var points = form.Draws.Select(_ => new List<CurvePoint>()).ToList();
+        for (var rows = 0; draws.Next <= end; rows++)
+        {
+            if (rows > Most) return null;
+            var time = draws.Next;
+            draws.Make(time, parameters);
+            for (var k = 0; k < points.Count; k++)
+            {
+                var value = parameters[form.Draws[k].Slot];
+                if (points[k].Count == 0 || points[k][^1].Y != value) points[k].Add(new(time, value));
+            }
+        }
+        return [.. points.Select(own => new TableFunction([.. own], Between.Step))];
+    }
+}
