@@ -20,7 +20,7 @@ internal static class ConvertCommand
     public static Command Create()
     {
         var input = new Argument<FileInfo>("IN") { Description = ModelFile.Help };
-        var output = new Argument<FileInfo>("OUT") { Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}." };
+        var output = new Argument<FileInfo>("OUT") { Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}, *.xml for SBML." };
         var command = new Command("convert", "Writes a model in another form.") { input, output };
         command.SetAction(parsed => BadInput.Told(() => Convert(parsed.GetValue(input)!, parsed.GetValue(output)!)));
         return command;
@@ -35,9 +35,17 @@ internal static class ConvertCommand
             File.WriteAllText(output.FullName, SbmlWriter.Write(model));
             return 0;
         }
+        if (ModelFile.IsSbml(output))
+        {
+            var exported = SbmlExport.Of(ModelFile.Read(input).Document);
+            File.WriteAllText(output.FullName, SbmlWriter.Write(exported.Model));
+            foreach (var left in exported.Left) Console.Error.WriteLine(left);
+            return 0;
+        }
         var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));
-        if (form.Write is null) throw new BadInputException($"“{output.Name}” has an ending that stands for no form. There are {string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}.");
+        if (form.Write is null) throw new BadInputException($"“{output.Name}” has an ending that stands for no form. There are {string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}, .xml (SBML).");
         var bundle = ModelFile.Read(input);
+        foreach (var note in bundle.Document.FileNotes) Console.Error.WriteLine(note);
         File.WriteAllText(output.FullName, form.Write(bundle));
         if (form.Ending == ".txt" && Left(bundle.Document) is { Length: > 0 } left) Console.Error.WriteLine($"Lines do not hold {left}.");
         return 0;

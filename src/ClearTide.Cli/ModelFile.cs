@@ -1,4 +1,5 @@
 using ClearTide.Core.Models;
+using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Cli;
@@ -16,7 +17,7 @@ internal static class ModelFile
     public static StudyBundle Read(FileInfo file)
     {
         if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
-        if (IsSbml(file)) throw new BadInputException("SBML can be simulated and checked; it cannot be converted yet.");
+        if (IsSbml(file)) return new(SbmlImport.Read(SbmlRun.Read(file), Path.GetFileNameWithoutExtension(file.Name)), []);
         var text = File.ReadAllText(file.FullName);
         if (!file.Name.EndsWith(".txt", StringComparison.OrdinalIgnoreCase)) return StudyFile.Read(text);
         var empty = StudyDefaults.Plain.Begin() with { Title = Path.GetFileNameWithoutExtension(file.Name) };

@@ -6,6 +6,15 @@ namespace ClearTide.Formats.Sbml;
 /// <content>Algebraic rules.</content>
 public sealed partial class SbmlLowering
 {
+    /// <summary>What each algebraic rule of a model determines, with the rule written out, and whether it does so together with others.</summary>
+    /// <exception cref="SbmlException">One determines nothing.</exception>
+    internal static IReadOnlyList<(string Id, Syntax Rule, bool Together)> Algebra(SbmlModel model)
+    {
+        var lowering = new SbmlLowering(model);
+        lowering.All();
+        return [.. lowering._algebraic.Select(pair => (pair.Key, pair.Value.Rules[0], pair.Value.Unknowns.Length > 1))];
+    }
+
     /// <summary>Finds what each algebraic rule determines, and that each determines something.</summary>
     private void SolveAlgebra()
     {

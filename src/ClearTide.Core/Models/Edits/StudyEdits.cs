@@ -10,12 +10,14 @@ namespace ClearTide.Core.Models;
 /// <param name="Origin">The date of time zero as year-month-day; empty for none.</param>
 public sealed record SetQuestion(string Title, string Question, string Description = "", string Tags = "", string Origin = "") : Edit
 {
+    public const int LongestTitle = 120;
+
     private const int MostTags = 20;
 
     public override EditResult Apply(StudyDocument document)
     {
         var title = Title.Trim();
-        if (title.Length is 0 or > 120) return EditResult.Refused("A title has between 1 and 120 characters.");
+        if (title.Length is 0 or > LongestTitle) return EditResult.Refused($"A title has between 1 and {LongestTitle} characters.");
         if (Question.Length > 2000) return EditResult.Refused("A question has at most 2000 characters; put the rest into the description.");
         if (Description.Length > 20_000) return EditResult.Refused("A description has at most 20,000 characters.");
         var tags = Tags.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct().ToImmutableArray();

@@ -21,6 +21,12 @@ internal sealed class FindingList(StudyDocument document)
         if (_seen.Add((partId, field, at, span, message))) _all.Add(new(partId, field, severity, span, message, fixes) { At = at });
     }
 
+    /// <summary>Something that is to be known of the whole study.</summary>
+    public void AddOfStudy(string message, FindingFix fix)
+    {
+        if (_seen.Add((null, PartField.Note, 0, null, message))) _all.Add(new(null, PartField.Note, Severity.Doubt, null, message, [fix]) { IsNote = true });
+    }
+
     /// <summary>A line that could not be read, or that is empty.</summary>
     public void Slip(string partId, PartField field, string text, FormulaProblem problem, string whenEmpty, int at = 0)
     {

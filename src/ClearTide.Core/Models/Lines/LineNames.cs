@@ -13,7 +13,7 @@ public static class LineNames
         Definition definition => In(definition.Text, FormulaTrees),
         ResponseCurve curve => curve.Fields.SelectMany(field => In(curve.Line(field), FormulaTrees)),
         RandomInput random => In(random.Text, DrawTrees),
-        EventRule rule => In(rule.Text, EventTrees),
+        EventRule rule => In(rule.Text, EventTrees).Concat(In(rule.Priority, FormulaTrees)),
         Expectation expectation => In(expectation.Text, ExpectationTrees),
         _ => [],
     };
@@ -29,7 +29,7 @@ public static class LineNames
             Definitions = [.. document.Definitions.Select(part => part with { Text = Line(part.Text) })],
             Curves = [.. document.Curves.Select(part => part with { Low = Line(part.Low), High = Line(part.High), Half = Line(part.Half), Slope = Line(part.Slope) })],
             RandomInputs = [.. document.RandomInputs.Select(part => part with { Text = Swap(part.Text, DrawTrees, from, to) })],
-            Events = [.. document.Events.Select(part => part with { Text = Swap(part.Text, EventTrees, from, to) })],
+            Events = [.. document.Events.Select(part => part with { Text = Swap(part.Text, EventTrees, from, to), Priority = Line(part.Priority) })],
             Expectations = [.. document.Expectations.Select(part => part with { Text = Swap(part.Text, ExpectationTrees, from, to) })],
             Observations = [.. document.Observations.Select(part => part with { Reporting = Line(part.Reporting) })],
             Fit = document.Fit with { Parameters = [.. document.Fit.Parameters.Select(part => part with { Address = Address(part.Address, from, to) })] },

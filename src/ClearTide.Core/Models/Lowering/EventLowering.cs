@@ -85,7 +85,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
             var sound = line.Actions.Where(IsSound).ToList();
             if (line.Kind == TriggerKind.When)
             {
-                AddActions(rule, sound, new(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, []));
+                AddActions(rule, sound, new ModelEvent(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, []) { ActsAtStart = rule.ActsAtStart, IsDroppedWhenFalse = rule.DroppedWhenFalse });
                 OfferWhile(rule, line);
                 continue;
             }
@@ -97,14 +97,28 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
     /// <summary>Adds the actions of one line: those at the trigger as one event, each that begins later or goes on for a while as events of its own.</summary>
     private void AddActions(EventRule rule, IReadOnlyList<EventAction> actions, ModelEvent trigger)
     {
+        trigger = trigger with { ValuesAtTrigger = rule.ValuesAtTrigger, Priority = Priority(rule) };
         var atOnce = actions.Where(action => action is { Over: null, After: null }).Select(action => Assignments(rule, action)).ToList();
-        if (atOnce.Count > 0 || actions.Count == 0) Events.Add(trigger with { Actions = atOnce });
-        foreach (var action in actions.Where(action => action.Over is not null || action.After is not null))
+        if (atOnce.Count > 0 || actions.Count == 0) Events.Add(trigger with { Actions = rule.Together ? [[.. atOnce.SelectMany(action => action)]] : atOnce });
+        var later = actions.Where(action => action is { Over: null, After: not null }).ToList();
+        // Those made at once with one delay are one event, so that none acts before another.
+        foreach (var group in rule.Together ? later.GroupBy(action => FormulaText.Of(action.After!)).Select(group => group.ToList()) : later.Select(action => new List<EventAction> { action }))
         {
-            var delay = action.After is null ? -1 : running.Bind(action.After, rule.Id, PartField.Text, rule.Text);
-            if (action.Over is null) Events.Add(trigger with { Actions = [Assignments(rule, action)], Delay = delay });
-            else AddGradual(rule, action, trigger with { Delay = delay });
+            Events.Add(trigger with { Actions = [[.. group.SelectMany(action => Assignments(rule, action))]], Delay = running.Bind(group[0].After!, rule.Id, PartField.Text, rule.Text) });
         }
+        foreach (var action in actions.Where(action => action.Over is not null))
+        {
+            AddGradual(rule, action, trigger with { Delay = action.After is null ? -1 : running.Bind(action.After, rule.Id, PartField.Text, rule.Text) });
+        }
+    }
+
+    private int Priority(EventRule rule)
+    {
+        if (rule.Priority.Length == 0) return -1;
+        var formula = Formula.Read(rule.Priority);
+        if (formula.Tree is { } tree) return running.Bind(tree, rule.Id, PartField.Priority, rule.Priority);
+        build.Findings.Slip(rule.Id, PartField.Priority, rule.Priority, formula.Problem!, "");
+        return -1;
     }
 
     private bool IsSound(EventAction action) => build.Part(action.Target.Name) switch

@@ -52,6 +52,7 @@ public static class Lowering
             Seed = document.Seed,
         };
         starts.CheckTotals(form);
+        foreach (var note in document.FileNotes) build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
         var units = UnitCheck.Run(document, build.Findings);
         return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
     }

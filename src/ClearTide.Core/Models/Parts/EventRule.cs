@@ -5,4 +5,19 @@ namespace ClearTide.Core.Models;
 public sealed record EventRule(string Id, string Label, string Text, string Note = "") : Stored, IPart
 {
     public string Name => Label.Length > 0 ? Label : Text;
+
+    /// <summary>Among what happens at one instant the highest goes first, and what has one before what has none; a formula as typed, or empty.</summary>
+    public string Priority { get; init; } = "";
+
+    /// <summary>Whether its actions use values as they were at the trigger, where they act later.</summary>
+    public bool ValuesAtTrigger { get; init; }
+
+    /// <summary>Whether its actions are made at once, so that none sees what another has changed.</summary>
+    public bool Together { get; init; }
+
+    /// <summary>Whether a condition that is true at the start counts as having become true there.</summary>
+    public bool ActsAtStart { get; init; }
+
+    /// <summary>Whether actions that are still to come are dropped when the condition becomes false.</summary>
+    public bool DroppedWhenFalse { get; init; }
 }

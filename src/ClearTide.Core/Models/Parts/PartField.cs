@@ -34,6 +34,8 @@ public enum PartField
 
     ArgumentUnit, Law, Low, High, Half, Slope, From, Until,
 
+    Priority, ValuesAtTrigger, Together, ActsAtStart, DroppedWhenFalse,
+
     /// <summary>The parts an assumption is tied to, as symbols.</summary>
     Parts,
 }

@@ -69,6 +69,9 @@ public sealed record StudyDocument : Stored
     /// <summary>Words on the diagram's paper.</summary>
     public ImmutableArray<PaperText> Texts { get; init; } = [];
 
+    /// <summary>What the file that it was imported from says and the study does not hold, or holds in another way, a sentence each.</summary>
+    public ImmutableArray<string> FileNotes { get; init; } = [];
+
     /// <summary>The number for the next id; ids are never used twice in a study.</summary>
     public int NextId { get; init; } = 1;
 

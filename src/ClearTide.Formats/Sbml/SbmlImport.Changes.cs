@@ -1,0 +1,150 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+
+namespace ClearTide.Formats.Sbml;
+
+/// <content>Reactions and events.</content>
+public sealed partial class SbmlImport
+{
+    /// <summary>How much of a species one unit of a reaction makes, less what it takes; null where it moves none.</summary>
+    private Syntax? Net(SbmlReaction reaction, SbmlSpecies species)
+    {
+        if (!_amounts.Contains(species.Id) || species.Boundary || species.Constant) return null;
+        Syntax? net = null;
+        var (number, isNumber) = (0.0, true);
+        foreach (var (references, sign) in new[] { (reaction.Reactants, -1.0), (reaction.Products, 1.0) })
+        {
+            foreach (var reference in references.Where(reference => reference.Species == species.Id))
+            {
+                var count = reference.Formula ?? (reference.Id is { } id && (_changing.Contains(id) || _starting.ContainsKey(id)) ? new NameSyntax(default, id) : MathReader.Of(reference.Stoichiometry));
+                if ((species.ConversionFactor ?? _model.ConversionFactor) is { } conversion) count = Product(count, new NameSyntax(default, conversion));
+                if (count is NumberSyntax plain) number += sign * plain.Value;
+                else isNumber = false;
+                net = net is null ? sign < 0 ? new UnarySyntax(default, UnaryOperator.Negate, count) : count : new BinarySyntax(default, sign < 0 ? BinaryOperator.Subtract : BinaryOperator.Add, net, count);
+            }
+        }
+        return net is null ? null : !isNumber ? net : number == 0 ? null : MathReader.Of(number);
+    }
+
+    private void Add(SbmlReaction reaction)
+    {
+        if (reaction.Rate is null)
+        {
+            _notes.Add($"The reaction {Symbol(reaction.Id)} has no rate in the file and moves nothing.");
+            return;
+        }
+        var moved = reaction.Reactants.Concat(reaction.Products).Select(reference => reference.Species).Distinct().Select(id => (Id: id, Net: Net(reaction, _species[id]))).Where(pair => pair.Net is not null).ToList();
+        var numbers = moved.Where(pair => pair.Net is NumberSyntax).Select(pair => (pair.Id, ((NumberSyntax)pair.Net!).Value)).ToList();
+        var transfers = Transfers(numbers);
+        var others = moved.Where(pair => pair.Net is not NumberSyntax).ToList();
+        var named = IsNamed(reaction.Id) || transfers.Count + others.Count != 1;
+        var name = reaction.Name.Length > 0 ? reaction.Name : SbmlText.Id(reaction.Id);
+        Syntax rate = reaction.Rate;
+        if (named)
+        {
+            Definition(reaction.Id, name, Text(rate), reaction);
+            rate = new NameSyntax(default, reaction.Id);
+        }
+        foreach (var (from, to, count) in transfers)
+        {
+            var whole = count == 1 ? rate : Product(MathReader.Of(count), rate);
+            var (kind, line) = from is not null && !named && PerHead(from, whole) is { } head ? (RateKind.PerHead, head) : (RateKind.Whole, Text(whole));
+            Flow(transfers.Count > 1 ? "" : name, from is null ? null : Symbol(from), [to is null ? null : Symbol(to)], kind, line, named ? "" : reaction.Note);
+        }
+        foreach (var (id, net) in others) Flow("", null, [Symbol(id)], RateKind.Whole, Text(Product(net!, rate)), "");
+        if (transfers.Count + others.Count > 1) _notes.Add($"The reaction {Symbol(reaction.Id)} moves several things at once. It is drawn as {transfers.Count + others.Count} flows that share its rate: the same for a run, but under chance each would happen by itself.");
+    }
+
+    /// <summary>Whether formulas elsewhere read the rate of a reaction.</summary>
+    private bool IsNamed(string id) => _assigned.Values.Concat(_rates.Values).Concat(_starting.Values).Concat(_model.Reactions.Where(other => other.Id != id).Select(other => other.Rate).OfType<Syntax>())
+        .Concat(_model.Events.SelectMany(one => one.Assignments.Select(set => set.Math).Append(one.Trigger))).Any(formula => formula.Names().Any(name => name.Name == id));
+
+    /// <summary>What is taken is paired with what is made, in the order of the file; what is left over comes from outside or goes there.</summary>
+    private static List<(string? From, string? To, double Count)> Transfers(IReadOnlyList<(string Id, double Net)> moved)
+    {
+        var (takes, gives) = (moved.Where(pair => pair.Net < 0).Select(pair => (pair.Id, Left: -pair.Net)).ToList(), moved.Where(pair => pair.Net > 0).Select(pair => (pair.Id, Left: pair.Net)).ToList());
+        var all = new List<(string?, string?, double)>();
+        while (takes.Count > 0 || gives.Count > 0)
+        {
+            if (takes.Count == 0 || gives.Count == 0)
+            {
+                var (one, way) = takes.Count > 0 ? (takes, -1) : (gives, 1);
+                all.Add(way < 0 ? (one[0].Id, null, one[0].Left) : (null, one[0].Id, one[0].Left));
+                one.RemoveAt(0);
+                continue;
+            }
+            var count = Math.Min(takes[0].Left, gives[0].Left);
+            all.Add((takes[0].Id, gives[0].Id, count));
+            takes[0] = (takes[0].Id, takes[0].Left - count);
+            gives[0] = (gives[0].Id, gives[0].Left - count);
+            if (takes[0].Left <= 0) takes.RemoveAt(0);
+            if (gives[0].Left <= 0) gives.RemoveAt(0);
+        }
+        return all;
+    }
+
+    /// <summary>The rate for each unit of a compartment, where the whole is just that times its amount.</summary>
+    private string? PerHead(string from, Syntax whole)
+    {
+        if (whole is not BinarySyntax { Operator: BinaryOperator.Multiply } product) return null;
+        bool IsSource(Syntax side) => side is NameSyntax name && name.Name == from && (_species[from].SubstanceOnly || !HasSize(_species[from]));
+        var head = IsSource(product.Left) ? product.Right : IsSource(product.Right) ? product.Left : null;
+        return head is NameSyntax { Name: var id } && !_changing.Contains(id) && !_species.ContainsKey(id) || head is NumberSyntax ? Text(head) : null;
+    }
+
+    private void Flow(string label, string? from, IReadOnlyList<string?> to, RateKind kind, string rate, string note)
+    {
+        var flow = new Flow(NextId("f"), label, from is null ? null : _study.CompartmentBySymbol(from)!.Id, [.. to.Select(end => new Target(end is null ? null : _study.CompartmentBySymbol(end)!.Id))], kind, rate, note);
+        _study = _study with { Flows = _study.Flows.Add(flow) };
+    }
+
+    private void Add(SbmlEvent one)
+    {
+        var assignments = one.Assignments.Where(set => IsSettable(set.Variable)).ToList();
+        // What is said as a concentration keeps its amount when its compartment gets another size.
+        foreach (var species in _model.Species.Where(species => _rates.ContainsKey(species.Id) && !species.SubstanceOnly && HasSize(species) && one.Assignments.All(set => set.Variable != species.Id)))
+        {
+            if (one.Assignments.FirstOrDefault(set => set.Variable == species.Compartment) is not { } resized) continue;
+            assignments.Add(new(species.Id, new BinarySyntax(default, BinaryOperator.Divide, Product(new NameSyntax(default, species.Id), SizeOf(species)), resized.Math)));
+        }
+        if (assignments.Count == 0)
+        {
+            _notes.Add($"The event {(one.Id.Length > 0 ? SbmlText.Id(one.Id) : one.Name)} sets nothing that may change, and is left out.");
+            return;
+        }
+        var after = one.Delay is null or NumberSyntax { Value: 0 } ? "" : $" after {Interval(one.Delay)}";
+        var actions = assignments.Select(set => $"{Symbol(set.Variable)} = {Text(Said(one, set))}{after}");
+        var set = assignments.Select(assignment => assignment.Variable).ToHashSet();
+        var crossed = assignments.Count > 1 && assignments.Any(assignment => assignment.Math.Names().Any(name => name.Name != assignment.Variable && (set.Contains(name.Name) || _assigned.ContainsKey(name.Name) || _species.ContainsKey(name.Name) && _changing.Contains(_species[name.Name].Compartment))));
+        var own = NextId("e");
+        _study = _study with
+        {
+            Events = _study.Events.Add(new(own, one.Name, $"when {Condition(one.Trigger)}: {string.Join(", ", actions)}", one.Note)
+            {
+                Priority = one.Priority is null ? "" : Text(one.Priority),
+                ValuesAtTrigger = one.ValuesAtTrigger && one.Delay is not null,
+                Together = crossed,
+                ActsAtStart = !one.InitialValue,
+                DroppedWhenFalse = !one.Persistent,
+            }),
+        };
+    }
+
+    private bool IsSettable(string id) => _states.Contains(id) || !_assigned.ContainsKey(id) && !_reactions.ContainsKey(id);
+
+    /// <summary>A condition that is a plain number stands as a comparison, which is what conditions are.</summary>
+    private string Condition(Syntax trigger) => trigger is NumberSyntax number ? number.Value != 0 ? "0 < 1" : "1 < 0" : Text(trigger);
+
+    /// <summary>What goes behind “after”: anything but a plain number or name stands in parentheses.</summary>
+    private string Interval(Syntax delay) => delay is NumberSyntax or NameSyntax ? Text(delay) : $"({Text(delay)})";
+
+    /// <summary>What an event sets a symbol to, as the study holds it: an amount where the file speaks of a concentration.</summary>
+    private Syntax Said(SbmlEvent one, SbmlRule set)
+    {
+        if (!_species.TryGetValue(set.Variable, out var species) || species.SubstanceOnly || !HasSize(species)) return set.Math;
+        if (!_amounts.Contains(species.Id) && (_states.Contains(species.Id) || species.InitialAmount is null)) return set.Math;
+        // A concentration is one in the size that the same event gives the compartment, if it does.
+        return Product(set.Math, one.Assignments.FirstOrDefault(other => other.Variable == species.Compartment) is { } resized ? resized.Math : SizeOf(species));
+    }
+}
