@@ -39,7 +39,7 @@ internal static class ConvertCommand
         {
             var exported = SbmlExport.Of(ModelFile.Read(input).Document);
             File.WriteAllText(output.FullName, SbmlWriter.Write(exported.Model));
-            foreach (var left in exported.Left) Console.Error.WriteLine(left);
+            foreach (var sentence in exported.Left) Console.Error.WriteLine(sentence);
             return 0;
         }
         var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));

@@ -12,13 +12,14 @@ public sealed partial class SbmlExport
     {
         var variable = _form.States[state];
         var part = _document.Compartment(variable.PartId);
-        var first = part is not null && _form.States.ToList().FindIndex(other => other.PartId == part.Id) == state;
-        return new(_states[state], part?.Label ?? "", Everything, NeedsFormula(state) ? null : _initial[state], null, true, _form.Rules.Any(rule => rule.State == state), false, null)
+        var stages = part is null ? [] : Enumerable.Range(0, _states.Length).Where(other => _form.States[other].PartId == part.Id).ToList();
+        var first = stages.Count > 0 && stages[0] == state;
+        return new(_states[state], stages.Count > 1 ? $"{part!.Label}, stage {stages.IndexOf(state) + 1}" : part?.Label ?? "", Everything, NeedsFormula(state) ? null : _initial[state], null, true, _form.Rules.Any(rule => rule.State == state), false, null)
         {
             Note = first ? part!.Note : "",
             Units = part is not null && _lowered.Units.Of(part.Id).Unit is { } unit ? units.Of(unit) : "",
             Plate = first ? new(part!.X, part.Y, part.Colour) : null,
-            Symbol = first ? part!.Symbol : "",
+            Symbol = stages.Count == 1 ? part!.Symbol : "",
         };
     }
 

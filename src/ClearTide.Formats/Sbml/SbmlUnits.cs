@@ -13,7 +13,7 @@ internal sealed class SbmlUnits(SbmlIds ids)
     /// <summary>The id of a unit.</summary>
     public string Of(Unit unit)
     {
-        var text = unit.Text();
+        var text = unit.Text(many: false);
         if (text.Length == 0) return "dimensionless";
         if (_known.TryGetValue(text, out var known)) return known.Id;
         var definition = new SbmlUnitDefinition(ids.Free($"unit_{text}"), [.. unit.Factors.SelectMany(factor => Factors(factor.Atom, factor.Power))], text);

@@ -1,0 +1,78 @@
+// Models as SBML by the command line: what is written is valid by the standard's own library, and runs as the study does.
+import { spawnSync } from 'node:child_process';
+import assert from 'node:assert/strict';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { after, test } from 'node:test';
+import { root } from './support/server.mjs';
+
+const folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
+after(() => rmSync(folder, { recursive: true }));
+
+const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
+const rows = text => text.trim().split('\n').map(row => row.split(','));
+
+/** What the standard's library calls errors. */
+function errors(files) {
+  const answer = spawnSync('/usr/bin/python3', [join(root, 'tests/browser/support/validate-sbml.py'), ...files], { encoding: 'utf8' });
+  assert.equal(answer.status, 0, answer.stderr);
+  return answer.stdout.trim();
+}
+
+const shipped = ['demo', 'demo/patterns'].flatMap(place => readdirSync(join(root, place)).filter(name => name.endsWith('.study.json')).map(name => join(root, place, name)));
+
+test('every shipped study is valid SBML', () => {
+  const files = shipped.map(study => {
+    const file = join(folder, `${basename(study)}.xml`);
+    const { status, stderr } = cleartide('convert', study, file);
+    assert.equal(status, 0, stderr);
+    return file;
+  });
+  assert.equal(errors(files), '');
+});
+
+const models = {
+  doses: 'G(0) = 0 mg; C(0) = 0; at 5: -> G : 200 mg; every 12 from 10 until 50: -> G : 100 over 2 after 1; G -> C at 0.8 per day; C -> at 0.2 per day',
+  stages: 'E(0) = 100 people; I(0) = 0; D(0) = 0; E -> I after 8 days in 4 stages; I -> R 98%, D the rest after 5 days',
+  tables: 'A(0) = 1; v = points 0 1, 10 3, 20 2 smooth then repeat 25; crowding(x) = points 0 1, 1 0.2; A -> : v(t) * crowding(A)',
+  conditions: 'H(0) = 10; X(0) = 0; beta = 0.3 per day; -> H : beta * H; while H > 40: beta = 0.1; when H > 90 once: H -> X : 50, beta = 0',
+  past: 'A(0) = 1; q = smooth(A, 4, 2); A -> : 0.1 * delay(A, 3, 2) - 0.01 * q; r = normal(1, 0.2) every 7 days; B(0) = 0; -> B : r',
+};
+
+test('doses, stages, tables, conditions and delays are valid SBML, which the file simulates as the study does', () => {
+  const files = [];
+  for (const [name, lines] of Object.entries(models)) {
+    const [text, file] = [join(folder, `${name}.txt`), join(folder, `${name}.xml`)];
+    writeFileSync(text, lines.replaceAll('; ', '\n'));
+    assert.equal(cleartide('convert', text, file).status, 0, name);
+    files.push(file);
+    const [study, model] = [text, file].map(path => rows(cleartide('simulate', path, '--end', '60', '--every', '20').stdout));
+    for (const symbol of study[0].filter(head => /^[A-Z]$/.test(head))) {
+      const [a, b] = [study, model].map(table => Number(table[3][table[0].indexOf(symbol)]));
+      // Both runs keep to a tolerance of 1e-8 a step; conditions are found in another way.
+      if (model[0].includes(symbol)) assert.ok(Math.abs(a - b) <= 1e-5 * Math.max(1, Math.abs(a)), `${name}: ${symbol} is ${a} and ${b}`);
+    }
+  }
+  assert.equal(errors(files), '');
+});
+
+test('SBML becomes a study file, lines and equations; broken files end in a sentence', () => {
+  const [file, study] = [join(folder, 'stages.xml'), join(folder, 'stages.study.json')];
+  assert.equal(cleartide('convert', file, study).status, 0);
+  assert.equal(JSON.parse(readFileSync(study, 'utf8')).format, 'clear-tide-study');
+  const text = join(folder, 'back.txt');
+  assert.equal(cleartide('convert', file, text).status, 0);
+  assert.match(readFileSync(text, 'utf8'), /->/);
+  const broken = join(folder, 'broken.xml');
+  writeFileSync(broken, readFileSync(file, 'utf8').slice(0, 900));
+  const answer = cleartide('convert', broken, study);
+  assert.equal(answer.status, 1);
+  assert.match(answer.stderr, /broken at line/);
+});
+
+test('the library finds an error where there is one', () => {
+  const file = join(folder, 'wrong.xml');
+  writeFileSync(file, readFileSync(join(folder, 'stages.xml'), 'utf8').replace('compartment="system"', 'compartment="nowhere"'));
+  assert.match(errors([file]), /nowhere/);
+});
