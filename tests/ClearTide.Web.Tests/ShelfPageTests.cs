@@ -51,7 +51,7 @@ public sealed partial class ShelfPageTests : IDisposable
     [InlineData("{ broken", "cannot be read as JSON")]
     [InlineData("{\"format\":\"clear-tide-study\",\"version\":7}", "newer Clear Tide")]
     [InlineData("{\"a\":1}", "not a Clear Tide study")]
-    [InlineData("", "Choose a study file first")]
+    [InlineData("", "Choose a file first")]
     public async Task A_file_that_is_no_study_is_refused_in_words(string text, string words)
     {
         var (status, html, _) = await Import("odd.study.json", text);
@@ -178,4 +178,54 @@ public sealed partial class ShelfPageTests : IDisposable
 
     [GeneratedRegex("name=\"version\" value=\"(\\d+)\"")]
     private static partial Regex VersionField();
+
+    /// <summary>Two species in three litres; a reaction that makes two of one, which two flows stand for.</summary>
+    private const string Sbml = """
+        <?xml version="1.0" encoding="UTF-8"?>
+        <sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="binding" name="Brennalo binding">
+          <listOfCompartments><compartment id="plasma" size="3" spatialDimensions="3" constant="true"/></listOfCompartments>
+          <listOfSpecies><species id="D" compartment="plasma" initialConcentration="2" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/><species id="_C" name="Pairs" compartment="plasma" initialConcentration="0" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/></listOfSpecies>
+          <listOfReactions><reaction id="pairing" reversible="false"><listOfReactants><speciesReference species="D" stoichiometry="2" constant="true"/></listOfReactants><listOfProducts><speciesReference species="_C" stoichiometry="1" constant="true"/></listOfProducts>
+            <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><cn>0.1</cn><ci>D</ci></apply></math></kineticLaw></reaction></listOfReactions>
+        </model></sbml>
+        """;
+
+    [Fact]
+    public async Task A_model_as_SBML_becomes_a_study_that_says_what_it_holds_in_another_way()
+    {
+        var (status, _, where) = await Import("pairs.xml", Sbml);
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        Assert.Contains("arrange=true", where);
+        var html = WebUtility.HtmlDecode(await _client.GetStringAsync(where));
+        Assert.Contains("Brennalo binding", html);
+        Assert.Contains("The reaction pairing moves several things at once", html);
+        var id = BuildAddress().Match(where).Groups[1].Value;
+        var page = await Visit.Open(_client, $"/studies/{id}/build");
+        var (_, noted) = await page.Post("Noted", ("note", Note().Match(html).Groups[1].Value));
+        Assert.DoesNotContain("moves several things at once", noted);
+        var files = WebUtility.HtmlDecode(await _client.GetStringAsync($"/studies/{id}/files"));
+        Assert.Contains("2 species, 2 reactions", files);
+        var again = await _client.GetStringAsync($"/studies/{id}/files?handler=Sbml");
+        // The id that no formula can hold is the file's own again.
+        Assert.Contains("<species id=\"_C\" name=\"Pairs\"", again);
+        Assert.DoesNotContain("arrange", (await Import("again.xml", again)).Where);
+    }
+
+    [Theory]
+    [InlineData("<sbml", "broken at line 1")]
+    [InlineData("<!DOCTYPE sbml [<!ENTITY a \"b\">]><sbml/>", "document type of its own")]
+    [InlineData("<other/>", "not SBML")]
+    [InlineData("<sbml xmlns=\"http://www.sbml.org/sbml/level1\" level=\"1\" version=\"2\"/>", "Level 1")]
+    public async Task SBML_that_cannot_be_read_is_told(string text, string sentence)
+    {
+        var (status, html, _) = await Import("wrong.xml", text);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains(sentence, html);
+    }
+
+    [GeneratedRegex("\"note\":\"(The reaction pairing[^\"]*)\"")]
+    private static partial Regex Note();
+
+    [GeneratedRegex("/studies/([^/]+)/build")]
+    private static partial Regex BuildAddress();
 }

@@ -65,7 +65,6 @@ public sealed partial class SbmlImport
         foreach (var one in _model.Events) Add(one);
         foreach (var reference in references.Where(reference => !_changing.Contains(reference.Id!) && _read.Contains(reference.Id!))) Number(reference.Id!, "", reference.Stoichiometry, null);
         foreach (var size in _model.Compartments.Where(size => !_changing.Contains(size.Id) && (_read.Contains(size.Id) || size.Size is not (null or 1)))) Number(size, SizeNumber(size));
-        if (_model.Species.All(part => part.Plate is null) && _study.Compartments.Length > 1) _notes.Add("The file holds no diagram that could be read: the plates stand in rows. Press A on the paper to arrange them.");
         return _study with { FileNotes = [.. _notes.Distinct()] };
     }
 
@@ -89,13 +88,22 @@ public sealed partial class SbmlImport
         if (_amounts.Contains(species.Id))
         {
             var start = _starting.TryGetValue(species.Id, out var formula) ? Text(AmountOf(species, AtStart(formula)))
-                : species.InitialAmount is { } amount ? Plain(species.Id, amount) : species.InitialConcentration is { } concentration ? HasSize(species) ? Text(Product(MathReader.Of(concentration), SizeOf(species))) : Plain(species.Id, concentration) : Unknown(species.Id);
+                : species.InitialAmount is { } amount ? Plain(species.Id, amount) : species.InitialConcentration is { } concentration ? OfConcentration(species, concentration) : Unknown(species.Id);
             Compartment(species, species.Name, start, species.Plate);
             return;
         }
         // What is no amount that reactions move is spoken of as formulas speak of it.
         if (_assigned.ContainsKey(species.Id) || _states.Contains(species.Id) || _starting.ContainsKey(species.Id)) Number(species, null);
         else Number(species, species.InitialAmount ?? species.InitialConcentration);
+    }
+
+    /// <summary>An amount that is given as a concentration: it goes with the size, and says its unit where the file does.</summary>
+    private string OfConcentration(SbmlSpecies species, double concentration)
+    {
+        if (!HasSize(species) || concentration == 0) return Plain(species.Id, concentration);
+        var (amount, size) = (_units.Text(species.Units.Length > 0 ? species.Units : _model.SubstanceUnits), _units.Text(_sizes[species.Compartment].Units.Length > 0 ? _sizes[species.Compartment].Units : _model.VolumeUnits));
+        var unit = amount.Length > 0 && size.Length > 0 && !amount.Contains('/') && !size.Contains('/') ? $" {amount}/{size}" : "";
+        return $"{Plain(species.Id, concentration)}{unit} * {Text(SizeOf(species))}";
     }
 
     private void Compartment(SbmlPart part, string name, string start, SbmlPlate? plate)

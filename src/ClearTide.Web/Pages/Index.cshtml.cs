@@ -1,4 +1,5 @@
 using ClearTide.Core.Models;
+using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
@@ -52,17 +53,28 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
 
     public async Task<IActionResult> OnPostImport([FromForm] IFormFile? file)
     {
-        if (file is null or { Length: 0 }) return Refuse("Choose a study file first; it ends in .study.json.");
-        if (file.Length > UploadLimits.StudyBytes) return Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a study file has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
+        if (file is null or { Length: 0 }) return Refuse("Choose a file first: a study (*.study.json) or a model as SBML (*.xml, *.sbml).");
+        if (file.Length > UploadLimits.StudyBytes) return Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
         try
         {
+            if (Path.GetExtension(file.FileName).ToLowerInvariant() is ".xml" or ".sbml") return ImportSbml(file);
             using var reader = new StreamReader(file.OpenReadStream());
             return RedirectToPage("/Studies/Build", new { id = library.Add(StudyFile.Read(await reader.ReadToEndAsync())) });
         }
-        catch (StudyFileException wrong)
+        catch (Exception wrong) when (wrong is StudyFileException or SbmlException)
         {
             return Refuse($"{file.FileName}: {wrong.Message}");
         }
+    }
+
+    /// <summary>A model that somebody else has written; its plates are arranged where the file does not say where they lie.</summary>
+    private RedirectToPageResult ImportSbml(IFormFile file)
+    {
+        using var stream = file.OpenReadStream();
+        var model = SbmlReader.Read(stream);
+        var study = SbmlImport.Read(model, Path.GetFileNameWithoutExtension(file.FileName));
+        var arrange = model.Species.All(species => species.Plate is null) && study.Compartments.Length > 1;
+        return RedirectToPage("/Studies/Build", new { id = library.Add(new(study, [])), arrange = arrange ? "true" : null });
     }
 
     private RedirectToPageResult Here() => RedirectToPage(new { Search, archived = Archived ? "true" : null });

@@ -27,6 +27,7 @@ public static class FindingText
         (Definition definition, PartField.Text) => definition.Text,
         (RandomInput random, PartField.Text) => random.Text,
         (EventRule rule, PartField.Text) => rule.Text,
+        (EventRule rule, PartField.Priority) => rule.Priority,
         (Expectation expectation, PartField.Text) => expectation.Text,
         (ResponseCurve curve, PartField.Low or PartField.High or PartField.Half or PartField.Slope) => curve.Line(finding.Field),
         (ISymbolPart named, PartField.Unit) => named.Unit,
@@ -38,6 +39,7 @@ public static class FindingText
     {
         SetField set => ("Field", JsonSerializer.Serialize(new { partId = set.PartId, field = set.Field.ToString(), value = set.Value, at = set.At.ToString(CultureInfo.InvariantCulture) })),
         AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
+        DropFileNote noted => ("Noted", JsonSerializer.Serialize(new { note = noted.Note })),
         SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
         SetSolver solver => ("Solver", JsonSerializer.Serialize(new { method = solver.Method.ToString(), step = solver.Step.ToString("R", CultureInfo.InvariantCulture), tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture) })),
         SetSpan span => ("Span", JsonSerializer.Serialize(new { start = span.Start.ToString("R", CultureInfo.InvariantCulture), end = span.End.ToString("R", CultureInfo.InvariantCulture) })),

@@ -58,15 +58,24 @@ public class WordsTests
         var json = RunData.Json(StudyRun.Of(document), null);
         Assert.DoesNotContain("<", json);
         using var parsed = JsonDocument.Parse(json);
-        var symbols = parsed.RootElement.GetProperty("curves").EnumerateArray().Select(curve => curve.GetProperty("symbol").GetString()).ToList();
-        var numbers = MemoryMarshal.Cast<byte, double>(parsed.RootElement.GetProperty("numbers").GetBytesFromBase64()).ToArray().Chunk(parsed.RootElement.GetProperty("count").GetInt32()).ToList();
-        // The times stand first, then one block a curve.
-        Assert.Equal(symbols.Count + 1, numbers.Count);
-        Assert.Equal((0, 20), (numbers[0][0], numbers[0][^1]));
-        var q = numbers[1 + symbols.IndexOf("q")];
+        var curves = parsed.RootElement.GetProperty("curves").EnumerateArray().ToList();
+        var (count, bytes) = (parsed.RootElement.GetProperty("count").GetInt32(), parsed.RootElement.GetProperty("numbers").GetBytesFromBase64());
+        // The times stand first, then one block a curve, in half the size where no last digit matters, each beginning at a multiple of eight bytes.
+        var times = MemoryMarshal.Cast<byte, double>(bytes)[..count];
+        Assert.Equal((0, 20), (times[0], times[^1]));
+        var (at, numbers) = (8 * count, new Dictionary<string, double[]>());
+        foreach (var curve in curves)
+        {
+            var single = curve.GetProperty("single").GetBoolean();
+            Assert.Equal(curve.GetProperty("kind").GetString() != "compartment", single);
+            numbers[curve.GetProperty("symbol").GetString()!] = single ? [.. MemoryMarshal.Cast<byte, float>(bytes.AsSpan(at))[..count].ToArray().Select(value => (double)value)] : MemoryMarshal.Cast<byte, double>(bytes.AsSpan(at))[..count].ToArray();
+            at += single ? 8 * ((count + 1) / 2) : 8 * count;
+        }
+        Assert.Equal(bytes.Length, at);
+        var q = numbers["q"];
         Assert.Contains(q, double.IsNaN);
         Assert.DoesNotContain(q, double.IsInfinity);
-        var a = numbers[1 + symbols.IndexOf("A")];
+        var a = numbers["A"];
         Assert.Equal(5 * Math.Exp(-2), a[^1], 5 * 1e-6); // the solver's own tolerance is 1e-7 of the amount
     }
 

@@ -109,6 +109,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public IActionResult OnPostSplit(long version, string partId) => Changed(Save(version, new SplitFlow(partId)));
 
+    /// <summary>A note about the imported file that somebody has read.</summary>
+    public IActionResult OnPostNoted(long version, string? note) => Changed(Save(version, new DropFileNote(note ?? "")));
+
     public IActionResult OnPostContact(long version, string partId, ContactChange change) => Changed(Save(version, new SetContact(partId, change)));
 
     public IActionResult OnPostReorder(long version, string partId, string? beforeId) => Changed(Save(version, new MoveInLedger(partId, string.IsNullOrEmpty(beforeId) ? null : beforeId)));

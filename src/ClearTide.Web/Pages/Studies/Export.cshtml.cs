@@ -10,12 +10,5 @@ namespace ClearTide.Web.Pages.Studies;
 public sealed class ExportModel(StudyLibrary library) : PageModel
 {
     public IActionResult OnGet(string id) =>
-        library.Bundle(id) is { } bundle ? File(Encoding.UTF8.GetBytes(StudyFile.Write(bundle)), "application/json", FileName(bundle.Document.Title)) : NotFound();
-
-    /// <summary>The title in small letters, with hyphens between words.</summary>
-    private static string FileName(string title)
-    {
-        var words = string.Concat(title.ToLowerInvariant().Select(letter => char.IsLetterOrDigit(letter) ? letter : ' ')).Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        return $"{(words.Length == 0 ? "study" : string.Join('-', words))}.study.json";
-    }
+        library.Bundle(id) is { } bundle ? File(Encoding.UTF8.GetBytes(StudyFile.Write(bundle)), "application/json", FileNames.Of(bundle.Document.Title, "study.json")) : NotFound();
 }

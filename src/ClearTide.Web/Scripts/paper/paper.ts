@@ -204,4 +204,9 @@ export function startPaper(root: HTMLElement): void {
   addEventListener('keyup', event => { if (event.key === ' ') spaceHeld = false; });
   document.addEventListener('drawn', event => void openLine((event as CustomEvent<{ part: string }>).detail.part));
   document.addEventListener('part-marked', () => showHandles(openPart()));
+  if (root.dataset.arrange) {
+    // A model that was just imported: once, and not again when the page is loaded anew.
+    history.replaceState(null, '', location.pathname);
+    void arrange();
+  }
 }
