@@ -22,7 +22,12 @@ internal sealed class RunColumns
         var chosen = new RunColumns();
         if (typed is null)
         {
-            foreach (var (name, k) in known.Take(form.Amounts.Count)) chosen._columns.Add(new(form.Amounts[k].Symbol, k, false));
+            foreach (var (name, k) in known.Take(form.Amounts.Count))
+            {
+                // What has another id in the file it was imported from keeps that id at the head of its column.
+                var id = lowered.Document.Compartment(form.Amounts[k].PartId)?.FileId;
+                chosen._columns.Add(new(string.IsNullOrEmpty(id) ? form.Amounts[k].Symbol : id, k, false));
+            }
             return chosen;
         }
         var words = new Queue<string>(Words(typed));

@@ -148,7 +148,7 @@ public class EventRuleTests
         };
         var model = new CompiledModel(form);
         var values = form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 9.999, 10.001, 21.999, 22.001, 50], SolverSettings.Default);
+        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 9.999, 10, 21.999, 22, 50], SolverSettings.Default);
         Assert.Equal([0, 0, 1, 1, 2, 4], run.AmountColumn(0));
     }
 }

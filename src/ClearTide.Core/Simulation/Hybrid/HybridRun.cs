@@ -176,7 +176,8 @@ internal sealed unsafe partial class HybridRun
                 continue;
             }
             var high = here;
-            var least = 4e-16 * Math.Max(Math.Abs(high), _end - _start);
+            // To the last digit of time: what turns at an output time turns before it is written.
+            var least = Math.Max(Math.BitIncrement(Math.Abs(high)) - Math.Abs(high), 1e-18 * (_end - _start));
             while (high - low > least)
             {
                 var middle = 0.5 * (low + high);
