@@ -28,6 +28,7 @@ builder.Services.AddSingleton<Shelf>();
 builder.Services.AddSingleton<StudyHistory>();
 builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
+builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ShelfPictures>();
 builder.Services.AddSingleton<JobStore>();

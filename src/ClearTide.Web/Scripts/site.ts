@@ -3,11 +3,13 @@ import './page/menus';
 import './page/offline';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
+import { startExplore } from './explore/explore';
 import { startProjection } from './projection/projection';
 import { checkUploadSize } from './page/upload';
 
 const starters: Record<string, (root: HTMLElement) => void> = {
   build: startBuild,
+  explore: startExplore,
   fit: startFitChart,
   projections: startProjection,
   data: checkUploadSize,

@@ -3,7 +3,7 @@ using ClearTide.Core.Models;
 namespace ClearTide.Web.Studies;
 
 /// <summary>The steps of a study that there are pages for, in the order of work.</summary>
-public enum Step { Build, Data, Fit, Scenarios, Projections }
+public enum Step { Build, Explore, Data, Fit, Scenarios, Projections }
 
 /// <summary>What the dot beside a step says.</summary>
 public enum StepState { Empty, Ready, Unfinished }
@@ -15,6 +15,7 @@ public static class Steps
     public static StepState State(Step step, StudyDocument document) => step switch
     {
         Step.Build => document.Compartments.IsEmpty ? StepState.Empty : Lowering.Lower(document).IsProvisional ? StepState.Unfinished : StepState.Ready,
+        Step.Explore => document.Compartments.IsEmpty ? StepState.Empty : StepState.Ready,
         Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
         Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,
         Step.Scenarios => document.Scenarios.IsEmpty ? StepState.Empty : StepState.Ready,

@@ -3,9 +3,9 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Models;
 
-/// <summary>Writes estimated values into the model, each marked as fitted.</summary>
+/// <summary>Writes values into the model, each marked with where it comes from.</summary>
 /// <param name="Values">Addresses with values in the study's units.</param>
-public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values) : Edit
+public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Origin Origin = Origin.Fitted) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
@@ -19,20 +19,20 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values) : E
         return document;
     }
 
-    private static StudyDocument Write(StudyDocument document, string address, string partId, string number)
+    private StudyDocument Write(StudyDocument document, string address, string partId, string number)
     {
         var unit = document.TimeUnit.Singular;
         var field = address.Split('.').ElementAtOrDefault(1);
         var units = document.UnitTable();
         switch (document.Part(partId))
         {
-            case Compartment part: return document.With(part with { Start = field == "total" ? $"the rest of {number}" : KeepUnit(part.Start, number, units), Origin = Origin.Fitted });
+            case Compartment part: return document.With(part with { Start = field == "total" ? $"the rest of {number}" : KeepUnit(part.Start, number, units), Origin = Origin });
             case Flow part when field == "share":
                 var end = address.Split('.').ElementAtOrDefault(2);
                 var at = part.To.Select(target => document.Compartment(target.Id)?.Symbol ?? "out").ToList().IndexOf(end ?? "");
                 return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
-            case Flow part: return document.With(part with { Rate = part.Kind switch { RateKind.MeanStay => $"{number} {unit}", RateKind.PerHead => $"{number} per {unit}", _ => number }, Origin = Origin.Fitted });
-            case Definition part: return document.With(part with { Text = KeepUnit(part.Text, number, units), Origin = Origin.Fitted });
+            case Flow part: return document.With(part with { Rate = part.Kind switch { RateKind.MeanStay => $"{number} {unit}", RateKind.PerHead => $"{number} per {unit}", _ => number }, Origin = Origin });
+            case Definition part: return document.With(part with { Text = KeepUnit(part.Text, number, units), Origin = Origin });
             case ResponseCurve part when Enum.TryParse<PartField>(field, ignoreCase: true, out var line) && part.Fields.Contains(line):
                 return document.With(ResponseCurves.WithLine(part, line, KeepUnit(part.Line(line), number, units)));
             default: return document;
@@ -48,5 +48,5 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values) : E
         return unit.Agrees(Units.Unit.Pure.Per(units.TimeMeasure)) ? $"{number} per {units.Time.Singular}" : unit.Factors.Any(factor => factor.Power > 0) ? $"{number} {unit.Text()}" : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
     }
 
-    public override string Describe(StudyDocument before) => "estimates into the model: " + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));
+    public override string Describe(StudyDocument before) => (Origin == Origin.Fitted ? "estimates into the model: " : "values: ") + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));
 }

@@ -60,6 +60,11 @@ public sealed record StudyDocument : Stored
 
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 
+    /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
+    public ImmutableArray<Panel> Panels { get; init; } = [];
+
+    public ImmutableArray<Slider> Sliders { get; init; } = [];
+
     /// <summary>Named areas of the diagram.</summary>
     public ImmutableArray<Region> Regions { get; init; } = [];
 

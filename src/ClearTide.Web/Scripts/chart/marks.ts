@@ -36,7 +36,7 @@ export function drawPoints(frame: Frame, points: { time: number; value: number }
 export interface EndName { text: string; y: number; className: string; onPick?: () => void; hint?: string }
 
 /** Names at the right ends of curves, pushed apart so that none covers another. */
-export function drawEndNames(frame: Frame, names: EndName[]): void {
+export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
   const gap = 14, room = Math.floor((frame.bottom - frame.top) / gap) + 1;
   // Of more names than there is room for, those of the greatest values are shown; hovering reads the others.
   const shown = names.length <= room ? names : [...names].sort((a, b) => a.y - b.y).slice(0, room - 1).concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'quiet-name' });
@@ -48,7 +48,7 @@ export function drawEndNames(frame: Frame, names: EndName[]): void {
     floor = placed[k]!.at - gap;
   }
   for (const name of placed) {
-    const label = svg('text', { x: frame.right + 8, y: name.at + 4, class: `end-name ${name.className}` }, name.text);
+    const label = svg('text', { x: frame.right + 8 + away, y: name.at + 4, class: `end-name ${name.className}` }, name.text);
     if (name.onPick) {
       label.setAttribute('tabindex', '0');
       label.setAttribute('role', 'button');

@@ -16,7 +16,7 @@ async function fontRule([family, style, weight, file]: (typeof faces)[number]): 
 }
 
 /** The computed look of an element and all in it, written into its copy, so that the picture needs no style sheet. */
-function settle(from: Element, to: Element, type: number): void {
+export function settle(from: Element, to: Element, type: number): void {
   const look = getComputedStyle(from);
   for (const name of drawn) {
     const value = look.getPropertyValue(name);
@@ -59,7 +59,7 @@ export async function asPng(text: string): Promise<Blob> {
   return new Promise((resolve, reject) => canvas.toBlob(blob => (blob ? resolve(blob) : reject(new Error('The browser could not draw the picture.'))), 'image/png'));
 }
 
-function save(blob: Blob, name: string): void {
+export function save(blob: Blob, name: string): void {
   const link = document.createElement('a');
   link.href = URL.createObjectURL(blob);
   link.download = name;

@@ -1,0 +1,24 @@
+using MiniExcelLibs;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>Results as a workbook of one sheet: numbers as numbers, with all their digits.</summary>
+public static class ResultSheet
+{
+    /// <param name="time">Head of the first column.</param>
+    public static byte[] Write(string time, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns)
+    {
+        // Heads that are the same are told apart: a sheet of one row a record knows each by its head.
+        var heads = new List<string>();
+        foreach (var head in columns.Select(column => column.Head).Prepend(time)) heads.Add(heads.Contains(head) ? $"{head} ({heads.Count})" : head);
+        var rows = Enumerable.Range(0, times.Count).Select(row =>
+        {
+            var cells = new Dictionary<string, object?> { [heads[0]] = times[row] };
+            for (var k = 0; k < columns.Count; k++) cells[heads[k + 1]] = double.IsFinite(columns[k].Values[row]) ? columns[k].Values[row] : null;
+            return cells;
+        });
+        using var stream = new MemoryStream();
+        stream.SaveAs(rows, sheetName: "Results");
+        return stream.ToArray();
+    }
+}

@@ -1,0 +1,131 @@
+using System.Globalization;
+using System.Text.Json;
+using ClearTide.Core.Exploration;
+using ClearTide.Core.Models;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Pages.Studies;
+
+/// <summary>Work of many runs: sweeps and sensitivities. The answer comes line by line: how far it is, then the result; a browser that leaves stops it.</summary>
+public sealed partial class ExploreModel
+{
+    private const int MostCurves = 60, MostSensitivityRuns = 100_000;
+
+    private static readonly TimeSpan BetweenWords = TimeSpan.FromMilliseconds(120);
+
+    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    {
+        var (first, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
+        if (first is null) return new { problem };
+        double[] second = [0];
+        if (found.SecondAddress.Length > 0)
+        {
+            var (values, wrong) = ValueSteps.Read(Spacing.Linear, found.SecondFrom, found.SecondTo, found.SecondCount, "");
+            if (values is null) return new { problem = wrong };
+            second = values;
+        }
+        if ((long)first.Length * second.Length > ValueSteps.Most) return new { problem = $"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values." };
+        var two = found.SecondAddress.Length > 0;
+        var runs = new ValueRuns(lowered, two ? [found.Address, found.SecondAddress] : [found.Address], Choice(found));
+        var results = new ValueRun[first.Length * second.Length];
+        // Of a long sweep some curves tell the family; all outcomes are shown.
+        var every = Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
+        Many(results.Length, progress, cancel, k => results[k] = runs.Run(two ? [first[k % first.Length], second[k / first.Length]] : [first[k]], !two && k % every == 0, cancel));
+        var failures = results.Where(run => run.Failure is not null).ToList();
+        return new
+        {
+            title = Choice(found).Words(Name(lowered, found.Of)),
+            first,
+            second = two ? second : null,
+            times = two ? null : runs.Times,
+            outcomes = results.Select(run => Finite(run.Outcome)),
+            curves = two ? null : results.Select((run, k) => (run, k)).Where(pair => pair.run.Curve is not null).Select(pair => new { value = first[pair.k], values = pair.run.Curve!.Select(Finite) }),
+            failed = failures.Count,
+            failure = failures.FirstOrDefault()?.Failure,
+        };
+    });
+
+    public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    {
+        double.TryParse(found.Spread, NumberStyles.Float, CultureInfo.InvariantCulture, out var percent);
+        if (!(percent > 0) || percent >= 1000) return new { problem = "By how many percent? Type a number above zero, as in 20." };
+        var ranges = ExploreData.Ranges(lowered, percent / 100);
+        if (ranges.Count == 0) return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
+        var runs = new ValueRuns(lowered, [.. ranges.Select(range => range.Address)], Choice(found));
+        var title = Choice(found).Words(Name(lowered, found.Of));
+        if (found.Method == SensitivityMethod.Tornado)
+        {
+            var now = runs.Run(runs.Present, false, cancel);
+            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
+        }
+        if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
+        double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
+        if (found.Method == SensitivityMethod.Ranks)
+        {
+            var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
+            var outcomes = new double[many];
+            Many(many, progress, cancel, row => outcomes[row] = runs.Run(Scaled(k => points[row, k]), false, cancel).Outcome);
+            var ranks = RankCorrelation.Partial(points, outcomes);
+            return ranks is null ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." } : new { title, runs = many, ranks = ranges.Select((range, k) => new { name = range.Address, value = ranks[k] }).OrderByDescending(bar => Math.Abs(bar.value)) };
+        }
+        var rows = many / (ranges.Count + 2);
+        if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
+        var design = new SobolIndices(ranges.Count, rows, Document.Seed);
+        var found2 = new double[design.Count];
+        Many(design.Count, progress, cancel, number =>
+        {
+            var point = design.Point(number);
+            found2[number] = runs.Run(Scaled(k => point[k]), false, cancel).Outcome;
+        });
+        var indices = design.Of(found2, Document.Seed);
+        if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
+        return new { title, runs = design.Count, failed = found2.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
+    });
+
+    private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, double.TryParse(panel.Level, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) ? level : 0);
+
+    private static string Name(LoweredModel lowered, string partId) => lowered.Document.Part(partId) is { } part ? lowered.Document.Describe(part) : "";
+
+    private static double? Finite(double value) => double.IsFinite(value) ? value : null;
+
+    /// <summary>Does work on both cores, in the order of numbers as far as can be; what comes out does not depend on it.</summary>
+    private static void Many(int count, Action<int> progress, CancellationToken cancel, Action<int> work)
+    {
+        var done = 0;
+        Parallel.For(0, count, new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount }, number =>
+        {
+            work(number);
+            progress(Interlocked.Increment(ref done) * 100 / count);
+        });
+    }
+
+    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, CancellationToken, object> work)
+    {
+        if (Find(panel) is not { } found) return NotFound();
+        Response.ContentType = "application/x-ndjson; charset=utf-8";
+        var (percent, cancel) = (0, HttpContext.RequestAborted);
+        var lowered = Lowering.Lower(Moved(set));
+        var made = Task.Run(() =>
+        {
+            try
+            {
+                return work(found, lowered, done => Volatile.Write(ref percent, done), cancel);
+            }
+            catch (ArgumentException wrong)
+            {
+                return new { problem = wrong.Message };
+            }
+        }, cancel);
+        try
+        {
+            while (await Task.WhenAny(made, Task.Delay(BetweenWords, cancel)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", cancel);
+            await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", cancel);
+        }
+        catch (OperationCanceledException)
+        {
+            // Whoever asked has left: nobody reads what more there is to say.
+        }
+        return new EmptyResult();
+    }
+}

@@ -1,0 +1,184 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using ClearTide.Core.Exploration;
+using ClearTide.Core.Models;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+using ClearTide.Storage;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Pages.Studies;
+
+/// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page sends.</summary>
+public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept) : StudyPage(studies, library)
+{
+    public override Step Step => Step.Explore;
+
+    public IReadOnlyList<Panel> Panels => Document.Panels.IsEmpty ? Panel.Usual(Document) : Document.Panels;
+
+    /// <summary>Whatever has an address and may be moved or varied, with what it is now.</summary>
+    public IReadOnlyList<ModelValue> Values { get; private set; } = [];
+
+    public IReadOnlyList<KeptRun> Kept { get; private set; } = [];
+
+    /// <summary>Curves that panels can show: id, kind and name.</summary>
+    public IReadOnlyList<(string Id, string Kind, string Name)> Curves { get; private set; } = [];
+
+    public string RunJson { get; private set; } = "";
+
+    public void OnGet() => Fill();
+
+    private void Fill()
+    {
+        var run = RunOf(Document);
+        Values = [.. run.Lowered.Form.Values.Where(value => double.IsFinite(value.Value))];
+        Kept = kept.All(State.Id);
+        Curves = ExploreData.Curves(run.Lowered);
+        RunJson = ExploreData.Json(run, Panels, Data);
+    }
+
+    /// <summary>What the sliders have moved, as the browser sends it: <c>{"beta":0.3}</c>. Others are left out.</summary>
+    private StudyDocument Moved(string? set)
+    {
+        if (string.IsNullOrWhiteSpace(set)) return Document;
+        Dictionary<string, double> values;
+        try
+        {
+            values = JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? [];
+        }
+        catch (JsonException)
+        {
+            return Document;
+        }
+        var form = Lowering.Lower(Document).Form;
+        var known = values.Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value)).Take(Slider.Most).ToDictionary();
+        return known.Count == 0 ? Document : new AdoptValues(known, Origin.Guess).Apply(Document).Document ?? Document;
+    }
+
+    private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
+
+    private StudyRun RunOf(StudyDocument document)
+    {
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
+        limit.CancelAfter(LongestRun);
+        try
+        {
+            return StudyRun.Of(document, Data, limit.Token);
+        }
+        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
+        {
+            return StudyRun.Stopped(document, $"The run was stopped after {LongestRun.TotalSeconds:0} seconds. Move a slider back, or shorten the span in Build.");
+        }
+    }
+
+    private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
+
+    /// <summary>The run with the values of the sliders.</summary>
+    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunOf(Moved(set)), Panels, Data));
+
+    /// <summary>A kept run, made again from what was kept.</summary>
+    public IActionResult OnGetKept(string run) =>
+        kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found ? Json(ExploreData.Json(RunOf(found.Document), Panels, null)) : NotFound();
+
+    public IActionResult OnGetPhase(string panel, string? set)
+    {
+        if (Find(panel) is not { } found) return NotFound();
+        var (starts, problem) = ExploreData.Starts(found.Starts);
+        if (problem is not null) return Json(JsonSerializer.Serialize(new { problem }));
+        try
+        {
+            return Json(ExploreData.Json(PhasePlane.Of(Lowering.Lower(Moved(set)), found.Of, found.Against, starts!, HttpContext.RequestAborted)));
+        }
+        catch (ArgumentException wrong)
+        {
+            return Json(JsonSerializer.Serialize(new { problem = wrong.Message }));
+        }
+    }
+
+    /// <summary>The numbers of a panel's curves, downwards by time.</summary>
+    public IActionResult OnGetTable(string panel, string form, string? set)
+    {
+        if (Find(panel) is not { } found) return NotFound();
+        var document = Moved(set);
+        var run = RunOf(document);
+        if (run.Run is null) return Content(run.Failure ?? "There is no run.", "text/plain; charset=utf-8");
+        var (times, columns) = ExploreData.Table(run, found);
+        if (form == "xlsx") return File(ResultSheet.Write(document.TimeUnit.Singular, times, columns), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", FileNames.Of(document.Title, "xlsx"));
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        ResultTable.Write(text, times, columns);
+        return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", FileNames.Of(document.Title, "csv"));
+    }
+
+    public Panel? Find(string id) => Panels.FirstOrDefault(panel => panel.Id == id);
+
+    /// <summary>What the step of calculation is good for, and what each expectation found.</summary>
+    public IActionResult OnGetChecks(string panel, string? set)
+    {
+        var run = RunOf(Moved(set));
+        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepCheck.Of(run.Lowered, 4, HttpContext.RequestAborted)));
+    }
+
+    public IActionResult OnGetOutcomes(string panel, string? set) => Find(panel) is null ? NotFound() : Partial("_Outcomes", (RunOf(Moved(set)), RunReport.Of(Lowering.Lower(Moved(set)), null, HttpContext.RequestAborted)));
+
+    public IActionResult OnPostAddPanel(long version, PanelKind kind) => Drawn(Save(version, new AddPanel(kind)));
+
+    public IActionResult OnPostPanel(long version, string panel, string field, string? value) => Drawn(Save(version, new SetPanel(panel, field, value ?? "")));
+
+    public IActionResult OnPostRemovePanel(long version, string panel) => Drawn(Save(version, new RemovePanel(panel)));
+
+    public IActionResult OnPostMovePanel(long version, string panel, int by) => Drawn(Save(version, new MovePanel(panel, Math.Clamp(by, -Panel.Most, Panel.Most))));
+
+    public IActionResult OnPostAddSlider(long version, string? address) => Drawn(Save(version, SetSlider.For(Document, address ?? "")));
+
+    public IActionResult OnPostSlider(long version, string? address, string? low, string? high, string? log)
+    {
+        bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
+        if (!Number(low, out var from) || !Number(high, out var to)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A slider's ends are two numbers, as in 0.1 and 0.5.")));
+        return Drawn(Save(version, new SetSlider(address ?? "", from, to, log is "true" or "on")));
+    }
+
+    public IActionResult OnPostRemoveSlider(long version, string? address) => Drawn(Save(version, new RemoveSlider(address ?? "")));
+
+    /// <summary>What the sliders have moved becomes part of the model.</summary>
+    public IActionResult OnPostKeepValues(long version, string? set)
+    {
+        var moved = Moved(set);
+        if (ReferenceEquals(moved, Document)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("No slider has been moved.")));
+        var values = JsonSerializer.Deserialize<Dictionary<string, double>>(set!)!;
+        return Drawn(Save(version, new AdoptValues(values, Origin.Guess)));
+    }
+
+    public IActionResult OnPostKeep(string? set)
+    {
+        if (kept.Keep(State.Id, Moved(set)) is { } refusal) Say(refusal);
+        return Drawn();
+    }
+
+    public IActionResult OnPostKeptRun(string run, string? name, int colour, string? hidden)
+    {
+        if (!kept.Change(State.Id, run, name ?? "", colour, hidden is "true" or "on")) Say("This run is no longer kept.");
+        return Drawn();
+    }
+
+    public IActionResult OnPostRemoveKept(string run)
+    {
+        if (!kept.Remove(State.Id, run)) Say("This run is no longer kept.");
+        return Drawn();
+    }
+
+    protected override IActionResult Moved(SaveResult result) => Request.Headers.ContainsKey("HX-Request") ? Drawn(result) : base.Moved(result);
+
+    private IActionResult Drawn(SaveResult result)
+    {
+        TakeUp(result);
+        return Drawn();
+    }
+
+    private PartialViewResult Drawn()
+    {
+        Fill();
+        return Partial("_Explore", this);
+    }
+}

@@ -1,0 +1,103 @@
+// Panels that are drawn from runs: curves, budgets, tables of numbers.
+import { amount } from '../chart/numbers';
+import { valueAt } from '../chart/marks';
+import type { Curve, Run } from '../build/run';
+import { number, type Explored, type Settings } from './data';
+import { drawPlot, type Plot, type Series, type View } from './plot';
+
+export interface KeptShown { id: string; name: string; colour: number; explored: Explored }
+
+export type Compared = '' | 'difference' | 'ratio';
+
+const unitOf = (curve: Curve, run: Run): string => curve.unit || (curve.kind === 'flow' ? `a ${run.per}` : '');
+
+/** One name for what curves are counted in, or several with commas. */
+const title = (curves: Curve[], run: Run): string => [...new Set(curves.map(curve => unitOf(curve, run)))].filter(Boolean).slice(0, 3).join(', ');
+
+function formulas(explored: Explored, id: string, className: (k: number) => string, suffix: string): Series[] {
+  return (explored.panels[id]?.formulas ?? []).flatMap((column, k) => (column.values.length ? [{ id: `formula ${k}${suffix}`, name: column.name + suffix, times: explored.run.times, values: column.values, className: className(k) }] : []));
+}
+
+export function curveSeries(explored: Explored, panel: string, settings: Settings, kept: KeptShown[], compared: Compared): Series[] {
+  const run = explored.run, chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
+  const many = kept.length > 0;
+  // One run: colour stands for the curve. Several: colour stands for the run, and dashes tell the curves.
+  const own: Series[] = chosen.map((curve, k) => ({ id: curve.id, name: curve.symbol, times: run.times, values: curve.values, className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`, second: settings.second.includes(curve.id) }));
+  const made = formulas(explored, panel, k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`), '');
+  const others = kept.flatMap(other => {
+    const theirs: Series[] = chosen.flatMap((curve, k) => {
+      const same = other.explored.run.curves.find(candidate => candidate.id === curve.id);
+      return same ? [{ id: `${other.id} ${curve.id}`, name: `${curve.symbol} · ${other.name}`, times: other.explored.run.times, values: same.values, className: `c${other.colour} dash${k % 5}`, second: settings.second.includes(curve.id) }] : [];
+    });
+    return [...theirs, ...formulas(other.explored, panel, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`)];
+  });
+  if (compared === '' || others.length === 0) return [...own, ...made, ...others];
+  const base = new Map([...own, ...made].map(series => [series.name, series]));
+  return others.flatMap(series => {
+    const now = base.get(series.name.split(' · ')[0]!);
+    if (!now) return [];
+    const values = Array.from({ length: series.times.length }, (_, k) => {
+      const mine = valueAt(now.times, now.values, series.times[k]!), theirs = series.values[k];
+      if (mine === null || theirs == null) return null;
+      return compared === 'difference' ? theirs - mine : mine === 0 ? null : theirs / mine;
+    });
+    return [{ ...series, values, second: false }];
+  });
+}
+
+export function drawCurves(place: HTMLElement, words: HTMLElement, explored: Explored, panel: string, settings: Settings, view: View, kept: KeptShown[], compared: Compared, redraw: () => void, size: { width: number; height: number }): void {
+  const run = explored.run;
+  const chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
+  const lost = settings.chosen.filter(id => !run.curves.some(curve => curve.id === id)).length;
+  const problems = (explored.panels[panel]?.formulas ?? []).filter(column => column.problem).map(column => `${column.name}: ${column.problem}`);
+  words.textContent = [...problems, lost ? `${lost} of its curves ${lost === 1 ? 'is' : 'are'} no longer in the model.` : ''].filter(Boolean).join(' ');
+  const plain = settings.shape === 'Lines' && compared === '';
+  // Observed counts lie beside what is counted, never on people's axis.
+  const plot: Plot = {
+    series: curveSeries(explored, panel, settings, kept, compared), xName: run.unit, xUnit: `${run.unit}s`, label: 'Curves over time', log: settings.log && compared === '',
+    yTitle: compared === 'ratio' ? 'ratio to now' : compared === 'difference' ? 'difference from now' : title(chosen.filter(curve => !settings.second.includes(curve.id)), run), secondTitle: title(chosen.filter(curve => settings.second.includes(curve.id)), run),
+    shape: plain || kept.length || compared ? (settings.shape === 'Sum' && !compared ? 'Sum' : 'Lines') : settings.shape,
+  };
+  const minimum = number(settings.minimum), maximum = number(settings.maximum);
+  if (minimum !== undefined) plot.minimum = minimum;
+  if (maximum !== undefined) plot.maximum = maximum;
+  drawPlot(place, plot, view, redraw, size);
+}
+
+export function drawBudget(place: HTMLElement, words: HTMLElement, explored: Explored, panel: string, view: View, redraw: () => void, size: { width: number; height: number }): void {
+  const data = explored.panels[panel], run = explored.run;
+  if (!data?.terms) {
+    place.replaceChildren();
+    words.textContent = data?.problem ?? '';
+    return;
+  }
+  const series: Series[] = data.terms.map((term, k) => ({ id: term.id, name: term.name, times: run.times, values: term.values, className: `c${term.colour || (k % 10) + 1}` }));
+  drawPlot(place, { series, xName: run.unit, xUnit: `${run.unit}s`, yTitle: `into and out of ${data.symbol} a ${run.per}`, label: `Inflows and outflows of ${data.symbol}`, shape: 'Stacked' }, view, redraw, size, true);
+  words.textContent = data.turns?.map(turn => turn.words).join(' ') ?? '';
+}
+
+const mostRows = 500;
+
+/** Numbers downwards by time, in thin spaces and so many digits. */
+export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings, every: number | undefined): void {
+  const run = explored.run, digits = Math.min(17, Math.max(1, Number(settings.digits) || 6));
+  const columns = [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values as ArrayLike<number | null> })), ...(explored.panels[panel]?.formulas ?? []).filter(column => column.values.length).map(column => ({ name: column.name, values: column.values as ArrayLike<number | null> }))];
+  const times = every && every > 0 && (run.end - run.start) / every <= mostRows ? Array.from({ length: Math.floor((run.end - run.start) / every + 1e-9) + 1 }, (_, k) => run.start + k * every) : Array.from(run.times).slice(0, mostRows);
+  const table = document.createElement('table'), head = table.createTHead().insertRow(), body = table.createTBody();
+  table.className = 'numbers';
+  for (const name of [run.unit, ...columns.map(column => column.name)]) {
+    const cell = document.createElement('th');
+    cell.scope = 'col';
+    cell.textContent = name;
+    head.append(cell);
+  }
+  for (const time of times) {
+    const row = body.insertRow();
+    row.insertCell().textContent = amount(time);
+    for (const column of columns) {
+      const value = valueAt(run.times, column.values, time);
+      row.insertCell().textContent = value === null || !Number.isFinite(value) ? '—' : String(Number(value.toPrecision(digits))).replace('-', '−');
+    }
+  }
+  place.replaceChildren(table);
+}

@@ -1,0 +1,22 @@
+// What the server sends for the panels: a run, and what each panel makes of it.
+import { parseRun, type Run } from '../build/run';
+
+export interface Column { name: string; problem: string | null; values: (number | null)[] }
+
+export interface Term { id: string; name: string; colour: number; values: (number | null)[] }
+
+export interface PanelData { formulas?: Column[]; symbol?: string; terms?: Term[]; turns?: { time: number; words: string }[]; problem?: string | null }
+
+export interface Explored { run: Run; panels: Record<string, PanelData> }
+
+export function parseExplored(text: string): Explored {
+  const sent = JSON.parse(text) as { run: unknown; panels: Record<string, PanelData> };
+  return { run: parseRun(JSON.stringify(sent.run)), panels: sent.panels };
+}
+
+/** What a panel is told by the document. */
+export interface Settings { title: string; chosen: string[]; second: string[]; log: boolean; shape: 'Lines' | 'Stacked' | 'Shares' | 'Sum'; minimum: string; maximum: string; x: string; y: string; value: string; second2: string; spacing: string; digits: string }
+
+export const settingsOf = (panel: HTMLElement): Settings => JSON.parse(panel.dataset.settings ?? '{}') as Settings;
+
+export const number = (text: string): number | undefined => (text.trim() === '' || !Number.isFinite(Number(text)) ? undefined : Number(text));

@@ -1,0 +1,185 @@
+// The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
+import htmx from '../page/htmx';
+import { parseExplored, settingsOf, type Explored } from './data';
+import { drawBudget, drawCurves, drawTable, type Compared, type KeptShown } from './curves';
+import { drawSensitivity, drawSweep, follow, type Sensitivity, type Sweep } from './many';
+import { drawPhase, type Phase } from './phase';
+import { View } from './plot';
+import { Sliders } from './sliders';
+import { take } from './take';
+
+interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
+
+const height = 300;
+
+export function startExplore(root: HTMLElement): void {
+  const states = new Map<string, PanelState>();
+  const keptRuns = new Map<string, Explored>();
+  let text = '', explored: Explored | null = null, asked = 0, sizes = '';
+
+  const state = (id: string): PanelState => {
+    if (!states.has(id)) states.set(id, { view: new View(), numbers: false, menu: false });
+    return states.get(id)!;
+  };
+  const address = (handler: string, panel: string): string => `?handler=${handler}&panel=${encodeURIComponent(panel)}&set=${encodeURIComponent(sliders.text())}`;
+  const kept = (): KeptShown[] => [...root.querySelectorAll<HTMLElement>('.kept-run')].filter(item => !item.dataset.hidden && keptRuns.has(item.dataset.run!))
+    .map(item => ({ id: item.dataset.run!, name: item.dataset.name!, colour: Number(item.dataset.colour), explored: keptRuns.get(item.dataset.run!)! }));
+  const compared = (): Compared => (root.querySelector<HTMLSelectElement>('#compare-how')?.value ?? '') as Compared;
+
+  async function many(panel: HTMLElement, own: PanelState, handler: 'Sweep' | 'Sensitivity'): Promise<void> {
+    const id = panel.dataset.panel!, words = panel.querySelector<HTMLElement>('.panel-words')!;
+    own.stop?.abort();
+    const stop = (own.stop = new AbortController());
+    words.textContent = '';
+    const halt = document.createElement('button');
+    halt.type = 'button';
+    halt.className = 'plain';
+    halt.textContent = 'Stop';
+    halt.addEventListener('click', () => { stop.abort(); words.textContent = 'Stopped.'; });
+    try {
+      const found = await follow<Sweep | Sensitivity>(address(handler, id), stop.signal, percent => words.replaceChildren(`${percent} % of the runs are done `, halt));
+      if (stop.signal.aborted || found === null) return;
+      if (handler === 'Sweep') own.sweep = found as Sweep; else own.sensitivity = found as Sensitivity;
+      draw(panel);
+    } catch {
+      if (!stop.signal.aborted) words.textContent = 'The server did not answer. Try again.';
+    }
+  }
+
+  /** Asks for what a panel needs besides the run, once for each state of document, settings and sliders. */
+  function need(panel: HTMLElement): void {
+    const id = panel.dataset.panel!, own = state(id), kind = panel.dataset.kind!;
+    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.settings} ${sliders.text()} ${panel.querySelector('.panel-form')?.textContent?.length ?? 0}`;
+    if (own.asked === wanted) return;
+    own.asked = wanted;
+    if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
+    else if (kind === 'Phase') void fetch(address('Phase', id)).then(async answer => { own.phase = (await answer.json()) as Phase; draw(panel); });
+    else if (kind === 'Outcomes' || kind === 'Checks') void fetch(address(kind, id)).then(async answer => { own.words = await answer.text(); draw(panel); });
+  }
+
+  function draw(panel: HTMLElement): void {
+    if (!explored) return;
+    const id = panel.dataset.panel!, own = state(id), settings = settingsOf(panel), kind = panel.dataset.kind!;
+    const place = panel.querySelector<HTMLElement>('.panel-body')!, words = panel.querySelector<HTMLElement>('.panel-words')!;
+    const size = { width: place.clientWidth, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
+    const redraw = (): void => draw(panel);
+    if (explored.run.failure && kind !== 'Sweep') {
+      place.textContent = explored.run.failure;
+      return;
+    }
+    if (kind === 'Curves' && !own.numbers) drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
+    else if (kind === 'Table' || kind === 'Curves') drawTable(place, explored, id, settings, Number(panel.querySelector<HTMLInputElement>('[hx-vals*=every]')?.value) || undefined);
+    else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
+    else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, { ...size, height: Math.max(size.height, 360) });
+    else if (kind === 'Sensitivity' && own.sensitivity) drawSensitivity(place, words, own.sensitivity, size);
+    else if ((kind === 'Outcomes' || kind === 'Checks') && own.words !== undefined) place.innerHTML = own.words;
+    else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, { ...size, height: Math.max(size.height, 340) });
+  }
+
+  const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
+  const drawAll = (): void => panels().forEach(draw);
+  const needAll = (): void => panels().forEach(need);
+
+  /** Runs with the values of the sliders: the last one asked for is the one that is shown. */
+  let waiting = false, again = false;
+  async function run(): Promise<void> {
+    if (waiting) {
+      again = true;
+      return;
+    }
+    waiting = true;
+    const turn = ++asked;
+    try {
+      const answer = await (await fetch(`?handler=Run&set=${encodeURIComponent(sliders.text())}`)).text();
+      if (turn === asked) {
+        explored = parseExplored(answer);
+        drawAll();
+        root.dispatchEvent(new CustomEvent('explored'));
+      }
+    } catch {
+      // Without the server the curves stay as they were.
+    }
+    waiting = false;
+    if (again) {
+      again = false;
+      await run();
+    } else {
+      clearTimeout(resting);
+      resting = window.setTimeout(needAll, 250);
+    }
+  }
+  let resting = 0;
+  const sliders = new Sliders(root, () => void run());
+
+  async function fetchKept(): Promise<void> {
+    const items = [...root.querySelectorAll<HTMLElement>('.kept-run')];
+    for (const id of keptRuns.keys()) if (!items.some(item => item.dataset.run === id)) keptRuns.delete(id);
+    const missing = items.filter(item => !keptRuns.has(item.dataset.run!));
+    await Promise.all(missing.map(async item => keptRuns.set(item.dataset.run!, parseExplored(await (await fetch(`?handler=Kept&run=${encodeURIComponent(item.dataset.run!)}`)).text()))));
+    if (items.length || missing.length) drawAll();
+  }
+
+  function refresh(): void {
+    const next = document.getElementById('explore-run')?.textContent ?? '';
+    if (next !== text) {
+      text = next;
+      // Formulas of kept runs are those of the panels as they are now.
+      keptRuns.clear();
+      if (text) explored = parseExplored(text);
+    }
+    sliders.restore();
+    for (const panel of panels()) {
+      // Menus stay open over the answer to what was chosen in them.
+      const menu = panel.querySelector('details');
+      if (menu) menu.open = state(panel.dataset.panel!).menu;
+    }
+    drawAll();
+    if (sliders.text()) void run(); else needAll();
+    void fetchKept();
+  }
+
+  root.addEventListener('toggle', event => {
+    const panel = (event.target as Element).closest<HTMLElement>('.panel');
+    if (panel) state(panel.dataset.panel!).menu = (event.target as HTMLDetailsElement).open;
+  }, true);
+  root.addEventListener('change', event => {
+    const input = event.target as HTMLInputElement;
+    if (input.id === 'compare-how') drawAll();
+    const pick = input.dataset.pick, panel = input.closest<HTMLElement>('.panel');
+    if (!pick || !panel) return;
+    const chosen = [...panel.querySelectorAll<HTMLInputElement>(`[data-pick=${pick}]`)].filter(box => box.checked).map(box => box.value);
+    void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: pick, value: chosen.join(',') } });
+  });
+  root.addEventListener('click', event => {
+    const target = event.target as Element, button = target.closest<HTMLElement>('[data-take], [data-file]'), panel = target.closest<HTMLElement>('.panel');
+    if (!button || !panel) return;
+    const how = button.dataset.take ?? '';
+    if (button.dataset.file) location.assign(`${address('Table', panel.dataset.panel!)}&form=${button.dataset.file}`);
+    else if (how === 'window' || how === 'numbers') {
+      const on = button.getAttribute('aria-pressed') !== 'true';
+      button.setAttribute('aria-pressed', String(on));
+      if (how === 'window') panel.classList.toggle('filled', on); else state(panel.dataset.panel!).numbers = on;
+      draw(panel);
+    } else void take(panel, how, panel.querySelector<HTMLElement>('.panel-words')!);
+  });
+  document.addEventListener('keydown', event => {
+    if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'k') root.querySelector<HTMLButtonElement>('#keep-run')?.click();
+    if (event.key === 'Escape') for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
+  });
+  let settling = false;
+  document.addEventListener('htmx:afterSettle', () => {
+    if (settling) return;
+    settling = true;
+    queueMicrotask(() => {
+      settling = false;
+      refresh();
+    });
+  });
+  new ResizeObserver(() => {
+    const now = panels().map(panel => panel.clientWidth).join(' ');
+    if (now !== sizes) drawAll();
+    sizes = now;
+  }).observe(root);
+  refresh();
+}
