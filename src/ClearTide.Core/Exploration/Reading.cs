@@ -25,7 +25,7 @@ public static class Reading
         }
         else words.Add(o.Final > o.Initial ? $"{name} rises from {Say(o.Initial)} to {Say(o.Final)}." : $"{name} falls from {Say(o.Initial)} to {Say(o.Final)}.");
         if (double.IsFinite(o.DoublingTime) && o.Initial > 0) words.Add($"It first doubles within {Span(o.DoublingTime)}.");
-        if (double.IsFinite(o.HalfLife)) words.Add($"At the end it halves every {Span(o.HalfLife)}.");
+        if (o.HalfLife < o.Duration) words.Add($"At the end it halves every {Span(o.HalfLife)}.");
         // What only leaves tells which share was ever affected.
         var part = curve.Kind == CurveKind.Compartment ? document.Compartment(curve.PartId) : null;
         if (part is not null && o.Initial > 0 && o.Final < o.Initial && document.Flows.All(flow => flow.To.All(target => target.Id != part.Id)) && document.Flows.Any(flow => flow.From == part.Id))

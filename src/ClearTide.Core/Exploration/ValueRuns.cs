@@ -18,6 +18,9 @@ public sealed class ValueRuns
     /// <summary>Times at which curves are sampled.</summary>
     public const int Samples = 120;
 
+    /// <summary>Of many runs none is looked at to the last digit: they keep to this tolerance where the study's own is finer.</summary>
+    public const double ManyTolerance = 1e-6;
+
     private readonly LoweredModel _lowered;
     private readonly CompiledModel _model;
     private readonly double[] _values;
@@ -26,9 +29,12 @@ public sealed class ValueRuns
     private readonly OutcomeChoice _choice;
     private readonly double[] _ends;
 
+    private readonly SolverSettings _settings;
+
     /// <param name="addresses">The values that runs differ by.</param>
+    /// <param name="many">Whether there are so many runs that each may be less exact.</param>
     /// <exception cref="ArgumentException">An address or the curve is not in the model; the message says what to do.</exception>
-    public ValueRuns(LoweredModel lowered, IReadOnlyList<string> addresses, OutcomeChoice choice)
+    public ValueRuns(LoweredModel lowered, IReadOnlyList<string> addresses, OutcomeChoice choice, bool many = false)
     {
         (_lowered, _choice) = (lowered, choice);
         var form = lowered.Form;
@@ -38,6 +44,8 @@ public sealed class ValueRuns
         if (_output < 0) throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
         _model = new CompiledModel(form);
         var document = lowered.Document;
+        var own = StudyRun.Settings(document);
+        _settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
         _ends = [document.Start, document.End];
         Times = [.. Enumerable.Range(0, Samples + 1).Select(k => document.Start + k * (document.End - document.Start) / Samples)];
     }
@@ -54,11 +62,11 @@ public sealed class ValueRuns
     {
         var values = (double[])_values.Clone();
         for (var k = 0; k < _places.Length; k++) values[_places[k]] = set[k];
-        var tally = new OutcomeTally(_model.OutputCount, _choice.NeedsLevel ? [(_output, _choice.Level)] : []);
+        var tally = new OutcomeTally([_output], _choice.NeedsLevel ? [(_output, _choice.Level)] : []);
         try
         {
             var initial = _model.InitialState(values, _ends[0]);
-            var run = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), withCurve ? [.. Times] : _ends, StudyRun.Settings(_lowered.Document).ScaledTo(initial), cancel, observer: tally);
+            var run = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), withCurve ? [.. Times] : _ends, _settings.ScaledTo(initial), cancel, observer: tally);
             return new(_choice.Of(tally, _output), withCurve ? run.OutputColumn(_output) : null, null);
         }
         catch (SimulationException failure)

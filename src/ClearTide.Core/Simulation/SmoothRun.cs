@@ -10,6 +10,7 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
     private double[] _states = [];
     private double[] _outputs = [];
     private int _count;
+    private double[] _parameters = [];
 
     public Trajectory Run(double[] state, CancellationToken cancel)
     {
@@ -17,29 +18,32 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
         Make(times.Length + _details.Expected);
         var stepper = Simulator.Create(model.RightHandSide, model.Jacobian, _n, model.Form.ParameterCount, settings);
         var feed = observer is null ? null : new PieceFeed(model, observer);
+        var outputs = model.OutputFunction;
         var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
         var (largest, next, end) = (0.0, 1, times[^1]);
         Span<double> between = new double[_n];
-        stepper.Start(times[0], state, schedule.At(times[0]));
+        // Asked of the schedule once for each stretch between its changes, not for each step.
+        _parameters = schedule.At(times[0]);
+        stepper.Start(times[0], state, _parameters);
         Sample(times[0], state);
         while (stepper.Time < end)
         {
             var change = schedule.NextChange(stepper.Time);
             var before = stepper.Time;
             stepper.Step(Math.Min(change, end));
-            feed?.Take(stepper, before, stepper.Time, schedule.At(before), model.OutputFunction, null);
+            feed?.Take(stepper, before, stepper.Time, _parameters, outputs, null);
             while (next < times.Length && times[next] <= stepper.Time)
             {
                 stepper.At(times[next], between);
                 Sample(times[next++], between);
             }
             if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end)) Sample(stepper.Time, stepper.State);
-            if (watched) Simulator.CheckBelowZero(model, stepper.Time, stepper.State, schedule.At(stepper.Time), settings, ref largest);
-            if (stepper.Time == change) stepper.ChangeParameters(schedule.At(change));
+            if (watched) Simulator.CheckBelowZero(model, stepper.Time, stepper.State, _parameters, settings, ref largest);
+            if (stepper.Time == change) stepper.ChangeParameters(_parameters = schedule.At(change));
             if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
             if (stepper.Steps > settings.MaximumSteps)
             {
-                throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), schedule.At(stepper.Time));
+                throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), _parameters);
             }
         }
         Array.Resize(ref _at, _count);

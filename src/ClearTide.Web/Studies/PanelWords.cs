@@ -11,6 +11,7 @@ public static class PanelWords
     public static string Of(PanelKind kind) => kind switch
     {
         PanelKind.Curves => "curves over time",
+        PanelKind.Observed => "what was observed, and what is expected",
         PanelKind.Budget => "the budget of a compartment",
         PanelKind.Phase => "two curves against each other",
         PanelKind.Sweep => "a sweep of one value, or two",
@@ -43,6 +44,7 @@ public static class PanelWords
         return panel.Kind switch
         {
             PanelKind.Curves => "Curves",
+            PanelKind.Observed => "Observed and expected",
             PanelKind.Budget => $"What moves {of}",
             PanelKind.Phase => $"{of} and {Name(document, panel.Against)}",
             PanelKind.Sweep => Capital($"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over {panel.Address}{(panel.SecondAddress.Length > 0 ? $" and {panel.SecondAddress}" : "")}"),

@@ -16,13 +16,13 @@ public sealed record AddPanel(PanelKind Kind) : Edit
     {
         document = ShownPanels.Settled(document);
         if (document.Panels.Length >= Panel.Most) return EditResult.Refused($"Explore holds at most {Panel.Most} panels. Remove one first.");
-        var curve = document.Compartments.Length > 0 ? document.Compartments[0].Id : "";
+        var curve = Kind == PanelKind.Phase ? document.Compartments.FirstOrDefault()?.Id ?? "" : Panel.Passing(document);
         var value = Lowering.Lower(document).Form.Values.FirstOrDefault(value => document.Definitions.Any(part => part.Id == value.PartId));
         var range = value is null || value.Value == 0 ? ("0", "1") : (Number(value.Value / 2), Number(value.Value * 2));
         var panel = new Panel("x" + Free(document), Kind)
         {
             Of = curve,
-            Against = document.Compartments.Length > 1 ? document.Compartments[1].Id : curve,
+            Against = Panel.Passing(document) is var other && other != curve ? other : document.Compartments.LastOrDefault()?.Id ?? "",
             Address = Kind == PanelKind.Sweep ? value?.Address ?? "" : "",
             From = Kind == PanelKind.Sweep ? range.Item1 : "",
             To = Kind == PanelKind.Sweep ? range.Item2 : "",

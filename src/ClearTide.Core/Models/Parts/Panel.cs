@@ -4,7 +4,7 @@ using ClearTide.Core.Exploration;
 namespace ClearTide.Core.Models;
 
 /// <summary>What a panel of Explore shows.</summary>
-public enum PanelKind { Curves, Budget, Phase, Sweep, Sensitivity, Table, Outcomes, Checks }
+public enum PanelKind { Curves, Observed, Budget, Phase, Sweep, Sensitivity, Table, Outcomes, Checks }
 
 /// <summary>How the curves of a panel stand to each other.</summary>
 public enum PanelShape { Lines, Stacked, Shares, Sum }
@@ -92,9 +92,13 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     public static ImmutableArray<Panel> Usual(StudyDocument document) => document.Compartments.IsEmpty ? [] :
     [
         new("x1", PanelKind.Curves) { Wide = true },
-        new("x2", PanelKind.Budget) { Of = document.Compartments.FirstOrDefault(part => document.Flows.Any(flow => flow.From == part.Id) && document.Flows.Any(flow => flow.To.Any(target => target.Id == part.Id)))?.Id ?? document.Compartments[0].Id },
+        new("x2", PanelKind.Budget) { Of = Passing(document) },
         new("x3", PanelKind.Outcomes),
     ];
+
+    /// <summary>The compartment that most can be asked of: the last one that is both entered and left, else the first.</summary>
+    internal static string Passing(StudyDocument document) =>
+        (document.Compartments.LastOrDefault(part => document.Flows.Any(flow => flow.From == part.Id && flow.To.Any(target => target.Id is not null)) && document.Flows.Any(flow => flow.To.Any(target => target.Id == part.Id))) ?? document.Compartments.FirstOrDefault())?.Id ?? "";
 }
 
 /// <summary>A slider of Explore: the value it moves and between which ends.</summary>

@@ -25,15 +25,22 @@ public sealed record LevelOutcomes(double Level, double TimeAbove, double TimeBe
 /// <summary>Gathers outcomes of all outputs of a model along a run, in memory that does not grow with the run.</summary>
 public sealed class OutcomeTally : IPieceObserver
 {
+    private readonly int[] _outputs;
     private readonly Curve[] _curves;
     private readonly (int Output, double Level, Crossings Found)[] _levels;
     private double _from = double.NaN, _until;
 
-    /// <param name="outputs">How many outputs the model has.</param>
+    /// <param name="outputs">How many outputs the model has: outcomes of all of them are gathered.</param>
     /// <param name="levels">Levels of outputs to be looked at.</param>
-    public OutcomeTally(int outputs, params (int Output, double Level)[] levels)
+    public OutcomeTally(int outputs, params (int Output, double Level)[] levels) : this([.. Enumerable.Range(0, outputs)], levels)
     {
-        _curves = [.. Enumerable.Range(0, outputs).Select(_ => new Curve())];
+    }
+
+    /// <param name="outputs">The outputs of which outcomes are gathered: of many runs only what is asked for.</param>
+    public OutcomeTally(IReadOnlyList<int> outputs, params (int Output, double Level)[] levels)
+    {
+        _outputs = [.. outputs];
+        _curves = [.. _outputs.Select(_ => new Curve())];
         _levels = [.. levels.Select(level => (level.Output, level.Level, new Crossings()))];
     }
 
@@ -41,12 +48,12 @@ public sealed class OutcomeTally : IPieceObserver
     {
         if (double.IsNaN(_from)) _from = from;
         _until = until;
-        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(k * Piece.NodeCount, Piece.NodeCount)), _from);
+        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(_outputs[k] * Piece.NodeCount, Piece.NodeCount)), _from);
         foreach (var (output, level, found) in _levels) found.Take(new(from, until, values.Slice(output * Piece.NodeCount, Piece.NodeCount)), level);
     }
 
     /// <summary>The outcomes of one output.</summary>
-    public Outcomes Of(int output) => _curves[output].Said(_until - _from);
+    public Outcomes Of(int output) => _curves[Array.IndexOf(_outputs, output)].Said(_until - _from);
 
     /// <summary>The outcomes of a level, in the order in which levels were given.</summary>
     public LevelOutcomes OfLevel(int index)
@@ -62,8 +69,10 @@ public sealed class OutcomeTally : IPieceObserver
         public void Take(Piece piece, double start)
         {
             if (double.IsNaN(_initial)) _initial = piece.First;
-            if (piece.Greatest(1) is var (most, mostTime) && most > _most) (_most, _mostTime) = (most, mostTime);
-            if (piece.Greatest(-1) is var (least, leastTime) && least < _least) (_least, _leastTime) = (least, leastTime);
+            // Most pieces lie within what has been seen: their bounds tell so without a search.
+            var (low, high) = piece.Bounds();
+            if (high > _most && piece.Greatest(1) is var (most, mostTime) && most > _most) (_most, _mostTime) = (most, mostTime);
+            if (low < _least && piece.Greatest(-1) is var (least, leastTime) && least < _least) (_least, _leastTime) = (least, leastTime);
             Add(piece.Integral());
             (_final, _slope) = (piece.Last, piece.Slope(piece.Until));
             if (!double.IsNaN(_doubling) || !(_initial > 0)) return;

@@ -34,6 +34,18 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
 
     public double Last => _values[NodeCount - 1];
 
+    /// <summary>
+    /// Ends between which all values of the stretch lie: a polynomial departs from the middle of its values at the nodes by at most the nodes' Lebesgue
+    /// constant, 1.64 for these five, times half their range.
+    /// </summary>
+    public (double Low, double High) Bounds()
+    {
+        var (low, high) = (_values[0], _values[0]);
+        for (var k = 1; k < NodeCount; k++) (low, high) = (Math.Min(low, _values[k]), Math.Max(high, _values[k]));
+        var (middle, reach) = (0.5 * (low + high), 0.5 * 1.65 * (high - low));
+        return (middle - reach, middle + reach);
+    }
+
     /// <summary>The integral over the whole stretch.</summary>
     public double Integral()
     {

@@ -5,6 +5,8 @@ namespace ClearTide.Core.Simulation;
 /// <summary>Computes the outputs of each step at the nodes of a piece and hands them to an observer.</summary>
 internal sealed unsafe class PieceFeed(CompiledModel model, IPieceObserver observer)
 {
+    private readonly int _count = model.OutputCount;
+    private readonly bool _holds = model.Form.DiscreteStep > 0;
     private readonly double[] _state = new double[model.StateCount];
     private readonly double[] _row = new double[model.OutputCount + 1];
     private readonly double[] _values = new double[Piece.NodeCount * model.OutputCount];
@@ -21,7 +23,7 @@ internal sealed unsafe class PieceFeed(CompiledModel model, IPieceObserver obser
         {
             var time = node == Piece.NodeCount - 1 ? until : from + Piece.Nodes[node] * (until - from);
             // Discrete steps hold what the step began with until its end.
-            stepper.At(model.Form.DiscreteStep > 0 ? from : time, _state);
+            stepper.At(_holds ? from : time, _state);
             fixed (double* y = _state)
             fixed (double* p = parameters)
             fixed (double* row = _row)
@@ -29,7 +31,7 @@ internal sealed unsafe class PieceFeed(CompiledModel model, IPieceObserver obser
                 fill?.Invoke(time, y, p);
                 outputs(time, y, p, row);
             }
-            for (var k = 0; k < model.OutputCount; k++) _values[k * Piece.NodeCount + node] = _row[k];
+            for (var k = 0; k < _count; k++) _values[k * Piece.NodeCount + node] = _row[k];
         }
         observer.Take(from, until, _values);
     }

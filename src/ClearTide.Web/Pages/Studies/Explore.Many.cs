@@ -10,7 +10,7 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Work of many runs: sweeps and sensitivities. The answer comes line by line: how far it is, then the result; a browser that leaves stops it.</summary>
 public sealed partial class ExploreModel
 {
-    private const int MostCurves = 60, MostSensitivityRuns = 100_000;
+    private const int FewRuns = 100, MostCurves = 60, MostSensitivityRuns = 100_000;
 
     private static readonly TimeSpan BetweenWords = TimeSpan.FromMilliseconds(120);
 
@@ -27,7 +27,7 @@ public sealed partial class ExploreModel
         }
         if ((long)first.Length * second.Length > ValueSteps.Most) return new { problem = $"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values." };
         var two = found.SecondAddress.Length > 0;
-        var runs = new ValueRuns(lowered, two ? [found.Address, found.SecondAddress] : [found.Address], Choice(found));
+        var runs = new ValueRuns(lowered, two ? [found.Address, found.SecondAddress] : [found.Address], Choice(found), many: (long)first.Length * second.Length > FewRuns);
         var results = new ValueRun[first.Length * second.Length];
         // Of a long sweep some curves tell the family; all outcomes are shown.
         var every = Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
@@ -52,7 +52,7 @@ public sealed partial class ExploreModel
         if (!(percent > 0) || percent >= 1000) return new { problem = "By how many percent? Type a number above zero, as in 20." };
         var ranges = ExploreData.Ranges(lowered, percent / 100);
         if (ranges.Count == 0) return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
-        var runs = new ValueRuns(lowered, [.. ranges.Select(range => range.Address)], Choice(found));
+        var runs = new ValueRuns(lowered, [.. ranges.Select(range => range.Address)], Choice(found), many: found.Method != SensitivityMethod.Tornado);
         var title = Choice(found).Words(Name(lowered, found.Of));
         if (found.Method == SensitivityMethod.Tornado)
         {

@@ -45,7 +45,7 @@ export interface Run {
 
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';
 
-type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[] };
+export type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[] };
 
 const peakOf = (values: Numbers): number => {
   let peak = 0;
@@ -63,8 +63,9 @@ function bytesOf(text: string): Uint8Array<ArrayBuffer> {
 }
 
 /** The numbers come in one block: the times, then every curve, each beginning at a multiple of eight bytes. */
-export function parseRun(text: string): Run {
-  const sent = JSON.parse(text) as Sent;
+export const parseRun = (text: string): Run => readRun(JSON.parse(text) as Sent);
+
+export function readRun(sent: Sent): Run {
   const block = bytesOf(sent.numbers).buffer;
   let at = 8 * sent.count;
   const curves = sent.curves.map(curve => {

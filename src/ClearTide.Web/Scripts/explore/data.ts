@@ -1,5 +1,5 @@
 // What the server sends for the panels: a run, and what each panel makes of it.
-import { parseRun, type Run } from '../build/run';
+import { readRun, type Run, type Sent } from '../build/run';
 
 export interface Column { name: string; problem: string | null; values: (number | null)[] }
 
@@ -10,8 +10,8 @@ export interface PanelData { formulas?: Column[]; symbol?: string; terms?: Term[
 export interface Explored { run: Run; panels: Record<string, PanelData> }
 
 export function parseExplored(text: string): Explored {
-  const sent = JSON.parse(text) as { run: unknown; panels: Record<string, PanelData> };
-  return { run: parseRun(JSON.stringify(sent.run)), panels: sent.panels };
+  const sent = JSON.parse(text) as { run: Sent; panels: Record<string, PanelData> };
+  return { run: readRun(sent.run), panels: sent.panels };
 }
 
 /** What a panel is told by the document. */

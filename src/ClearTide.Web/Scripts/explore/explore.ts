@@ -1,7 +1,7 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
 import { parseExplored, settingsOf, type Explored } from './data';
-import { drawBudget, drawCurves, drawTable, type Compared, type KeptShown } from './curves';
+import { drawBudget, drawCurves, drawObserved, drawTable, type Compared, type KeptShown } from './curves';
 import { drawSensitivity, drawSweep, follow, type Sensitivity, type Sweep } from './many';
 import { drawPhase, type Phase } from './phase';
 import { View } from './plot';
@@ -69,6 +69,7 @@ export function startExplore(root: HTMLElement): void {
     }
     if (kind === 'Curves' && !own.numbers) drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
     else if (kind === 'Table' || kind === 'Curves') drawTable(place, explored, id, settings, Number(panel.querySelector<HTMLInputElement>('[hx-vals*=every]')?.value) || undefined);
+    else if (kind === 'Observed') drawObserved(place, words, explored, own.view, redraw, size);
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
     else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, { ...size, height: Math.max(size.height, 360) });
     else if (kind === 'Sensitivity' && own.sensitivity) drawSensitivity(place, words, own.sensitivity, size);

@@ -1,0 +1,138 @@
+using System.Net;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+
+namespace ClearTide.Web.Tests;
+
+public sealed partial class ExplorePageTests : IDisposable
+{
+    private readonly Application _application = new();
+    private readonly HttpClient _client;
+
+    public ExplorePageTests() => _client = _application.CreateClient(new() { AllowAutoRedirect = false });
+
+    public void Dispose() => _application.Dispose();
+
+    private async Task<string> Address()
+    {
+        var html = await _client.GetStringAsync("/");
+        var at = html.IndexOf("<strong>Marram fever in Quay Ordan</strong>", StringComparison.Ordinal);
+        return $"/studies/{Study().Matches(html[..at])[^1].Groups[1].Value}/explore";
+    }
+
+    private async Task<string> Do(string handler, params (string, string)[] fields)
+    {
+        var (_, html) = await (await Visit.Open(_client, await Address())).Post(handler, fields);
+        return html;
+    }
+
+    /// <summary>The last line of an answer that comes line by line.</summary>
+    private async Task<JsonElement> Last(string query)
+    {
+        var text = await _client.GetStringAsync(await Address() + query);
+        return JsonDocument.Parse(text.TrimEnd().Split('\n')[^1]).RootElement;
+    }
+
+    [Fact]
+    public async Task The_usual_panels_are_shown_and_the_first_edit_keeps_them()
+    {
+        var html = await Do("AddPanel", ("kind", "Sweep"));
+        foreach (var kind in new[] { "Curves", "Budget", "Outcomes", "Sweep" }) Assert.Contains($"data-kind=\"{kind}\"", html);
+        Assert.Contains("no number", await Do("Panel", ("panel", "x1"), ("field", "maximum"), ("value", "tall")));
+    }
+
+    [Fact]
+    public async Task A_run_follows_what_sliders_have_moved_and_leaves_the_model_alone()
+    {
+        async Task<double> Susceptible(string set)
+        {
+            using var json = JsonDocument.Parse(await _client.GetStringAsync($"{await Address()}?handler=Run&set={Uri.EscapeDataString(set)}"));
+            var run = json.RootElement.GetProperty("run");
+            var bytes = run.GetProperty("numbers").GetBytesFromBase64();
+            var count = run.GetProperty("count").GetInt32();
+            // The first curve behind the times is S.
+            return BitConverter.ToDouble(bytes, 8 * (2 * count - 1));
+        }
+        var own = await Susceptible("");
+        Assert.True(await Susceptible("{\"beta\":0.9}") < 0.5 * own);
+        Assert.Equal(own, await Susceptible("{\"nothing\":1,\"beta\":null}"));
+        Assert.Equal(own, await Susceptible("broken"));
+    }
+
+    [Fact]
+    public async Task A_sweep_answers_with_outcomes_and_curves_or_says_what_is_wrong()
+    {
+        await Do("AddPanel", ("kind", "Sweep"));
+        var sweep = await Last("?handler=Sweep&panel=x4");
+        Assert.Equal(21, sweep.GetProperty("outcomes").GetArrayLength());
+        Assert.Equal(21, sweep.GetProperty("curves").GetArrayLength());
+        await Do("Panel", ("panel", "x4"), ("field", "secondAddress"), ("value", "I.start"));
+        Assert.Equal(21 * 15, (await Last("?handler=Sweep&panel=x4")).GetProperty("outcomes").GetArrayLength());
+        await Do("Panel", ("panel", "x4"), ("field", "count"), ("value", "10000000"));
+        Assert.Contains("is the limit", (await Last("?handler=Sweep&panel=x4")).GetProperty("problem").GetString());
+        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync(await Address() + "?handler=Sweep&panel=x99")).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("Tornado", "bars")]
+    [InlineData("Sobol", "sobol")]
+    [InlineData("Ranks", "ranks")]
+    public async Task What_an_outcome_hangs_on_is_found_each_way(string method, string answer)
+    {
+        await Do("AddPanel", ("kind", "Sensitivity"));
+        await Do("Panel", ("panel", "x4"), ("field", "method"), ("value", method));
+        await Do("Panel", ("panel", "x4"), ("field", "runs"), ("value", "600"));
+        var found = await Last("?handler=Sensitivity&panel=x4");
+        Assert.True(found.GetProperty(answer).GetArrayLength() > 4);
+    }
+
+    [Fact]
+    public async Task Paths_from_several_starts_come_with_lines_of_standstill()
+    {
+        await Do("AddPanel", ("kind", "Phase"));
+        await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000 10, 5000 100, 12000 1"));
+        var phase = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement;
+        Assert.Equal(4, phase.GetProperty("paths").GetArrayLength());
+        await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000"));
+        Assert.Contains("is no start", JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem").GetString());
+    }
+
+    [Fact]
+    public async Task Numbers_go_out_at_their_own_spacing()
+    {
+        await Do("Panel", ("panel", "x1"), ("field", "every"), ("value", "50"));
+        await Do("Panel", ("panel", "x1"), ("field", "formulas"), ("value", "all = S + E + I + R + H + D"));
+        var rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x1&form=csv")).TrimEnd().Split('\n');
+        Assert.Equal(1 + 5, rows.Length);
+        Assert.EndsWith("all", rows[0].TrimEnd());
+        Assert.Equal(18400, double.Parse(rows[3].TrimEnd().Split(',')[^1], System.Globalization.CultureInfo.InvariantCulture), 1e-6);
+        var sheet = await _client.GetByteArrayAsync(await Address() + "?handler=Table&panel=x1&form=xlsx");
+        Assert.Equal("PK"u8.ToArray(), sheet[..2]);
+    }
+
+    [Fact]
+    public async Task A_kept_run_is_made_again_and_tells_what_differs()
+    {
+        var html = await Do("Keep", ("set", "{\"beta\":0.9}"));
+        Assert.Contains("Run 1", html);
+        Assert.Contains("beta 0.9", html);
+        var id = Kept().Match(html).Groups[1].Value;
+        Assert.Contains("\"numbers\"", await _client.GetStringAsync($"{await Address()}?handler=Kept&run={id}"));
+        Assert.DoesNotContain(id, await Do("RemoveKept", ("run", id)));
+        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync($"{await Address()}?handler=Kept&run={id}")).StatusCode);
+    }
+
+    [Fact]
+    public async Task What_sliders_have_moved_becomes_an_edit_on_asking()
+    {
+        Assert.Contains("No slider has been moved", await Do("KeepValues", ("set", "")));
+        await Do("KeepValues", ("set", "{\"beta\":0.5}"));
+        Assert.Contains("values: beta = 0.5", await _client.GetStringAsync((await Address()).Replace("explore", "history")));
+    }
+
+    [GeneratedRegex("/studies/([^/\"]+)/build")]
+    private static partial Regex Study();
+
+    [GeneratedRegex("class=\"kept-run\" data-run=\"([^\"]+)\"")]
+    private static partial Regex Kept();
+}
