@@ -64,6 +64,47 @@ try {
     await openLine(page, /^laying/);
     await page.locator('.points-chart svg').waitFor();
     await shoot('input');
+    await page.goto(`${study}/explore`);
+    await page.locator('.panel svg').first().waitFor();
+    await page.selectOption('.explore-side select[name=address]', 'beta');
+    await page.locator('.explore-side').getByRole('button', { name: 'Add', exact: true }).click();
+    const value = page.getByLabel('beta as a number');
+    for (const beta of ['0.3', '0.45']) {
+      await value.fill(beta);
+      await value.press('Tab');
+      const count = await page.locator('.kept-run').count();
+      await page.getByRole('button', { name: 'Keep this run' }).click();
+      await page.waitForFunction(before => document.querySelectorAll('.kept-run').length > before, count);
+    }
+    await page.getByRole('button', { name: 'Reset' }).click();
+    await page.locator('.panel-menu > summary').first().click();
+    // The infectious alone, so that colour tells the runs.
+    const boxes = page.locator('#panel-x1 [data-pick=curves]');
+    for (let k = 0; k < 6; k++) {
+      if (k === 2) continue;
+      const version = await page.inputValue('#version');
+      await boxes.nth(k).uncheck();
+      await page.waitForFunction(before => document.getElementById('version').value !== before, version);
+    }
+    await page.locator('.panel-menu > summary').first().click();
+    await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .line').length === 3);
+    await page.locator('#panel-x3 .reading').waitFor();
+    await shoot('explore');
+    for (const kind of ['Sweep', 'Sensitivity', 'Phase', 'Sweep']) {
+      const count = await page.locator('.panel').count();
+      await page.selectOption('.add-panel select', kind);
+      await page.locator('.add-panel button').click();
+      await page.waitForFunction(before => document.querySelectorAll('.panel').length > before, count);
+    }
+    const map = page.locator('.panel').last();
+    await map.locator('.panel-menu > summary').click();
+    await map.getByLabel(/^\s*and at once/).selectOption('illness');
+    await map.locator('.map rect').first().waitFor();
+    await map.locator('.panel-menu > summary').click();
+    await page.locator('[data-kind=Sensitivity] .bar').first().waitFor();
+    await page.locator('[data-kind=Phase] .whole').first().waitFor();
+    await page.locator('[data-kind=Sweep]').first().evaluate(panel => panel.scrollIntoView());
+    await shoot('sweep');
     await page.goto(`${study}/data`);
     await page.setInputFiles('#file', join(import.meta.dirname, '../../demo/marram-fever-cases.csv'));
     await page.getByRole('button', { name: 'Use these data' }).waitFor();
