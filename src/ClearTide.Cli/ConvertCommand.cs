@@ -59,6 +59,7 @@ internal static class ConvertCommand
         (document.Regions.IsEmpty && document.Texts.IsEmpty, "regions and texts of the diagram"),
         (document.Parts.All(part => part.Note.Length == 0), "notes"),
         (document.Parts.All(part => part is not ISymbolPart named || part.Label == named.Symbol), "labels"),
+        (document.Events.All(rule => rule == new EventRule(rule.Id, rule.Label, rule.Text, rule.Note)), "what events say beyond their line"),
         (document.Solver == SolverChoice.Usual, "the choice of the method"),
     }.Where(pair => !pair.Item1).Select(pair => pair.Item2));
 }

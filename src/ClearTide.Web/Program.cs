@@ -30,6 +30,7 @@ builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<RunCache>();
+builder.Services.AddSingleton<ExploredRuns>();
 builder.Services.AddSingleton<ShelfPictures>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();

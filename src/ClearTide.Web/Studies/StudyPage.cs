@@ -39,6 +39,24 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         Data = library.DataOf(state.Id, state.Document);
     }
 
+    /// <summary>A run that somebody waits for is stopped after this time.</summary>
+    private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
+
+    /// <summary>The run of a document with the data on the model, given up in words where it takes too long.</summary>
+    protected StudyRun RunInTime(StudyDocument document)
+    {
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
+        limit.CancelAfter(LongestRun);
+        try
+        {
+            return StudyRun.Of(document, Data, limit.Token);
+        }
+        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
+        {
+            return StudyRun.Stopped(document, $"The run was stopped after {LongestRun.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or look for a rate that is far faster than the others.");
+        }
+    }
+
     protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit);
 
     protected SaveResult Jump(long version, long number) => studies.Jump(State.Id, version, number);

@@ -48,7 +48,7 @@ public static class Fingerprints
         text.Append(document.TimeUnit.Singular).Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
         var form = estimated.Count == 0 ? null : Lowering.Lower(document).Form;
         var open = form is null ? [] : form.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
-        foreach (var rule in document.Units) text.Append(rule.Word).Append('=').Append(rule.Meaning).Append('\n');
+        foreach (var unit in document.Units) text.Append(unit.Word).Append('=').Append(unit.Meaning).Append('\n');
         foreach (var part in document.Parts)
         {
             if (part is Assumption or Expectation) continue;
@@ -56,6 +56,7 @@ public static class Fingerprints
             if (part is ISymbolPart named) text.Append(" in ").Append(named.Unit);
             if (part is Flow { SpreadStart: true }) text.Append(" spread");
             if (part is Compartment compartment) text.Append(CultureInfo.InvariantCulture, $" {compartment.NeverBelowZero} {compartment.WholeUnits}");
+            if (part is EventRule rule) text.Append(CultureInfo.InvariantCulture, $" {rule.Priority} {rule.ValuesAtTrigger} {rule.Together} {rule.ActsAtStart} {rule.DroppedWhenFalse}");
             text.Append('\n');
         }
     }

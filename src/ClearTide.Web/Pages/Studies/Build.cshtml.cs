@@ -32,30 +32,13 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         get
         {
             if (_shown is not null) return _shown;
-            _shown = runs.Find(State.Id, State.Version) ?? new(RunInTime(), _drawnBefore);
+            _shown = runs.Find(State.Id, State.Version) ?? new(RunInTime(Document), _drawnBefore);
             runs.Keep(State.Id, State.Version, _shown);
             return _shown;
         }
     }
 
     public StudyRun Run => Shown.Run;
-
-    /// <summary>A run that is made at each edit is stopped after this time.</summary>
-    private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
-
-    private StudyRun RunInTime()
-    {
-        using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
-        limit.CancelAfter(LongestRun);
-        try
-        {
-            return StudyRun.Of(Document, Data, limit.Token);
-        }
-        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
-        {
-            return StudyRun.Stopped(Document, $"The run was stopped after {LongestRun.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or look for a rate that is far faster than the others.");
-        }
-    }
 
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
     public IReadOnlyList<LedgerLine>? ChangedLines { get; private set; }

@@ -72,15 +72,15 @@ public sealed partial class ExploreModel
         var rows = many / (ranges.Count + 2);
         if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
         var design = new SobolIndices(ranges.Count, rows, Document.Seed);
-        var found2 = new double[design.Count];
+        var results = new double[design.Count];
         Many(design.Count, progress, cancel, number =>
         {
             var point = design.Point(number);
-            found2[number] = runs.Run(Scaled(k => point[k]), false, cancel).Outcome;
+            results[number] = runs.Run(Scaled(k => point[k]), false, cancel).Outcome;
         });
-        var indices = design.Of(found2, Document.Seed);
+        var indices = design.Of(results, Document.Seed);
         if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
-        return new { title, runs = design.Count, failed = found2.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
+        return new { title, runs = design.Count, failed = results.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
     });
 
     private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, double.TryParse(panel.Level, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) ? level : 0);

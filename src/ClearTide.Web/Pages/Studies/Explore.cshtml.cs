@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page sends.</summary>
-public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept) : StudyPage(studies, library)
+public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs) : StudyPage(studies, library)
 {
     public override Step Step => Step.Explore;
 
@@ -57,21 +57,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         return known.Count == 0 ? Document : new AdoptValues(known, Origin.Guess).Apply(Document).Document ?? Document;
     }
 
-    private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
-
-    private StudyRun RunOf(StudyDocument document)
-    {
-        using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
-        limit.CancelAfter(LongestRun);
-        try
-        {
-            return StudyRun.Of(document, Data, limit.Token);
-        }
-        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
-        {
-            return StudyRun.Stopped(document, $"The run was stopped after {LongestRun.TotalSeconds:0} seconds. Move a slider back, or shorten the span in Build.");
-        }
-    }
+    private StudyRun RunOf(StudyDocument document) => ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
 
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
@@ -80,7 +66,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>
-        kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found ? Json(ExploreData.Json(RunOf(found.Document), Panels, null)) : NotFound();
+        kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found ? Json(ExploreData.Json(RunInTime(found.Document), Panels, null)) : NotFound();
 
     public IActionResult OnGetPhase(string panel, string? set)
     {

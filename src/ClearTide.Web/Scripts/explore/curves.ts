@@ -93,8 +93,8 @@ export function drawObserved(place: HTMLElement, words: HTMLElement, explored: E
 const mostRows = 500;
 
 /** Numbers downwards by time, in thin spaces and so many digits. */
-export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings, every: number | undefined): void {
-  const run = explored.run, digits = Math.min(17, Math.max(1, Number(settings.digits) || 6));
+export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings): void {
+  const run = explored.run, every = number(settings.every), digits = Math.min(17, Math.max(1, Number(settings.digits) || 6));
   const columns = [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values as ArrayLike<number | null> })), ...(explored.panels[panel]?.formulas ?? []).filter(column => column.values.length).map(column => ({ name: column.name, values: column.values as ArrayLike<number | null> }))];
   const times = every && every > 0 && (run.end - run.start) / every <= mostRows ? Array.from({ length: Math.floor((run.end - run.start) / every + 1e-9) + 1 }, (_, k) => run.start + k * every) : Array.from(run.times).slice(0, mostRows);
   const table = document.createElement('table'), head = table.createTHead().insertRow(), body = table.createTBody();

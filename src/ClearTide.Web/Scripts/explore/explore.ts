@@ -46,10 +46,10 @@ export function startExplore(root: HTMLElement): void {
     }
   }
 
-  /** Asks for what a panel needs besides the run, once for each state of document, settings and sliders. */
+  /** Asks for what a panel needs besides the run, once for each state of document and sliders. */
   function need(panel: HTMLElement): void {
     const id = panel.dataset.panel!, own = state(id), kind = panel.dataset.kind!;
-    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.settings} ${sliders.text()} ${panel.querySelector('.panel-form')?.textContent?.length ?? 0}`;
+    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${sliders.text()}`;
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
@@ -68,7 +68,7 @@ export function startExplore(root: HTMLElement): void {
       return;
     }
     if (kind === 'Curves' && !own.numbers) drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
-    else if (kind === 'Table' || kind === 'Curves') drawTable(place, explored, id, settings, Number(panel.querySelector<HTMLInputElement>('[hx-vals*=every]')?.value) || undefined);
+    else if (kind === 'Table' || kind === 'Curves') drawTable(place, explored, id, settings);
     else if (kind === 'Observed') drawObserved(place, words, explored, own.view, redraw, size);
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
     else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, { ...size, height: Math.max(size.height, 360) });
