@@ -97,7 +97,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
   const within = (one: Series): (number | null | undefined)[] => Array.from({ length: one.times.length }, (_, k) => (one.times[k]! >= domain[0] && one.times[k]! <= domain[1] ? one.values[k] : null));
   const [low, high, least] = layers.length ? range(layers.flatMap(layer => [layer.low, layer.high])) : range([...main.map(within), (plot.points ?? []).map(point => point.value)]);
   const log = plot.log === true && !layers.length && high > 0;
-  const max = plot.maximum ?? (high > -Infinity ? high : 1);
+  const max = plot.maximum ?? (layers.length && plot.shape === 'Shares' ? 100 : high > -Infinity ? high : 1);
   const min = plot.minimum ?? (log ? Math.max(least, max / 1e6) : low < -1e-6 * Math.abs(high) ? low : 0);
   const [low2, high2] = range(second.map(within));
   const at = frame({
