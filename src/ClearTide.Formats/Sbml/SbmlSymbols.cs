@@ -33,7 +33,8 @@ internal sealed class SbmlSymbols
 
     private static string Fit(string id)
     {
-        var symbol = Symbols.Normalize(id.TrimStart('_'));
+        // An annotation may hold anything: only what symbols are made of is taken.
+        var symbol = string.Concat(Symbols.Normalize(id.TrimStart('_')).Where(sign => char.IsLetterOrDigit(sign) || sign == '_'));
         if (symbol.Length == 0 || !char.IsLetter(symbol[0])) symbol = "x" + symbol;
         if (symbol.Length > Longest) symbol = symbol[..Longest];
         return Symbols.Refusal(symbol) is null ? symbol : symbol + "_";

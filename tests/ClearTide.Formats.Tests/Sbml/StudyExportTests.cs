@@ -119,6 +119,15 @@ public class StudyExportTests
         Assert.Equal(study.SymbolParts.Select(part => part.Symbol).Order(), back.SymbolParts.Select(part => part.Symbol).Order());
     }
 
+    [Fact]
+    public void An_annotation_that_holds_no_symbol_is_made_one()
+    {
+        var text = SbmlWriter.Write(SbmlExport.Of(Of("β = 0.3 per day; A(0) = 1; A -> at β")).Model).Replace("symbol=\"β\"", "symbol=\"a b; &lt;c\"");
+        var back = SbmlImport.Read(SbmlReader.Read(text), "other");
+        Assert.Equal(["A", "abc"], back.SymbolParts.Select(part => part.Symbol));
+        Assert.False(Lowering.Lower(back).IsProvisional);
+    }
+
     [Theory]
     [InlineData("next N = N * 2; N(0) = 1", "discrete steps")]
     [InlineData("A(0) = 1; A -> : missing * A", "unfinished")]
