@@ -58,7 +58,8 @@ public sealed partial class SbmlImport
 
     /// <summary>Whether formulas elsewhere read the rate of a reaction.</summary>
     private bool IsNamed(string id) => _assigned.Values.Concat(_rates.Values).Concat(_starting.Values).Concat(_model.Reactions.Where(other => other.Id != id).Select(other => other.Rate).OfType<Syntax>())
-        .Concat(_model.Events.SelectMany(one => one.Assignments.Select(set => set.Math).Append(one.Trigger))).Any(formula => formula.Names().Any(name => name.Name == id));
+        .Concat(References().Select(reference => reference.Formula).OfType<Syntax>())
+        .Concat(_model.Events.SelectMany(one => one.Assignments.Select(set => set.Math).Append(one.Trigger).Concat(new[] { one.Delay, one.Priority }.OfType<Syntax>()))).Any(formula => formula.Names().Any(name => name.Name == id));
 
     /// <summary>What is taken is paired with what is made, in the order of the file; what is left over comes from outside or goes there.</summary>
     private static List<(string? From, string? To, double Count)> Transfers(IReadOnlyList<(string Id, double Net)> moved)

@@ -87,4 +87,14 @@ public class SbmlEventTests
             .Replace("</listOfParameters>", "<parameter id=\"q\" value=\"1\" constant=\"false\"/></listOfParameters>");
         Assert.Equal(expected, End(file, "p"));
     }
+
+    [Fact]
+    public void The_rate_of_a_reaction_may_be_how_long_an_event_waits()
+    {
+        // r is 0.75 at all times: the event that is triggered at 1 sets p at 1.75.
+        var flow = $"<reaction id=\"r\" reversible=\"false\"><kineticLaw>{Math(Apply("times", Cn(0.5), Cn(1.5)))}</kineticLaw></reaction>";
+        var file = WithEvents(Event(Apply("geq", Time, Cn(1)), Set("p", Cn(9)), $"<delay>{Math(Ci("r"))}</delay>"), $"<listOfReactions>{flow}</listOfReactions>");
+        Assert.Equal(1, End(file, "p", end: 1.7));
+        Assert.Equal(9, End(file, "p", end: 1.8));
+    }
 }
