@@ -16,7 +16,9 @@ internal static class SbmlRun
         var solver = SimulateCommand.Solver(SolverChoice.Usual, request);
         if (solver.IsDiscrete) throw new BadInputException("SBML models go in continuous time. Leave --method discrete out.");
         var times = Simulator.Grid(request.Start ?? 0, request.End ?? throw new BadInputException("An SBML model has no span of its own: say where the run ends, as in --end 100."), request.Every);
-        if (request.Start is < 0 or > 0) throw new BadInputException("Initial amounts of SBML hold at time 0: a run starts there. Leave --start out.");
+        if (request.Start is < 0) throw new BadInputException("Initial amounts of SBML hold at time 0: a run starts there. Give a --start of 0 or later, from which on results are written.");
+        var late = times[0] > 0;
+        if (late) times = [0, .. times];
         var (form, columns) = SbmlLowering.Lower(model);
         var compiled = new CompiledModel(form);
         var values = form.ValueVector();
@@ -34,7 +36,8 @@ internal static class SbmlRun
             throw new BadInputException(Say(failure, form));
         }
         using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
-        ResultTable.Write(writer, run.Times, [.. chosen.Select(column => new TableColumn(column.Id, run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration)))]);
+        var first = late ? 1 : 0;
+        ResultTable.Write(writer, times[first..], [.. chosen.Select(column => new TableColumn(column.Id, run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration)[first..]))]);
         return 0;
     }
 

@@ -50,7 +50,7 @@ internal static class CompiledFunctions
         var needed = graph.Reachable(outputs);
         var place = new int[graph.Count];
         // Written down first and hashed at once: a call of the hash for each node costs more than the hashing.
-        var packed = new ArrayBufferWriter<long>(5 * graph.Count + outputs.Count);
+        var packed = new ArrayBufferWriter<long>(5 * graph.Count + outputs.Count + 1);
         var next = 0;
         for (var k = 0; k < graph.Count; k++)
         {

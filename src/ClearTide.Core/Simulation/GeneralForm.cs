@@ -53,7 +53,7 @@ public sealed record NamedExpression(string Symbol, string PartId, int Node);
 /// <summary>An expression at an earlier time, read from a parameter that every solver fills from the run's past.</summary>
 /// <param name="Slot">Index of the parameter that holds its value.</param>
 /// <param name="Expression">Node of what is delayed.</param>
-/// <param name="Lag">Node of the delay, over parameters alone.</param>
+/// <param name="Lag">Node of the delay; where it is of more than parameters it may vary along the run.</param>
 /// <param name="History">Node of its value before the start, or -1 for the value at the start.</param>
 public sealed record Delay(int Slot, int Expression, int Lag, int History);
 

@@ -17,6 +17,7 @@ public sealed partial class SbmlImport
         NumberSyntax number when !double.IsFinite(number.Value) => new BinarySyntax(default, BinaryOperator.Divide, MathReader.Of(double.IsNaN(number.Value) ? 0 : 1), MathReader.Of(0)),
         NameSyntax { Name: "t" } => node,
         NameSyntax name => Named(name.Name),
+        CallSyntax { Function.Name: Functions.Delay, Arguments: [var now, NumberSyntax { Value: 0 }] } => Written(now),
         UserCallSyntax { Callee.Name: MathReader.RateOf } rate => Written(RateOf(((NameSyntax)rate.Arguments[0]).Name)),
         _ => null,
     });
@@ -73,33 +74,22 @@ public sealed partial class SbmlImport
 
     private readonly Dictionary<string, Syntax> _algebra = [];
 
-    /// <summary>What algebraic rules determine one by one, and linearly, is written as a quantity; the rest is told.</summary>
+    /// <summary>What algebraic rules determine linearly, alone or together, is written as quantities; the rest is told.</summary>
     private void SolveAlgebra()
     {
-        foreach (var (id, rule, together) in SbmlLowering.Algebra(_model))
+        foreach (var (ids, rules) in SbmlLowering.Algebra(_model))
         {
-            if (!together && Degree(rule, id) == 1)
+            if (LinearRules.Solve(rules, ids) is { } solved)
             {
-                // 0 = a x + b: b is the rule at x = 0, and a + b the rule at x = 1.
-                Syntax At(double x) => MathTrees.Rewrite(rule, node => node is NameSyntax name && name.Name == id ? MathReader.Of(x) : null);
-                var (b, sum) = (At(0), At(1));
-                _algebra[id] = _assigned[id] = new BinarySyntax(default, BinaryOperator.Divide, b, new BinarySyntax(default, BinaryOperator.Subtract, b, sum));
-                _changing.Add(id);
+                foreach (var (id, formula) in solved)
+                {
+                    _algebra[id] = _assigned[id] = formula;
+                    _changing.Add(id);
+                }
                 continue;
             }
-            _notes.Add($"An algebraic rule determines {Symbol(id)} {(together ? "together with others" : "by more than a product and a sum")}, which a study cannot say. It stands at its value in the file; the command line simulates the file as it is.");
+            var names = string.Join(" and ", ids.Select(Symbol));
+            _notes.Add($"{(ids.Length > 1 ? $"Algebraic rules determine {names} together" : $"An algebraic rule determines {names}")} by more than products and sums, which a study cannot say. {(ids.Length > 1 ? "They stand at their values" : "It stands at its value")} in the file; the command line simulates the file as it is.");
         }
     }
-
-    /// <summary>The power in which a name stands in a formula, as far as sums and products tell; many where it stands otherwise.</summary>
-    private static int Degree(Syntax tree, string id) => tree switch
-    {
-        NameSyntax name => name.Name == id ? 1 : 0,
-        NumberSyntax => 0,
-        UnarySyntax { Operator: UnaryOperator.Negate } unary => Degree(unary.Operand, id),
-        BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum => Math.Max(Degree(sum.Left, id), Degree(sum.Right, id)),
-        BinarySyntax { Operator: BinaryOperator.Multiply } product => Degree(product.Left, id) + Degree(product.Right, id),
-        BinarySyntax { Operator: BinaryOperator.Divide } ratio when Degree(ratio.Right, id) == 0 => Degree(ratio.Left, id),
-        _ => tree.Children.All(child => Degree(child, id) == 0) ? 0 : 1000,
-    };
 }

@@ -6,13 +6,13 @@ namespace ClearTide.Formats.Sbml;
 /// <content>Algebraic rules.</content>
 public sealed partial class SbmlLowering
 {
-    /// <summary>What each algebraic rule of a model determines, with the rule written out, and whether it does so together with others.</summary>
+    /// <summary>What the algebraic rules of a model determine, those that hang together in one, with the rules written out.</summary>
     /// <exception cref="SbmlException">One determines nothing.</exception>
-    internal static IReadOnlyList<(string Id, Syntax Rule, bool Together)> Algebra(SbmlModel model)
+    internal static IReadOnlyList<(ImmutableArray<string> Unknowns, ImmutableArray<Syntax> Rules)> Algebra(SbmlModel model)
     {
         var lowering = new SbmlLowering(model);
         lowering.All();
-        return [.. lowering._algebraic.Select(pair => (pair.Key, pair.Value.Rules[0], pair.Value.Unknowns.Length > 1))];
+        return [.. lowering._algebraic.Values.Distinct().Select(block => (block.Unknowns, block.Rules))];
     }
 
     /// <summary>Finds what each algebraic rule determines, and that each determines something.</summary>

@@ -37,7 +37,7 @@ public sealed partial class SbmlLowering
     private int Delayed(CallSyntax call, FormulaBinder binder, bool atStart)
     {
         // Before the start everything is what it is there.
-        if (atStart) return binder.Bind(call.Arguments[0]);
+        if (atStart || call.Arguments[1] is NumberSyntax { Value: 0 }) return binder.Bind(call.Arguments[0]);
         var slot = _values.Count + _slots.Count;
         _slots.Add(0);
         _lags.Add((slot, call.Arguments[0], call.Arguments[1]));

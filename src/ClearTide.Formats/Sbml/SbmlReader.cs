@@ -64,6 +64,8 @@ public sealed class SbmlReader
         if (level == "3" && version is not ("1" or "2")) throw new SbmlException($"This file is SBML Level 3 Version {version ?? "unknown"}; versions 1 and 2 are read.");
         foreach (var required in root.Attributes().Where(attribute => attribute.Name.LocalName == "required" && attribute.Name.Namespace != XNamespace.None))
         {
+            // It brings mathematics of Version 2 to Version 1, which is read in either.
+            if (required.Name.NamespaceName.EndsWith("/l3v2extendedmath/version1", StringComparison.Ordinal)) continue;
             var package = required.Name.NamespaceName.Split('/').Reverse().Skip(1).FirstOrDefault(part => !part.StartsWith("version", StringComparison.Ordinal)) ?? required.Name.NamespaceName;
             if (required.Value is "true" or "1") throw new SbmlException($"This model needs the SBML package “{package}”, which is not read. Without it the model would mean something else.");
             Note(root, $"What the SBML package “{package}” says is not read; the model does not need it.");
@@ -118,7 +120,19 @@ public sealed class SbmlReader
         };
         foreach (var constraint in List(_model, "listOfConstraints")) Note(constraint, "A constraint is not checked along the run.");
         CheckIds(model);
-        return model with { Notes = [.. _notes] };
+        return Sized(model) with { Notes = [.. _notes] };
+    }
+
+    /// <summary>A size that neither the file nor anything in it gives is one: amounts and concentrations are then the same numbers.</summary>
+    private SbmlModel Sized(SbmlModel model)
+    {
+        var given = model.InitialAssignments.Concat(model.AssignmentRules).Concat(model.RateRules).Concat(model.Events.SelectMany(one => one.Assignments)).Select(rule => rule.Variable).ToHashSet();
+        bool IsOpen(SbmlCompartment part) => part.Size is null && part.Dimensions != 0 && !given.Contains(part.Id);
+        foreach (var open in model.Compartments.Where(IsOpen).Where(open => model.Species.Any(species => species.Compartment == open.Id && !species.SubstanceOnly)))
+        {
+            _notes.Add(new(model.Lines.GetValueOrDefault(open.Id), $"The compartment {SbmlText.Id(open.Id)} has no size; 1 stands in its place."));
+        }
+        return model with { Compartments = [.. model.Compartments.Select(part => IsOpen(part) ? part with { Size = 1 } : part)] };
     }
 
     private ImmutableDictionary<string, int> Lines()

@@ -45,7 +45,7 @@ internal static class SbmlFiles
     {
         var model = SbmlReader.Read(file);
         var study = SbmlImport.Read(model, "model");
-        if (study.FileNotes.Any(note => note.Contains("algebraic", StringComparison.Ordinal))) return null;
+        if (study.FileNotes.Any(note => note.Contains("algebraic", StringComparison.OrdinalIgnoreCase))) return null;
         var lowered = Lowering.Lower(study);
         Assert.Empty(lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => $"{finding.Message} ({finding.PartId is { } part} {study.Part(finding.PartId)?.Name})"));
         var compiled = new CompiledModel(lowered.Form);

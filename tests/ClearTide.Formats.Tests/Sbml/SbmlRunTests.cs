@@ -132,6 +132,41 @@ public class SbmlRunTests
     }
 
     [Fact]
+    public void A_delay_may_change_and_may_be_none()
+    {
+        string Delay(string of, string by) => $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol>{of}{by}</apply>";
+        string With(string by) => WithEvents("").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(Delay(Ci("x"), by))}</assignmentRule></listOfRules>");
+        // x = t: half the time ago it was t/2, and no time ago t; a delay that grows like x does the same.
+        Assert.Equal(1, End(With(Apply("divide", Time, Cn(2))), "p"), Close);
+        Assert.Equal(1, End(With(Apply("divide", Ci("x"), Cn(2))), "p"), Close);
+        Assert.Equal(2, End(With(Cn(0)), "p"), Close);
+    }
+
+    [Fact]
+    public void Events_act_on_each_other_where_nothing_else_changes()
+    {
+        string Step(string trigger, string set, string math) => $"<event useValuesFromTriggerTime=\"true\"><trigger persistent=\"true\" initialValue=\"true\">{Math(trigger)}</trigger><listOfEventAssignments><eventAssignment variable=\"{set}\">{Math(math)}</eventAssignment></listOfEventAssignments></event>";
+        var file = File($"<listOfParameters>{string.Concat("abc".Select(id => $"<parameter id=\"{id}\" value=\"0\" constant=\"false\"/>"))}</listOfParameters><listOfEvents>{Step(Apply("geq", Time, Cn(1)), "a", Cn(1))}{Step(Apply("gt", Ci("a"), Cn(0.5)), "b", Cn(1))}{Step(Apply("gt", Ci("b"), Cn(0.5)), "c", Apply("plus", Ci("a"), Ci("b")))}</listOfEvents>");
+        Assert.Equal((0.0, 2.0), (End(file, "c", 0.5), End(file, "c")));
+    }
+
+    [Fact]
+    public void A_size_that_nothing_gives_is_one()
+    {
+        var file = Decay(1, "initialConcentration=\"3\"").Replace("size=\"1\"", "");
+        Assert.Equal(End(Decay(1, "initialConcentration=\"3\""), "A"), End(file, "A"));
+        Assert.Contains(SbmlReader.Read(file).Notes, note => note.Message.Contains("no size", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void The_mathematics_that_version_2_brought_may_come_as_a_package()
+    {
+        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(Apply("max", Time, Cn(1)))}</assignmentRule></listOfRules>", "3", "1")
+            .Replace("<sbml ", "<sbml xmlns:e=\"http://www.sbml.org/sbml/level3/version1/l3v2extendedmath/version1\" e:required=\"true\" ");
+        Assert.Equal(2, End(file, "p"));
+    }
+
+    [Fact]
     public void Formulas_may_ask_how_fast_a_symbol_changes()
     {
         string RateOf(string id) => $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/rateOf\">rateOf</csymbol>{Ci(id)}</apply>";

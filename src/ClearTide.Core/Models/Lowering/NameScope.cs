@@ -202,13 +202,13 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     {
         var expression = binder.Bind(call.Arguments[0]);
         if (atStart) return call.Arguments.Count == 3 ? binder.Bind(call.Arguments[2]) : expression;
-        var lag = AtStart!.Bind(call.Arguments[1], partId, field, text);
+        var lag = binder.Bind(call.Arguments[1]);
         if (Graph.IsConstant(lag, out var fixedLag) && !(fixedLag > 0))
         {
             build.Findings.Add(partId, field, Severity.Unfinished, call.Arguments[1].Span, $"A delay is a time above zero, as in “delay({text.Substring(call.Arguments[0].Span.Start, call.Arguments[0].Span.Length)}, 5 {build.Units.Time.Plural})”.");
             return expression;
         }
-        var history = call.Arguments.Count == 3 ? AtStart.Bind(call.Arguments[2], partId, field, text) : -1;
+        var history = call.Arguments.Count == 3 ? AtStart!.Bind(call.Arguments[2], partId, field, text) : -1;
         var known = build.Delays.FirstOrDefault(delay => delay.Expression == expression && delay.Lag == lag && delay.History == history);
         if (known is not null) return Graph.Parameter(known.Slot);
         var slot = build.AddSlot(0);

@@ -81,7 +81,7 @@ internal sealed unsafe partial class HybridRun
 
     private void Fill(double time, double* y, double* p)
     {
-        _past?.Fill(time, _side * Nudge, p);
+        _past?.Fill(time, _side * Nudge, y, p);
         _limits?.Fill(time, y, p);
     }
 

@@ -14,12 +14,14 @@ internal sealed unsafe class RunPast
     private readonly GeneralForm _form;
     private readonly VectorFunction _delayed;
     private readonly double[] _lags;
+    private readonly bool[] _varies;
     private readonly double[] _before;
     private readonly List<(double From, double Until, double[] States)> _steps = [];
     private readonly List<(double From, double[] Parameters)> _parameters = [];
     private readonly double[] _state;
     private readonly double[] _values;
     private readonly double _start;
+    private readonly double[] _first;
     private readonly bool _nests;
 
     /// <param name="parameters">The parameters at the start.</param>
@@ -27,10 +29,12 @@ internal sealed unsafe class RunPast
     public RunPast(GeneralForm form, VectorFunction delayed, double start, double[] state, double[] parameters)
     {
         (_form, _delayed, _start) = (form, delayed, start);
+        _first = [.. state];
         _state = new double[form.States.Count];
         _values = new double[form.Delays.Count];
-        _lags = [.. form.Delays.Select(delay => form.Graph.Evaluate(delay.Lag, start, [], parameters))];
-        if (_lags.Any(lag => !(lag > 0) || !double.IsFinite(lag))) throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
+        _lags = [.. form.Delays.Select(delay => form.Graph.Evaluate(delay.Lag, start, state, parameters))];
+        _varies = [.. form.Delays.Select(delay => Varies(delay.Lag))];
+        if (_lags.Zip(_varies).Any(lag => !(lag.Second ? lag.First >= 0 : lag.First > 0) || !double.IsFinite(lag.First))) throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
         _before = new double[_lags.Length];
         // Delayed expressions may hold other delayed ones: their values before the start come first.
         for (var round = 0; round < _lags.Length; round++)
@@ -46,11 +50,22 @@ internal sealed unsafe class RunPast
         _nests = form.Delays.Any(outer => form.Delays.Any(inner => inner != outer && Uses(outer.Expression, inner.Slot)));
     }
 
-    /// <summary>The shortest delay: no step is longer.</summary>
-    public double Shortest => _lags.Min();
+    /// <summary>
+    /// The shortest delay: no step is longer. One that varies may shrink to nothing, and binds no step: what it asks for within one is read on the line
+    /// to where the step has come to, which control of the error sees like any other error of the step.
+    /// </summary>
+    public double Shortest => _lags.Where((_, k) => !_varies[k]).DefaultIfEmpty(double.PositiveInfinity).Min();
 
-    /// <summary>When jumps at a time come back: once for each delay.</summary>
-    public IEnumerable<double> Echoes(double time) => _lags.Select(lag => time + lag);
+    /// <summary>When jumps at a time come back: once for each delay that stays as long as it is.</summary>
+    public IEnumerable<double> Echoes(double time) => _lags.Where((_, k) => !_varies[k]).Select(lag => time + lag);
+
+    /// <summary>Whether a delay is of more than parameters.</summary>
+    private bool Varies(int lag)
+    {
+        var needed = _form.Graph.Reachable([lag]);
+        var slots = _form.Delays.Select(delay => delay.Slot).ToHashSet();
+        return Enumerable.Range(0, needed.Length).Any(node => needed[node] && (_form.Graph[node].Operation is Operation.State or Operation.Time || _form.Graph[node].Operation == Operation.Parameter && slots.Contains(_form.Graph[node].A)));
+    }
 
     /// <summary>Keeps a step, read from its continuous output.</summary>
     public void Keep(Stepper stepper, double from, double until)
@@ -61,6 +76,7 @@ internal sealed unsafe class RunPast
         for (var k = 0; k < Points; k++) stepper.At(k == Points - 1 ? until : from + Places[k] * (until - from), states.AsSpan(k * n, n));
         _steps.Add((from, until, states));
         // What no delay can ask for any more is forgotten.
+        if (_varies.Any(varies => varies)) return;
         var oldest = until - _lags.Max() - (until - from);
         if (_steps.Count <= 64 || _steps[_steps.Count / 2].Until >= oldest) return;
         _steps.RemoveAll(step => step.Until < oldest);
@@ -72,30 +88,40 @@ internal sealed unsafe class RunPast
 
     /// <summary>Writes the delayed values at a time into the parameters.</summary>
     /// <param name="nudge">A moment that says which side of a jump counts.</param>
-    public void Fill(double time, double nudge, double* p)
+    public void Fill(double time, double nudge, double* y, double* p)
     {
-        for (var k = 0; k < _lags.Length; k++) p[_form.Delays[k].Slot] = At(k, time - _lags[k] + nudge, 0);
+        for (var k = 0; k < _lags.Length; k++) p[_form.Delays[k].Slot] = At(k, time - Lag(k, time, new(y, _state.Length), new(p, _form.ParameterCount)), nudge, 0, time, y);
     }
 
-    private double At(int k, double time, int depth)
+    private double Lag(int k, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
+        if (!_varies[k]) return _lags[k];
+        // A delay below nothing would ask for what is to come.
+        return _form.Graph.Evaluate(_form.Delays[k].Lag, time, state, parameters) is >= 0 and var lag ? lag : double.NaN;
+    }
+
+    /// <param name="now">Where the step has come to, with the state there.</param>
+    private double At(int k, double time, double nudge, int depth, double now, double* y)
+    {
+        if (double.IsNaN(time)) return double.NaN;
         // Just at the start the history ends and the run begins.
-        if (time <= _start || _steps.Count == 0) return _before[k];
-        var parameters = ParametersAt(time);
+        var sided = time + nudge;
+        if (sided <= _start || _steps.Count == 0 && !_varies[k]) return _before[k];
+        var parameters = ParametersAt(sided);
         if (_nests && depth <= _lags.Length)
         {
             parameters = (double[])parameters.Clone();
             for (var inner = 0; inner < _lags.Length; inner++)
             {
-                if (inner != k && Uses(_form.Delays[k].Expression, _form.Delays[inner].Slot)) parameters[_form.Delays[inner].Slot] = At(inner, time - _lags[inner], depth + 1);
+                if (inner != k && Uses(_form.Delays[k].Expression, _form.Delays[inner].Slot)) parameters[_form.Delays[inner].Slot] = At(inner, time - Lag(inner, time, State(time, sided, now, y), parameters), nudge, depth + 1, now, y);
             }
         }
-        StateAt(time);
-        fixed (double* y = _state)
+        State(time, sided, now, y);
+        fixed (double* state = _state)
         fixed (double* p = parameters)
         fixed (double* values = _values)
         {
-            _delayed(time, y, p, values);
+            _delayed(sided, state, p, values);
         }
         return _values[k];
     }
@@ -126,13 +152,25 @@ internal sealed unsafe class RunPast
         return _parameters[low].Parameters;
     }
 
-    private void StateAt(double time)
+    /// <summary>The state at a time that is past, or within the step that is being made.</summary>
+    private ReadOnlySpan<double> State(double time, double sided, double now, double* y)
+    {
+        var until = _steps.Count > 0 ? _steps[^1].Until : _start;
+        if (_steps.Count > 0) StateAt(Math.Min(time, until), sided);
+        else _first.CopyTo(_state, 0);
+        if (time <= until || now <= until) return _state;
+        for (var i = 0; i < _state.Length; i++) _state[i] += (y[i] - _state[i]) * Math.Min(1, (time - until) / (now - until));
+        return _state;
+    }
+
+    /// <param name="sided">The time a moment on, to the side of a jump that counts: it says which step is read.</param>
+    private void StateAt(double time, double sided)
     {
         var (low, high) = (0, _steps.Count - 1);
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (_steps[middle].Until < time) low = middle + 1;
+            if (_steps[middle].Until < sided) low = middle + 1;
             else high = middle;
         }
         var (from, until, states) = _steps[low];
