@@ -15,6 +15,7 @@ public static class ChanceRefusal
         if (form.Events.Any(rule => rule.Condition >= 0)) return "This model has an event with “when”, which chance runs cannot follow yet. “while”, “at” and “every” can be projected.";
         if (form.Events.Any(rule => rule.Delay >= 0)) return "This model has an event with “after” or “over”, which chance runs cannot follow yet. Give the amount at once, at the time itself.";
         if (form.Draws.Count > 0) return "This model has random inputs, which chance runs cannot follow yet. Put a value in the place of each.";
+        if (form.Processes.FirstOrDefault(process => process.Changes.Any(change => change.Factor >= 0)) is { } uneven) return $"{uneven.Name} takes or makes numbers that are not whole, and chance moves whole units. Give it whole numbers.";
         return null;
     }
 }

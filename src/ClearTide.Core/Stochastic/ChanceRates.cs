@@ -30,9 +30,9 @@ public sealed class ChanceRates
         }
         int[] rates = [.. roots.Select(root => made[root])];
         Function = GraphCompiler.Compile(graph, rates);
-        // A fan-out draws its target, which the compiled step does not.
+        // A fan-out draws its target, and a reaction moves several things, which the compiled step does not.
         var fansOut = form.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
-        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !fansOut) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
+        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !fansOut && !form.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>

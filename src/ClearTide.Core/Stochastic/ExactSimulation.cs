@@ -33,6 +33,7 @@ public sealed unsafe class ExactSimulation
     private readonly RandomStream[] _reverse;
     private readonly bool[] _reverseStarted;
     private readonly FanOut?[]? _fans;
+    private readonly SeveralChanges?[]? _several;
     private readonly TimedRates? _timed;
     private readonly ClockStepFunction? _step;
 
@@ -64,7 +65,7 @@ public sealed unsafe class ExactSimulation
         for (var k = 0; k < _m; k++)
         {
             var changes = model.Form.Processes[k].Changes;
-            if (changes.Any(change => Math.Abs(change.Coefficient) != 1)) throw new ArgumentException("A transition moves one unit at a time.", nameof(model));
+            if (SeveralChanges.Needs(model.Form.Processes[k])) (_several ??= new SeveralChanges[_m])[k] = new(model.Form.Processes[k]);
             _from[k] = changes.Where(change => change.Coefficient < 0).Select(change => change.State).FirstOrDefault(_n);
             _to[k] = changes.Where(change => change.Coefficient > 0).Select(change => change.State).FirstOrDefault(_n);
             if (changes.Any(change => change.Share >= 0)) (_fans ??= new FanOut[_m])[k] = new(model.Form, model.Form.Processes[k], _n);
@@ -264,6 +265,11 @@ public sealed unsafe class ExactSimulation
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private void Fire(int k, bool backwards, ref long blocked)
     {
+        if (_several is not null && _several[k] is { } several)
+        {
+            FireSeveral(k, several, backwards, ref blocked);
+            return;
+        }
         var (source, target, sign) = (_from[k], _to[k], 1.0);
         if (_fans is not null && _fans[k] is { } fan) target = fan.Choose(_y, _p);
         if (backwards)
@@ -283,6 +289,14 @@ public sealed unsafe class ExactSimulation
         _y[source] -= 1;
         _y[target] += 1;
         _net[k] += sign;
+    }
+
+    private void FireSeveral(int k, SeveralChanges several, bool backwards, ref long blocked)
+    {
+        if (backwards) _leftReverse[k] = _reverse[k].NextExponential();
+        else _left[k] = _forward[k].NextExponential();
+        if (several.Happen(_y, backwards)) _net[k] += backwards ? -1 : 1;
+        else blocked++;
     }
 
     private void Guard(long transitions, double t, CancellationToken cancel)

@@ -33,6 +33,7 @@ public static class Equations
             all.Add(Words("Balances", flow.Label, $"{document.Describe(flow)} is limited: never below zero, and out of an empty compartment no more than flows in."));
         }
         foreach (var part in document.Compartments) all.Add(Start(part));
+        foreach (var part in document.Reactions) all.Add(Of(part));
         foreach (var part in document.Definitions.OrderBy(part => Formula.Read(part.Text).HasNames)) all.Add(Plain(Formula.Read(part.Text).HasNames ? "Quantities" : "Parameters", part.Label, part.Symbol, part.Text));
         foreach (var part in document.Curves) all.Add(Curve(part));
         foreach (var part in document.Inputs) all.Add(Words("Inputs", part.Label, $"{part.Symbol}(t) = {LineText.Points(part)}"));
@@ -130,8 +131,30 @@ public static class Equations
             $"\\frac{{d {Print.Latex.Symbol(part.Symbol)}}}{{dt}} = {latex}");
     }
 
+    /// <summary>A reaction with its rate, which the balances read by its symbol.</summary>
+    private static Equation Of(Reaction part)
+    {
+        if (ReactionLine.Read(part.Text).Line is not { } line) return Words("Reactions", part.Label, $"{part.Symbol}: {(part.Text.Length == 0 ? "?" : part.Text)}");
+        var ends = part.Text[..^line.RateText.Length].TrimEnd(' ', ':');
+        return new("Reactions", part.Label, $"{part.Symbol} = {line.RateText}  ({ends})",
+            $"<mrow>{MathMl.Symbol(part.Symbol)}<mo>=</mo>{MathMl.Inner(line.Rate)}<mspace width=\"1.5em\"></mspace><mo>(</mo>{ReactionPrint.MathMl(line)}<mo>)</mo></mrow>",
+            $"{Print.Latex.Symbol(part.Symbol)} = {Print.Latex.Of(line.Rate)} \\qquad ({ReactionPrint.Latex(line)})");
+    }
+
+    /// <summary>How many of a compartment a reaction makes, or takes, for each unit of it.</summary>
+    private static IEnumerable<(int Sign, Syntax Tree)> Terms(Reaction part, string symbol)
+    {
+        if (ReactionLine.Read(part.Text).Line is not { } line) yield break;
+        foreach (var end in line.Ends.Where(end => end.Name.Name == symbol))
+        {
+            var rate = new NameSyntax(default, part.Symbol);
+            yield return (line.Makes.Contains(end) ? 1 : -1, end.Count is null or NumberSyntax { Value: 1 } ? rate : new BinarySyntax(default, BinaryOperator.Multiply, end.Count, rate));
+        }
+    }
+
     private static IEnumerable<(int Sign, Syntax Tree)> Terms(StudyDocument document, Compartment part)
     {
+        foreach (var term in document.Reactions.SelectMany(reaction => Terms(reaction, part.Symbol))) yield return term;
         foreach (var flow in document.Flows)
         {
             if (Rate(document, flow) is not { } rate) continue;

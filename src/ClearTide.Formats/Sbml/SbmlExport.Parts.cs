@@ -39,6 +39,10 @@ public sealed partial class SbmlExport
     private SbmlReaction Reaction(Process process)
     {
         var part = _document.Part(process.Id);
+        if (part is Core.Models.Reaction own)
+        {
+            return new(_ids.For(own), own.Label == own.Symbol ? "" : own.Label, References(process, gains: false), References(process, gains: true), Tree(process.Rate, defines: true), []) { Note = own.Note, Symbol = own.Symbol };
+        }
         var ends = part is Flow flow ? _document.Describe(flow).Replace(" → ", "_to_").Replace(", ", "_") : process.Name;
         return new(_ids.Free(process.IsExit || process.Stage == 0 && part is not Flow ? ends : $"{ends}_stage_{process.Stage + 1}"), part?.Label ?? "",
             References(process, gains: false), References(process, gains: true), Tree(process.Rate), [])
@@ -48,7 +52,7 @@ public sealed partial class SbmlExport
     private ImmutableArray<SbmlReference> References(Process process, bool gains) => [.. process.Changes.Where(change => change.Coefficient > 0 == gains).Select(change =>
     {
         var count = Math.Abs((double)change.Coefficient);
-        var factor = change.Share < 0 ? change.Factor : change.Factor < 0 ? change.Share : _form.Graph.Multiply(change.Share, change.Factor);
+        var factor = Factor(change);
         if (factor < 0) return new SbmlReference(null, _states[change.State], count, null, true);
         if (_form.Graph.IsConstant(factor, out var plain)) return new(null, _states[change.State], count * plain, null, true);
         var tree = Tree(factor);
@@ -72,7 +76,7 @@ public sealed partial class SbmlExport
             });
         }
         double? Number(string id) => Array.IndexOf(_parameters, id) is var k and >= 0 ? _values[k] : null;
-        foreach (var part in _document.SymbolParts.Where(part => part is not ResponseCurve))
+        foreach (var part in _document.SymbolParts.Where(part => part is not (ResponseCurve or Core.Models.Reaction)))
         {
             if (Number(_ids.For(part)) is { } value) Add(_ids.For(part), part.Label, value, part);
             else if (changing.Contains(_ids.For(part))) Add(_ids.For(part), part.Label, null, part);

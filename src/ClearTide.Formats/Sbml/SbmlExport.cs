@@ -91,6 +91,7 @@ public sealed partial class SbmlExport
 
     private string ParameterId(int index)
     {
+        if (_form.Processes.Any(process => process.Limit == index)) return _ids.Free(LimitId(index));
         if (index >= _form.Values.Count) return _ids.Free($"number_{index - _form.Values.Count + 1}");
         var value = _form.Values[index];
         if (_document.Definitions.FirstOrDefault(part => part.Id == value.PartId && part.Symbol == value.Address) is not { } own) return _ids.Free(value.Address);
@@ -121,11 +122,7 @@ public sealed partial class SbmlExport
     /// <summary>The numbers that runs fill in, as what fills them in.</summary>
     private void PlanSlots()
     {
-        foreach (var process in _form.Processes.Where(process => process.Limit >= 0))
-        {
-            _slots[process.Limit] = MathReader.Of(1);
-            _left.Add($"{process.Name} is limited, which SBML cannot say: it is written without the limit, and goes on where its compartment is empty.");
-        }
+        PlanLimits();
         if (_form.Draws.Count > 0)
         {
             var series = DrawSeries.Of(_form, _document.Start, _document.End, _values);
@@ -153,11 +150,13 @@ public sealed partial class SbmlExport
     {
         foreach (var one in _form.Amounts.Concat(_form.Quantities))
         {
-            if (_document.Part(one.PartId) is not ISymbolPart part) continue;
+            // The id of a reaction is its rate.
+            if (_document.Part(one.PartId) is not ISymbolPart part || part is Core.Models.Reaction) continue;
             var id = _ids.For(part);
             if (_states.Contains(id) || IsLeaf(one.Node) && _form.Graph[one.Node].Operation == Operation.Parameter && _parameters[_form.Graph[one.Node].A] == id) continue;
             yield return new(id, _named.GetValueOrDefault(one.Node) == id ? Tree(one.Node, defines: true) : Tree(one.Node));
         }
+        foreach (var limit in Limits()) yield return limit;
         foreach (var delay in _form.Delays)
         {
             var lag = Tree(delay.Lag);

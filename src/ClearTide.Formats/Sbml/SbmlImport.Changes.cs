@@ -38,22 +38,62 @@ public sealed partial class SbmlImport
         var numbers = moved.Where(pair => pair.Net is NumberSyntax).Select(pair => (pair.Id, ((NumberSyntax)pair.Net!).Value)).ToList();
         var transfers = Transfers(numbers);
         var others = moved.Where(pair => pair.Net is not NumberSyntax).ToList();
-        var named = IsNamed(reaction.Id) || transfers.Count + others.Count != 1;
         var name = reaction.Name.Length > 0 ? reaction.Name : SbmlText.Id(reaction.Id);
         Syntax rate = reaction.Rate;
+        if (_fans.TryGetValue(reaction.Id, out var fan))
+        {
+            FanOut(reaction, fan);
+            return;
+        }
+        if (transfers.Count + others.Count > 1 || transfers is [{ Count: not 1 }])
+        {
+            Several(reaction, moved);
+            return;
+        }
+        var named = IsNamed(reaction.Id) || transfers.Count + others.Count == 0;
         if (named)
         {
             Definition(reaction.Id, name, Text(rate), reaction);
             rate = new NameSyntax(default, reaction.Id);
         }
-        foreach (var (from, to, count) in transfers)
+        foreach (var (from, to, _) in transfers)
         {
-            var whole = count == 1 ? rate : Product(MathReader.Of(count), rate);
-            var (kind, line) = from is not null && !named && PerHead(from, whole) is { } head ? (RateKind.PerHead, head) : (RateKind.Whole, Text(whole));
-            Flow(transfers.Count > 1 ? "" : name, from is null ? null : Symbol(from), [to is null ? null : Symbol(to)], kind, line, named ? "" : reaction.Note);
+            var (kind, line) = Rate(from, named, rate);
+            Flow(name, from is null ? null : Symbol(from), [new(to is null ? null : Symbol(to))], kind, line, named ? "" : reaction.Note);
         }
-        foreach (var (id, net) in others) Flow("", null, [Symbol(id)], RateKind.Whole, Text(Product(net!, rate)), "");
-        if (transfers.Count + others.Count > 1) _notes.Add($"The reaction {Symbol(reaction.Id)} moves several things at once. It is drawn as {transfers.Count + others.Count} flows that share its rate: the same for a run, but under chance each would happen by itself.");
+        foreach (var (id, net) in others) Flow("", null, [new(Symbol(id))], RateKind.Whole, Text(Product(net!, rate)), "");
+    }
+
+    private (RateKind Kind, string Line) Rate(string? from, bool named, Syntax rate) => from is not null && !named && PerHead(from, rate) is { } head ? (RateKind.PerHead, head) : (RateKind.Whole, Text(rate));
+
+    /// <summary>A reaction that takes or makes several things stays one.</summary>
+    private void Several(SbmlReaction reaction, IReadOnlyList<(string Id, Syntax? Net)> moved)
+    {
+        string Count(Syntax net) => net switch
+        {
+            NumberSyntax { Value: 1 } => "",
+            NumberSyntax number when double.IsFinite(number.Value) => FormulaText.Of(number) + " ",
+            _ => $"({Text(net)}) ",
+        };
+        static bool Takes((string Id, Syntax? Net) pair) => pair.Net is NumberSyntax { Value: < 0 };
+        var (takes, makes) = (moved.Where(Takes).Select(pair => Count(MathReader.Of(-((NumberSyntax)pair.Net!).Value)) + Symbol(pair.Id)), moved.Where(pair => !Takes(pair)).Select(pair => Count(pair.Net!) + Symbol(pair.Id)));
+        var symbol = Symbol(reaction.Id);
+        var made = new Reaction(NextId("k"), symbol, reaction.Name.Length > 0 ? reaction.Name : symbol, $"{string.Join(" + ", takes)} -> {string.Join(" + ", makes)} : {Text(reaction.Rate!)}".TrimStart(), reaction.Note) { FileId = FileId(reaction.Id) };
+        _study = _study with { Reactions = _study.Reactions.Add(made) };
+    }
+
+    /// <summary>A reaction that is found to lead one thing to several ends by shares.</summary>
+    private void FanOut(SbmlReaction reaction, Fan fan)
+    {
+        Syntax rate = reaction.Rate!;
+        var named = IsNamed(reaction.Id);
+        if (named)
+        {
+            Definition(reaction.Id, reaction.Name, Text(rate), reaction);
+            rate = new NameSyntax(default, reaction.Id);
+        }
+        var (kind, line) = Rate(fan.From, named, rate);
+        Flow(reaction.Name, Symbol(fan.From), [.. fan.To.Select(end => new Target(Symbol(end.Id), end.Share is null ? "" : Text(end.Share)))], kind, line, named ? "" : reaction.Note);
     }
 
     /// <summary>Whether formulas elsewhere read the rate of a reaction.</summary>
@@ -94,9 +134,10 @@ public sealed partial class SbmlImport
         return head is NameSyntax { Name: var id } && !_changing.Contains(id) && !_species.ContainsKey(id) || head is NumberSyntax ? Text(head) : null;
     }
 
-    private void Flow(string label, string? from, IReadOnlyList<string?> to, RateKind kind, string rate, string note)
+    /// <param name="to">The ends, by symbol.</param>
+    private void Flow(string label, string? from, IReadOnlyList<Target> to, RateKind kind, string rate, string note)
     {
-        var flow = new Flow(NextId("f"), label, from is null ? null : _study.CompartmentBySymbol(from)!.Id, [.. to.Select(end => new Target(end is null ? null : _study.CompartmentBySymbol(end)!.Id))], kind, rate, note);
+        var flow = new Flow(NextId("f"), label, from is null ? null : _study.CompartmentBySymbol(from)!.Id, [.. to.Select(end => end with { Id = end.Id is null ? null : _study.CompartmentBySymbol(end.Id)!.Id })], kind, rate, note);
         _study = _study with { Flows = _study.Flows.Add(flow) };
     }
 

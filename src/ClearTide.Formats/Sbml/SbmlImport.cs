@@ -6,7 +6,7 @@ namespace ClearTide.Formats.Sbml;
 
 /// <summary>
 /// Makes a study of an SBML model. Species that change become compartments in amounts, reactions flows, rules quantities; a symbol under a rate rule is a
-/// compartment that a flow from outside moves. A reaction with several ends on one side becomes several flows that share its rate. What is not taken over,
+/// compartment that a flow from outside moves. A reaction that moves several things at once stays one. What is not taken over,
 /// or in another way, stays with the study as notes.
 /// </summary>
 public sealed partial class SbmlImport
@@ -53,14 +53,15 @@ public sealed partial class SbmlImport
     private StudyDocument All()
     {
         SolveAlgebra();
+        FindFans();
         foreach (var species in _model.Species) Add(species);
         foreach (var parameter in _model.Parameters) Number(parameter, parameter.Value);
         foreach (var local in _model.Reactions.SelectMany(reaction => reaction.Locals)) Number(local, local.Value);
         // What changes has to be there before flows and events; what stays is added last, and only where something reads it.
         foreach (var size in _model.Compartments.Where(size => _changing.Contains(size.Id))) Number(size, SizeNumber(size));
         var references = References().Where(reference => reference.Id is not null).DistinctBy(reference => reference.Id).ToList();
-        foreach (var reference in references.Where(reference => _changing.Contains(reference.Id!))) Number(reference.Id!, "", reference.Stoichiometry, null);
-        foreach (var (id, rate) in _rates) Flow("", null, [Symbol(id)], RateKind.Whole, Text(rate), "");
+        foreach (var reference in references.Where(reference => _changing.Contains(reference.Id!) && !_shares.Contains(reference.Id!))) Number(reference.Id!, "", reference.Stoichiometry, null);
+        foreach (var (id, rate) in _rates) Flow("", null, [new(Symbol(id))], RateKind.Whole, Text(rate), "");
         foreach (var reaction in _model.Reactions) Add(reaction);
         foreach (var one in _model.Events) Add(one);
         foreach (var reference in references.Where(reference => !_changing.Contains(reference.Id!) && _read.Contains(reference.Id!))) Number(reference.Id!, "", reference.Stoichiometry, null);

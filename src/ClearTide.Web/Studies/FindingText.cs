@@ -25,6 +25,7 @@ public static class FindingText
         (Flow flow, PartField.Rate) => flow.Rate,
         (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
         (Definition definition, PartField.Text) => definition.Text,
+        (Reaction reaction, PartField.Text) => reaction.Text,
         (RandomInput random, PartField.Text) => random.Text,
         (EventRule rule, PartField.Text) => rule.Text,
         (EventRule rule, PartField.Priority) => rule.Priority,

@@ -47,6 +47,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
         [
             new("Compartments", amounts.Length > 0 ? $"start · {amounts}" : "start", [.. document.Compartments.Select(Line)]),
             new("Flows", amounts.Length > 0 ? $"{amounts} a {unit}" : $"a {unit}", [.. document.Flows.Select(Line)]),
+            new("Reactions", $"a {unit}", [.. document.Reactions.Select(Line)]),
             new("Parameters", "", [.. document.Definitions.Where(part => !Formula.Read(part.Text).HasNames).Select(Line)]),
             new("Quantities", "", [.. document.Definitions.Where(part => Formula.Read(part.Text).HasNames).Select(Line)]),
             new("Inputs", "", [.. document.Inputs.Select(Line)]),
@@ -108,6 +109,7 @@ public static class LinePrint
         Input input => WebUtility.HtmlEncode($"{input.Points.Length} points, {Words(input)}"),
         ResponseCurve { Law: CurveLaw.Points } curve => WebUtility.HtmlEncode($"{curve.Points.Length} points"),
         ResponseCurve curve => WebUtility.HtmlEncode($"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))})"),
+        Reaction reaction => Reaction(reaction.Text),
         RandomInput random => WebUtility.HtmlEncode(random.Text),
         EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
         _ => "",
@@ -128,6 +130,12 @@ public static class LinePrint
         var start = StartLine.Read(part.Start);
         if (start.AtEquilibrium) return WebUtility.HtmlEncode(part.Start);
         return start.Formula.Tree is not { } tree ? Formulas(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
+    }
+
+    private static string Reaction(string text)
+    {
+        if (ReactionLine.Read(text).Line is not { } line) return $"<code>{WebUtility.HtmlEncode(text)}</code>";
+        return $"<math>{ReactionPrint.MathMl(line)}</math> : {MathMl.Of(line.Rate)}";
     }
 
     private static string Rate(Flow flow) => flow.Kind switch

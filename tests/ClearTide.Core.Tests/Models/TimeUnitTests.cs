@@ -28,6 +28,7 @@ public class TimeUnitTests
     [InlineData("A -> B after 12 in 3 stages; A(0) = 50")]
     [InlineData("A -> B : 2 limited; A(0) = 50")]
     [InlineData("A -> B at k; k = 1/7 per day; A(0) = 50")]
+    [InlineData("reaction r: A + B -> C : 0.004 * A * B; reaction s: -> 2 A : 3; A(0) = 50; B(0) = 20")]
     public void Converting_keeps_what_every_number_means(string lines)
     {
         var document = Studies.Of(lines, 70);

@@ -74,4 +74,39 @@ public class WideModelTests
     [InlineData("A -> B at luck; luck = uniform(0, 1) every day; A(0) = 5", "random inputs")]
     public void What_chance_cannot_follow_is_refused_in_words(string lines, string words) =>
         Assert.Contains(words, ChanceRefusal.Of(Lowering.Lower(Studies.Of(lines))));
+
+    [Fact]
+    public void A_reaction_changes_all_it_moves_at_once_or_nothing()
+    {
+        var finals = Finals("reaction r: 2 A + B -> 3 C + D : 0.05 * A * B; A(0) = 9; B(0) = 30", 50, 300);
+        // A goes by twos until one is left, B one for each two, C three and D one.
+        Assert.All(finals, final => Assert.Equal((1.0, 26.0, 12.0, 4.0), (final[0], final[1], final[2], final[3])));
+    }
+
+    [Fact]
+    public void The_last_pair_waits_an_exponential_time()
+    {
+        // One A and one B meet at rate k: they have not by time t with chance exp(-k t).
+        var finals = Finals("reaction r: A + B -> C : 0.4 * A * B; A(0) = 1; B(0) = 1", 2, 4000);
+        var apart = Math.Exp(-0.8);
+        HasMoments([.. finals.Select(final => final[0])], apart, apart * (1 - apart));
+        Assert.All(finals, final => Assert.Equal((1.0, 1.0), (final[0] + final[2], final[1] + final[2])));
+    }
+
+    [Fact]
+    public void A_split_makes_both_parts_of_each()
+    {
+        // Each of 200 splits by day 3 with chance 1 - exp(-0.6), into one B and two C.
+        var finals = Finals("reaction r: A -> B + 2 C : 0.2 * A; A(0) = 200", 3, 1500);
+        var split = 1 - Math.Exp(-0.6);
+        HasMoments([.. finals.Select(final => final[1])], 200 * split, 200 * split * (1 - split));
+        Assert.All(finals, final => Assert.Equal(2 * final[1], final[2]));
+    }
+
+    [Fact]
+    public void Counts_that_are_not_whole_are_refused()
+    {
+        var lowered = Lowering.Lower(Studies.Of("reaction r: A -> 0.5 B + C : 0.2 * A; A(0) = 200", 3));
+        Assert.Contains("r takes or makes numbers that are not whole", ChanceRefusal.Of(lowered));
+    }
 }

@@ -87,6 +87,7 @@ public sealed record AddLines(string Text) : Edit
             switch (item)
             {
                 case QuickFlow flow: return AddFlow(flow);
+                case QuickReaction reaction: return AddReaction(reaction);
                 case QuickStart start: return SetStart(start.Symbol, start.Line, start.Text);
                 case QuickNext next: return SetNext(next);
                 case QuickDefinition definition: return Define(definition);
@@ -110,6 +111,19 @@ public sealed record AddLines(string Text) : Edit
             Document = Document with { Flows = Document.Flows.Add(flow) };
             var twin = Document.Flows.Any(other => other.Id != flow.Id && other.From == flow.From && other.To.Length == flow.To.Length && other.To.Zip(flow.To).All(pair => pair.First.LeadsAs(pair.Second)));
             Said.Add($"adds {(twin ? "another" : "the")} flow {Document.Describe(flow)}");
+            return null;
+        }
+
+        private FormulaProblem? AddReaction(QuickReaction item)
+        {
+            var known = Document.PartBySymbol(item.Symbol);
+            if (known is not (null or Reaction)) return Other(item.Symbol, item.Text);
+            if (TakenByOther(item.Ends, item.Text) is { } taken) return taken;
+            Compartment? neighbour = null;
+            foreach (var end in item.Ends) neighbour = End(end, neighbour);
+            var made = known is Reaction reaction ? reaction with { Text = item.Line } : new Reaction(NextId("k"), item.Symbol, item.Symbol, item.Line);
+            Document = Document.With(made);
+            Said.Add($"{(known is null ? "adds" : "changes")} the reaction {item.Symbol}");
             return null;
         }
 

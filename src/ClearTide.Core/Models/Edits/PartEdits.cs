@@ -22,6 +22,7 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
             Texts = document.Texts.RemoveAll(text => text.Of is not null && gone.Contains(text.Of)),
             Compartments = document.Compartments.RemoveAll(part => gone.Contains(part.Id)),
             Flows = flows,
+            Reactions = document.Reactions.RemoveAll(part => gone.Contains(part.Id)),
             Definitions = document.Definitions.RemoveAll(part => gone.Contains(part.Id)),
             Inputs = document.Inputs.RemoveAll(part => gone.Contains(part.Id)),
             Curves = document.Curves.RemoveAll(part => gone.Contains(part.Id)),
@@ -46,6 +47,7 @@ public sealed record MoveInLedger(string PartId, string? BeforeId) : Edit
         {
             Compartments = Moved(document.Compartments),
             Flows = Moved(document.Flows),
+            Reactions = Moved(document.Reactions),
             Definitions = Moved(document.Definitions),
             Inputs = Moved(document.Inputs),
             Curves = Moved(document.Curves),

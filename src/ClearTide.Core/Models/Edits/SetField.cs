@@ -30,6 +30,14 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
                 Definition definition => document.With(Of(definition, value)),
                 Input input => document.With(Of(document, input, value)),
                 ResponseCurve curve => document.With(Of(document, curve, value)),
+                Reaction reaction => document.With(Field switch
+                {
+                    PartField.Label => reaction with { Label = value },
+                    PartField.Note => reaction with { Note = value },
+                    PartField.Unit => reaction with { Unit = value },
+                    PartField.Text => reaction with { Text = value },
+                    _ => throw NoField(),
+                }),
                 RandomInput random => document.With(Field switch
                 {
                     PartField.Label => random with { Label = value },
@@ -205,6 +213,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
         return renamed.With(renamed.Part(part.Id) switch
         {
             Compartment it => it with { Symbol = symbol, Label = label },
+            Reaction it => it with { Symbol = symbol, Label = label },
             Definition it => it with { Symbol = symbol, Label = label },
             Input it => it with { Symbol = symbol, Label = label },
             ResponseCurve it => it with { Symbol = symbol, Label = label },
@@ -222,6 +231,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
             (Compartment c, PartField.Next) => c.Next,
             (Flow f, PartField.Rate) => RateLine.Write(f.Kind, f.Rate),
             (Definition d, PartField.Text) => d.Text,
+            (Reaction r, PartField.Text) => r.Text,
             (RandomInput r, PartField.Text) => r.Text,
             (EventRule e, PartField.Text) => e.Text,
             (ISymbolPart s, PartField.Symbol) => s.Symbol,

@@ -64,6 +64,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
     {
         Definitions = [.. document.Definitions.Select(Of)],
         Flows = [.. document.Flows.Select(Of)],
+        Reactions = [.. document.Reactions.Select(Of)],
         Inputs = [.. document.Inputs.Select(Of)],
         RandomInputs = [.. document.RandomInputs.Select(Of)],
         Events = [.. document.Events.Select(Of)],
@@ -102,6 +103,10 @@ internal sealed class TimeUnitConversion(StudyDocument document)
             _ => Lags(part.Rate),
         },
     };
+
+    private Reaction Of(Reaction part) => ReactionLine.Read(part.Text).Line is not { } line ? part
+        : FormulaUnits.IsBare(line.Rate) ? part with { Text = Swap(part.Text, line.Rate, -1) }
+        : part with { Text = line.With(part.Text, Lags(line.RateText)) };
 
     private Input Of(Input part)
     {
@@ -154,6 +159,11 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         {
             var line = after.Flow(flow.Id)!.Rate;
             after = First(after, flow.Id, document => ComparesBy(before, document, flow.Id, ratio, [-1]), (part, text) => ((Flow)part) with { Rate = text }, line, ratio, before.TimeUnit);
+        }
+        foreach (var reaction in before.Reactions)
+        {
+            if (ReactionLine.Read(((Reaction)after.Part(reaction.Id)!).Text).Line is not { } line) continue;
+            after = First(after, reaction.Id, document => ComparesBy(before, document, reaction.Id, ratio, [-1]), (part, text) => ((Reaction)part) with { Text = line.With(((Reaction)part).Text, text) }, line.RateText, ratio, before.TimeUnit);
         }
         return after;
     }

@@ -35,6 +35,13 @@ internal static class Provisional
                 if (target.Id is not null) Uses(target.Id, part.Id);
             }
         }
+        foreach (var part in document.Reactions)
+        {
+            foreach (var end in ReactionLine.Read(part.Text).Line?.Ends ?? [])
+            {
+                if (ids.TryGetValue(end.Name.Name, out var changed)) Uses(changed, part.Id);
+            }
+        }
         foreach (var rule in document.Events)
         {
             // An event reaches what it changes.

@@ -51,7 +51,7 @@ internal sealed class UnitCheck
         foreach (var part in _document.SymbolParts)
         {
             _parts.TryAdd(part.Symbol, part);
-            _units[part.Id] = _solver.NewUnknown(part is Compartment ? AmountRank : part is Definition definition && Formula.Read(definition.Text).HasNames ? FormulaRank : ValueRank);
+            _units[part.Id] = _solver.NewUnknown(part is Compartment ? AmountRank : part is Reaction || part is Definition definition && Formula.Read(definition.Text).HasNames ? FormulaRank : ValueRank);
         }
         foreach (var curve in _document.Curves) _arguments[curve.Id] = _solver.NewUnknown(ValueRank);
         _silent = !SaysAnyUnit();
@@ -66,6 +66,7 @@ internal sealed class UnitCheck
         }
         // Rates that say their own unit come before whole formulas, in which numbers may hide one.
         foreach (var flow in _document.Flows.OrderBy(flow => flow.Kind == RateKind.Whole)) Rate(flow);
+        foreach (var reaction in _document.Reactions) Rate(reaction);
         return new(_document.SymbolParts.ToDictionary(part => part.Id, Report));
     }
 
@@ -225,6 +226,22 @@ internal sealed class UnitCheck
         if (flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) && amount is not null && !_solver.Resolve(_units[amount.Id]).IsKnown) return;
         if (flow.Kind != RateKind.Whole && RateDimension.Misuse(_document, flow.Kind, tree, flow.Rate) is not null) return;
         Compare(flow, PartField.Rate, tree, walk, walk.OfLine(tree), wanted, $"{_document.Describe(flow)} is", flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) ? FormulaRank : AmountRank);
+    }
+
+    /// <summary>
+    /// What a reaction moves is counted as its first end is, per time. Things of several kinds may stand in one, so that the others keep their own.
+    /// </summary>
+    private void Rate(Reaction part)
+    {
+        if (_document.Solver.IsDiscrete || ReactionLine.Read(part.Text).Line is not { } line) return;
+        var walk = Walk(part, PartField.Text, part.Text, line.Rate);
+        var got = walk.OfLine(line.Rate);
+        if (line.Ends.Select(end => _parts.GetValueOrDefault(end.Name.Name)).OfType<Compartment>().FirstOrDefault() is { } first)
+        {
+            if (FormulaUnits.HidesNumbers(line.Rate) && !_solver.Resolve(_units[first.Id]).IsKnown) return;
+            Compare(part, PartField.Text, line.Rate, walk, got, _units[first.Id].Per(UnitTerm.Of(_table.TimeMeasure)), $"{part.Symbol} is", FormulaUnits.HidesNumbers(line.Rate) ? FormulaRank : AmountRank);
+        }
+        Compare(part, PartField.Text, line.Rate, walk, got, _units[part.Id], $"{part.Symbol} is said to be");
     }
 
     /// <param name="highestRank">Which unknowns this line may settle: numbers without a unit in a product may hide one, so that it says little about amounts.</param>

@@ -10,6 +10,7 @@ public static class LineNames
     {
         Compartment compartment => In(compartment.Start, StartTrees).Concat(In(compartment.Next, FormulaTrees)),
         Flow flow => In(flow.Rate, FormulaTrees).Concat(flow.To.SelectMany(target => In(target.Share, FormulaTrees))),
+        Reaction reaction => In(reaction.Text, ReactionTrees),
         Definition definition => In(definition.Text, FormulaTrees),
         ResponseCurve curve => curve.Fields.SelectMany(field => In(curve.Line(field), FormulaTrees)),
         RandomInput random => In(random.Text, DrawTrees),
@@ -26,6 +27,7 @@ public static class LineNames
         {
             Compartments = [.. document.Compartments.Select(part => part with { Start = Swap(part.Start, StartTrees, from, to), Next = Line(part.Next) })],
             Flows = [.. document.Flows.Select(part => part with { Rate = Line(part.Rate), To = [.. part.To.Select(target => target with { Share = Line(target.Share) })] })],
+            Reactions = [.. document.Reactions.Select(part => part with { Text = Swap(part.Text, ReactionTrees, from, to) })],
             Definitions = [.. document.Definitions.Select(part => part with { Text = Line(part.Text) })],
             Curves = [.. document.Curves.Select(part => part with { Low = Line(part.Low), High = Line(part.High), Half = Line(part.Half), Slope = Line(part.Slope) })],
             RandomInputs = [.. document.RandomInputs.Select(part => part with { Text = Swap(part.Text, DrawTrees, from, to) })],
@@ -51,6 +53,8 @@ public static class LineNames
     private static IEnumerable<Syntax>? StartTrees(string text) => StartLine.Read(text).Formula.Tree is { } tree ? [tree] : null;
 
     private static IEnumerable<Syntax>? DrawTrees(string text) => DrawLine.Read(text).Line is { } line ? [.. line.Arguments, line.Every] : null;
+
+    private static IEnumerable<Syntax>? ReactionTrees(string text) => ReactionLine.Read(text).Line?.Trees;
 
     private static IEnumerable<Syntax>? EventTrees(string text) => EventLine.Read(text).Line?.Trees;
 

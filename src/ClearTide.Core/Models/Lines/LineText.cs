@@ -20,6 +20,7 @@ public static class LineText
     {
         Flow flow => Of(document, flow),
         Compartment compartment => string.Join("; ", new[] { compartment.Start.Length == 0 ? "" : $"{compartment.Symbol}(0) = {compartment.Start}", compartment.Next.Length == 0 ? "" : $"next {compartment.Symbol} = {compartment.Next}" }.Where(line => line.Length > 0)),
+        Reaction reaction => $"reaction {reaction.Symbol}: {reaction.Text}",
         Definition definition => definition.Text.Length == 0 ? "" : $"{definition.Symbol} = {definition.Text}",
         Input input => $"{input.Symbol} = {Points(input)}",
         ResponseCurve curve => $"{curve.Symbol}(x) = {Curve(curve)}",

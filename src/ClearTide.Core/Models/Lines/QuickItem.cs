@@ -13,6 +13,10 @@ public sealed record QuickTarget(string? Symbol, string Share);
 /// <summary><c>S -> E : beta * S * I / N</c>; a missing end is the outside.</summary>
 public sealed record QuickFlow(string Text, IReadOnlyList<Syntax> Trees, string? From, IReadOnlyList<QuickTarget> To, RateKind Kind, string Line, Syntax Tree, int Stages, bool Limited) : QuickItem(Text, Trees);
 
+/// <summary><c>reaction r: A + 2 B -> C : k * A * B</c>.</summary>
+/// <param name="Line">What comes behind the colon.</param>
+public sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends) : QuickItem(Text, Trees);
+
 /// <summary><c>S(0) = 18388</c> or <c>S(0) = the rest of 18400</c>.</summary>
 public sealed record QuickStart(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 

@@ -56,6 +56,7 @@ public static class QuickLine
         }
         if (parser.Here.IsWord("unit") && parser.Ahead().Kind == TokenKind.Word) return UnitItem(parser);
         if (parser.Here.IsWord("next") && parser.Ahead().Kind == TokenKind.Word) return NextItem(parser);
+        if (parser.Here.IsWord("reaction") && parser.Ahead().Kind == TokenKind.Word) return ReactionItem(parser);
         string? name = null;
         var first = parser.Here;
         if (first.Kind == TokenKind.Word)
@@ -109,6 +110,21 @@ public static class QuickLine
         var (tree, line) = parser.Typed(parser.Line);
         parser.ExpectEnd();
         return new(parser.Text, [tree], name.Text, line);
+    }
+
+    private static QuickReaction ReactionItem(Parser parser)
+    {
+        parser.Take();
+        var name = parser.Take();
+        if (Symbols.Refusal(name.Text) is { } refusal) throw parser.Wrong(name.Span, refusal);
+        parser.Expect(":", $"“:” and what {name.Text} takes and makes are missing, as in “reaction {name.Text}: A + B -> C : k * A * B”");
+        var (line, typed) = parser.Typed(() => ReactionLine.Read(parser));
+        parser.ExpectEnd();
+        foreach (var end in line.Ends)
+        {
+            if (Symbols.Refusal(end.Name.Name) is { } wrong) throw parser.Wrong(end.Name.Span, wrong);
+        }
+        return new(parser.Text, [.. line.Trees], name.Text, typed, [.. line.Ends.Select(end => end.Name.Name).Distinct()]);
     }
 
     private static QuickItem NamedItem(Parser parser, string? name, Token first)

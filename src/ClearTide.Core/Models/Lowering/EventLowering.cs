@@ -65,7 +65,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
         }
         if (part is Compartment && line.Kind == TriggerKind.While) Refuse($"“while” holds a value and then undoes it, and {part.Symbol} is a compartment, whose amount goes its own way. Use “when”.", Say(rule, "while", "when"));
         else if (part is Definition definition && values.Value(definition.Id, PartField.Text) < 0) Refuse($"{part.Symbol} is {Kinds.Of(part)}, which follows from others. An event may set values, inputs and compartments.");
-        else if (part is ResponseCurve or RandomInput) Refuse($"{part.Symbol} is {Kinds.Of(part)}. An event may set values, inputs and compartments.");
+        else if (part is ResponseCurve or RandomInput or Reaction) Refuse($"{part.Symbol} is {Kinds.Of(part)}. An event may set values, inputs and compartments.");
         else return true;
         return false;
     }

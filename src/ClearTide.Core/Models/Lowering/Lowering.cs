@@ -23,6 +23,7 @@ public static class Lowering
         var flows = new FlowLowering(build, values, running);
         foreach (var flow in document.Flows) flows.Add(flow);
         flows.CheckCircles();
+        List<Process> reactions = [.. new ReactionLowering(build, running).All()];
         new NextLowering(build, values, running).AddAll();
         if (document.Solver.IsDiscrete) SharedStep.Apply(build, flows.Processes, flows.Rates);
         var starts = new StartLowering(build, starting);
@@ -38,7 +39,7 @@ public static class Lowering
             Values = build.Values,
             Slots = build.Slots,
             Initial = initial,
-            Processes = [.. flows.Processes, .. events.Gradual],
+            Processes = [.. flows.Processes, .. reactions, .. events.Gradual],
             Rules = build.Rules,
             Amounts = [.. document.Compartments.Select(part => new NamedExpression(part.Symbol, part.Id, build.Amount(part)))],
             Flows = flows.Rates,

@@ -83,6 +83,14 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
         switch (part)
         {
             case Compartment compartment: return atStart ? Start(compartment) : _nodes[symbol] = build.Amount(compartment);
+            case Reaction reaction:
+                if (ReactionLine.Read(reaction.Text).Line is not { } line) return -1;
+                return Guarded(symbol, reaction.Id, PartField.Text, () =>
+                {
+                    var node = Bind(line.Rate, reaction.Id, PartField.Text, reaction.Text);
+                    if (!IsWhole(line.Rate)) build.Broken.Add(symbol);
+                    return node;
+                });
             case RandomInput random: return DrawSlots.TryGetValue(random.Id, out var slot) ? Graph.Parameter(slot) : -1;
             case Definition definition:
                 var own = values.Value(definition.Id, PartField.Text);
@@ -142,6 +150,7 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
             var isValue = values.Value(part.Id, PartField.Text) >= 0;
             if (!isValue || _overrides.ContainsKey(part.Symbol) || SetByEvents.Contains(part.Symbol)) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
         }
+        foreach (var part in build.Document.Reactions) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
         foreach (var part in build.Document.Inputs) all.Add(new(part.Symbol, part.Id, InputAt(part, Graph.Time())));
         foreach (var part in build.Document.RandomInputs) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
         return all;

@@ -10,6 +10,7 @@ public static class Kinds
     {
         Compartment => "a compartment",
         Flow => "a flow",
+        Reaction => "a reaction",
         Definition definition => Formula.Read(definition.Text).HasNames ? "a quantity" : "a parameter",
         Input => "an input",
         ResponseCurve => "a response curve",

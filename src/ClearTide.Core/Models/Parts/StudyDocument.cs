@@ -40,6 +40,8 @@ public sealed record StudyDocument : Stored
 
     public ImmutableArray<Flow> Flows { get; init; } = [];
 
+    public ImmutableArray<Reaction> Reactions { get; init; } = [];
+
     public ImmutableArray<Definition> Definitions { get; init; } = [];
 
     public ImmutableArray<Input> Inputs { get; init; } = [];
@@ -84,7 +86,7 @@ public sealed record StudyDocument : Stored
     public IEnumerable<IPart> Parts => SymbolParts.Concat<IPart>(Flows).Concat(Events).Concat(Assumptions).Concat(Expectations);
 
     /// <summary>All parts that formulas can name.</summary>
-    public IEnumerable<ISymbolPart> SymbolParts => Compartments.Concat<ISymbolPart>(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
+    public IEnumerable<ISymbolPart> SymbolParts => Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
 
     public IPart? Part(string? id) => id is null ? null : Parts.FirstOrDefault(part => part.Id == id);
 
@@ -106,6 +108,7 @@ public sealed record StudyDocument : Stored
     {
         Compartment compartment => this with { Compartments = Compartments.Put(compartment) },
         Flow flow => this with { Flows = Flows.Put(flow) },
+        Reaction reaction => this with { Reactions = Reactions.Put(reaction) },
         Definition definition => this with { Definitions = Definitions.Put(definition) },
         Input input => this with { Inputs = Inputs.Put(input) },
         ResponseCurve curve => this with { Curves = Curves.Put(curve) },

@@ -51,7 +51,7 @@ public sealed class Influences
     // The graph grows by derivatives, so it is made anew: that of a run is shared by all who look at it.
     private static Influences? Read(StudyRun run) => run.Run is { } trajectory ? new(run.Lowered.Document, Lowering.Lower(run.Lowered.Document).Form, trajectory) : null;
 
-    private IEnumerable<IPart> Moved() => _document.Flows.Concat<IPart>(_document.Definitions).Concat(_document.Inputs).Concat(_document.RandomInputs);
+    private IEnumerable<IPart> Moved() => _document.Flows.Concat<IPart>(_document.Reactions).Concat(_document.Definitions).Concat(_document.Inputs).Concat(_document.RandomInputs);
 
     /// <summary>The parts that a part's formula names, and those that they name in turn; amounts stand for themselves.</summary>
     private HashSet<string> Closure(IPart part)
@@ -72,9 +72,19 @@ public sealed class Influences
     private IEnumerable<Influence> Ends(IPart part) => part switch
     {
         Flow flow => Ends(flow),
-        Compartment compartment => _document.Flows.Where(flow => flow.Touches(compartment.Id)).SelectMany(Ends).Where(end => end.To == compartment.Id),
+        Reaction reaction => Ends(reaction),
+        Compartment compartment => _document.Flows.Where(flow => flow.Touches(compartment.Id)).SelectMany(Ends).Concat(_document.Reactions.SelectMany(Ends)).Where(end => end.To == compartment.Id),
         _ => [],
     };
+
+    private IEnumerable<Influence> Ends(Reaction reaction)
+    {
+        if (ReactionLine.Read(reaction.Text).Line is not { } line) yield break;
+        foreach (var end in line.Ends)
+        {
+            if (_ids.TryGetValue(end.Name.Name, out var id)) yield return new(reaction.Id, id, line.Makes.Contains(end) ? InfluenceSign.More : InfluenceSign.Less);
+        }
+    }
 
     private static IEnumerable<Influence> Ends(Flow flow)
     {
