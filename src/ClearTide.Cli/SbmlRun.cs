@@ -19,7 +19,8 @@ internal static class SbmlRun
         if (request.Start is < 0) throw new BadInputException("Initial amounts of SBML hold at time 0: a run starts there. Give a --start of 0 or later, from which on results are written.");
         var late = times[0] > 0;
         if (late) times = [0, .. times];
-        var (form, columns) = SbmlLowering.Lower(model);
+        var lowered = SbmlLowering.Lower(model);
+        var (form, columns) = lowered;
         var compiled = new CompiledModel(form);
         var values = form.ValueVector();
         ValueOverrides.Apply(form, new StudyDocument { Title = "" }.UnitTable(), values, request.Set);
@@ -34,6 +35,11 @@ internal static class SbmlRun
         catch (SimulationException failure)
         {
             throw new BadInputException(Say(failure, form));
+        }
+        for (var k = 0; k < model.Constraints.Length; k++)
+        {
+            var row = Array.IndexOf(run.QuantityColumn(lowered.Constraints[k]), 0);
+            if (row >= 0) Console.Error.WriteLine($"line {model.Constraints[k].Line}: A constraint of the model does not hold at time {run.Times[row]}{(model.Constraints[k].Message.Length > 0 ? $": {model.Constraints[k].Message}" : ".")}");
         }
         using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
         var first = late ? 1 : 0;

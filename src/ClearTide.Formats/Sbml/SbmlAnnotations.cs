@@ -15,15 +15,21 @@ internal static class SbmlAnnotations
     /// <summary>The words of an element's notes, a paragraph or other block a line.</summary>
     public static string Note(XElement part)
     {
-        if (part.Elements().FirstOrDefault(child => child.Name.LocalName == "notes" && child.Name.Namespace == part.Name.Namespace) is not { } notes) return "";
+        return Words(part.Elements().FirstOrDefault(child => child.Name.LocalName == "notes" && child.Name.Namespace == part.Name.Namespace));
+    }
+
+    /// <summary>The words of a stretch of a page, a block a line.</summary>
+    public static string Words(XElement? notes)
+    {
+        if (notes is null) return "";
         var blocks = notes.Descendants().Where(element => element.Name.LocalName is "p" or "li" or "h1" or "h2" or "h3" or "div" or "td" or "th" && !element.Elements().Any(inner => inner.Name.LocalName is "p" or "li" or "div" or "table" or "ul")).ToList();
         var lines = (blocks.Count > 0 ? blocks : [notes]).Select(block => string.Join(' ', block.Value.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))).Where(line => line.Length > 0);
         var text = string.Join('\n', lines);
         return text.Length <= LongestNote ? text : text[..LongestNote];
     }
 
-    public static XElement? NoteElement(XNamespace sbml, string note) =>
-        note.Length == 0 ? null : new(sbml + "notes", note.Split('\n').Select(line => new XElement(Page + "p", line)));
+    public static XElement? NoteElement(XNamespace sbml, string note, string element = "notes") =>
+        note.Length == 0 ? null : new(sbml + element, note.Split('\n').Select(line => new XElement(Page + "p", line)));
 
     public static SbmlPlate? Plate(XElement part) => Find(part, "part") is { } own && Number(own, "x") is { } x && Number(own, "y") is { } y ? new(x, y, (int)(Number(own, "colour") ?? 0)) : null;
 

@@ -61,6 +61,7 @@ public sealed partial class SbmlExport
         var assigned = Assigned().ToImmutableArray();
         var starts = Enumerable.Range(0, _states.Length).Where(NeedsFormula).Select(state => new SbmlRule(_states[state], StartTree(state))).ToImmutableArray();
         var events = Events();
+        var constraints = Constraints();
         var parameters = Parameters(units, assigned, events);
         TellLeft();
         var model = new SbmlModel(_ids.Free("model"), _document.Title)
@@ -74,6 +75,7 @@ public sealed partial class SbmlExport
             AssignmentRules = assigned,
             RateRules = rates,
             Events = [.. events],
+            Constraints = constraints,
             TimeUnits = units.Of(_document.UnitTable().TimeMeasure),
             SubstanceUnits = "item",
             UnitDefinitions = units.Definitions,
@@ -170,7 +172,7 @@ public sealed partial class SbmlExport
     {
         if (_document.Start != 0) _left.Add($"The run begins at {_document.Start}; SBML files do not say where runs begin and end.");
         if (_form.States.Any(state => state.NeverBelowZero)) _left.Add("That an amount is never below zero is not written.");
-        foreach (var (there, what) in new[] { (!_document.Observations.IsEmpty, "observations and data"), (!_document.Scenarios.IsEmpty, "scenarios"), (!_document.Assumptions.IsEmpty, "assumptions"), (!_document.Expectations.IsEmpty, "expectations"), (!_document.Regions.IsEmpty || !_document.Texts.IsEmpty || !_document.References.IsEmpty, "regions, texts and second plates of the diagram") })
+        foreach (var (there, what) in new[] { (!_document.Observations.IsEmpty, "observations and data"), (!_document.Scenarios.IsEmpty, "scenarios"), (!_document.Assumptions.IsEmpty, "assumptions"), (!_document.Regions.IsEmpty || !_document.Texts.IsEmpty || !_document.References.IsEmpty, "regions, texts and second plates of the diagram") })
         {
             if (there) _left.Add($"SBML does not hold {what}.");
         }

@@ -141,6 +141,17 @@ public sealed partial class SbmlImport
         _study = _study with { Flows = _study.Flows.Add(flow) };
     }
 
+    private void Add(SbmlConstraint constraint)
+    {
+        var text = Text(constraint.Math);
+        if (text.Length > Assumption.LongestText || ExpectationLine.Read(text).Problem is not null)
+        {
+            _notes.Add($"Line {constraint.Line} of the file: a constraint is no comparison, or too long, and is not taken over as an expectation.");
+            return;
+        }
+        _study = _study with { Expectations = _study.Expectations.Add(new(NextId("x"), text, constraint.Message)) };
+    }
+
     private void Add(SbmlEvent one)
     {
         var assignments = one.Assignments.Where(set => IsSettable(set.Variable)).ToList();

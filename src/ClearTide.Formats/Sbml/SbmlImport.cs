@@ -64,6 +64,7 @@ public sealed partial class SbmlImport
         foreach (var (id, rate) in _rates) Flow("", null, [new(Symbol(id))], RateKind.Whole, Text(rate), "");
         foreach (var reaction in _model.Reactions) Add(reaction);
         foreach (var one in _model.Events) Add(one);
+        foreach (var constraint in _model.Constraints) Add(constraint);
         foreach (var reference in references.Where(reference => !_changing.Contains(reference.Id!) && _read.Contains(reference.Id!))) Number(reference.Id!, "", reference.Stoichiometry, null);
         foreach (var size in _model.Compartments.Where(size => !_changing.Contains(size.Id) && (_read.Contains(size.Id) || size.Size is not (null or 1)))) Number(size, SizeNumber(size));
         if (_study.Parts.Count() is var count && count > AddLines.MostParts) throw new SbmlException($"This model would make a study of {count:N0} parts; {AddLines.MostParts:N0} is the limit. The command line simulates the file as it is.");

@@ -8,7 +8,11 @@ namespace ClearTide.Formats.Sbml;
 
 /// <summary>An SBML model in the form that solvers know.</summary>
 /// <param name="Columns">Everything with an id that has a value along a run, in the order of the file: species, parameters, compartments, then reactions and stoichiometries.</param>
-public sealed record LoweredSbml(GeneralForm Form, IReadOnlyList<SbmlColumn> Columns);
+public sealed record LoweredSbml(GeneralForm Form, IReadOnlyList<SbmlColumn> Columns)
+{
+    /// <summary>Index among the form's quantities of each constraint of the model: 1 where it holds, else 0.</summary>
+    public IReadOnlyList<int> Constraints { get; init; } = [];
+}
 
 /// <param name="Concentration">Index among the form's quantities of the value as formulas speak of it: a concentration, unless the species says substance only.</param>
 /// <param name="Amount">Index of it as an amount.</param>
@@ -85,6 +89,12 @@ public sealed partial class SbmlLowering
         var processes = _model.Reactions.Select(Process).OfType<Process>().ToList();
         var events = _model.Events.Select(Event).ToList();
         var (quantities, columns) = Columns();
+        var constraints = new List<int>();
+        foreach (var constraint in _model.Constraints)
+        {
+            constraints.Add(quantities.Count);
+            quantities.Add(new("", "", Bind(constraint.Math, false)));
+        }
         for (var k = 0; k < _lags.Count; k++)
         {
             // Binding what is delayed may meet further delays, which come behind in the list.
@@ -105,7 +115,7 @@ public sealed partial class SbmlLowering
             Quantities = quantities,
             Delays = _delays,
             Events = events,
-        }, columns);
+        }, columns) { Constraints = constraints };
     }
 
     /// <summary>What a state starts from: an amount for species, unless a rule gives its rate.</summary>

@@ -49,6 +49,9 @@ public sealed record SbmlRule(string Variable, Syntax Math);
 
 public sealed record SbmlEvent(string Id, string Name, Syntax Trigger, bool InitialValue, bool Persistent, Syntax? Delay, Syntax? Priority, bool ValuesAtTrigger, ImmutableArray<SbmlRule> Assignments) : SbmlPart;
 
+/// <summary>A condition that should hold at all times of a run, and what is said where it does not.</summary>
+public sealed record SbmlConstraint(Syntax Math, string Message, int Line);
+
 /// <summary>What was not understood, or not taken over, in a sentence.</summary>
 public sealed record SbmlNote(int Line, string Message);
 
@@ -76,6 +79,8 @@ public sealed record SbmlModel(string Id, string Name) : SbmlPart
     public ImmutableArray<Syntax> AlgebraicRules { get; init; } = [];
 
     public ImmutableArray<SbmlEvent> Events { get; init; } = [];
+
+    public ImmutableArray<SbmlConstraint> Constraints { get; init; } = [];
 
     /// <summary>The factor from a species' own units to those of reactions, for species without one of their own.</summary>
     public string? ConversionFactor { get; init; }

@@ -115,10 +115,10 @@ public sealed class SbmlReader
             RateRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "rateRule"), "variable"),
             AlgebraicRules = [.. List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule").Select(rule => Math(rule)).OfType<Syntax>()],
             Events = [.. List(_model, "listOfEvents").Select(Event).OfType<SbmlEvent>()],
+            Constraints = [.. List(_model, "listOfConstraints").Select(Constraint).OfType<SbmlConstraint>()],
             ConversionFactor = Reference(_model, "conversionFactor"),
             Lines = Lines(),
         };
-        foreach (var constraint in List(_model, "listOfConstraints")) Note(constraint, "A constraint is not checked along the run.");
         CheckIds(model);
         return Sized(model) with { Notes = [.. _notes] };
     }
@@ -190,6 +190,13 @@ public sealed class SbmlReader
             else Note(rule, $"What is said of {Reference(rule, attribute)} has no formula and is left out.");
         }
         return all.ToImmutable();
+    }
+
+    private SbmlConstraint? Constraint(XElement part)
+    {
+        if (Math(part) is { } condition) return new(condition, SbmlAnnotations.Words(part.Element(_space + "message")), ((IXmlLineInfo)part).LineNumber);
+        Note(part, "A constraint has no formula and is left out.");
+        return null;
     }
 
     private SbmlEvent? Event(XElement part)

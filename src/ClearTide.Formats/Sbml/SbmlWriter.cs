@@ -49,6 +49,7 @@ public sealed class SbmlWriter
             List("listOfParameters", _model.Parameters.Select(part => Part("parameter", part, part.Id, part.Name, Optional("value", part.Value), Optional("units", part.Units), Truth("constant", part.Constant)))),
             List("listOfInitialAssignments", _model.InitialAssignments.Select(rule => Element("initialAssignment", Text("symbol", SbmlText.Id(rule.Variable)), MathWriter.Math(rule.Math)))),
             List("listOfRules", rules),
+            List("listOfConstraints", _model.Constraints.Select(constraint => Element("constraint", MathWriter.Math(constraint.Math), SbmlAnnotations.NoteElement(Space, constraint.Message, "message")))),
             List("listOfReactions", reactions),
             List("listOfEvents", _model.Events.Select(Event)));
     }

@@ -151,6 +151,22 @@ public class SbmlRunTests
     }
 
     [Fact]
+    public void A_constraint_is_an_expectation()
+    {
+        var file = Decay(1, "initialConcentration=\"3\"").Replace("<listOfReactions>", $"<listOfConstraints><constraint>{Math(Apply("gt", Ci("A"), Cn(2.5)))}<message><p xmlns=\"http://www.w3.org/1999/xhtml\">A is to stay above 2.5.</p></message></constraint></listOfConstraints><listOfReactions>");
+        var model = SbmlReader.Read(SbmlWriter.Write(SbmlReader.Read(file)));
+        Assert.Equal("A is to stay above 2.5.", model.Constraints.Single().Message);
+        var study = SbmlImport.Read(model, "m") with { End = 2 };
+        Assert.Equal(("A > 2.5", "A is to stay above 2.5."), (study.Expectations.Single().Text, study.Expectations.Single().Note));
+        Assert.Contains(ClearTide.Core.Models.StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
+        // [A] = 3 exp(-0.5 t) falls below 2.5 at t = 0.36.
+        var lowered = SbmlLowering.Lower(model);
+        var (compiled, values) = (new ClearTide.Core.Simulation.CompiledModel(lowered.Form), lowered.Form.ValueVector());
+        var run = ClearTide.Core.Simulation.Simulator.Run(compiled, compiled.InitialState(values), ClearTide.Core.Simulation.ParameterSchedule.Constant(values), [0, 0.3, 0.4], ClearTide.Core.Simulation.SolverSettings.Default);
+        Assert.Equal([1.0, 1, 0], run.QuantityColumn(lowered.Constraints[0]));
+    }
+
+    [Fact]
     public void A_size_that_nothing_gives_is_one()
     {
         var file = Decay(1, "initialConcentration=\"3\"").Replace("size=\"1\"", "");

@@ -131,11 +131,18 @@ public class StudyExportTests
     }
 
     [Fact]
+    public void An_expectation_that_compares_is_a_constraint()
+    {
+        var back = SbmlImport.Read(SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(Of("β = 2; S(0) = 5; S -> at 0.1; expect: S + β <= 8 and t >= 0")).Model)), "other");
+        Assert.Equal("S + β <= 8 and t >= 0", back.Expectations.Single().Text);
+    }
+
+    [Fact]
     public void What_SBML_does_not_say_is_listed()
     {
-        var study = Of("S(0) = 5; S -> Q : 1 limited; Q -> S : 2 limited; expect: S >= 0; assume: nothing comes back; r = normal(1, 0.1) every 5 days; q = r * 2");
+        var study = Of("S(0) = 5; S -> Q : 1 limited; Q -> S : 2 limited; expect: S >= 0; expect: Q never falls; assume: nothing comes back; r = normal(1, 0.1) every 5 days; q = r * 2");
         var left = SbmlExport.Of(study with { Start = 2 }).Left;
-        foreach (var word in new[] { "limited", "random inputs", "assumptions", "expectations", "begins at 2" }) Assert.Contains(left, sentence => sentence.Contains(word, StringComparison.Ordinal));
+        foreach (var word in new[] { "limited", "random inputs", "assumptions", "Q never falls", "begins at 2" }) Assert.Contains(left, sentence => sentence.Contains(word, StringComparison.Ordinal));
     }
 
     [Fact]
