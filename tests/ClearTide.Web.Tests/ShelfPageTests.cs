@@ -185,8 +185,9 @@ public sealed partial class ShelfPageTests : IDisposable
         <sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="binding" name="Brennalo binding">
           <listOfCompartments><compartment id="plasma" size="3" spatialDimensions="3" constant="true"/></listOfCompartments>
           <listOfSpecies><species id="D" compartment="plasma" initialConcentration="2" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/><species id="_C" name="Pairs" compartment="plasma" initialConcentration="0" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/></listOfSpecies>
+          <listOfParameters><parameter id="k" constant="false"/></listOfParameters>
           <listOfReactions><reaction id="pairing" reversible="false"><listOfReactants><speciesReference species="D" stoichiometry="2" constant="true"/></listOfReactants><listOfProducts><speciesReference species="_C" stoichiometry="1" constant="true"/></listOfProducts>
-            <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><cn>0.1</cn><ci>D</ci></apply></math></kineticLaw></reaction></listOfReactions>
+            <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><plus/><ci>k</ci><apply><times/><cn>0.1</cn><ci>D</ci></apply></apply></math></kineticLaw></reaction></listOfReactions>
         </model></sbml>
         """;
 
@@ -198,13 +199,15 @@ public sealed partial class ShelfPageTests : IDisposable
         Assert.Contains("arrange=true", where);
         var html = WebUtility.HtmlDecode(await _client.GetStringAsync(where));
         Assert.Contains("Brennalo binding", html);
-        Assert.Contains("The reaction pairing moves several things at once", html);
+        Assert.Contains("The file gives k no value", html);
+        // What takes two for one stays one thing.
+        Assert.Contains("Reaction pairing, 2 D -> C", html);
         var id = BuildAddress().Match(where).Groups[1].Value;
         var page = await Visit.Open(_client, $"/studies/{id}/build");
         var (_, noted) = await page.Post("Noted", ("note", Note().Match(html).Groups[1].Value));
-        Assert.DoesNotContain("moves several things at once", noted);
+        Assert.DoesNotContain("The file gives k no value", noted);
         var files = WebUtility.HtmlDecode(await _client.GetStringAsync($"/studies/{id}/files"));
-        Assert.Contains("2 species, 2 reactions", files);
+        Assert.Contains("2 species, 1 reaction", files);
         var again = await _client.GetStringAsync($"/studies/{id}/files?handler=Sbml");
         // The id that no formula can hold is the file's own again.
         Assert.Contains("<species id=\"_C\" name=\"Pairs\"", again);
@@ -223,7 +226,7 @@ public sealed partial class ShelfPageTests : IDisposable
         Assert.Contains(sentence, html);
     }
 
-    [GeneratedRegex("\"note\":\"(The reaction pairing[^\"]*)\"")]
+    [GeneratedRegex("\"note\":\"(The file gives k[^\"]*)\"")]
     private static partial Regex Note();
 
     [GeneratedRegex("/studies/([^/]+)/build")]

@@ -2,7 +2,7 @@
 import { before, test } from 'node:test';
 import assert from 'node:assert/strict';
 import { assertAccessible } from './support/browser.mjs';
-import { begin, edited, openLine, run } from './support/build.mjs';
+import { addLine, begin, edited, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
@@ -322,6 +322,32 @@ test('sixty compartments are folded into their regions and stay apart', async ()
   assert.deepEqual(await covered(), []);
   assert.match(await page.locator('.plate.folded .value').first().textContent(), /people/);
   await assertAccessible(page, 'five folded regions');
+});
+
+test('a reaction is typed, drawn as a knot between what it takes and makes, opened and changed', async () => {
+  await begin(page, server, 'Mites on kelp');
+  await addLine(page, 'reaction settle: mite + 2 kelp -> pair : 0.001 * mite * kelp; mite(0) = 90; kelp(0) = 60; -> kelp : 0.5 * settle');
+  const knot = page.locator('.knot');
+  assert.equal(await knot.getAttribute('aria-label'), 'Reaction settle, mite + 2 kelp -> pair : 0.001 * mite * kelp. Enter opens it.');
+  assert.equal(await page.locator('.flow.leg').count(), 3);
+  assert.equal(await page.locator('.flow.leg .count', { hasText: '2' }).count(), 1);
+  await page.waitForFunction(() => document.querySelector('.knot [data-rate]')?.textContent.includes('a day'));
+  // Its ribbons go along with a plate that is dragged.
+  const before = await page.locator('.flow.leg .ribbon').first().getAttribute('d');
+  await edited(page, async () => drag(await centre(plate('mite').locator('.sheet')), (await centre(plate('mite').locator('.sheet'))).map(at => at + 60)));
+  assert.notEqual(await page.locator('.flow.leg .ribbon').first().getAttribute('d'), before);
+  await knot.focus();
+  await page.keyboard.press('Enter');
+  const field = page.locator('.line-item.open .main-field');
+  await field.waitFor();
+  await page.locator('.influences', { hasText: /moves .*mite −, kelp −, pair \+/ }).waitFor();
+  await field.fill('mite + 2 kelp -> pair + ghost : 0.001 * mite');
+  await edited(page, () => page.keyboard.press('Enter'));
+  await page.locator('.knot.unfinished').waitFor();
+  await page.locator('.line-item', { hasText: 'ghost' }).first().waitFor();
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('.weighing'));
+  await assertAccessible(page, 'a reaction');
 });
 
 for (const name of ['Closed epidemic', 'Decay chain', 'Stages of life', 'Predator and prey']) {

@@ -37,10 +37,12 @@ const models = {
   stages: 'E(0) = 100 people; I(0) = 0; D(0) = 0; E -> I after 8 days in 4 stages; I -> R 98%, D the rest after 5 days',
   tables: 'A(0) = 1; v = points 0 1, 10 3, 20 2 smooth then repeat 25; crowding(x) = points 0 1, 1 0.2; A -> : v(t) * crowding(A)',
   conditions: 'H(0) = 10; X(0) = 0; beta = 0.3 per day; -> H : beta * H; while H > 40: beta = 0.1; when H > 90 once: H -> X : 50, beta = 0',
+  reactions: 'reaction r: A + 2 B -> C + 3 D : 0.01 * A * B; reaction s: C -> (share) D + B : 0.05 * C; share = 0.5 + t / 200; A(0) = 9; B(0) = 14; expect: A >= 0',
+  limits: 'S(0) = 9; Q(0) = 4; -> S : 0.5; S -> Q : 2 limited; S -> : 1 limited; Q -> : 1.5 + sin(t / 5) limited',
   past: 'A(0) = 1; q = smooth(A, 4, 2); A -> : 0.1 * delay(A, 3, 2) - 0.01 * q; r = normal(1, 0.2) every 7 days; B(0) = 0; -> B : r',
 };
 
-test('doses, stages, tables, conditions and delays are valid SBML, which the file simulates as the study does', () => {
+test('doses, stages, tables, conditions, reactions, limits and delays are valid SBML, which the file simulates as the study does', () => {
   const files = [];
   for (const [name, lines] of Object.entries(models)) {
     const [text, file] = [join(folder, `${name}.txt`), join(folder, `${name}.xml`)];

@@ -3,9 +3,9 @@ using ClearTide.Core.Models;
 
 namespace ClearTide.Web.Diagram;
 
-public enum DockKind { Compartment, Reference, Region }
+public enum DockKind { Compartment, Reference, Region, Knot }
 
-/// <summary>What flows dock at: a compartment's plate, a reference to one, or a folded region.</summary>
+/// <summary>What flows dock at: a compartment's plate, a reference to one, a folded region, or the knot of a reaction.</summary>
 /// <param name="Compartments">Ids of the compartments it stands for.</param>
 public sealed record DockNode(string Id, DockKind Kind, Box Box, ImmutableArray<string> Compartments)
 {

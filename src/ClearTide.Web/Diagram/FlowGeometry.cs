@@ -23,6 +23,9 @@ public sealed record FlowLine(double X1, double Y1, double CX1, double CY1, doub
     /// <summary>The path of the ribbon, which ends where its head begins.</summary>
     public string Path => string.Create(CultureInfo.InvariantCulture, $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2 - HeadLength * Heading.X:0.#} {Y2 - HeadLength * Heading.Y:0.#}");
 
+    /// <summary>The path of a ribbon that has no head.</summary>
+    public string Whole => string.Create(CultureInfo.InvariantCulture, $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2:0.#} {Y2:0.#}");
+
     /// <summary>A point of the curve, from 0 at its start to 1 at its end.</summary>
     public (double X, double Y) At(double part)
     {

@@ -18,7 +18,7 @@ public static class ExploreData
     [
         .. lowered.Form.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
         .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", lowered.Document.Describe(flow))),
-        .. lowered.Form.Quantities.Select(one => (one.PartId, "quantity", one.Symbol)),
+        .. lowered.Form.Quantities.Select(one => (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)),
     ];
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>

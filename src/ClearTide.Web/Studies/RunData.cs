@@ -65,7 +65,7 @@ public static class RunData
         {
             var quantity = run.Lowered.Form.Quantities[k];
             var part = document.Part(quantity.PartId)!;
-            Curve(json, numbers, run, part.Id, "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
+            Curve(json, numbers, run, part.Id, part is Reaction ? "flow" : "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
         }
     }
 

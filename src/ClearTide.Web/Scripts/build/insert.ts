@@ -17,7 +17,7 @@ export function insertAtCaret(field: HTMLInputElement, text: string): void {
 export function startInserting(root: HTMLElement): void {
   root.addEventListener('pointerdown', event => {
     const field = openFormula();
-    const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .line');
+    const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .knot, .line');
     if (!field || !part || event.button !== 0 || event.ctrlKey || event.metaKey) return;
     // A click means the part itself until the formula has been touched; with Alt it always means its symbol.
     if (!event.altKey && field.value === field.defaultValue) return;

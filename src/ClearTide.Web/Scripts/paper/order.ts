@@ -81,9 +81,12 @@ function rowsOf(boxes: Sized[], gap: number): Map<string, [number, number]> {
 export async function arrange(): Promise<void> {
   const address = '/dist/arrange.js';
   const layout = (await import(address)) as Layout;
-  const { nodes, ribbons } = scene();
+  const { nodes, ribbons, knots } = scene();
   const free = nodes.filter(node => !node.members.length && node.id === node.part && !node.element.classList.contains('pinned'));
-  const links = ribbons.map((ribbon): [string, string] => [ribbon.from, ribbon.to]);
+  // What a reaction takes stands before what it makes.
+  const ends = (knot: string, way: 'from' | 'to'): string[] => ribbons.filter(ribbon => ribbon[way === 'from' ? 'to' : 'from'] === knot).map(ribbon => ribbon[way]);
+  const through = knots.flatMap(knot => ends(knot.part, 'from').flatMap(from => ends(knot.part, 'to').map((to): [string, string] => [from, to])));
+  const links = [...ribbons.map((ribbon): [string, string] => [ribbon.from, ribbon.to]), ...through];
   const regions = [...document.querySelectorAll<SVGElement>('#diagram .region')].map(region => new Set(region.dataset.members!.split(' ')));
   const groups = [...regions.map(members => free.filter(node => members.has(node.id))), free.filter(node => !regions.some(members => members.has(node.id)))].filter(group => group.length > 0);
   const inside = groups.map(group => layers(layout, group, links, 96, 52));

@@ -40,6 +40,8 @@ function press(event: PointerEvent): void {
   else if (target.closest('.handle')) dragHandle(event, target.closest<SVGCircleElement>('.handle')!);
   else if (target.closest('.rim')) drawFlow(event, node);
   else if (node) dragNode(event, node, chosenParts());
+  else if (target.closest<SVGElement>('.knot')) void openLine(target.closest<SVGElement>('.knot')!.dataset.part!);
+  else if (ribbon?.element.classList.contains('leg')) openFlow();
   else if (ribbon?.part && target.closest('.head')) dragHead(event, ribbon, openFlow);
   else if (ribbon?.part && target.closest('.caption')) dragCaption(event, target.closest<SVGGElement>('.caption')!, openFlow);
   else if (ribbon) openFlow();
@@ -58,7 +60,7 @@ function doublePress(pane: HTMLElement, event: MouseEvent): void {
   else if (target.closest('.region-name')) renameRegion(pane, region!);
   else if (text) editText(pane, text);
   else if (target.closest('.caption') && ribbonOf(target)?.part) void post('Shape', { partId: ribbonOf(target)!.part, leg: ribbonOf(target)!.leg, shape: 'Caption' });
-  else if (!target.closest('.plate, .flow') && target.closest('#diagram')) newPlate(pane, onPaper(event));
+  else if (!target.closest('.plate, .flow, .knot') && target.closest('#diagram')) newPlate(pane, onPaper(event));
 }
 
 const fold = (regionId: string, folded: boolean): void => void post('Fold', { regionId, folded });
@@ -140,11 +142,13 @@ function runTool(pane: HTMLElement, name: string): void {
 const steps: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 function keyOnPart(event: KeyboardEvent): boolean {
-  const target = event.target as Element, node = nodeOf(target), ribbon = ribbonOf(target), region = target.closest<SVGElement>('[data-region]');
+  const target = event.target as Element, node = nodeOf(target), own = ribbonOf(target), knot = target.closest<SVGElement>('.knot')?.dataset.part, region = target.closest<SVGElement>('[data-region]');
+  // Ribbons of reactions have no shape of their own.
+  const ribbon = own?.element.classList.contains('leg') ? undefined : own, part = node?.part || own?.part || knot;
   if (event.key === 'Enter' || event.key === ' ') {
     if (region) fold(region.dataset.region!, !target.closest('.plate'));
     else if (target.closest('.paper-text')) editText(document.getElementById('diagram-pane')!, target.closest<SVGElement>('.paper-text')!);
-    else if (node?.part ?? ribbon?.part) void openLine((node?.part || ribbon?.part)!);
+    else if (part) void openLine(part);
     else return false;
     return true;
   }
@@ -157,7 +161,7 @@ function keyOnPart(event: KeyboardEvent): boolean {
   }
   if (region && event.key === 'Delete') return void post('Dissolve', { regionId: region.dataset.region! }), true;
   if ((event.key === 'Delete' && target.closest('.paper-text, .reference'))) return void post('RemoveMark', { markId: node!.id }), true;
-  if (event.key === 'Delete' && chosenParts().size === 0 && (node?.part || ribbon?.part)) return void post('Remove', { partIds: (node?.part || ribbon?.part)! }), true;
+  if (event.key === 'Delete' && chosenParts().size === 0 && part) return void post('Remove', { partIds: part }), true;
   if (event.key === 'r' && ribbon?.part) return void post('Reverse', { partId: ribbon.part }), true;
   if ((event.key === '[' || event.key === ']') && ribbon?.part) return sizeByKey(ribbon, event.key === '[' ? -2 : 2), true;
   if ((event.key === 'b' || event.key === 'B') && ribbon?.part) return bendByKey(ribbon, event.key === 'B' ? -20 : 20), true;

@@ -11,12 +11,15 @@ export interface Ribbon {
   ribbon: SVGPathElement;
   reach: SVGPathElement;
   head: SVGPathElement;
-  rate: SVGTextElement;
+  rate: SVGTextElement | null;
   tip: [number, number, number, number];
   middle: [number, number];
 }
 
-export interface Scene { root: SVGSVGElement; nodes: Node[]; ribbons: Ribbon[]; texts: Node[] }
+/** Where the parts of a reaction come together. */
+export interface Knot { part: string; element: SVGGElement; rate: SVGTextElement }
+
+export interface Scene { root: SVGSVGElement; nodes: Node[]; ribbons: Ribbon[]; knots: Knot[]; texts: Node[] }
 
 const numbers = (text: string | undefined): number[] => (text ?? '').split(' ').map(Number);
 
@@ -32,7 +35,7 @@ function ribbon(element: SVGGElement): Ribbon {
   return {
     part: element.dataset.part ?? '', leg: Number(element.dataset.leg), from: element.dataset.from ?? '', to: element.dataset.to ?? '',
     strands: words(element.dataset.strands).map(strand => ({ flow: strand.slice(0, strand.indexOf(':')), share: Number(strand.slice(strand.indexOf(':') + 1)) })),
-    element, ribbon: find('.ribbon'), reach: find('.reach'), head: find('.head'), rate: find('[data-rate]'),
+    element, ribbon: find('.ribbon'), reach: find('.reach'), head: find('.head'), rate: element.querySelector<SVGTextElement>('[data-rate]'),
     tip: numbers(element.dataset.tip) as Ribbon['tip'], middle: numbers(element.dataset.middle) as Ribbon['middle'],
   };
 }
@@ -49,6 +52,7 @@ export function scene(): Scene {
     root,
     nodes: [...root.querySelectorAll<SVGGElement>('.plate')].map(node),
     ribbons: [...root.querySelectorAll<SVGGElement>('.flow')].map(ribbon),
+    knots: [...root.querySelectorAll<SVGGElement>('.knot')].map(element => ({ part: element.dataset.part ?? '', element, rate: element.querySelector<SVGTextElement>('[data-rate]')! })),
     texts: [...root.querySelectorAll<SVGGElement>('.paper-text')].map(node),
   };
   return known;

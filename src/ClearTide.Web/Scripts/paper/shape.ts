@@ -7,10 +7,13 @@ import { placeOpenEnd } from './draw';
 
 let shown = '';
 
+/** Ribbons of reactions run where their knot lies. */
+const isLeg = (ribbon: Ribbon): boolean => ribbon.element.classList.contains('leg');
+
 /** Handles of one flow's ribbons; none for an empty id. */
 export function showHandles(part: string): void {
   shown = part;
-  const handles = scene().ribbons.filter(ribbon => part !== '' && ribbon.part === part).flatMap(ribbon => {
+  const handles = scene().ribbons.filter(ribbon => part !== '' && ribbon.part === part && !isLeg(ribbon)).flatMap(ribbon => {
     const [x, y] = ribbon.middle;
     const all = [svg('circle', { class: 'handle', cx: x, cy: y, r: 6, 'data-handle': 'bend', 'data-leg': ribbon.leg }, svg('title', {}, 'Drag to bend the ribbon, double click to straighten it'))];
     if (!ribbon.from) {

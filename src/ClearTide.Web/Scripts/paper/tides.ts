@@ -64,7 +64,7 @@ function stateScale(run: Run, most: number): void {
 }
 
 export function showTides(run: Run, time: number): void {
-  const { nodes, ribbons } = scene();
+  const { nodes, ribbons, knots } = scene();
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
   const commonTop = new Map<string, number>();
   for (const curve of run.curves) if (curve.kind === 'compartment') commonTop.set(curve.unit, Math.max(commonTop.get(curve.unit) ?? 0, curve.peak));
@@ -91,6 +91,10 @@ export function showTides(run: Run, time: number): void {
       ribbon.head.setAttribute('d', headPath(ribbon.tip, width));
     }
     say(ribbon.rate, value === null ? '' : `${amount(value)} a ${run.per}`);
+  }
+  for (const knot of knots) {
+    const value = values.get(knot.part);
+    say(knot.rate, value == null ? '' : `${amount(value)} a ${run.per}`);
   }
   stateScale(run, most);
 }

@@ -22,9 +22,11 @@ export function travel(from: Element, key: string): boolean {
 
 function alongRibbon(ribbon: Ribbon, key: string): boolean {
   if (key === '.' || key === ',') {
-    const node = nodeById(key === '.' ? ribbon.to : ribbon.from);
-    if (node) focus(node.element);
-    return node !== undefined;
+    const end = key === '.' ? ribbon.to : ribbon.from;
+    // The knot of a reaction is passed through.
+    const next = nodeById(end) ?? scene().ribbons.find(one => end !== '' && (key === '.' ? one.from : one.to) === end);
+    if (next) focus(next.element);
+    return next !== undefined;
   }
   if (key !== 'ArrowUp' && key !== 'ArrowDown') return false;
   // Flows that leave the same plate are neighbours; those from outside are so by where they arrive.
