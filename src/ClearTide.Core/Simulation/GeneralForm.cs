@@ -73,7 +73,7 @@ public sealed record WatchedRange(string PartId, int Node, double Low, double Hi
 /// The form that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
 /// Any model lowers into it.
 /// </summary>
-public sealed class GeneralForm
+public sealed record GeneralForm
 {
     public required ExpressionGraph Graph { get; init; }
 
@@ -131,6 +131,9 @@ public sealed class GeneralForm
         }
         return -1;
     }
+
+    /// <summary>The same form with other numbers for some of its values, by address; the graph is shared.</summary>
+    public GeneralForm With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
 
     /// <summary>The parameter vector: all values, then the slots.</summary>
     public double[] ValueVector() => [.. Values.Select(value => value.Value), .. Slots];

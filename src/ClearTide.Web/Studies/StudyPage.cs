@@ -43,13 +43,15 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
 
     /// <summary>The run of a document with the data on the model, given up in words where it takes too long.</summary>
-    protected StudyRun RunInTime(StudyDocument document)
+    protected StudyRun RunInTime(StudyDocument document) => InTime(document, cancel => StudyRun.Of(document, Data, cancel));
+
+    protected StudyRun InTime(StudyDocument document, Func<CancellationToken, StudyRun> make)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
         limit.CancelAfter(LongestRun);
         try
         {
-            return StudyRun.Of(document, Data, limit.Token);
+            return make(limit.Token);
         }
         catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
         {

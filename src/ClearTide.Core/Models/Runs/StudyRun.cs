@@ -20,6 +20,9 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <summary>The findings of the model and of its run.</summary>
     public IReadOnlyList<Finding> Findings => [.. Lowered.Findings, .. Notes];
 
+    /// <summary>The compiled model of the run, which further runs of it share; null where it could not be compiled.</summary>
+    internal CompiledModel? Model { get; init; }
+
     /// <summary>Runs a document at the spacing of its curves.</summary>
     /// <param name="data">The data its observation refers to, if any.</param>
     public static StudyRun Of(StudyDocument document, DataSet? data = null, CancellationToken cancel = default)
@@ -28,19 +31,43 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty) return new(lowered, null, null, null, null, []);
         var every = Spacing(document);
         Trajectory run;
+        CompiledModel? model = null;
         try
         {
-            var model = new CompiledModel(lowered.Form);
-            var values = lowered.Form.ValueVector();
-            var initial = model.InitialState(values, document.Start);
-            run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, every), Settings(document).ScaledTo(initial), cancel, rows: Rows.ForCurves);
+            model = new CompiledModel(lowered.Form);
+            run = Make(model, lowered, cancel);
         }
         catch (SimulationException failure)
         {
-            return new(lowered, null, RunFailure.Say(failure, lowered), null, null, []);
+            return new(lowered, null, RunFailure.Say(failure, lowered), null, null, []) { Model = model };
         }
-        var (observed, problem) = Observe(document, data, every, cancel);
-        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]);
+        var (observed, problem) = Observe(() => Lowering.Lower(document), document, data, every, cancel);
+        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]) { Model = model };
+    }
+
+    /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked on.</summary>
+    /// <param name="values">By address, in the model's units.</param>
+    public StudyRun With(IReadOnlyDictionary<string, double> values, DataSet? data = null, CancellationToken cancel = default)
+    {
+        var (document, changed) = (Lowered.Document, Lowered with { Form = Lowered.Form.With(values) });
+        if (Model is null) return this with { Notes = [] };
+        try
+        {
+            var run = Make(Model, changed, cancel);
+            var (observed, problem) = Observe(() => Lowering.Lower(document) is var own ? own with { Form = own.Form.With(values) } : own, document, data, Spacing(document), cancel);
+            return new(changed, run, null, observed, problem, []) { Model = Model };
+        }
+        catch (SimulationException failure)
+        {
+            return new(changed, null, RunFailure.Say(failure, changed), null, null, []) { Model = Model };
+        }
+    }
+
+    private static Trajectory Make(CompiledModel model, LoweredModel lowered, CancellationToken cancel)
+    {
+        var (document, values) = (lowered.Document, lowered.Form.ValueVector());
+        var initial = model.InitialState(values, document.Start);
+        return Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, Spacing(document)), Settings(document).ScaledTo(initial), cancel, rows: Rows.ForCurves);
     }
 
     /// <summary>A study whose run was given up.</summary>
@@ -66,7 +93,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
     }
 
-    private static (ObservedCurve?, string?) Observe(StudyDocument document, DataSet? data, double every, CancellationToken cancel)
+    private static (ObservedCurve?, string?) Observe(Func<LoweredModel> lower, StudyDocument document, DataSet? data, double every, CancellationToken cancel)
     {
         if (data is null || document.Observations.IsEmpty) return (null, null);
         try
@@ -76,7 +103,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
             var rows = Simulator.Grid(document.Start, document.End, Math.Max(every, (document.End - document.Start) / 200))
                 .Where(time => time - interval >= document.Start).Select(time => new DataRow(time - interval, time, 0)).ToList();
             if (rows.Count == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
-            var model = new ObservedModel(Lowering.Lower(document), document.Observations[0], new("curve", "curve", rows), []);
+            var model = new ObservedModel(lower(), document.Observations[0], new("curve", "curve", rows), []);
             return (new([.. rows.Select(row => row.End)], model.Predict([], cancel).Mean), null);
         }
         catch (ArgumentException problem)

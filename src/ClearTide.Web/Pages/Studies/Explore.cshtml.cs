@@ -40,29 +40,30 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     }
 
     /// <summary>What the sliders have moved, as the browser sends it: <c>{"beta":0.3}</c>. Others are left out.</summary>
-    private StudyDocument Moved(string? set)
+    private Dictionary<string, double> Set(string? set)
     {
-        if (string.IsNullOrWhiteSpace(set)) return Document;
-        Dictionary<string, double> values;
+        if (string.IsNullOrWhiteSpace(set)) return [];
         try
         {
-            values = JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? [];
+            var form = RunOf(Document).Lowered.Form;
+            return (JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? []).Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value)).Take(Slider.Most).ToDictionary();
         }
         catch (JsonException)
         {
-            return Document;
+            return [];
         }
-        var form = Lowering.Lower(Document).Form;
-        var known = values.Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value)).Take(Slider.Most).ToDictionary();
-        return known.Count == 0 ? Document : new AdoptValues(known, Origin.Guess).Apply(Document).Document ?? Document;
     }
+
+    private StudyDocument Moved(string? set) => Set(set) is { Count: > 0 } values ? new AdoptValues(values, Origin.Guess).Apply(Document).Document ?? Document : Document;
 
     private StudyRun RunOf(StudyDocument document) => ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
 
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
     /// <summary>The run with the values of the sliders.</summary>
-    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunOf(Moved(set)), Panels, Data));
+    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, Data));
+
+    private StudyRun RunWith(string? set) => Set(set) is { Count: > 0 } values ? InTime(Document, cancel => RunOf(Document).With(values, Data, cancel)) : RunOf(Document);
 
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>

@@ -8,7 +8,7 @@ import { View } from './plot';
 import { Sliders } from './sliders';
 import { take } from './take';
 
-interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
+interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
 
 const height = 300;
 
@@ -57,11 +57,13 @@ export function startExplore(root: HTMLElement): void {
     else if (kind === 'Outcomes' || kind === 'Checks') void fetch(address(kind, id)).then(async answer => { own.words = await answer.text(); draw(panel); });
   }
 
-  function draw(panel: HTMLElement): void {
+  const bodyOf = (panel: HTMLElement): HTMLElement => panel.querySelector<HTMLElement>('.panel-body')!;
+
+  function draw(panel: HTMLElement, width = bodyOf(panel).clientWidth): void {
     if (!explored) return;
     const id = panel.dataset.panel!, own = state(id), settings = settingsOf(panel), kind = panel.dataset.kind!;
-    const place = panel.querySelector<HTMLElement>('.panel-body')!, words = panel.querySelector<HTMLElement>('.panel-words')!;
-    const size = { width: place.clientWidth, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
+    const place = bodyOf(panel), words = panel.querySelector<HTMLElement>('.panel-words')!;
+    const size = { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
     const redraw = (): void => draw(panel);
     if (explored.run.failure && kind !== 'Sweep') {
       place.textContent = explored.run.failure;
@@ -73,12 +75,20 @@ export function startExplore(root: HTMLElement): void {
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
     else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, { ...size, height: Math.max(size.height, 360) });
     else if (kind === 'Sensitivity' && own.sensitivity) drawSensitivity(place, words, own.sensitivity, size);
-    else if ((kind === 'Outcomes' || kind === 'Checks') && own.words !== undefined) place.innerHTML = own.words;
+    else if ((kind === 'Outcomes' || kind === 'Checks') && own.words !== undefined) {
+      // What stands there already is not laid out again while a slider moves.
+      if (own.placed !== own.words || !place.firstChild) place.innerHTML = own.words;
+      own.placed = own.words;
+    }
     else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, { ...size, height: Math.max(size.height, 340) });
   }
 
   const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
-  const drawAll = (): void => panels().forEach(draw);
+  /** All widths are asked for before anything is drawn: the browser lays the page out once. */
+  function drawAll(): void {
+    const all = panels().map(panel => ({ panel, width: bodyOf(panel).clientWidth }));
+    for (const { panel, width } of all) draw(panel, width);
+  }
   const needAll = (): void => panels().forEach(need);
 
   /** Runs with the values of the sliders: the last one asked for is the one that is shown. */
