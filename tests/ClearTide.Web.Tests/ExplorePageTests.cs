@@ -73,6 +73,44 @@ public sealed partial class ExplorePageTests : IDisposable
         Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync(await Address() + "?handler=Sweep&panel=x99")).StatusCode);
     }
 
+    [Fact]
+    public async Task A_sweep_may_be_bands_and_goes_out_as_a_table()
+    {
+        await Do("AddPanel", ("kind", "Sweep"));
+        await Do("Panel", ("panel", "x4"), ("field", "bands"), ("value", "true"));
+        var sweep = await Last("?handler=Sweep&panel=x4");
+        Assert.Equal(JsonValueKind.Null, sweep.GetProperty("curves").ValueKind);
+        Assert.Equal(7, sweep.GetProperty("bands").GetProperty("lines").GetArrayLength());
+        var rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        Assert.Equal(1 + 21, rows.Length);
+        Assert.Equal(sweep.GetProperty("outcomes")[3].GetDouble(), double.Parse(rows[4].Split(',')[1], System.Globalization.CultureInfo.InvariantCulture));
+        await Do("Panel", ("panel", "x4"), ("field", "secondAddress"), ("value", "I.start"));
+        rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        Assert.Equal((1 + 21 * 15, 3), (rows.Length, rows[0].Split(',').Length));
+        await Do("Panel", ("panel", "x4"), ("field", "count"), ("value", "none"));
+        Assert.Contains("How many values", await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv"));
+    }
+
+    [Fact]
+    public async Task A_budget_and_what_was_observed_go_out_as_tables()
+    {
+        var budget = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x2&form=csv")).TrimEnd().Split('\n');
+        Assert.True(budget.Length > 100 && budget[0].StartsWith("time,", StringComparison.Ordinal));
+        await Do("AddPanel", ("kind", "Observed"));
+        var observed = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        Assert.Equal("time,observed,expected", observed[0].TrimEnd());
+    }
+
+    [Fact]
+    public async Task The_step_that_is_good_enough_is_taken_with_one_click()
+    {
+        await Do("AddPanel", ("kind", "Checks"));
+        var html = await Do("Step", ("step", "0.125"));
+        Assert.DoesNotContain("no such", html);
+        var checks = await _client.GetStringAsync(await Address() + "?handler=Checks&panel=x4");
+        Assert.Contains("<h3>Expectations</h3>", checks);
+    }
+
     [Theory]
     [InlineData("Tornado", "bars")]
     [InlineData("Sobol", "sobol")]
@@ -93,6 +131,9 @@ public sealed partial class ExplorePageTests : IDisposable
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000 10, 5000 100, 12000 1"));
         var phase = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement;
         Assert.Equal(4, phase.GetProperty("paths").GetArrayLength());
+        await Do("Panel", ("panel", "x4"), ("field", "address"), ("value", "beta"));
+        phase = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement;
+        Assert.Equal((16, 4), (phase.GetProperty("paths").GetArrayLength(), phase.GetProperty("still").GetArrayLength()));
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000"));
         Assert.Contains("is no start", JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem").GetString());
     }

@@ -3,13 +3,13 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Exploration;
 
-/// <summary>What one flow brings to a compartment, or takes from it (below zero), row by row of a run.</summary>
+/// <summary>What one flow or reaction brings to a compartment, or takes from it (below zero), row by row of a run.</summary>
 public sealed record BudgetTerm(string FlowId, string Name, double[] Values);
 
 /// <summary>A moment at which an amount turns, and what turned it, in words.</summary>
 public sealed record TurningPoint(double Time, string Words);
 
-/// <summary>The flows into and out of one compartment along a run.</summary>
+/// <summary>The flows and reactions into and out of one compartment along a run.</summary>
 /// <param name="Terms">Inflows and outflows; a flow that leads back counts for what is left of it.</param>
 public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IReadOnlyList<TurningPoint> Turns)
 {
@@ -28,7 +28,23 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
             var (rate, share) = (made.RateColumn(k), Share(form, made, flow, compartmentId));
             terms.Add(new(flow.Id, flow.Label.Length > 0 ? flow.Label : document.Describe(flow), [.. rate.Select((value, row) => value * ((flow.From == compartmentId ? -1 : 0) + share[row]))]));
         }
+        terms.AddRange(document.Reactions.Select(reaction => Term(form, made, reaction, compartmentId)).OfType<BudgetTerm>());
         return new(part.Symbol, terms, [.. Turning(document, made, terms).Take(MostTurns)]);
+    }
+
+    /// <summary>What a reaction brings to a compartment, less what it takes; null where it does neither.</summary>
+    private static BudgetTerm? Term(GeneralForm form, Trajectory run, Reaction reaction, string compartmentId)
+    {
+        var changes = form.Processes.Where(process => process.Id == reaction.Id).SelectMany(process => process.Changes).Where(change => form.States[change.State].PartId == compartmentId).ToList();
+        var quantity = form.Quantities.ToList().FindIndex(one => one.PartId == reaction.Id);
+        if (changes.Count == 0 || quantity < 0) return null;
+        var (rate, values, state) = (run.QuantityColumn(quantity), form.ValueVector(), new double[form.States.Count]);
+        double Net(int row)
+        {
+            for (var k = 0; k < state.Length; k++) state[k] = run.State(row, k);
+            return changes.Sum(change => change.Coefficient * (change.Factor < 0 ? 1 : form.Graph.Evaluate(change.Factor, run.Times[row], state, values)));
+        }
+        return new(reaction.Id, reaction.Label.Length > 0 ? reaction.Label : reaction.Symbol, [.. rate.Select((value, row) => value * Net(row))]);
     }
 
     /// <summary>Which share of a flow reaches a compartment, row by row.</summary>

@@ -4,66 +4,85 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Exploration;
 
 /// <summary>One path through the plane of two curves.</summary>
-public sealed record PhasePath(double[] X, double[] Y, string? Failure);
+/// <param name="Value">What the varied value is on it; null where none is varied.</param>
+/// <param name="Start">0 for the start of the study, else the place of its start in the list, from 1.</param>
+public sealed record PhasePath(double? Value, int Start, double[] X, double[] Y, string? Failure);
+
+/// <summary>The lines on which each of two amounts stands still.</summary>
+/// <param name="Value">What the varied value is there; null where none is varied.</param>
+public sealed record StandStill(double? Value, IReadOnlyList<PlaneSegment> X, IReadOnlyList<PlaneSegment> Y);
 
 /// <summary>A stretch of a nullcline, from one point to another.</summary>
 public readonly record struct PlaneSegment(double X1, double Y1, double X2, double Y2);
 
 /// <summary>Two curves of a model against each other, from several starts, with the lines on which each of them stands still.</summary>
-/// <param name="XStill">Where the first of them does not change; empty where they are no compartments.</param>
-public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<PlaneSegment> XStill, IReadOnlyList<PlaneSegment> YStill, string? Note)
+/// <param name="Still">For each value where they do not change; empty where they are no compartments.</param>
+public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<StandStill> Still, string? Note)
 {
     public const int MostStarts = 40;
+
+    /// <summary>More values than this are more colours than an eye tells apart.</summary>
+    public const int MostValues = 10;
 
     private const int Cells = 48;
 
     /// <param name="xId">A compartment or quantity.</param>
     /// <param name="starts">Initial amounts of the two, where both are compartments without stages; the run of the study comes first in any case.</param>
-    /// <exception cref="ArgumentException">One of the two is not in the model.</exception>
-    public static PhasePlane Of(LoweredModel lowered, string xId, string yId, IReadOnlyList<(double X, double Y)> starts, CancellationToken cancel = default)
+    /// <param name="address">The value that is varied, with what it becomes; all starts are followed for each.</param>
+    /// <exception cref="ArgumentException">One of the two, or the value, is not in the model, or there are too many values.</exception>
+    public static PhasePlane Of(LoweredModel lowered, string xId, string yId, IReadOnlyList<(double X, double Y)> starts, CancellationToken cancel = default, string? address = null, IReadOnlyList<double>? varied = null)
     {
         var (document, form) = (lowered.Document, lowered.Form);
         var outputs = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList();
         int Output(string id) => outputs.FindIndex(one => one.PartId == id) is var k and >= 0 ? k : throw new ArgumentException("One of the two axes is no longer in the model. Choose another curve for it.");
         var (x, y) = (Output(xId), Output(yId));
         var model = new CompiledModel(form);
-        var values = form.ValueVector();
+        var place = address is null ? -1 : form.IndexOf(address) is var found and >= 0 ? found : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.");
+        if (varied?.Count > MostValues) throw new ArgumentException($"A phase plane shows at most {MostValues} values at once. Take fewer.");
         int State(string id) => form.States.Count(state => state.PartId == id) == 1 ? form.States.ToList().FindIndex(state => state.PartId == id && state.IsAmount) : -1;
         var (xState, yState) = (State(xId), State(yId));
         var movable = xState >= 0 && yState >= 0 && xId != yId;
         var paths = new List<PhasePath>();
-        double[]? initial = null;
-        foreach (var start in starts.Take(MostStarts).Select(start => ((double X, double Y)?)start).Prepend(null))
+        var cases = (place < 0 ? [null] : varied!.Select(value => (double?)value)).Select(value => (Value: value, Values: With(form.ValueVector(), place, value))).ToList();
+        var initial = new double[cases.Count][];
+        for (var k = 0; k < cases.Count; k++)
         {
-            try
+            var (value, values) = cases[k];
+            for (var start = 0; start <= Math.Min(starts.Count, MostStarts); start++)
             {
-                var state = model.InitialState(values, document.Start);
-                initial ??= (double[])state.Clone();
-                if (start is { } given)
+                if (start > 0 && !movable) break;
+                try
                 {
-                    if (!movable) continue;
-                    (state[xState], state[yState]) = (given.X, given.Y);
+                    var state = model.InitialState(values, document.Start);
+                    initial[k] ??= (double[])state.Clone();
+                    if (start > 0) (state[xState], state[yState]) = starts[start - 1];
+                    var run = Simulator.Run(model, state, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document).ScaledTo(state), cancel, rows: Rows.ForCurves);
+                    paths.Add(new(value, start, run.OutputColumn(x), run.OutputColumn(y), null));
                 }
-                var run = Simulator.Run(model, state, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document).ScaledTo(state), cancel, rows: Rows.ForCurves);
-                paths.Add(new(run.OutputColumn(x), run.OutputColumn(y), null));
-            }
-            catch (SimulationException failure)
-            {
-                paths.Add(new([], [], RunFailure.Say(failure, lowered)));
+                catch (SimulationException failure)
+                {
+                    paths.Add(new(value, start, [], [], RunFailure.Say(failure, lowered)));
+                }
             }
         }
-        if (!movable || initial is null || form.Delays.Count > 0) return new(paths, [], [], movable ? null : "Starts of one's own and lines of standstill are for two compartments without stages.");
+        if (!movable || form.Delays.Count > 0) return new(paths, [], movable ? null : "Starts of one's own and lines of standstill are for two compartments without stages.");
         double Most(Func<PhasePath, double[]> side, double least) => paths.SelectMany(side).Where(double.IsFinite).DefaultIfEmpty(least).Max();
         var (width, height) = (1.05 * Most(path => path.X, 1), 1.05 * Most(path => path.Y, 1));
         var derivatives = form.Derivatives();
         var others = form.States.Count > 2 ? "Lines of standstill hold for the other amounts as they are at the start." : null;
-        IReadOnlyList<PlaneSegment> Still(int state) => Contour((a, b) =>
+        IReadOnlyList<PlaneSegment> Still(int k, int state) => Contour((a, b) =>
         {
-            var at = (double[])initial.Clone();
+            var at = (double[])initial[k].Clone();
             (at[xState], at[yState]) = (a, b);
-            return form.Graph.Evaluate(derivatives[state], document.Start, at, values);
+            return form.Graph.Evaluate(derivatives[state], document.Start, at, cases[k].Values);
         }, width, height);
-        return new(paths, Still(xState), Still(yState), others);
+        return new(paths, [.. cases.Select((one, k) => (one, k)).Where(pair => initial[pair.k] is not null).Select(pair => new StandStill(pair.one.Value, Still(pair.k, xState), Still(pair.k, yState)))], others);
+    }
+
+    private static double[] With(double[] values, int place, double? value)
+    {
+        if (value is { } given) values[place] = given;
+        return values;
     }
 
     /// <summary>Where a function of the plane is zero: straight stretches through the cells of a grid whose corners differ in sign (marching squares).</summary>

@@ -13,10 +13,11 @@ public sealed record TableColumn(string Head, double[] Values);
 public static class ResultTable
 {
     /// <summary>A run: <c>time</c>, then the columns in their order.</summary>
-    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns)
+    /// <param name="first">Head of the first column, where that is something else than time.</param>
+    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns, string first = "time")
     {
         using var csv = Writer(output);
-        csv.WriteField("time");
+        csv.WriteField(Name(first));
         foreach (var column in columns) csv.WriteField(Name(column.Head));
         csv.NextRecord();
         for (var k = 0; k < times.Count; k++)

@@ -126,7 +126,7 @@ public static class ExploreData
     {
         double?[] Finite(double[] values) => [.. values.Select(value => double.IsFinite(value) ? value : (double?)null)];
         double[] Four(PlaneSegment segment) => [segment.X1, segment.Y1, segment.X2, segment.Y2];
-        return JsonSerializer.Serialize(new { paths = plane.Paths.Select(path => new { x = Finite(path.X), y = Finite(path.Y), path.Failure }), xStill = plane.XStill.Select(Four), yStill = plane.YStill.Select(Four), plane.Note }, JsonSerializerOptions.Web);
+        return JsonSerializer.Serialize(new { paths = plane.Paths.Select(path => new { path.Value, path.Start, x = Finite(path.X), y = Finite(path.Y), path.Failure }), still = plane.Still.Select(one => new { one.Value, x = one.X.Select(Four), y = one.Y.Select(Four) }), plane.Note }, JsonSerializerOptions.Web);
     }
 
     /// <summary>The columns of a panel at rows of its own spacing, between the points of curves by straight lines where they do not fall on them.</summary>
@@ -143,7 +143,7 @@ public static class ExploreData
     }
 
     /// <summary>The value at a time; at a jump that after it.</summary>
-    private static double Between(IReadOnlyList<double> times, double[] values, double time)
+    internal static double Between(IReadOnlyList<double> times, double[] values, double time)
     {
         var high = 0;
         for (var step = times.Count; step > 0; step /= 2) while (high + step < times.Count && times[high + step] <= time) high += step;
@@ -168,4 +168,6 @@ public static class ExploreData
 }
 
 /// <summary>What a panel of checks shows.</summary>
-public sealed record ChecksModel(StudyRun Run, StepCheck? Steps);
+/// <param name="Expectations">What each expectation found, in the order of the ledger.</param>
+/// <param name="IsStudy">Whether the run is that of the study itself, with no slider moved.</param>
+public sealed record ChecksModel(StudyRun Run, StepCheck? Steps, IReadOnlyList<(IReadOnlyList<ExpectationCase> Cases, string? Problem)> Expectations, bool IsStudy);

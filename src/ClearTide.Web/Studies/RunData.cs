@@ -89,7 +89,12 @@ public static class RunData
     {
         var last = data.Rows[^1];
         json.WriteStartObject();
-        json.WriteString("label", run.Lowered.Document.Observations[0].Label);
+        var observation = run.Lowered.Document.Observations[0];
+        json.WriteString("label", observation.Label);
+        json.WriteStartArray("about");
+        // Curves of these parts have to do with what was observed.
+        foreach (var id in run.Lowered.Document.Flow(observation.FlowId) is { } flow ? flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>() : []) json.WriteStringValue(id);
+        json.WriteEndArray();
         json.WriteNumber("interval", last.End - last.Start);
         List(json, "times", run.Observed?.Times ?? []);
         List(json, "expected", run.Observed?.Expected ?? []);

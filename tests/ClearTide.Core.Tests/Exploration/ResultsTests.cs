@@ -91,10 +91,56 @@ public class ResultsTests
             double V(int k) => path.X[k] / 50 - Math.Log(path.X[k]) + path.Y[k] / 20 - Math.Log(path.Y[k]);
             for (var k = 0; k < path.X.Length; k++) Assert.Equal(V(0), V(k), 1e-5);
         }
-        Assert.NotEmpty(plane.XStill);
+        Assert.NotEmpty(plane.Still[0].X);
         // Straight lines are found exactly but for rounding.
-        Assert.All(plane.XStill, segment => Assert.Equal(20, segment.Y1, 1e-9));
-        Assert.All(plane.YStill, segment => Assert.Equal(50, segment.X1, 1e-9));
+        Assert.All(plane.Still[0].X, segment => Assert.Equal(20, segment.Y1, 1e-9));
+        Assert.All(plane.Still[0].Y, segment => Assert.Equal(50, segment.X1, 1e-9));
+    }
+
+    [Fact]
+    public void A_varied_value_moves_paths_and_lines_of_standstill()
+    {
+        var lowered = Lowering.Lower(Studies.Of("c = 20; X(0) = 30; Y(0) = 10; -> X : X; X -> : X * Y / c; -> Y : Y * X / 50; Y -> : Y", 20));
+        var (x, y) = (lowered.Document.CompartmentBySymbol("X")!.Id, lowered.Document.CompartmentBySymbol("Y")!.Id);
+        var plane = PhasePlane.Of(lowered, x, y, [(80, 5)], default, "c", [10, 20, 40]);
+        Assert.Equal([(10.0, 0), (10, 1), (20, 0), (20, 1), (40, 0), (40, 1)], plane.Paths.Select(path => (path.Value!.Value, path.Start)));
+        // X stands still at Y = c.
+        Assert.All(plane.Still, still => Assert.All(still.X, segment => Assert.Equal(still.Value!.Value, segment.Y1, 1e-9)));
+        Assert.Throws<ArgumentException>(() => PhasePlane.Of(lowered, x, y, [], default, "gone", [1]));
+        Assert.Throws<ArgumentException>(() => PhasePlane.Of(lowered, x, y, [], default, "c", [.. Enumerable.Range(1, PhasePlane.MostValues + 1).Select(k => (double)k)]));
+    }
+
+    [Fact]
+    public void A_reaction_has_its_place_in_budgets()
+    {
+        var run = Run("reaction r: A + 2 B -> C : 0.01 * A * B; A(0) = 9; B(0) = 20");
+        var budget = Budget.Of(run, run.Lowered.Document.CompartmentBySymbol("B")!.Id)!;
+        Assert.Equal(-2 * 0.01 * 9 * 20, Assert.Single(budget.Terms).Values[0], 1e-12);
+    }
+
+    [Fact]
+    public void Bands_lie_between_order_statistics()
+    {
+        // Eleven straight lines k t, k = 0 … 10: quantiles are the lines themselves, and 0.25 lies half way between the third and the fourth.
+        var bands = FamilyBands.Of([.. Enumerable.Range(0, 11).Select(k => new double[] { 0, k, double.NaN })]);
+        Assert.Equal([0, 1, 2.5, 5, 7.5, 9, 10], bands.Lines.Select(line => line[1]));
+        Assert.All(bands.Lines, line => Assert.True(line[0] == 0 && double.IsNaN(line[2])));
+        Assert.Empty(FamilyBands.Of([]).Lines[0]);
+    }
+
+    [Fact]
+    public void The_same_model_with_other_values_runs_as_if_it_had_them()
+    {
+        const string lines = "S(0) = 990 people; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / (S + I + R); I -> R after 5 days; q = 2 * beta";
+        var basis = Run(lines);
+        var moved = basis.With(new Dictionary<string, double> { ["beta"] = 0.3, ["I.stay"] = 7, ["S.start"] = 800 });
+        var typed = Run(lines.Replace("0.4 per day", "0.3 per day").Replace("5 days", "7 days").Replace("990", "800"));
+        for (var k = 0; k < 3; k++) Assert.Equal(typed.Run!.AmountColumn(k), moved.Run!.AmountColumn(k));
+        Assert.Equal(0.6, moved.Run!.QuantityColumn(0)[0]);
+        Assert.Equal(0.3, moved.Lowered.Form.Values[moved.Lowered.Form.IndexOf("beta")].Value);
+        // The model that it began from is as it was.
+        Assert.Equal(0.4, basis.Lowered.Form.Values[basis.Lowered.Form.IndexOf("beta")].Value);
+        Assert.Equal(basis.Run!.AmountColumn(1), basis.With(new Dictionary<string, double>()).Run!.AmountColumn(1));
     }
 
     [Fact]

@@ -43,6 +43,18 @@ public class ExpectationTests
     }
 
     [Fact]
+    public void Each_end_of_bounds_says_what_it_found()
+    {
+        var study = Studies.Of("A(0) = 10; k = 0.1 per day; A -> B at k; expect: B <= 9.5; expect: A + nothing > 0", 20);
+        study = study.With(study.DefinitionBySymbol("k")! with { Lower = "0.05", Upper = "0.5" });
+        var (cases, problem) = ExpectationCheck.Each(Lowering.Lower(study), study.Expectations[0]);
+        Assert.Null(problem);
+        // B comes to 10 (1 - exp(-20 k)): 8.6 as it is, 6.3 and 9.9995 at the ends.
+        Assert.Equal([("", true), ("k is 0.05", true), ("k is 0.5", false)], cases.Select(one => (one.Where, one.Broken is null)));
+        Assert.Contains("nothing is not defined", ExpectationCheck.Each(Lowering.Lower(study), study.Expectations[1]).Problem);
+    }
+
+    [Fact]
     public void An_input_that_ends_within_the_span_asks_how_it_goes_on()
     {
         var document = Studies.Of("-> A : rain(t); rain = points 0 5, 30 8", 100);

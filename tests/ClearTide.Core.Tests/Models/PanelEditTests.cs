@@ -35,6 +35,9 @@ public class PanelEditTests
         Assert.Equal([i], study.Panels[0].Curves);
         Assert.Equal("12.5", Made(new SetPanel("x1", "maximum", "12.5"), study).Panels[0].Maximum);
         Assert.Contains("no number", new SetPanel("x1", "maximum", "tall").Apply(study).Refusal);
+        Assert.Equal((420, Panel.MostHeight, 0), (Made(new SetPanel("x1", "height", "420"), study).Panels[0].Height, Made(new SetPanel("x1", "height", "99999"), study).Panels[0].Height, Made(new SetPanel("x1", "height", "0"), study).Panels[0].Height));
+        Assert.Contains("whole number of pixels", new SetPanel("x1", "height", "tall").Apply(study).Refusal);
+        Assert.True(Made(new SetPanel("x1", "data", "false"), study).Panels[0].WithoutData);
         Assert.Contains("no such field", new SetPanel("x1", "colour", "red").Apply(study).Refusal);
         Assert.Contains("no longer there", new SetPanel("x99", "log", "true").Apply(study).Refusal);
     }
@@ -55,6 +58,9 @@ public class PanelEditTests
         Assert.Equal((0.1, 1.6), (slider.Low, slider.High));
         var bounded = Study.With(Study.DefinitionBySymbol("beta")! with { Lower = "0.3", Upper = "0.5" });
         Assert.Equal((0.3, 0.5), (SetSlider.For(bounded, "beta").Low, SetSlider.For(bounded, "beta").High));
+        Assert.Equal(0.01, Assert.Single(Made(new SetSlider("beta", 0.2, 0.6, false, 0.01)).Sliders).Step);
+        Assert.Contains("step", new SetSlider("beta", 0.2, 0.6, false, 0.5).Apply(Study).Refusal);
+        Assert.Contains("step", new SetSlider("beta", 0.2, 0.6, false, -1).Apply(Study).Refusal);
         var study = Made(slider);
         Assert.Equal("beta", Assert.Single(study.Sliders).Address);
         Assert.Equal(2, Assert.Single(Made(new SetSlider("beta", 0.2, 2, true), study).Sliders).High);

@@ -82,6 +82,9 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         {
             "title" => panel with { Title = value.Length <= 120 ? value : value[..120] },
             "wide" => panel with { Wide = Truth() },
+            "height" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var height) => panel with { Height = height == 0 ? 0 : Math.Clamp(height, Panel.LeastHeight, Panel.MostHeight) },
+            "data" => panel with { WithoutData = !Truth() },
+            "bands" => panel with { Bands = Truth() },
             "curves" => panel with { Curves = Ids(), Second = [.. panel.Second.Where(id => Ids().IsEmpty || Ids().Contains(id))] },
             "second" => panel with { Second = Ids() },
             "formulas" => panel with { Formulas = Value.Trim('\n', '\r') },
@@ -111,6 +114,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "digits" => panel with { Digits = value },
             _ => null,
         };
+        if (Field == "height" && changed is null) return EditResult.Refused($"A height is a whole number of pixels, from {Panel.LeastHeight} to {Panel.MostHeight}, or 0 for the usual one.");
         return changed is null ? EditResult.Refused("This panel has no such field.") : document with { Panels = document.Panels.Replace(panel, changed) };
     }
 
@@ -122,7 +126,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
     }
 
-    private static Panel WithRange(StudyDocument document, Panel panel, string address) => Range(document, address) is var (from, to) ? panel with { Address = address, From = from, To = to } : panel;
+    private static Panel WithRange(StudyDocument document, Panel panel, string address) => address.Length == 0 ? panel with { Address = "" } : Range(document, address) is var (from, to) ? panel with { Address = address, Count = panel.Kind == PanelKind.Phase && panel.Count == "21" ? "4" : panel.Count, From = from, To = to } : panel;
 
     private static Panel WithSecondRange(StudyDocument document, Panel panel, string address) => address.Length == 0 ? panel with { SecondAddress = "" } : Range(document, address) is var (from, to) ? panel with { SecondAddress = address, SecondFrom = from, SecondTo = to } : panel;
 
@@ -132,7 +136,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 }
 
 /// <summary>Adds a slider for a value, or changes the ends of the one there is.</summary>
-public sealed record SetSlider(string Address, double Low, double High, bool Log) : Edit
+public sealed record SetSlider(string Address, double Low, double High, bool Log, double Step = 0) : Edit
 {
     /// <summary>A slider from a quarter to four times a value, or within its bounds where it has them.</summary>
     public static SetSlider For(StudyDocument document, string address)
@@ -153,7 +157,8 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
         if (Lowering.Lower(document).Form.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
         if (!double.IsFinite(Low) || !double.IsFinite(High) || !(High > Low)) return EditResult.Refused("A slider goes from a lower to a higher number, as in 0.1 and 0.5.");
         if (Log && !(Low > 0)) return EditResult.Refused("A slider in equal ratios begins above zero.");
-        var slider = new Slider(Address, Low, High) { Log = Log };
+        if (!double.IsFinite(Step) || Step < 0 || Step > High - Low) return EditResult.Refused($"A step goes into the range: type a number from 0 (as fine as can be) to {High - Low:0.######}.");
+        var slider = new Slider(Address, Low, High) { Log = Log, Step = Step };
         var at = document.Sliders.ToList().FindIndex(one => one.Address == Address);
         if (at >= 0) return document with { Sliders = document.Sliders.SetItem(at, slider) };
         return document.Sliders.Length >= Slider.Most ? EditResult.Refused($"Explore holds at most {Slider.Most} sliders. Remove one first.") : document with { Sliders = document.Sliders.Add(slider) };

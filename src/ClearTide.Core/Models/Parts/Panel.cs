@@ -23,6 +23,17 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     /// <summary>Whether it takes the whole width.</summary>
     public bool Wide { get; init; }
 
+    /// <summary>How high its picture is, in pixels; 0 for the usual height.</summary>
+    public int Height { get; init; }
+
+    public const int LeastHeight = 140, MostHeight = 1200;
+
+    /// <summary>Whether data on the model are left out below its curves.</summary>
+    public bool WithoutData { get; init; }
+
+    /// <summary>Whether the family of a sweep is shown as bands.</summary>
+    public bool Bands { get; init; }
+
     /// <summary>Ids of the curves shown; empty for all compartments.</summary>
     public ImmutableArray<string> Curves { get; init; } = [];
 
@@ -50,7 +61,7 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     /// <summary>Starts in a phase plane, as typed: two numbers each, separated by commas or lines.</summary>
     public string Starts { get; init; } = "";
 
-    /// <summary>Address of the value that a sweep varies.</summary>
+    /// <summary>Address of the value that a sweep or a phase plane varies.</summary>
     public string Address { get; init; } = "";
 
     public Spacing Spacing { get; init; }
@@ -108,4 +119,7 @@ public sealed record Slider(string Address, double Low, double High) : Stored
 
     /// <summary>Whether equal ways are equal ratios.</summary>
     public bool Log { get; init; }
+
+    /// <summary>By how much it goes at least; 0 for as fine as the hand does.</summary>
+    public double Step { get; init; }
 }

@@ -4,11 +4,16 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
 
+/// <summary>An expectation along one run.</summary>
+/// <param name="Where">At the present values: empty; else the end of bounds at which it was made, as in “k is 0.4”.</param>
+/// <param name="Broken">Where it does not hold, in a sentence; null where it does.</param>
+public sealed record ExpectationCase(string Where, string? Broken);
+
 /// <summary>
 /// Checks expectations: along the run, and along runs with each bounded parameter at either end of its bounds. One that does not hold is a
 /// finding that says when and where.
 /// </summary>
-internal static class ExpectationCheck
+public static class ExpectationCheck
 {
     /// <summary>Runs at the extremes are made for at most this many bounded values, so that an edit stays quick.</summary>
     private const int MostExtremes = 12;
@@ -16,7 +21,25 @@ internal static class ExpectationCheck
     /// <summary>A change by less than this share of the largest value is the solver's error.</summary>
     private const double Slack = 1e-6;
 
-    public static IEnumerable<Finding> Of(LoweredModel lowered, CancellationToken cancel)
+    /// <summary>What an expectation finds at the present values and at each end of bounds, in the order of the ledger; a sentence instead where it cannot be checked.</summary>
+    public static (IReadOnlyList<ExpectationCase> Cases, string? Problem) Each(LoweredModel lowered, Expectation part, CancellationToken cancel = default)
+    {
+        var (line, problem) = ExpectationLine.Read(part.Text);
+        if (line is null) return ([], problem!.Message);
+        if (Unknown(lowered.Document, line) is { } unknown) return ([], $"{unknown} is not defined, so that this cannot be checked.");
+        return ([.. Cases(lowered.Document, line, [.. Extremes(lowered).Take(2 * MostExtremes)], cancel)], null);
+    }
+
+    private static IEnumerable<ExpectationCase> Cases(StudyDocument document, ExpectationLine line, IReadOnlyList<(string Name, Syntax Value, string Text)> extremes, CancellationToken cancel)
+    {
+        yield return new("", Broken(document, line, line.With, cancel));
+        foreach (var (name, value, text) in extremes)
+        {
+            if (line.With.All(pair => pair.Name.Name != name)) yield return new($"{name} is {text}", Broken(document, line, [.. line.With, (new(default, name), value)], cancel));
+        }
+    }
+
+    internal static IEnumerable<Finding> Of(LoweredModel lowered, CancellationToken cancel)
     {
         var document = lowered.Document;
         if (document.Expectations.IsEmpty) return [];
@@ -36,17 +59,9 @@ internal static class ExpectationCheck
                 Say($"{unknown} is not defined, so that this cannot be checked.", Severity.Doubt);
                 continue;
             }
-            if (Broken(document, line, line.With, cancel) is { } broken)
+            if (Cases(document, line, extremes, cancel).FirstOrDefault(one => one.Broken is not null) is { } found)
             {
-                Say($"This does not hold: {broken}", Severity.Doubt);
-                continue;
-            }
-            foreach (var (name, value, text) in extremes)
-            {
-                if (line.With.Any(pair => pair.Name.Name == name)) continue;
-                if (Broken(document, line, [.. line.With, (new(default, name), value)], cancel) is not { } there) continue;
-                Say($"This does not hold when {name} is {text}, at the end of its bounds: {there}", Severity.Doubt);
-                break;
+                Say(found.Where.Length == 0 ? $"This does not hold: {found.Broken}" : $"This does not hold when {found.Where}, at the end of its bounds: {found.Broken}", Severity.Doubt);
             }
         }
         return findings;

@@ -14,33 +14,48 @@ public sealed partial class ExploreModel
 
     private static readonly TimeSpan BetweenWords = TimeSpan.FromMilliseconds(120);
 
-    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    /// <summary>What a sweep came to, run by run: the first value runs fastest.</summary>
+    private sealed record SweepRuns(string Title, double[] First, double[]? Second, IReadOnlyList<double> Times, ValueRun[] Results, string? Problem = null);
+
+    private static SweepRuns SweepOf(Panel panel, LoweredModel lowered, Action<int> progress, CancellationToken cancel)
     {
-        var (first, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
-        if (first is null) return new { problem };
+        static SweepRuns Wrong(string? problem) => new("", [], null, [], [], problem);
+        var (first, problem) = ValueSteps.Read(panel.Spacing, panel.From, panel.To, panel.Count, panel.List);
+        if (first is null) return Wrong(problem);
         double[] second = [0];
-        if (found.SecondAddress.Length > 0)
+        if (panel.SecondAddress.Length > 0)
         {
-            var (values, wrong) = ValueSteps.Read(Spacing.Linear, found.SecondFrom, found.SecondTo, found.SecondCount, "");
-            if (values is null) return new { problem = wrong };
+            var (values, wrong) = ValueSteps.Read(Spacing.Linear, panel.SecondFrom, panel.SecondTo, panel.SecondCount, "");
+            if (values is null) return Wrong(wrong);
             second = values;
         }
-        if ((long)first.Length * second.Length > ValueSteps.Most) return new { problem = $"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values." };
-        var two = found.SecondAddress.Length > 0;
-        var runs = new ValueRuns(lowered, two ? [found.Address, found.SecondAddress] : [found.Address], Choice(found), many: (long)first.Length * second.Length > FewRuns);
+        if ((long)first.Length * second.Length > ValueSteps.Most) return Wrong($"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values.");
+        var two = panel.SecondAddress.Length > 0;
+        var runs = new ValueRuns(lowered, two ? [panel.Address, panel.SecondAddress] : [panel.Address], Choice(panel), many: (long)first.Length * second.Length > FewRuns);
         var results = new ValueRun[first.Length * second.Length];
-        // Of a long sweep some curves tell the family; all outcomes are shown.
-        var every = Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
+        // Of a long sweep some curves tell the family, unless it is shown as bands; all outcomes are shown.
+        var every = panel.Bands ? 1 : Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
         Many(results.Length, progress, cancel, k => results[k] = runs.Run(two ? [first[k % first.Length], second[k / first.Length]] : [first[k]], !two && k % every == 0, cancel));
+        return new(Choice(panel).Words(Name(lowered, panel.Of)), first, two ? second : null, runs.Times, results);
+    }
+
+    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    {
+        var sweep = SweepOf(found, lowered, progress, cancel);
+        if (sweep.Problem is { } problem) return new { problem };
+        var (results, one) = (sweep.Results, sweep.Second is null);
+        var curves = results.Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length])).Where(pair => pair.Curve is not null).ToList();
+        var bands = one && found.Bands ? FamilyBands.Of([.. curves.Select(pair => pair.Curve!)]) : null;
         var failures = results.Where(run => run.Failure is not null).ToList();
         return new
         {
-            title = Choice(found).Words(Name(lowered, found.Of)),
-            first,
-            second = two ? second : null,
-            times = two ? null : runs.Times,
+            title = sweep.Title,
+            first = sweep.First,
+            second = sweep.Second,
+            times = one ? sweep.Times : null,
             outcomes = results.Select(run => Finite(run.Outcome)),
-            curves = two ? null : results.Select((run, k) => (run, k)).Where(pair => pair.run.Curve is not null).Select(pair => new { value = first[pair.k], values = pair.run.Curve!.Select(Finite) }),
+            curves = one && bands is null ? curves.Select(pair => new { value = pair.Value, values = pair.Curve!.Select(Finite) }) : null,
+            bands = bands is null ? null : new { levels = bands.Levels, lines = bands.Lines.Select(line => line.Select(Finite)) },
             failed = failures.Count,
             failure = failures.FirstOrDefault()?.Failure,
         };

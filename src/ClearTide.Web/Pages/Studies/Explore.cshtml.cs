@@ -1,10 +1,8 @@
 using System.Globalization;
-using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Exploration;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
-using ClearTide.Formats.Tables;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
@@ -73,29 +71,17 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     {
         if (Find(panel) is not { } found) return NotFound();
         var (starts, problem) = ExploreData.Starts(found.Starts);
+        double[]? values = null;
+        if (problem is null && found.Address.Length > 0) (values, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
         if (problem is not null) return Json(JsonSerializer.Serialize(new { problem }));
         try
         {
-            return Json(ExploreData.Json(PhasePlane.Of(Lowering.Lower(Moved(set)), found.Of, found.Against, starts!, HttpContext.RequestAborted)));
+            return Json(ExploreData.Json(PhasePlane.Of(Lowering.Lower(Moved(set)), found.Of, found.Against, starts!, HttpContext.RequestAborted, values is null ? null : found.Address, values)));
         }
         catch (ArgumentException wrong)
         {
             return Json(JsonSerializer.Serialize(new { problem = wrong.Message }));
         }
-    }
-
-    /// <summary>The numbers of a panel's curves, downwards by time.</summary>
-    public IActionResult OnGetTable(string panel, string form, string? set)
-    {
-        if (Find(panel) is not { } found) return NotFound();
-        var document = Moved(set);
-        var run = RunOf(document);
-        if (run.Run is null) return Content(run.Failure ?? "There is no run.", "text/plain; charset=utf-8");
-        var (times, columns) = ExploreData.Table(run, found);
-        if (form == "xlsx") return File(ResultSheet.Write(document.TimeUnit.Singular, times, columns), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", FileNames.Of(document.Title, "xlsx"));
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        ResultTable.Write(text, times, columns);
-        return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", FileNames.Of(document.Title, "csv"));
     }
 
     public Panel? Find(string id) => Panels.FirstOrDefault(panel => panel.Id == id);
@@ -104,8 +90,11 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     public IActionResult OnGetChecks(string panel, string? set)
     {
         var run = RunOf(Moved(set));
-        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepCheck.Of(run.Lowered, 4, HttpContext.RequestAborted)));
+        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepCheck.Of(run.Lowered, 4, HttpContext.RequestAborted), [.. run.Lowered.Document.Expectations.Select(part => ExpectationCheck.Each(run.Lowered, part, HttpContext.RequestAborted))], ReferenceEquals(run.Lowered.Document, Document)));
     }
+
+    /// <summary>Takes another step of calculation.</summary>
+    public IActionResult OnPostStep(long version, double step) => Drawn(Save(version, new SetSolver(Document.Solver.Method, step, Document.Solver.Tolerance)));
 
     public IActionResult OnGetOutcomes(string panel, string? set) => Find(panel) is null ? NotFound() : Partial("_Outcomes", (RunOf(Moved(set)), RunReport.Of(Lowering.Lower(Moved(set)), null, HttpContext.RequestAborted)));
 
@@ -119,11 +108,13 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public IActionResult OnPostAddSlider(long version, string? address) => Drawn(Save(version, SetSlider.For(Document, address ?? "")));
 
-    public IActionResult OnPostSlider(long version, string? address, string? low, string? high, string? log)
+    public IActionResult OnPostSlider(long version, string? address, string? low, string? high, string? log, string? step)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         if (!Number(low, out var from) || !Number(high, out var to)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A slider's ends are two numbers, as in 0.1 and 0.5.")));
-        return Drawn(Save(version, new SetSlider(address ?? "", from, to, log is "true" or "on")));
+        double by = 0;
+        if (!string.IsNullOrWhiteSpace(step) && !Number(step, out by)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A step is a number, as in 0.01; leave it empty for as fine as can be.")));
+        return Drawn(Save(version, new SetSlider(address ?? "", from, to, log is "true" or "on", by)));
     }
 
     public IActionResult OnPostRemoveSlider(long version, string? address) => Drawn(Save(version, new RemoveSlider(address ?? "")));

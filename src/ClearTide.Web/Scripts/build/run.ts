@@ -17,6 +17,8 @@ export interface Curve {
 
 export interface Observed {
   label: string;
+  /** Ids of the parts whose curves have to do with it. */
+  about: string[];
   interval: number;
   times: number[];
   expected: (number | null)[];

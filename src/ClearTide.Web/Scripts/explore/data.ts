@@ -15,7 +15,7 @@ export function parseExplored(text: string): Explored {
 }
 
 /** What a panel is told by the document. */
-export interface Settings { title: string; chosen: string[]; second: string[]; log: boolean; shape: 'Lines' | 'Stacked' | 'Shares' | 'Sum'; minimum: string; maximum: string; x: string; y: string; value: string; second2: string; spacing: string; digits: string; every: string }
+export interface Settings { title: string; chosen: string[]; second: string[]; log: boolean; shape: 'Lines' | 'Stacked' | 'Shares' | 'Sum'; minimum: string; maximum: string; x: string; y: string; value: string; second2: string; spacing: string; digits: string; every: string; height: number; withData: boolean; bands: boolean }
 
 export const settingsOf = (panel: HTMLElement): Settings => JSON.parse(panel.dataset.settings ?? '{}') as Settings;
 

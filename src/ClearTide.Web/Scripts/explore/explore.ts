@@ -1,16 +1,17 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
-import { parseExplored, settingsOf, type Explored } from './data';
-import { drawBudget, drawCurves, drawObserved, drawTable, type Compared, type KeptShown } from './curves';
-import { drawSensitivity, drawSweep, follow, type Sensitivity, type Sweep } from './many';
-import { drawPhase, type Phase } from './phase';
+import { number, parseExplored, settingsOf, type Explored, type Settings } from './data';
+import { digitsOf, drawBudget, drawCurves, drawObserved, drawObservedTable, drawRows, drawTable, type Compared, type KeptShown } from './curves';
+import { drawSensitivity, drawSweep, follow, sensitivityRows, sweepRows, type Sensitivity, type Sweep } from './many';
+import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
+import { startGrips } from './grip';
 import { Sliders } from './sliders';
 import { take } from './take';
 
 interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
 
-const height = 300;
+const usual: Record<string, number> = { Sweep: 360, Phase: 340 };
 
 export function startExplore(root: HTMLElement): void {
   const states = new Map<string, PanelState>();
@@ -59,28 +60,40 @@ export function startExplore(root: HTMLElement): void {
 
   const bodyOf = (panel: HTMLElement): HTMLElement => panel.querySelector<HTMLElement>('.panel-body')!;
 
-  function draw(panel: HTMLElement, width = bodyOf(panel).clientWidth): void {
+  function draw(panel: HTMLElement, width = bodyOf(panel).clientWidth, picture?: { width: number; height: number }): void {
     if (!explored) return;
     const id = panel.dataset.panel!, own = state(id), settings = settingsOf(panel), kind = panel.dataset.kind!;
     const place = bodyOf(panel), words = panel.querySelector<HTMLElement>('.panel-words')!;
-    const size = { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
+    const height = settings.height || usual[kind] || 300;
+    const size = picture ?? { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
     const redraw = (): void => draw(panel);
     if (explored.run.failure && kind !== 'Sweep') {
       place.textContent = explored.run.failure;
       return;
     }
-    if (kind === 'Curves' && !own.numbers) drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
-    else if (kind === 'Table' || kind === 'Curves') drawTable(place, explored, id, settings);
+    if (own.numbers && kind !== 'Table') drawNumbers(place, id, kind, own, settings);
+    else if (kind === 'Curves') drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
+    else if (kind === 'Table') drawTable(place, explored, id, settings);
     else if (kind === 'Observed') drawObserved(place, words, explored, own.view, redraw, size);
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
-    else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, { ...size, height: Math.max(size.height, 360) });
+    else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, size);
     else if (kind === 'Sensitivity' && own.sensitivity) drawSensitivity(place, words, own.sensitivity, size);
     else if ((kind === 'Outcomes' || kind === 'Checks') && own.words !== undefined) {
       // What stands there already is not laid out again while a slider moves.
-      if (own.placed !== own.words || !place.firstChild) place.innerHTML = own.words;
+      if (own.placed !== own.words || !place.firstChild) {
+        place.innerHTML = own.words;
+        htmx.process(place);
+      }
       own.placed = own.words;
     }
-    else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, { ...size, height: Math.max(size.height, 340) });
+    else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, size);
+  }
+
+  function drawNumbers(place: HTMLElement, id: string, kind: string, own: PanelState, settings: Settings): void {
+    const rows = kind === 'Sweep' && own.sweep ? sweepRows(own.sweep, settings) : kind === 'Sensitivity' && own.sensitivity ? sensitivityRows(own.sensitivity) : kind === 'Phase' && own.phase ? phaseRows(own.phase, settings) : null;
+    if (rows) drawRows(place, rows.heads, rows.rows, digitsOf(settings));
+    else if (kind === 'Observed') drawObservedTable(place, explored!, settings);
+    else drawTable(place, explored!, id, settings);
   }
 
   const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
@@ -171,13 +184,23 @@ export function startExplore(root: HTMLElement): void {
       button.setAttribute('aria-pressed', String(on));
       if (how === 'window') panel.classList.toggle('filled', on); else state(panel.dataset.panel!).numbers = on;
       draw(panel);
-    } else void take(panel, how, panel.querySelector<HTMLElement>('.panel-words')!);
+    } else {
+      // The picture is drawn at the size that was asked for, and the panel then as it was.
+      const asked = (side: string): number | undefined => number(panel.querySelector<HTMLInputElement>(`[data-picture=${side}]`)?.value ?? '');
+      const width = Math.min(4000, Math.max(260, asked('width') ?? bodyOf(panel).clientWidth)), tall = Math.min(3000, Math.max(140, asked('height') ?? (settingsOf(panel).height || usual[panel.dataset.kind!] || 300)));
+      const words = panel.querySelector<HTMLElement>('.panel-words')!, text = words.textContent;
+      void take(panel, how, words, chosen => {
+        draw(panel, undefined, chosen ? { width, height: tall } : undefined);
+        if (!chosen) words.textContent = text;
+      });
+    }
   });
   document.addEventListener('keydown', event => {
     if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === 'k') root.querySelector<HTMLButtonElement>('#keep-run')?.click();
     if (event.key === 'Escape') for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
   });
+  startGrips(root, (panel, height) => void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: 'height', value: String(height) } }));
   let settling = false;
   document.addEventListener('htmx:afterSettle', () => {
     if (settling) return;

@@ -1,10 +1,11 @@
 // Work of many runs on the server: asked for, followed as it goes on, stopped, and drawn.
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
-import { drawPlot, View, type Series } from './plot';
+import { parts } from './curves';
+import { drawPlot, View, type Plot, type Series } from './plot';
 import type { Settings } from './data';
 
-interface Sweep { title: string; first: number[]; second: number[] | null; times: number[] | null; outcomes: (number | null)[]; curves: { value: number; values: (number | null)[] }[] | null; failed: number; failure: string | null; problem?: string }
+interface Sweep { title: string; first: number[]; second: number[] | null; times: number[] | null; outcomes: (number | null)[]; curves: { value: number; values: (number | null)[] }[] | null; bands: { levels: number[]; lines: (number | null)[][] } | null; failed: number; failure: string | null; problem?: string }
 
 interface Bar { name: string; low: number; high: number; atLow: number | null; atHigh: number | null }
 
@@ -15,7 +16,7 @@ interface Sensitivity { title: string; problem?: string | null; now?: number | n
 /** Colours of one scale, from the first value to the last. */
 const shades = 10;
 
-const shade = (k: number, count: number): string => `sweep${Math.min(shades - 1, Math.floor((shades * k) / Math.max(1, count - 1)))}`;
+export const shade = (k: number, count: number): string => `sweep${Math.min(shades - 1, Math.floor((shades * k) / Math.max(1, count - 1)))}`;
 
 /** Reads an answer line by line: how far the work is, then what came of it. */
 export async function follow<T>(address: string, signal: AbortSignal, progress: (percent: number) => void): Promise<T | null> {
@@ -36,14 +37,6 @@ export async function follow<T>(address: string, signal: AbortSignal, progress: 
   }
 }
 
-const half = (place: HTMLElement, share: number, size: { width: number; height: number }): [HTMLElement, { width: number; height: number }] => {
-  const box = document.createElement('div');
-  const height = Math.floor(size.height * share);
-  box.className = 'panel-part';
-  place.append(box);
-  return [box, { width: size.width, height }];
-};
-
 export function drawSweep(place: HTMLElement, words: HTMLElement, sweep: Sweep, settings: Settings, view: View, redraw: () => void, unit: string, size: { width: number; height: number }): void {
   place.replaceChildren();
   words.textContent = sweep.problem ?? (sweep.failed ? `${sweep.failed} of ${sweep.outcomes.length} runs failed and are left out. ${sweep.failure ?? ''}` : '');
@@ -52,15 +45,43 @@ export function drawSweep(place: HTMLElement, words: HTMLElement, sweep: Sweep, 
     drawMap(place, sweep, settings, size);
     return;
   }
-  const count = sweep.first.length;
-  if (sweep.curves && sweep.times && sweep.curves.length > 1) {
-    const [box, room] = half(place, 0.56, size), times = sweep.times, curves = sweep.curves;
+  const count = sweep.first.length, family = sweep.times !== null && (sweep.bands !== null || (sweep.curves?.length ?? 0) > 1);
+  const [above, below] = parts(place, family ? 2 : 1), upper = family ? Math.round(0.56 * size.height) : 0;
+  const outcomes = family ? below! : above!;
+  if (family && sweep.bands) {
+    drawPlot(above!, bandsPlot(sweep, settings, unit), view, redraw, { ...size, height: upper });
+  } else if (family && sweep.curves && sweep.times) {
+    const times = sweep.times, curves = sweep.curves;
     const named = new Set([0, Math.floor((curves.length - 1) / 2), curves.length - 1]);
     const series: Series[] = curves.map((curve, k) => ({ id: String(k), name: `${settings.value} ${amount(curve.value)}`, times, values: curve.values, className: shade(k, curves.length), behind: false }));
-    drawPlot(box, { series: series.map((one, k) => (named.has(k) ? one : { ...one, behind: true })), xName: unit, xUnit: `${unit}s`, yTitle: settings.x, label: `${settings.x} for ${count} values of ${settings.value}` }, view, redraw, room);
+    drawPlot(above!, { series: series.map((one, k) => (named.has(k) ? one : { ...one, behind: true })), xName: unit, xUnit: `${unit}s`, yTitle: settings.x, label: `${settings.x} for ${count} values of ${settings.value}` }, view, redraw, { ...size, height: upper });
   }
-  const [box, room] = half(place, sweep.curves && sweep.curves.length > 1 ? 0.44 : 1, size);
-  drawPlot(box, { series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }], xName: settings.value, xUnit: settings.value, yTitle: sweep.title, label: `${sweep.title} against ${settings.value}`, ...(count <= 60 ? { points: sweep.first.flatMap((value, k) => (sweep.outcomes[k] == null ? [] : [{ time: value, value: sweep.outcomes[k]! }])) } : {}) }, new View(), redraw, room);
+  drawPlot(outcomes, { series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }], xName: settings.value, xUnit: settings.value, yTitle: sweep.title, label: `${sweep.title} against ${settings.value}`, ...(count <= 60 ? { points: sweep.first.flatMap((value, k) => (sweep.outcomes[k] == null ? [] : [{ time: value, value: sweep.outcomes[k]! }])) } : {}) }, new View(), redraw, { ...size, height: size.height - upper });
+}
+
+/** The family as bands: all of it, the middle eight tenths, the middle half, and the median. */
+function bandsPlot(sweep: Sweep, settings: Settings, unit: string): Plot {
+  const { levels, lines } = sweep.bands!, times = sweep.times!, filled = (line: (number | null)[]): number[] => line.map(value => value ?? 0);
+  const middle = Math.floor(levels.length / 2), percent = (level: number): string => `${Math.round(100 * level)} %`;
+  const bands = Array.from({ length: middle }, (_, k) => ({ times, low: filled(lines[k]!), high: filled(lines[levels.length - 1 - k]!), className: `family-band band${k}` }));
+  const series: Series[] = lines.map((values, k) => ({ id: String(k), name: k === middle ? 'median' : k === 0 ? 'least' : k === levels.length - 1 ? 'greatest' : percent(levels[k]!), times, values, className: k === middle ? 'c0' : 'edge', behind: k !== middle }));
+  return { series, bands, xName: unit, xUnit: `${unit}s`, yTitle: settings.x, label: `${settings.x} for ${sweep.first.length} values of ${settings.value}, as bands` };
+}
+
+/** The outcomes as rows: by the value, or by both. */
+export function sweepRows(sweep: Sweep, settings: Settings): { heads: string[]; rows: (number | null)[][] } {
+  const { first, second } = sweep;
+  return {
+    heads: [settings.value, ...(second ? [settings.second2] : []), sweep.title],
+    rows: sweep.outcomes.map((outcome, k) => [first[k % first.length]!, ...(second ? [second[Math.floor(k / first.length)]!] : []), outcome]),
+  };
+}
+
+/** What a sensitivity found, as rows. */
+export function sensitivityRows(found: Sensitivity): { heads: string[]; rows: (string | number | null)[][] } {
+  if (found.bars) return { heads: ['value', 'from', 'to', 'outcome there', 'and there'], rows: found.bars.map(bar => [bar.name, bar.low, bar.high, bar.atLow, bar.atHigh]) };
+  if (found.ranks) return { heads: ['value', 'partial rank correlation'], rows: found.ranks.map(bar => [bar.name, bar.value]) };
+  return { heads: ['value', 'alone', 'from', 'to', 'with all', 'from', 'to'], rows: (found.sobol ?? []).map(({ name, index }) => [name, index.alone, index.aloneLow, index.aloneHigh, index.inAll, index.inAllLow, index.inAllHigh]) };
 }
 
 function drawMap(place: HTMLElement, sweep: Sweep, settings: Settings, size: { width: number; height: number }): void {

@@ -28,10 +28,16 @@ export interface Plot {
   label: string;
   log?: boolean;
   shape?: 'Lines' | 'Stacked' | 'Shares' | 'Sum';
+  /** The stretch shown where nothing is zoomed into; else what the curves need. */
+  domain?: [number, number];
   minimum?: number;
   maximum?: number;
   points?: { time: number; value: number }[];
+  /** Stretches between two curves, behind all lines. */
+  bands?: { times: ArrayLike<number>; low: number[]; high: number[]; className: string }[];
   words?: string;
+  /** Told where the pointer is, and when it has left. */
+  seen?: (time: number | null) => void;
 }
 
 /** What somebody has hidden or zoomed into in one panel: it stays while the panel is drawn anew. */
@@ -83,7 +89,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
   }
   const layers = plot.shape === 'Stacked' || plot.shape === 'Shares' ? (signed ? balance(main) : stacked(main.filter(one => !one.behind), plot.shape === 'Shares')) : [];
   const xs = plot.series.flatMap(one => [one.times[0], one.times[one.times.length - 1]]).filter(finite);
-  const domain: [number, number] = view.zoom ?? (xs.length ? [Math.min(...xs), Math.max(...xs)] : [0, 1]);
+  const domain: [number, number] = view.zoom ?? plot.domain ?? (xs.length ? [Math.min(...xs), Math.max(...xs)] : [0, 1]);
   const range = (all: Iterable<number | null | undefined>[]): [number, number, number] => {
     let low = Infinity, high = -Infinity, least = Infinity;
     for (const values of all) for (const value of values) {
@@ -95,7 +101,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
     return [low, high, least];
   };
   const within = (one: Series): (number | null | undefined)[] => Array.from({ length: one.times.length }, (_, k) => (one.times[k]! >= domain[0] && one.times[k]! <= domain[1] ? one.values[k] : null));
-  const [low, high, least] = layers.length ? range(layers.flatMap(layer => [layer.low, layer.high])) : range([...main.map(within), (plot.points ?? []).map(point => point.value)]);
+  const [low, high, least] = layers.length ? range(layers.flatMap(layer => [layer.low, layer.high])) : range([...main.map(within), (plot.points ?? []).map(point => point.value), ...(plot.bands ?? []).flatMap(band => [band.low, band.high])]);
   const log = plot.log === true && !layers.length && high > 0;
   const max = plot.maximum ?? (layers.length && plot.shape === 'Shares' ? 100 : high > -Infinity ? high : 1);
   const min = plot.minimum ?? (log ? Math.max(least, max / 1e6) : low < -1e-6 * Math.abs(high) ? low : 0);
@@ -105,6 +111,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
     label: plot.label, log, ...(second.length ? { second: { max: high2 > -Infinity ? high2 : 1, min: low2 < 0 ? low2 : 0, title: plot.secondTitle ?? '' }, rightMargin: 112 } : {}),
   });
   const place2 = second.length ? { ...at, y: at.y2! } : at;
+  for (const band of plot.bands ?? []) drawArea(at, band.times, band.low, band.high, band.className);
   for (const layer of layers) drawArea(at, layer.of.times, layer.low, layer.high, `layer ${layer.of.className}`);
   const positive = (one: Series): Samples => (log ? Array.from({ length: one.times.length }, (_, k) => ((one.values[k] ?? 0) > 0 ? one.values[k]! : null)) : one.values);
   if (!layers.length) {
@@ -123,7 +130,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
     const scale = one.second && at.y2 ? at.y2 : at.y, y = scale(log && !(last! > 0) ? min : last ?? 0);
     return { text: one.name, y: Number.isFinite(y) ? y : at.bottom, className: one.className, hint: `Hide ${one.name}`, onPick: () => toggle(one.id) };
   }), second.length ? 44 : 0);
-  attachHover(at, time => `${plot.xName} ${amount(time)}`, time => [...main, ...second].map(one => ({ name: one.name, value: amount(valueAt(one.times, one.values, time)), className: one.className })));
+  attachHover(at, time => `${plot.xName} ${amount(time)}`, time => [...main, ...second].map(one => ({ name: one.name, value: amount(valueAt(one.times, one.values, time)), className: one.className })), plot.seen);
   attachPick(at, {
     onPick: () => { /* Nothing follows a picked time here. */ },
     onZoom: (from, to) => { view.zoom = [from, to]; redraw(); },

@@ -61,7 +61,9 @@ export class Sliders {
   private at(slider: HTMLElement, step: number): number {
     const low = Number(slider.dataset.low), high = Number(slider.dataset.high), share = step / steps;
     const value = slider.dataset.log ? low * (high / low) ** share : low + share * (high - low);
-    // Four digits are what a hand can tell.
+    // Four digits are what a hand can tell; a slider with a step goes by that.
+    const least = Number(slider.dataset.step);
+    if (least > 0) return Math.min(high, Math.max(low, Number((low + least * Math.round((value - low) / least)).toPrecision(12))));
     return step === 0 ? low : step === steps ? high : Number(value.toPrecision(4));
   }
 
@@ -70,7 +72,10 @@ export class Sliders {
     const share = slider.dataset.log ? Math.log(Math.max(value, 1e-300) / low) / Math.log(high / low) : (value - low) / (high - low);
     const range = slider.querySelector<HTMLInputElement>('input[type=range]'), number = slider.querySelector<HTMLInputElement>('.slider-number');
     if (range) {
-      range.value = String(Math.round(steps * Math.min(1, Math.max(0, share))));
+      const least = Number(slider.dataset.step);
+      // A key moves it by one step.
+      range.step = least > 0 && !slider.dataset.log ? String(Math.min(steps, (steps * least) / (high - low))) : '1';
+      range.value = String(least > 0 ? steps * Math.min(1, Math.max(0, share)) : Math.round(steps * Math.min(1, Math.max(0, share))));
       range.setAttribute('aria-valuetext', amount(value));
     }
     if (number) number.value = String(Number(value.toPrecision(6)));

@@ -25,8 +25,11 @@ function text(panel: HTMLElement): string | null {
   return new XMLSerializer().serializeToString(whole);
 }
 
-export async function take(panel: HTMLElement, how: string, words: HTMLElement): Promise<void> {
+/** @param drawn draws the panel at the size of the picture, and as it was. */
+export async function take(panel: HTMLElement, how: string, words: HTMLElement, drawn: (chosen: boolean) => void): Promise<void> {
+  drawn(true);
   const picture = text(panel);
+  drawn(false);
   if (picture === null) {
     words.textContent = 'There is no picture yet.';
     return;
