@@ -6,7 +6,7 @@ import { before, test } from 'node:test';
 import { assertAccessible } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened } = session();
+const { server, opened } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
 let page;
 
 before(async () => {
@@ -82,15 +82,15 @@ test('three runs are kept, compared and hidden', async () => {
     await page.waitForFunction(before => document.querySelectorAll('.kept-run').length === before + 1, count);
   }
   await explored(() => page.getByRole('button', { name: 'Reset' }).click());
-  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .line').length === 24);
+  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .panel-part:first-child .line').length === 24);
   assert.deepEqual((await page.locator('.kept-run p').allTextContents()).map(words => /beta (\S+)/.exec(words)?.[1]), ['0.3', '0.45', '0.6']);
   await page.selectOption('#compare-how', 'difference');
-  await page.waitForFunction(() => document.querySelector('#panel-x1 .y-title')?.textContent === 'difference from now' && document.querySelectorAll('#panel-x1 .line').length === 18);
+  await page.waitForFunction(() => document.querySelector('#panel-x1 .y-title')?.textContent === 'difference from now' && document.querySelectorAll('#panel-x1 .panel-part:first-child .line').length === 18);
   await page.selectOption('#compare-how', '');
   await answered(() => page.locator('.kept-run').nth(0).getByLabel('hide').check());
-  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .line').length === 18);
+  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .panel-part:first-child .line').length === 18);
   await answered(() => page.locator('.kept-run').nth(1).getByRole('button', { name: /Remove/ }).click());
-  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .line').length === 12);
+  await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .panel-part:first-child .line').length === 12);
 });
 
 test('a sweep of one value and of two', async () => {
@@ -129,13 +129,98 @@ test('a second axis, equal ratios, shares, a formula that divides by zero', asyn
   await set(panel, 'scale', 'false');
   await set(panel, 'formulas over results, one a line', 'share = D / (R + D)\nmad = 1 / (S - S)');
   await panel.getByText(/mad: This has no value anywhere/).waitFor();
-  await panel.getByText('share', { exact: true }).first().waitFor();
+  await panel.locator('svg').getByText('share', { exact: true }).first().waitFor();
   await close(panel);
 });
 
 test('a budget tells what turned the curve; outcomes are read in words', async () => {
   await page.locator('#panel-x2').getByText(/Stops rising at day/).waitFor();
   await page.locator('#panel-x3').getByText(/S falls from/).waitFor();
+});
+
+test('at the cursor a budget says what moves the amount, and what turned it last', async () => {
+  const panel = page.locator('[data-kind=Budget]').first(), box = await panel.locator('svg').first().boundingBox();
+  const at = async share => {
+    await page.mouse.move(box.x + share * box.width, box.y + 90);
+    return panel.locator('.panel-words').textContent();
+  };
+  assert.match(await at(0.3), /^At day [\d.]+ H rises by [\d.]+ a day: Admission brings [\d.]+, Discharge takes .*has not turned before/);
+  assert.match(await at(0.75), /^At day [\d.]+ H falls by .* Stops rising at day/);
+  await page.mouse.move(5, 5);
+  assert.match(await panel.locator('.panel-words').textContent(), /^Stops rising/);
+});
+
+test('data lie below the curves that have to do with them, on an axis of their own', async () => {
+  const panel = page.locator('#panel-x1');
+  assert.equal(await panel.locator('.panel-part svg').count(), 2);
+  assert.ok(await panel.locator('.panel-part').nth(1).locator('.observed, circle').count() > 3);
+  await set(panel, 'data below', 'false');
+  assert.equal(await panel.locator('.panel-body svg').count(), 1);
+  await set(panel, 'data below', 'true');
+  await close(panel);
+});
+
+test('a sweep as bands, its numbers, and a phase plane for several values', async () => {
+  const sweep = await add('Sweep');
+  await sweep.locator('svg').first().waitFor();
+  await set(sweep, 'curves as', 'true');
+  await sweep.locator('.family-band').first().waitFor();
+  assert.equal(await sweep.locator('.family-band').count(), 3);
+  await close(sweep);
+  await sweep.getByRole('button', { name: 'numbers' }).click();
+  assert.equal(await sweep.locator('table.numbers tbody tr').count(), 21);
+  await sweep.getByRole('button', { name: 'copy' }).click();
+  await sweep.getByText('paste it into a spreadsheet').waitFor();
+  const copied = (await page.evaluate(() => navigator.clipboard.readText())).trim().split('\n').map(row => row.split('\t'));
+  assert.deepEqual([copied.length, copied[0].length, Number(copied[1][0])], [22, 2, 0.2]);
+  await sweep.getByRole('button', { name: 'numbers' }).click();
+  const phase = await add('Phase');
+  await phase.locator('.line').first().waitFor();
+  await set(phase, 'value', 'beta');
+  await phase.locator('.value-name').nth(3).waitFor();
+  assert.equal(await phase.locator('.value-name').count(), 4);
+  await close(phase);
+  for (const panel of [sweep, phase]) await answered(async () => { await panel.locator('.panel-menu > summary').click(); await panel.getByRole('button', { name: 'Remove' }).click(); });
+});
+
+test('a panel is made higher by mouse and by keys, and a picture at a size of its own', async () => {
+  const panel = page.locator('#panel-x2'), grip = panel.locator('.panel-grip'), high = () => panel.locator('svg').first().getAttribute('height').then(Number);
+  const before = await high();
+  await grip.focus();
+  await answered(() => page.keyboard.press('ArrowDown'));
+  assert.equal(await high(), before + 20);
+  await grip.scrollIntoViewIfNeeded();
+  const box = await grip.boundingBox();
+  await answered(async () => {
+    await page.mouse.move(box.x + 50, box.y + 3);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 50, box.y + 53, { steps: 4 });
+    await page.mouse.up();
+  });
+  assert.equal(await high(), before + 70);
+  await panel.locator('.panel-menu > summary').click();
+  await panel.getByLabel('Width of the picture in pixels').fill('900');
+  await panel.getByLabel('Height of the picture in pixels').fill('500');
+  const [download] = await Promise.all([page.waitForEvent('download'), panel.locator('.panel-tools').getByText('SVG', { exact: true }).click()]);
+  assert.match(readFileSync(await download.path(), 'utf8'), /^<svg[^>]* width="900" height="526"/);
+  assert.equal(await high(), before + 70, 'the panel itself stays as it is');
+  await set(panel, 'height', '0');
+  await close(panel);
+});
+
+test('a slider may go by steps', async () => {
+  const more = page.locator('.slider').first();
+  await more.locator('summary').click();
+  await answered(async () => { await more.getByLabel(/^step/).fill('0.05'); await more.getByLabel(/^step/).press('Tab'); });
+  const slider = page.getByRole('slider', { name: 'beta' }), number = () => more.locator('.slider-number').inputValue().then(Number);
+  const from = Number(await more.getAttribute('data-low'));
+  await slider.focus();
+  await explored(() => page.keyboard.press('ArrowRight'));
+  const at = await number();
+  assert.ok(Math.abs((at - from) / 0.05 - Math.round((at - from) / 0.05)) < 1e-9);
+  await explored(() => page.keyboard.press('ArrowRight'));
+  assert.ok(Math.abs(await number() - at - 0.05) < 1e-9);
+  await explored(() => page.getByRole('button', { name: 'Reset' }).click());
 });
 
 test('names hide and show curves, dragging zooms, double click takes it back', async () => {

@@ -14,9 +14,10 @@ public static class ResultTable
 {
     /// <summary>A run: <c>time</c>, then the columns in their order.</summary>
     /// <param name="first">Head of the first column, where that is something else than time.</param>
-    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns, string first = "time")
+    /// <param name="between">What stands between columns; a tab for what is pasted into a spreadsheet.</param>
+    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns, string first = "time", string between = ",")
     {
-        using var csv = Writer(output);
+        using var csv = Writer(output, between);
         csv.WriteField(Name(first));
         foreach (var column in columns) csv.WriteField(Name(column.Head));
         csv.NextRecord();
@@ -69,8 +70,8 @@ public static class ResultTable
         }
     }
 
-    private static CsvWriter Writer(TextWriter output) =>
-        new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }, leaveOpen: true);
+    private static CsvWriter Writer(TextWriter output, string between = ",") =>
+        new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", Delimiter = between }, leaveOpen: true);
 
     /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of them.</summary>
     private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;

@@ -53,7 +53,8 @@ public sealed partial class ExploreModel
     {
         if (form == "xlsx") return File(ResultSheet.Write(first, rows, columns), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", FileNames.Of(document.Title, "xlsx"));
         using var text = new StringWriter(CultureInfo.InvariantCulture);
-        ResultTable.Write(text, rows, columns, first == document.TimeUnit.Singular ? "time" : first);
+        ResultTable.Write(text, rows, columns, first == document.TimeUnit.Singular ? "time" : first, form == "tabs" ? "\t" : ",");
+        if (form == "tabs") return File(Encoding.UTF8.GetBytes(text.ToString()), "text/tab-separated-values; charset=utf-8");
         return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", FileNames.Of(document.Title, "csv"));
     }
 }

@@ -45,6 +45,11 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
   });
 }
 
+/** Whether what was observed has to do with a panel's curves, and lies below them. */
+export function hasDataBelow({ run }: Explored, settings: Settings): boolean {
+  return settings.withData && (run.observed?.points.length ?? 0) > 0 && settings.chosen.some(id => run.observed!.about.includes(id));
+}
+
 export function drawCurves(place: HTMLElement, words: HTMLElement, explored: Explored, panel: string, settings: Settings, view: View, kept: KeptShown[], compared: Compared, redraw: () => void, size: { width: number; height: number }): void {
   const run = explored.run;
   const chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
@@ -63,7 +68,7 @@ export function drawCurves(place: HTMLElement, words: HTMLElement, explored: Exp
   if (maximum !== undefined) plot.maximum = maximum;
   const observed = run.observed;
   // Counts by the interval lie below the curves they have to do with, on an axis of their own and the same stretch of time.
-  if (!settings.withData || !observed?.points.length || !chosen.some(curve => observed.about.includes(curve.id))) {
+  if (!observed || !hasDataBelow(explored, settings)) {
     drawPlot(place, plot, view, redraw, size);
     return;
   }

@@ -1,17 +1,20 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
 import { number, parseExplored, settingsOf, type Explored, type Settings } from './data';
-import { digitsOf, drawBudget, drawCurves, drawObserved, drawObservedTable, drawRows, drawTable, type Compared, type KeptShown } from './curves';
+import { digitsOf, drawBudget, drawCurves, drawObserved, drawObservedTable, drawRows, drawTable, hasDataBelow, type Compared, type KeptShown } from './curves';
 import { drawSensitivity, drawSweep, follow, sensitivityRows, sweepRows, type Sensitivity, type Sweep } from './many';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
 import { startGrips } from './grip';
 import { Sliders } from './sliders';
-import { take } from './take';
+import { copyNumbers, take } from './take';
 
 interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
 
 const usual: Record<string, number> = { Sweep: 360, Phase: 340 };
+
+/** How high a panel's picture is where nobody has chosen it. */
+const usualHeight = (kind: string, explored: Explored, settings: Settings): number => (kind === 'Curves' && hasDataBelow(explored, settings) ? 440 : usual[kind] ?? 300);
 
 export function startExplore(root: HTMLElement): void {
   const states = new Map<string, PanelState>();
@@ -64,7 +67,8 @@ export function startExplore(root: HTMLElement): void {
     if (!explored) return;
     const id = panel.dataset.panel!, own = state(id), settings = settingsOf(panel), kind = panel.dataset.kind!;
     const place = bodyOf(panel), words = panel.querySelector<HTMLElement>('.panel-words')!;
-    const height = settings.height || usual[kind] || 300;
+    const height = settings.height || usualHeight(kind, explored, settings);
+    panel.querySelector('.panel-grip')?.setAttribute('aria-valuenow', String(height));
     const size = picture ?? { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
     const redraw = (): void => draw(panel);
     if (explored.run.failure && kind !== 'Sweep') {
@@ -184,10 +188,12 @@ export function startExplore(root: HTMLElement): void {
       button.setAttribute('aria-pressed', String(on));
       if (how === 'window') panel.classList.toggle('filled', on); else state(panel.dataset.panel!).numbers = on;
       draw(panel);
+    } else if (how === 'copy' && panel.querySelector('.panel-body table.numbers')) {
+      void copyNumbers(panel, panel.querySelector<HTMLElement>('.panel-words')!, panel.querySelector('[data-file]') ? `${address('Table', panel.dataset.panel!)}&form=tabs` : null);
     } else {
       // The picture is drawn at the size that was asked for, and the panel then as it was.
       const asked = (side: string): number | undefined => number(panel.querySelector<HTMLInputElement>(`[data-picture=${side}]`)?.value ?? '');
-      const width = Math.min(4000, Math.max(260, asked('width') ?? bodyOf(panel).clientWidth)), tall = Math.min(3000, Math.max(140, asked('height') ?? (settingsOf(panel).height || usual[panel.dataset.kind!] || 300)));
+      const width = Math.min(4000, Math.max(260, asked('width') ?? bodyOf(panel).clientWidth)), tall = Math.min(3000, Math.max(140, asked('height') ?? Number(panel.querySelector('.panel-grip')?.getAttribute('aria-valuenow') ?? 300)));
       const words = panel.querySelector<HTMLElement>('.panel-words')!, text = words.textContent;
       void take(panel, how, words, chosen => {
         draw(panel, undefined, chosen ? { width, height: tall } : undefined);
