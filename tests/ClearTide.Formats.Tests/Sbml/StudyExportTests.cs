@@ -180,17 +180,23 @@ public class StudyExportTests
         string[] names = [.. "ABCDEFG"[..random.Next(2, 7)].Select(letter => letter.ToString())];
         var lines = names.Select(name => $"{name}(0) = {random.Next(1, 200)}").ToList();
         lines.AddRange(["k = 0.08 per day", "half = 60", $"total = {string.Join(" + ", names)}", "wave = points 0 1, 15 1.6, 30 0.4 then repeat 40"]);
+        for (var reaction = 0; reaction < random.Next(3); reaction++)
+        {
+            string Side(string without) => string.Join(" + ", names.Where(name => name != without).OrderBy(_ => random.Next()).Take(random.Next(1, 3)).Select(name => Pick("", "", "2 ", "0.5 ") + name));
+            lines.Add($"reaction r{reaction}: {names[0]} + {Side(names[0])} -> {Side(names[^1])} : 0.02 * {names[0]} * {Pick(names)} / total");
+        }
         for (var flow = 0; flow < random.Next(3, 9); flow++)
         {
             var (from, to) = (Pick(names), Pick([.. names, ""]));
             if (from == to) to = "";
-            lines.Add(random.Next(6) switch
+            lines.Add(random.Next(7) switch
             {
                 0 => $"{from} -> {to} at k",
                 1 => $"{from} -> {to} after {random.Next(3, 20)} days",
                 2 => $"{from} -> {to} : k * {from} * {Pick(names)} / total",
                 3 => $"-> {from} : {random.Next(1, 5)} * wave(t)",
                 4 => $"{from} -> {to} : 3 * {from} / (half + {from})",
+                5 when names.FirstOrDefault(name => name != from && name != to) is { } third && to.Length > 0 => $"{from} -> {to} {random.Next(10, 90)}%, {third} the rest at k",
                 _ => $"{from} -> {to} : k * {from} * exp(-{Pick(names)} / 100) * if(t > {random.Next(5, 50)}, 0.5, 1)",
             });
         }
