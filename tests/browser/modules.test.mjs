@@ -65,14 +65,14 @@ test('nothing and one point', () => {
 
 test('numbers on charts', () => {
   const narrow = '\u2009';
-  const cases = [[null, '—'], [Infinity, '—'], [0, '0'], [-0, '0'], [12.34567, '12.35'], [-3, '−3'], [18400, `18${narrow}400`], [1234567.8, `1${narrow}234${narrow}568`], [2.5e9, `2${narrow}500 million`], [0.00012, '0.00012'], [1e-9, `<${narrow}0.000001`]];
+  const cases = [[null, '—'], [Infinity, '—'], [0, '0'], [-0, '0'], [12.34567, '12.35'], [-3, '−3'], [18400, `18${narrow}400`], [1234567.8, `1${narrow}234${narrow}568`], [2.5e9, `2${narrow}500 million`], [0.00012, '0.00012'], [1e-9, `<${narrow}0.000001`], [-1e-9, `>${narrow}−0.000001`]];
   for (const [value, said] of cases) assert.equal(amount(value), said, String(value));
   for (const [value, said] of [[0, '0'], [1500, `1${narrow}500`], [0.25, '0.25'], [2.5, '2.5'], [-40, '−40'], [3e6, `3${narrow}million`.replace(narrow, ' ')]]) assert.equal(tick(value), said, String(value));
 });
 
 test('numbers where there is little room', () => {
   const narrow = '\u2009';
-  for (const [value, said] of [[null, '—'], [0, '0'], [8.7e-6, `<${narrow}0.001`], [-8.7e-6, `−<${narrow}0.001`], [0.0123456, '0.01235'], [99.94, '99.94'], [12345.6, `12${narrow}346`], [-250.4, '−250']]) {
+  for (const [value, said] of [[null, '—'], [0, '0'], [8.7e-6, `<${narrow}0.001`], [-8.7e-6, `>${narrow}−0.001`], [0.0123456, '0.01235'], [99.94, '99.94'], [12345.6, `12${narrow}346`], [-250.4, '−250']]) {
     assert.equal(brief(value), said, String(value));
     assert.ok(said.length <= 7 + (value < 0 ? 1 : 0));
   }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.RegularExpressions;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
 
@@ -134,9 +135,16 @@ public sealed partial class SbmlImport
         return head is NameSyntax { Name: var id } && !_changing.Contains(id) && !_species.ContainsKey(id) || head is NumberSyntax ? Text(head) : null;
     }
 
+    [GeneratedRegex("_to_.+_stage_[0-9]+$")]
+    private static partial Regex StageName();
+
+    /// <summary>Whether a name says no more than the ends, as ids of flows do that Clear Tide has written.</summary>
+    private static bool SaysEnds(string name, string? from, IReadOnlyList<Target> to) => name == $"{from ?? "outside"}_to_{string.Join('_', to.Select(end => end.Id ?? "outside"))}" || StageName().IsMatch(name);
+
     /// <param name="to">The ends, by symbol.</param>
     private void Flow(string label, string? from, IReadOnlyList<Target> to, RateKind kind, string rate, string note)
     {
+        if (SaysEnds(label, from, to)) label = "";
         var flow = new Flow(NextId("f"), label, from is null ? null : _study.CompartmentBySymbol(from)!.Id, [.. to.Select(end => end with { Id = end.Id is null ? null : _study.CompartmentBySymbol(end.Id)!.Id })], kind, rate, note);
         _study = _study with { Flows = _study.Flows.Add(flow) };
     }

@@ -117,6 +117,7 @@ public class StudyExportTests
         Assert.Equal("2 * r", back.DefinitionBySymbol("twice")!.Text);
         Assert.Equal(["A → C", "C → D, B, E"], back.Flows.Select(back.Describe));
         Assert.Equal("", back.Flows[1].To[2].Share);
+        Assert.All(back.Flows, flow => Assert.Equal("", flow.Label));
         Assert.Equal((0.98, 0.015), (Share(back, 0), Share(back, 1)));
         Assert.Equal(study.Flows.Select(study.Describe), back.Flows.Select(back.Describe));
         // Chance takes it as it is: whole units of each.

@@ -1,6 +1,9 @@
 // Numbers as charts print them: thin spaces between thousands, whole axis numbers, never a bare power of ten.
 const groups = (digits: string): string => digits.replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
 
+/** A number of which only its side and how near to zero it is are said. */
+const tiny = (value: number, bound: string): string => (value < 0 ? `>\u2009−${bound}` : `<\u2009${bound}`);
+
 export function amount(value: number | null | undefined): string {
   if (value == null || !Number.isFinite(value)) return '—';
   const size = Math.abs(value);
@@ -8,7 +11,7 @@ export function amount(value: number | null | undefined): string {
   if (size >= 1e8) return `${sign}${groups(Math.round(size / 1e6).toString())} million`;
   if (size >= 1000) return sign + groups(Math.round(size).toString());
   if (size === 0) return '0';
-  if (size < 1e-6) return `${sign}<\u20090.000001`;
+  if (size < 1e-6) return tiny(value, '0.000001');
   if (size < 1e-3) return sign + size.toFixed(7).replace(/0+$/, '');
   return sign + String(Number(size.toPrecision(4)));
 }
@@ -17,7 +20,7 @@ export function amount(value: number | null | undefined): string {
 export function brief(value: number | null | undefined): string {
   if (value == null || !Number.isFinite(value)) return amount(value);
   const size = Math.abs(value);
-  if (size > 0 && size < 1e-3) return `${value < 0 ? '−' : ''}<\u20090.001`;
+  if (size > 0 && size < 1e-3) return tiny(value, '0.001');
   return amount(size >= 100 ? Math.round(value) : value);
 }
 
