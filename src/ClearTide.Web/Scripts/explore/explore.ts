@@ -1,12 +1,17 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
 import { number, parseExplored, settingsOf, type Explored, type Settings } from './data';
-import { digitsOf, drawBudget, drawCurves, drawObserved, drawObservedTable, drawRows, drawTable, hasDataBelow, type Compared, type KeptShown } from './curves';
-import { drawSensitivity, drawSweep, follow, sensitivityRows, sweepRows, type Sensitivity, type Sweep } from './many';
+import { drawBudget } from './budget';
+import { drawCurves, type Compared, type KeptShown } from './curves';
+import { follow } from './follow';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
 import { startGrips } from './grip';
+import { drawObserved, hasDataBelow } from './observed';
+import { drawSensitivity, sensitivityRows, type Sensitivity } from './sensitivity';
 import { Sliders } from './sliders';
+import { drawSweep, sweepRows, type Sweep } from './sweep';
+import { digitsOf, drawObservedTable, drawRows, drawTable } from './tables';
 import { copyNumbers, take } from './take';
 
 interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }

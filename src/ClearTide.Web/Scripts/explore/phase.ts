@@ -4,7 +4,7 @@ import { drawLine } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Settings } from './data';
-import { shade } from './many';
+import { shade } from './shade';
 
 interface Path { value: number | null; start: number; x: (number | null)[]; y: (number | null)[]; failure: string | null }
 

@@ -1,0 +1,44 @@
+// The numbers of a panel, as tables.
+import { amount } from '../chart/numbers';
+import { valueAt } from '../chart/marks';
+import { number, type Explored, type Settings } from './data';
+
+const mostRows = 500;
+
+type Cell = string | number | null;
+
+const said = (value: Cell, digits: number): string => (typeof value === 'string' ? value : value === null || !Number.isFinite(value) ? '—' : String(Number(value.toPrecision(digits))).replace('-', '−'));
+
+/** Numbers as a table, the first column as it is said, the others in so many digits. */
+export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], digits: number): void {
+  const table = document.createElement('table'), head = table.createTHead().insertRow(), body = table.createTBody();
+  table.className = 'numbers';
+  for (const name of heads) {
+    const cell = document.createElement('th');
+    cell.scope = 'col';
+    cell.textContent = name;
+    head.append(cell);
+  }
+  for (const values of rows.slice(0, mostRows)) {
+    const row = body.insertRow();
+    values.forEach((value, k) => { row.insertCell().textContent = k === 0 && typeof value === 'number' ? amount(value) : said(value, digits); });
+  }
+  place.replaceChildren(table);
+  if (rows.length > mostRows) place.append(`${rows.length - mostRows} more rows are in the files.`);
+}
+
+export const digitsOf = (settings: Settings): number => Math.min(17, Math.max(1, Number(settings.digits) || 6));
+
+/** Numbers downwards by time, in thin spaces and so many digits. */
+export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings): void {
+  const run = explored.run, every = number(settings.every), data = explored.panels[panel];
+  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.terms ?? [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })), ...(data?.formulas ?? []).filter(column => column.values.length)];
+  const times = every && every > 0 && (run.end - run.start) / every <= mostRows ? Array.from({ length: Math.floor((run.end - run.start) / every + 1e-9) + 1 }, (_, k) => run.start + k * every) : Array.from(run.times);
+  drawRows(place, [run.unit, ...columns.map(column => column.name)], times.map(time => [time, ...columns.map(column => valueAt(run.times, column.values, time))]), digitsOf(settings));
+}
+
+/** Observed counts with what was expected of each. */
+export function drawObservedTable(place: HTMLElement, explored: Explored, settings: Settings): void {
+  const observed = explored.run.observed;
+  if (observed) drawRows(place, [`until ${explored.run.unit}`, 'observed', 'expected'], observed.points.map(point => [point.end, point.value, valueAt(observed.times, observed.expected, point.end)]), digitsOf(settings));
+}
