@@ -87,7 +87,7 @@ try {
       await page.waitForFunction(before => document.getElementById('version').value !== before, version);
     }
     await page.locator('.panel-menu > summary').first().click();
-    await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .line').length === 3);
+    await page.waitForFunction(() => document.querySelectorAll('#panel-x1 .panel-part:first-child .line').length === 3);
     await page.locator('#panel-x3 .reading').waitFor();
     await shoot('explore');
     for (const kind of ['Sweep', 'Sensitivity', 'Phase', 'Sweep']) {
@@ -102,7 +102,11 @@ try {
     await map.locator('.map rect').first().waitFor();
     await map.locator('.panel-menu > summary').click();
     await page.locator('[data-kind=Sensitivity] .bar').first().waitFor();
-    await page.locator('[data-kind=Phase] .whole').first().waitFor();
+    const phase = page.locator('[data-kind=Phase]');
+    await phase.locator('.panel-menu > summary').click();
+    await phase.getByLabel(/^\s*value/).selectOption('beta');
+    await phase.locator('.value-name').nth(3).waitFor();
+    await phase.locator('.panel-menu > summary').click();
     await page.locator('[data-kind=Sweep]').first().evaluate(panel => panel.scrollIntoView());
     await shoot('sweep');
     await page.goto(`${study}/data`);
