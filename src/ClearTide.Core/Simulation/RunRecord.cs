@@ -16,6 +16,9 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
     /// <summary>A change by less than this share of the size of a number is the solver's error and no jump.</summary>
     private const double Visible = 1e-7;
 
+    /// <summary>How far a switch may be found from where it is: amounts are good to about a hundred millionth, and so are the times at which they reach a value.</summary>
+    public double SwitchError { get; } = 1e-10 * (times[^1] - times[0]);
+
     private readonly List<double> _times = new(times.Length);
     private readonly List<double> _states = new(times.Length * model.StateCount);
     private readonly List<double> _outputs = new(times.Length * model.OutputCount);
@@ -53,6 +56,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         {
             outputs(time, y, parameters, row);
         }
+        // An output time that was waited with stands at its own time.
+        var stamp = Math.Min(time, NextTime);
         if (beforeJump)
         {
             _pending = time;
@@ -61,8 +66,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         }
         if (_pending == time && rows != Rows.AtOutputTimes && _jumps < MostJumps && Jumped())
         {
-            Add(time, _stateBefore, _before);
-            Add(time, state, _row);
+            Add(stamp, _stateBefore, _before);
+            Add(stamp, state, _row);
             _jumps++;
             if (IsDue(time)) _next++;
         }
@@ -72,9 +77,16 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
             if (rows == Rows.AtOutputTimes) RemoveLast();
             Add(time, state, _row);
         }
+        else if (_pending == time && rows == Rows.AtOutputTimes && _times.Count > 0 && !IsDue(time) && time - _times[^1] <= SwitchError)
+        {
+            // A step ended at the output time, and the switch was found within its own error behind it.
+            var last = _times[^1];
+            RemoveLast();
+            Add(last, state, _row);
+        }
         else if (IsDue(time))
         {
-            Add(time, state, _row);
+            Add(stamp, state, _row);
             _next++;
         }
         _pending = double.NaN;

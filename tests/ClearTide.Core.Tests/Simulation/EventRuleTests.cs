@@ -43,6 +43,18 @@ public class EventRuleTests
     private static Assignment Set(int state, int node) => new(true, state, node);
 
     [Fact]
+    public void At_an_output_time_that_a_condition_meets_the_row_is_the_one_after()
+    {
+        // x reaches 1 at time 1 but for the rounding of a few steps, to either side.
+        var run = Runs.OfLines("-> X : 1; a = 0; when X >= 1 once: a = 5; X(0) = 0", 0, 0.5, 1, 2);
+        Assert.Equal([0, 0.5, 1, 2], run.Times);
+        Assert.Equal([0.0, 0, 5, 5], run.QuantityColumn(0));
+        // A decay reaches half at ln 2, within what its tolerance leaves of it.
+        var decay = Runs.OfLines("X -> at 1; a = 0; when X < 0.5 once: a = 5; X(0) = 1", 0, Math.Log(2) - 1e-6, Math.Log(2) + 1e-6);
+        Assert.Equal([0.0, 0, 5], decay.QuantityColumn(0));
+    }
+
+    [Fact]
     public void The_highest_priority_acts_first_whatever_the_stored_order()
     {
         var run = Run([1], 5,

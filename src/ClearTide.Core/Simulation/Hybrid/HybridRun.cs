@@ -238,7 +238,8 @@ internal sealed unsafe partial class HybridRun
     private void Cross(double before, double time)
     {
         Follow(before, time);
-        SampleUntil(time);
+        // Where a switch is found within its own error behind an output time, the row there is that after it.
+        SampleUntil(time - _record.SwitchError);
         _stepper.At(time, _y);
         Emit(time, ifJump: true);
         UpdateLimits(time);

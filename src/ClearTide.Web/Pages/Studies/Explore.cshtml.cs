@@ -90,7 +90,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     public IActionResult OnGetChecks(string panel, string? set)
     {
         var run = RunOf(Moved(set));
-        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepCheck.Of(run.Lowered, 4, HttpContext.RequestAborted), [.. run.Lowered.Document.Expectations.Select(part => ExpectationCheck.Each(run.Lowered, part, HttpContext.RequestAborted))], ReferenceEquals(run.Lowered.Document, Document)));
+        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepCheck.Of(run.Lowered, 4, HttpContext.RequestAborted), [.. run.Lowered.Document.Expectations.Select(part => ExpectationCheck.Each(run.Lowered, part, HttpContext.RequestAborted))], Set(set).Count == 0));
     }
 
     /// <summary>Takes another step of calculation.</summary>
