@@ -53,7 +53,7 @@ public sealed class ObservedModel
         {
             throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
         }
-        var observed = form.Flows.FirstOrDefault(flow => flow.PartId == observation.FlowId)
+        var observed = form.Flows.Concat(form.Quantities).FirstOrDefault(flow => flow.PartId == observation.FlowId)
             ?? throw new ArgumentException("The observed flow is no longer in the model. Choose another one under Data.");
         _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
         _total = form.States.Count;

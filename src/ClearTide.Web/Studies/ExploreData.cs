@@ -93,6 +93,7 @@ public static class ExploreData
 
     /// <summary>A flow in a budget is known by what lies at its other end.</summary>
     private static string? Other(StudyDocument document, string flowId, string partId) =>
+        document.Part(flowId) is Reaction reaction ? (ReactionLine.Read(reaction.Text).Line?.Ends ?? []).Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id).FirstOrDefault(id => id is not null && id != partId) ?? partId :
         document.Flow(flowId) is { } flow ? flow.From is not null && flow.From != partId ? flow.From : flow.To.FirstOrDefault(target => target.Id is not null && target.Id != partId)?.Id ?? partId : partId;
 
     private static void Numbers(Utf8JsonWriter json, string name, IEnumerable<double> values)

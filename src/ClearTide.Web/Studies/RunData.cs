@@ -85,6 +85,13 @@ public static class RunData
         numbers.Add(values, single);
     }
 
+    private static IEnumerable<string> About(StudyDocument document, string id) => document.Part(id) switch
+    {
+        Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
+        Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? []).Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id).OfType<string>().Append(reaction.Id),
+        _ => [],
+    };
+
     private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
     {
         var last = data.Rows[^1];
@@ -93,7 +100,7 @@ public static class RunData
         json.WriteString("label", observation.Label);
         json.WriteStartArray("about");
         // Curves of these parts have to do with what was observed.
-        foreach (var id in run.Lowered.Document.Flow(observation.FlowId) is { } flow ? flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>() : []) json.WriteStringValue(id);
+        foreach (var id in About(run.Lowered.Document, observation.FlowId)) json.WriteStringValue(id);
         json.WriteEndArray();
         json.WriteNumber("interval", last.End - last.Start);
         List(json, "times", run.Observed?.Times ?? []);

@@ -1,3 +1,5 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Fitting;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Tests.Models;
@@ -123,5 +125,18 @@ public class ReactionTests
         Assert.Equal("mol/day", Lowering.Lower(fine).Units.Of(fine.Reactions[0].Id).Unit?.Text());
         var wrong = Studies.Of("reaction r: A + B -> C : k * A * B; A(0) = 4 mol; B(0) = 2 mol; k = 0.1 per day", 5);
         Assert.Contains(Lowering.Lower(wrong).Findings, finding => finding.PartId == wrong.Reactions[0].Id);
+    }
+
+    [Fact]
+    public void What_a_reaction_has_done_in_an_interval_can_be_counted()
+    {
+        var document = Studies.Of("reaction r: A + B -> C : 0.5 * A * B; A(0) = 4; B(0) = 4", 3);
+        var own = new SetObservation("d", "pairs", document.Reactions[0].Id, "1").Apply(document).Document!;
+        var rows = new[] { new DataRow(0, 1, 0), new DataRow(1, 3, 0) };
+        var counted = new ObservedModel(Lowering.Lower(own), own.Observations[0], new("d", "pairs", rows), []).Predict([]).Mean;
+        // C(t) = 4 - 4 / (1 + 2 t).
+        Assert.Equal(4 - 4.0 / 3, counted[0], 1e-7);
+        Assert.Equal(4.0 / 3 - 4.0 / 7, counted[1], 1e-7);
+        Assert.NotNull(new SetObservation("d", "pairs", "nothing", "1").Apply(document).Refusal);
     }
 }

@@ -5,7 +5,7 @@ public sealed record SetObservation(string DataSet, string Label, string FlowId,
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Flow(FlowId) is null) return EditResult.Refused("Choose the flow that was counted.");
+        if (document.Moving.All(part => part.Id != FlowId)) return EditResult.Refused("Choose the flow that was counted.");
         if (Label.Trim().Length is 0 or > 80) return EditResult.Refused("Say in up to 80 characters what was counted, as in “Reported cases”.");
         if (Formulas.Formula.Read(Reporting).Problem is { } problem) return EditResult.Refused($"The reporting fraction cannot be read. {problem.Message}");
         foreach (var name in Formulas.Formula.Read(Reporting).Tree!.Names())

@@ -88,6 +88,9 @@ public sealed record StudyDocument : Stored
     /// <summary>All parts that formulas can name.</summary>
     public IEnumerable<ISymbolPart> SymbolParts => Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
 
+    /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
+    public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
+
     public IPart? Part(string? id) => id is null ? null : Parts.FirstOrDefault(part => part.Id == id);
 
     public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);

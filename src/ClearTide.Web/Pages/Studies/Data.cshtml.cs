@@ -69,7 +69,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         Text = form.Text ?? "";
         Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted counts" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
         Label = form.Label?.Trim() ?? Observation?.Label ?? Label;
-        FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Flows.FirstOrDefault()?.Id ?? "";
+        FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Moving.FirstOrDefault()?.Id ?? "";
         Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
         try
         {
