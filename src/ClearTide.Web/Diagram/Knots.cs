@@ -67,5 +67,10 @@ public static class Knots
         }
     }
 
-    public static string Caption(ReactionLine line, int longest) => PlainPrint.Of(line.RateText) is var text && text.Length > longest ? text[..(longest - 1)] + "…" : PlainPrint.Of(line.RateText);
+    /// <summary>The rate in print, cut where it is longer than a caption.</summary>
+    public static string Caption(ReactionLine line, int longest)
+    {
+        var text = PlainPrint.Of(line.RateText);
+        return text.Length > longest ? text[..(longest - 1)] + "…" : text;
+    }
 }
