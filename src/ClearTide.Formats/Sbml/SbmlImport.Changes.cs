@@ -28,6 +28,10 @@ public sealed partial class SbmlImport
         return net is null ? null : !isNumber ? net : number == 0 ? null : MathReader.Of(number);
     }
 
+    /// <summary>All that a reaction moves, with how much of each one unit of it makes, less what it takes.</summary>
+    private List<(string Id, Syntax? Net)> Moved(SbmlReaction reaction) =>
+        [.. reaction.Reactants.Concat(reaction.Products).Select(reference => reference.Species).Distinct().Select(id => (Id: id, Net: Net(reaction, _species[id]))).Where(pair => pair.Net is not null)];
+
     private void Add(SbmlReaction reaction)
     {
         if (reaction.Rate is null)
@@ -35,34 +39,40 @@ public sealed partial class SbmlImport
             _notes.Add($"The reaction {Symbol(reaction.Id)} has no rate in the file and moves nothing.");
             return;
         }
-        var moved = reaction.Reactants.Concat(reaction.Products).Select(reference => reference.Species).Distinct().Select(id => (Id: id, Net: Net(reaction, _species[id]))).Where(pair => pair.Net is not null).ToList();
-        var numbers = moved.Where(pair => pair.Net is NumberSyntax).Select(pair => (pair.Id, ((NumberSyntax)pair.Net!).Value)).ToList();
-        var transfers = Transfers(numbers);
-        var others = moved.Where(pair => pair.Net is not NumberSyntax).ToList();
+        var moved = Moved(reaction);
         var name = reaction.Name.Length > 0 ? reaction.Name : SbmlText.Id(reaction.Id);
-        Syntax rate = reaction.Rate;
-        if (_fans.TryGetValue(reaction.Id, out var fan))
+        if (_fans.TryGetValue(reaction.Id, out var fan)) FanOut(reaction, fan);
+        else if (moved.Count == 0) Definition(reaction.Id, name, Text(reaction.Rate), reaction);
+        else if (IsOneForOne(moved) || moved is [{ Net: not NumberSyntax }]) Transfer(reaction, name, moved);
+        else Several(reaction, moved);
+    }
+
+    /// <summary>Whether a reaction leads one of a thing to one of another, or to outside or from there.</summary>
+    private static bool IsOneForOne(IReadOnlyList<(string Id, Syntax? Net)> moved) =>
+        moved.All(pair => pair.Net is NumberSyntax { Value: 1 or -1 }) && moved.Select(pair => ((NumberSyntax)pair.Net!).Value).Distinct().Count() == moved.Count;
+
+    private void Transfer(SbmlReaction reaction, string name, IReadOnlyList<(string Id, Syntax? Net)> moved)
+    {
+        var rate = NamedRate(reaction, name, out var named);
+        var note = named ? "" : reaction.Note;
+        if (moved is [{ Net: not NumberSyntax } other])
         {
-            FanOut(reaction, fan);
+            Flow("", null, [new(Symbol(other.Id))], RateKind.Whole, Text(Product(other.Net!, rate)), note);
             return;
         }
-        if (transfers.Count + others.Count > 1 || transfers is [{ Count: not 1 }])
-        {
-            Several(reaction, moved);
-            return;
-        }
-        var named = IsNamed(reaction.Id) || transfers.Count + others.Count == 0;
-        if (named)
-        {
-            Definition(reaction.Id, name, Text(rate), reaction);
-            rate = new NameSyntax(default, reaction.Id);
-        }
-        foreach (var (from, to, _) in transfers)
-        {
-            var (kind, line) = Rate(from, named, rate);
-            Flow(name, from is null ? null : Symbol(from), [new(to is null ? null : Symbol(to))], kind, line, named ? "" : reaction.Note);
-        }
-        foreach (var (id, net) in others) Flow("", null, [new(Symbol(id))], RateKind.Whole, Text(Product(net!, rate)), "");
+        string? End(double sign) => moved.FirstOrDefault(pair => ((NumberSyntax)pair.Net!).Value == sign).Id;
+        var (from, to) = (End(-1), End(1));
+        var (kind, line) = Rate(from, named, rate);
+        Flow(name, from is null ? null : Symbol(from), [new(to is null ? null : Symbol(to))], kind, line, note);
+    }
+
+    /// <summary>The rate of a reaction that becomes a flow: a quantity under the reaction's id where formulas elsewhere read it.</summary>
+    private Syntax NamedRate(SbmlReaction reaction, string name, out bool named)
+    {
+        named = IsNamed(reaction.Id);
+        if (!named) return reaction.Rate!;
+        Definition(reaction.Id, name, Text(reaction.Rate!), reaction);
+        return new NameSyntax(default, reaction.Id);
     }
 
     private (RateKind Kind, string Line) Rate(string? from, bool named, Syntax rate) => from is not null && !named && PerHead(from, rate) is { } head ? (RateKind.PerHead, head) : (RateKind.Whole, Text(rate));
@@ -86,45 +96,15 @@ public sealed partial class SbmlImport
     /// <summary>A reaction that is found to lead one thing to several ends by shares.</summary>
     private void FanOut(SbmlReaction reaction, Fan fan)
     {
-        Syntax rate = reaction.Rate!;
-        var named = IsNamed(reaction.Id);
-        if (named)
-        {
-            Definition(reaction.Id, reaction.Name, Text(rate), reaction);
-            rate = new NameSyntax(default, reaction.Id);
-        }
+        var rate = NamedRate(reaction, reaction.Name, out var named);
         var (kind, line) = Rate(fan.From, named, rate);
         Flow(reaction.Name, Symbol(fan.From), [.. fan.To.Select(end => new Target(Symbol(end.Id), end.Share is null ? "" : Text(end.Share)))], kind, line, named ? "" : reaction.Note);
     }
 
     /// <summary>Whether formulas elsewhere read the rate of a reaction.</summary>
     private bool IsNamed(string id) => _assigned.Values.Concat(_rates.Values).Concat(_starting.Values).Concat(_model.Reactions.Where(other => other.Id != id).Select(other => other.Rate).OfType<Syntax>())
-        .Concat(References().Select(reference => reference.Formula).OfType<Syntax>())
+        .Concat(References().Select(reference => reference.Formula).OfType<Syntax>()).Concat(_model.Constraints.Select(constraint => constraint.Math))
         .Concat(_model.Events.SelectMany(one => one.Assignments.Select(set => set.Math).Append(one.Trigger).Concat(new[] { one.Delay, one.Priority }.OfType<Syntax>()))).Any(formula => formula.Names().Any(name => name.Name == id));
-
-    /// <summary>What is taken is paired with what is made, in the order of the file; what is left over comes from outside or goes there.</summary>
-    private static List<(string? From, string? To, double Count)> Transfers(IReadOnlyList<(string Id, double Net)> moved)
-    {
-        var (takes, gives) = (moved.Where(pair => pair.Net < 0).Select(pair => (pair.Id, Left: -pair.Net)).ToList(), moved.Where(pair => pair.Net > 0).Select(pair => (pair.Id, Left: pair.Net)).ToList());
-        var all = new List<(string?, string?, double)>();
-        while (takes.Count > 0 || gives.Count > 0)
-        {
-            if (takes.Count == 0 || gives.Count == 0)
-            {
-                var (one, way) = takes.Count > 0 ? (takes, -1) : (gives, 1);
-                all.Add(way < 0 ? (one[0].Id, null, one[0].Left) : (null, one[0].Id, one[0].Left));
-                one.RemoveAt(0);
-                continue;
-            }
-            var count = Math.Min(takes[0].Left, gives[0].Left);
-            all.Add((takes[0].Id, gives[0].Id, count));
-            takes[0] = (takes[0].Id, takes[0].Left - count);
-            gives[0] = (gives[0].Id, gives[0].Left - count);
-            if (takes[0].Left <= 0) takes.RemoveAt(0);
-            if (gives[0].Left <= 0) gives.RemoveAt(0);
-        }
-        return all;
-    }
 
     /// <summary>The rate for each unit of a compartment, where the whole is just that times its amount.</summary>
     private string? PerHead(string from, Syntax whole)

@@ -20,7 +20,7 @@ public sealed partial class SbmlImport
     {
         foreach (var reaction in _model.Reactions.Where(reaction => reaction.Rate is not null))
         {
-            var moved = reaction.Reactants.Concat(reaction.Products).Select(reference => reference.Species).Distinct().Select(id => (Id: id, Net: Net(reaction, _species[id]))).Where(pair => pair.Net is not null).ToList();
+            var moved = Moved(reaction);
             if (moved.Count < 3 || moved.Where(pair => pair.Net is NumberSyntax { Value: -1 }).ToList() is not [var from]) continue;
             var ends = moved.Where(pair => pair.Id != from.Id).Select(pair => (pair.Id, Share: Known(pair.Net!))).ToList();
             if (Shares(ends) is not { } shares) continue;
