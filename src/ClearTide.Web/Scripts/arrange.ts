@@ -1,5 +1,6 @@
-// The layout package in a file of its own: most pages never need it.
+// The layout packages in a file of their own: most pages never need them.
 import { Graph, layout } from '@dagrejs/dagre';
 
 export const graph = (): Graph => new Graph();
 export { layout };
+export { weave } from './paper/weave';

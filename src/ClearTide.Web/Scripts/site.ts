@@ -1,6 +1,7 @@
 import './page/requests';
 import './page/menus';
 import './page/offline';
+import './page/steps';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';

@@ -12,9 +12,10 @@ public static class Steps
 {
     public static readonly IReadOnlyList<Step> All = Enum.GetValues<Step>();
 
-    public static StepState State(Step step, StudyDocument document) => step switch
+    /// <param name="isUnfinished">Asked for where there is a model at all: whether a part of it still lacks something.</param>
+    public static StepState State(Step step, StudyDocument document, Func<bool> isUnfinished) => step switch
     {
-        Step.Build => document.Compartments.IsEmpty ? StepState.Empty : Lowering.Lower(document).IsProvisional ? StepState.Unfinished : StepState.Ready,
+        Step.Build => document.Compartments.IsEmpty ? StepState.Empty : isUnfinished() ? StepState.Unfinished : StepState.Ready,
         Step.Explore => document.Compartments.IsEmpty ? StepState.Empty : StepState.Ready,
         Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
         Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,

@@ -33,8 +33,17 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         else context.Result = NotFound();
     }
 
+    private bool? _isUnfinished;
+
+    /// <summary>Whether a part of the model still lacks something.</summary>
+    public bool IsUnfinished => _isUnfinished ??= Lowered().IsProvisional;
+
+    /// <summary>The model in the form that solvers know; pages that have run it need not read it again.</summary>
+    protected virtual LoweredModel Lowered() => Lowering.Lower(Document);
+
     protected void Show(StudyState state)
     {
+        _isUnfinished = null;
         State = state;
         Data = library.DataOf(state.Id, state.Document);
     }

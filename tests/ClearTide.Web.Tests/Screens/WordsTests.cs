@@ -83,9 +83,9 @@ public class WordsTests
     public void Steps_say_what_is_there()
     {
         var empty = new StudyDocument { Title = "Estuary" };
-        Assert.All(Steps.All, step => Assert.Equal(StepState.Empty, Steps.State(step, empty)));
+        Assert.All(Steps.All, step => Assert.Equal(StepState.Empty, Steps.State(step, empty, () => false)));
         var built = new AddLines("A -> B at 0.1").Apply(empty).Document!;
-        Assert.Equal(StepState.Ready, Steps.State(Step.Build, built));
-        Assert.Equal(StepState.Unfinished, Steps.State(Step.Build, new AddLines("A -> B at k").Apply(empty).Document!));
+        Assert.Equal(StepState.Ready, Steps.State(Step.Build, built, () => false));
+        Assert.Equal(StepState.Unfinished, Steps.State(Step.Build, built, () => true));
     }
 }

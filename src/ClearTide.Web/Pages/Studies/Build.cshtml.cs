@@ -40,6 +40,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public StudyRun Run => Shown.Run;
 
+    protected override LoweredModel Lowered() => Run.Lowered;
+
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
     public IReadOnlyList<LedgerLine>? ChangedLines { get; private set; }
 

@@ -54,6 +54,8 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     private StudyDocument Moved(string? set) => Set(set) is { Count: > 0 } values ? new AdoptValues(values, Origin.Guess).Apply(Document).Document ?? Document : Document;
 
+    protected override LoweredModel Lowered() => RunOf(Document).Lowered;
+
     private StudyRun RunOf(StudyDocument document) => ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
 
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");

@@ -1,6 +1,7 @@
 // Aligns, spreads and arranges plates. Arranging leaves alone what is pinned.
 import { postPlaces } from './move';
 import { scene, type Node } from './scene';
+import type { weave } from './weave';
 
 type Place = [string, [number, number]];
 
@@ -38,17 +39,22 @@ interface Graph {
   node(id: string): { x: number; y: number };
 }
 
-interface Layout { graph: () => Graph; layout: (graph: Graph) => void }
+interface Layout { graph: () => Graph; layout: (graph: Graph) => void; weave: typeof weave }
+
+/** From so many boxes on, and so many ties for each of them, layers tell nothing any more. */
+const manyBoxes = 24, manyTies = 1.8;
 
 interface Sized { id: string; width: number; height: number }
 
 /** Upper left corners of boxes laid out layer by layer along their links. */
-function layers<T extends Sized>({ graph: make, layout }: Layout, boxes: T[], links: [string, string][], ranks: number, rows: number): Map<string, [number, number]> {
+function layers<T extends Sized>({ graph: make, layout, weave }: Layout, boxes: T[], links: [string, string][], ranks: number, rows: number): Map<string, [number, number]> {
   const graph = make(), known = new Set(boxes.map(box => box.id));
   graph.setGraph({ rankdir: 'LR', nodesep: rows, ranksep: ranks, edgesep: 6 });
   graph.setDefaultEdgeLabel(() => ({}));
+  const ties = [...new Set(links.filter(([from, to]) => from !== to && known.has(from) && known.has(to)).map(pair => pair.join(' ')))].map(pair => pair.split(' ') as [string, string]);
+  if (boxes.length >= manyBoxes && ties.length > manyTies * boxes.length) return weave(boxes.map(box => box.id), boxes[0]!, ties);
   for (const { id, width, height } of boxes) graph.setNode(id, { width, height });
-  for (const [from, to] of links) if (known.has(from) && known.has(to) && from !== to) graph.setEdge(from, to);
+  for (const [from, to] of ties) graph.setEdge(from, to);
   layout(graph);
   return wrapped(new Map(boxes.map(({ id, width, height }) => [id, [graph.node(id).x - width / 2, graph.node(id).y - height / 2]])), ranks, boxes);
 }
