@@ -102,13 +102,12 @@ public sealed partial class ExplorePageTests : IDisposable
     }
 
     [Fact]
-    public async Task The_step_that_is_good_enough_is_taken_with_one_click()
+    public async Task A_step_of_calculation_can_be_taken_here()
     {
-        await Do("AddPanel", ("kind", "Checks"));
-        var html = await Do("Step", ("step", "0.125"));
-        Assert.DoesNotContain("no such", html);
-        var checks = await _client.GetStringAsync(await Address() + "?handler=Checks&panel=x4");
-        Assert.Contains("<h3>Expectations</h3>", checks);
+        await Do("Step", ("step", "0.125"));
+        using var json = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Run"));
+        Assert.Equal(0.125, json.RootElement.GetProperty("run").GetProperty("step").GetDouble());
+        Assert.Contains("a number above zero, as in 0.25", await Do("Step", ("step", "-1")));
     }
 
     [Theory]

@@ -206,7 +206,11 @@ test('a panel is made higher by mouse and by keys, and a picture at a size of it
   assert.match(readFileSync(await download.path(), 'utf8'), /^<svg[^>]* width="900" height="526"/);
   assert.equal(await high(), before + 70, 'the panel itself stays as it is');
   await set(panel, 'height', '0');
-  await close(panel);
+  await page.keyboard.press('Escape');
+  assert.equal(await panel.locator('.panel-menu[open]').count(), 0, 'Escape closes a menu');
+  await panel.locator('.panel-menu > summary').click();
+  await page.locator('.explore-side h2').first().click();
+  assert.equal(await panel.locator('.panel-menu[open]').count(), 0, 'and so does a click elsewhere');
 });
 
 test('a slider may go by steps', async () => {

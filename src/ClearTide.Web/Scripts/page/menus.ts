@@ -1,5 +1,5 @@
 // Menus that open in place close when one clicks elsewhere or presses Escape.
-const menus = 'details.tool-menu, details.question';
+const menus = ':is(details.tool-menu, details.question, details.panel-menu)';
 
 function close(except: Element | null): void {
   for (const menu of document.querySelectorAll<HTMLDetailsElement>(menus)) if (menu !== except) menu.open = false;
@@ -8,7 +8,7 @@ function close(except: Element | null): void {
 addEventListener('pointerdown', event => close((event.target as Element).closest(menus)), { capture: true });
 
 addEventListener('keydown', event => {
-  const open = event.key === 'Escape' ? document.querySelector<HTMLDetailsElement>('details.tool-menu[open], details.question[open]') : null;
+  const open = event.key === 'Escape' ? document.querySelector<HTMLDetailsElement>(`${menus}[open]`) : null;
   if (!open) return;
   event.preventDefault();
   open.open = false;
