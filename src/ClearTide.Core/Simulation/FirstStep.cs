@@ -2,33 +2,76 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>A first step from the sizes of y, y' and an estimate of y'' (Hairer, Nørsett, Wanner I, II.4, algorithm "starting step size").</summary>
+/// <summary>
+/// A first step from the sizes of y, y' and an estimate of y'' (Hairer, Nørsett, Wanner I, II.4, algorithm "starting step size"). Its bound of a hundred
+/// times the length of the probe means a step in which y changes by its own size. Where y is nothing, as the tolerances see it, so is that length, whatever
+/// arrives: there the probe is made again further out for as long as it asks for more. No length is below the rounding of time.
+/// </summary>
 internal static unsafe class FirstStep
 {
+    /// <summary>The bound on the first step over the length of its probe.</summary>
+    private const double Reach = 100;
+
     /// <param name="slope">f at the start.</param>
     /// <param name="moved">Work space for a state.</param>
     /// <param name="changed">Work space for a slope.</param>
     /// <param name="order">The order of the method.</param>
     public static double Of(VectorFunction f, double time, double* y, double* parameters, double* slope, double* moved, double* changed, int n, Tolerances tolerances, double limit, int order)
     {
-        double d0 = 0, d1 = 0, d2 = 0;
+        double d0 = 0, d1 = 0;
         for (var i = 0; i < n; i++)
         {
             var scale = tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]);
             d0 += y[i] / scale * (y[i] / scale);
             d1 += slope[i] / scale * (slope[i] / scale);
         }
-        var h0 = d0 <= 1e-10 || d1 <= 1e-10 ? 1e-6 : 0.01 * Math.Sqrt(d0 / d1);
-        h0 = Math.Min(h0, limit - time);
-        for (var i = 0; i < n; i++) moved[i] = y[i] + h0 * slope[i];
-        f(time + h0, moved, parameters, changed);
-        for (var i = 0; i < n; i++)
+        var (size, speed) = (Math.Sqrt(d0), Math.Sqrt(d1));
+        var probe = Probe(size, speed, time, limit);
+        while (true)
         {
-            var difference = (changed[i] - slope[i]) / (tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]));
-            d2 += difference * difference;
+            for (var i = 0; i < n; i++) moved[i] = y[i] + probe * slope[i];
+            f(time + probe, moved, parameters, changed);
+            var d2 = 0.0;
+            for (var i = 0; i < n; i++)
+            {
+                var difference = (changed[i] - slope[i]) / (tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]));
+                d2 += difference * difference;
+            }
+            var asked = Asked(speed, Math.Sqrt(d2) / probe, probe, order);
+            if (IsFar(size, probe, asked, time, limit)) return Within(probe, asked, time, limit);
+            probe = Further(probe, time, limit);
         }
-        var most = Math.Max(Math.Sqrt(d1), Math.Sqrt(d2) / h0);
-        var h1 = most <= 1e-15 || !double.IsFinite(most) ? Math.Max(1e-6, h0 * 1e-3) : Math.Pow(0.01 / most, 1.0 / order);
-        return Math.Min(Math.Min(100 * h0, h1), limit - time);
     }
+
+    /// <summary>The length of the first probe: it moves y by a hundredth of its size, and time by more than its rounding.</summary>
+    /// <param name="size">Norm of y over the tolerances (d0 in the book).</param>
+    /// <param name="speed">Norm of y' over the tolerances (d1).</param>
+    public static double Probe(double size, double speed, double time, double limit)
+    {
+        var length = size <= 1e-5 || speed <= 1e-5 ? 1e-6 : 0.01 * (size / speed);
+        return Math.Min(Math.Max(length, Least(time)), limit - time);
+    }
+
+    /// <summary>The step at which the terms that y' and y'' stand for are a hundredth of what is tolerated.</summary>
+    /// <param name="turn">Norm of the change of y' over the probe, for each unit of time (d2).</param>
+    public static double Asked(double speed, double turn, double probe, int order)
+    {
+        var most = Math.Max(speed, turn);
+        // Where the probe has left the domain of f, the step stays well on this side of it.
+        if (!double.IsFinite(most)) return 1e-3 * probe;
+        return most <= 1e-15 ? Math.Max(1e-6, probe * 1e-3) : Math.Pow(0.01 / most, 1.0 / order);
+    }
+
+    /// <summary>Whether the probe has come as far as its answer needs.</summary>
+    public static bool IsFar(double size, double probe, double asked, double time, double limit) => size > 1 || Reach * probe >= asked || probe >= limit - time;
+
+    /// <summary>The next probe where the last was not far enough.</summary>
+    public static double Further(double probe, double time, double limit) => Math.Min(Reach * probe, limit - time);
+
+    /// <summary>What is asked for, within the reach of the probe and up to the limit, and never less than moves time.</summary>
+    public static double Within(double probe, double asked, double time, double limit) =>
+        Math.Min(Math.Max(Math.Min(Reach * probe, asked), Least(time)), limit - time);
+
+    /// <summary>Some hundred units of rounding of time: less cannot be told from standing still.</summary>
+    private static double Least(double time) => 1e-13 * Math.Abs(time);
 }

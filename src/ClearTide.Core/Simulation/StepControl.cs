@@ -13,10 +13,14 @@ internal struct StepControl(double first)
     private bool _rejected;
 
     /// <summary>The length of the step to try, no further than a limit; zero where no step is long enough to move time.</summary>
-    public readonly double Proposed(double time, double limit)
+    public readonly double Proposed(double time, double limit) => Fitted(_next, time, limit);
+
+    /// <summary>A length that ends at the limit where it nearly reaches it; zero where it is lost in the rounding of time.</summary>
+    public static double Fitted(double length, double time, double limit)
     {
-        var h = time + 1.01 * _next >= limit ? limit - time : _next;
-        return Math.Abs(h) <= 1e-15 * Math.Max(Math.Abs(time), 1e-300) || h <= 0 ? 0 : h;
+        // What is left to the limit may be as short as it likes: two changes can lie side by side.
+        if (time + 1.01 * length >= limit) return limit - time;
+        return length <= 1e-15 * Math.Abs(time) || !(length > 0) ? 0 : length;
     }
 
     /// <summary>Whether a step with this error is good enough; either way the next one is known afterwards.</summary>

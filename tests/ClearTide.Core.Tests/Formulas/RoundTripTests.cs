@@ -1,5 +1,6 @@
 using ClearTide.Core.Formulas;
 using CsCheck;
+using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Formulas;
 
@@ -26,8 +27,6 @@ public class RoundTripTests
             (1, inner.Select(a => $"(({a}) per day)")),
             (1, inner.Select(a => $"(({a}) per 1000 per year)")),
             (1, inner.Select(a => $"crowding({a})"))));
-
-    private static Gen<string> OneOf(params string[] words) => Gen.Int[0, words.Length - 1].Select(k => words[k]);
 
     [Fact]
     public void A_printed_tree_reads_as_itself()

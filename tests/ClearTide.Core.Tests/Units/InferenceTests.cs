@@ -2,6 +2,7 @@ using ClearTide.Core.Models;
 using ClearTide.Core.Tests.Models;
 using ClearTide.Core.Units;
 using CsCheck;
+using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Units;
 
@@ -25,8 +26,6 @@ public class InferenceTests
         Assert.Equal(given, found.Given);
         Assert.True(found.Agrees);
     }
-
-    private static Gen<string> OneOf(params string[] words) => Gen.Int[0, words.Length - 1].Select(k => words[k]);
 
     [Fact]
     public void Contact_by_number_and_by_share_are_told_apart_by_their_unit()

@@ -132,13 +132,6 @@ internal sealed unsafe partial class HybridRun
     /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just ahead.</summary>
     private void Step(double limit)
     {
-        if (limit - _stepper.Time <= 1e-14 * Math.Max(Math.Abs(limit), _end - _start))
-        {
-            // Two stops fall on one time but for rounding: there is nothing to solve between them.
-            _stepper.State.CopyTo(_y);
-            Restart(limit);
-            return;
-        }
         try
         {
             _stepper.Step(limit);

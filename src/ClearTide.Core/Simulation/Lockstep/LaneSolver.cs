@@ -88,7 +88,7 @@ internal sealed unsafe class LaneSolver
 
     private void F(double time, Vector256<double>* y, Vector256<double>* slope) => _f(time, (double*)y, (double*)_p, (double*)slope);
 
-    /// <summary>The shortest of the first steps that single runs would take (as <see cref="FirstStep"/>).</summary>
+    /// <summary>The shortest of the first steps that single runs would take (as <see cref="FirstStep"/>), from probes of the shortest of their lengths.</summary>
     private double FirstLength(double end)
     {
         var (d0, d1) = (Vector256<double>.Zero, Vector256<double>.Zero);
@@ -98,24 +98,24 @@ internal sealed unsafe class LaneSolver
             d0 += _y[i] / scale * (_y[i] / scale);
             d1 += _k1[i] / scale * (_k1[i] / scale);
         }
-        var h0 = double.PositiveInfinity;
-        for (var lane = 0; lane < Lanes; lane++) h0 = Math.Min(h0, d0[lane] <= 1e-10 || d1[lane] <= 1e-10 ? 1e-6 : 0.01 * Math.Sqrt(d0[lane] / d1[lane]));
-        h0 = Math.Min(h0, end - _time);
-        for (var i = 0; i < _n; i++) _stage[i] = _y[i] + V(h0) * _k1[i];
-        F(_time + h0, _stage, _k2);
-        var d2 = Vector256<double>.Zero;
-        for (var i = 0; i < _n; i++)
+        var (size, speed) = (Vector256.Sqrt(d0), Vector256.Sqrt(d1));
+        var (probe, largest) = (double.PositiveInfinity, 0.0);
+        for (var lane = 0; lane < Lanes; lane++) (probe, largest) = (Math.Min(probe, FirstStep.Probe(size[lane], speed[lane], _time, end)), Math.Max(largest, size[lane]));
+        while (true)
         {
-            var difference = (_k2[i] - _k1[i]) / Scale(_y[i], _y[i]);
-            d2 += difference * difference;
+            for (var i = 0; i < _n; i++) _stage[i] = _y[i] + V(probe) * _k1[i];
+            F(_time + probe, _stage, _k2);
+            var d2 = Vector256<double>.Zero;
+            for (var i = 0; i < _n; i++)
+            {
+                var difference = (_k2[i] - _k1[i]) / Scale(_y[i], _y[i]);
+                d2 += difference * difference;
+            }
+            var asked = double.PositiveInfinity;
+            for (var lane = 0; lane < Lanes; lane++) asked = Math.Min(asked, FirstStep.Asked(speed[lane], Math.Sqrt(d2[lane]) / probe, probe, 5));
+            if (FirstStep.IsFar(largest, probe, asked, _time, end)) return FirstStep.Within(probe, asked, _time, end);
+            probe = FirstStep.Further(probe, _time, end);
         }
-        var first = 100 * h0;
-        for (var lane = 0; lane < Lanes; lane++)
-        {
-            var most = Math.Max(Math.Sqrt(d1[lane]), Math.Sqrt(d2[lane]) / h0);
-            first = Math.Min(first, most <= 1e-15 || !double.IsFinite(most) ? Math.Max(1e-6, h0 * 1e-3) : Math.Pow(0.01 / most, 0.2));
-        }
-        return Math.Min(first, end - _time);
     }
 
     private Vector256<double> Scale(Vector256<double> a, Vector256<double> b) =>

@@ -94,9 +94,8 @@ public sealed unsafe class Rosenbrock : Stepper
             var rejected = false;
             while (true)
             {
-                var h = _next;
-                if (Time + 1.01 * h >= limit) h = limit - Time;
-                if (h <= 0 || Math.Abs(h) <= 1e-15 * Math.Max(Math.Abs(Time), 1e-300)) throw Failed(FailureReason.StepTooSmall);
+                var h = StepControl.Fitted(_next, Time, limit);
+                if (!(h > 0)) throw Failed(FailureReason.StepTooSmall);
                 Factorings++;
                 if (!_system.Factor(1 / (h * Table.Gamma), entries))
                 {
