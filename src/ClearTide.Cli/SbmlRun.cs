@@ -91,7 +91,20 @@ internal static class SbmlRun
 
     private static string Say(SimulationException failure, GeneralForm form)
     {
-        var grown = Enumerable.Range(0, failure.State.Length).OrderByDescending(state => double.IsNaN(failure.State[state]) ? double.PositiveInfinity : Math.Abs(failure.State[state])).FirstOrDefault(-1);
-        return $"The run stopped at time {NumberWords.Of(failure.Time)}: {(failure.Reason == FailureReason.TooManySteps ? "it takes too many steps to go on" : "a rate is not finite there")}.{(grown < 0 ? "" : $" {form.States[grown].Symbol} was {NumberWords.Of(failure.State[grown])}.")}";
+        var grown = FailureCause.Grown(failure, form);
+        var (fastest, slope) = FailureCause.Fastest(failure, form);
+        var state = grown >= 0 ? grown : fastest;
+        var why = grown >= 0 ? "it grows without bound there" : failure.Reason switch
+        {
+            FailureReason.TooManySteps => "it takes too many steps to go on",
+            FailureReason.NotFinite => "a rate is not finite there",
+            FailureReason.StepTooSmall => "no step is short enough to go on",
+            FailureReason.EventsWithoutEnd => "events set off one another there without end",
+            FailureReason.BadDelay => "a delay is not a time above zero",
+            FailureReason.BadAction => "an event sets a number that is not finite",
+            _ => "a value is out of its range",
+        };
+        var values = state < 0 ? "" : $" {form.States[state].Symbol} was {NumberWords.Of(failure.State[state])} and changed by {NumberWords.Of(slope)} per unit of time.";
+        return $"The run stopped at time {NumberWords.Of(failure.Time)}: {why}.{(grown >= 0 ? $" {form.States[grown].Symbol} had reached {NumberWords.Of(failure.State[grown])}." : values)}";
     }
 }

@@ -7,6 +7,14 @@ public readonly record struct Assignment(bool IsState, int Index, int Node)
     public bool Adds { get; init; }
 }
 
+/// <summary>What an action takes out of a compartment, for those who want to know when it runs short.</summary>
+/// <param name="Action">Which of the event's actions takes it.</param>
+/// <param name="PartId">The compartment.</param>
+/// <param name="Asked">Node of the amount that was to be taken.</param>
+/// <param name="There">Node of the amount that can be.</param>
+/// <param name="Stops">Whether a run stops where less is there than is asked for; else all that is there is taken.</param>
+public sealed record Withdrawal(int Action, string PartId, int Asked, int There, bool Stops);
+
 /// <summary>
 /// Something that happens at times or whenever a condition becomes true. Its actions are done in order, each seeing those before it; the
 /// assignments of one action are made at once.
@@ -17,6 +25,9 @@ public readonly record struct Assignment(bool IsState, int Index, int Node)
 /// <param name="Once">Whether it acts on the first rise of its condition alone.</param>
 public sealed record ModelEvent(string PartId, int Time, int Every, int Condition, bool Once, IReadOnlyList<IReadOnlyList<Assignment>> Actions)
 {
+    /// <summary>What its actions take out of compartments.</summary>
+    public IReadOnlyList<Withdrawal> Withdrawals { get; init; } = [];
+
     /// <summary>Node of the last time at which it may repeat, over parameters alone, or -1.</summary>
     public int Until { get; init; } = -1;
 

@@ -48,6 +48,13 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         Add(time, state, _row);
     }
 
+    /// <summary>Takes the last row of a run that stops short of its span.</summary>
+    public void TakeLast(double time, double[] state, double[] parameters, VectorFunction outputs)
+    {
+        if (_times.Count > 0 && time <= _times[^1]) return;
+        fixed (double* p = parameters) TakeDetail(time, state, p, outputs);
+    }
+
     /// <summary>Takes a row. What is known to be the side before a possible jump is kept back until the other side comes.</summary>
     public void Take(double time, double[] state, double* parameters, VectorFunction outputs, bool beforeJump)
     {

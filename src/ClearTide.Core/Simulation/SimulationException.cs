@@ -19,6 +19,12 @@ public enum FailureReason
     /// <summary>No equilibrium was found for the states that start at one.</summary>
     NoEquilibrium,
 
+    /// <summary>An event was to take more than was there, and to stop the run then.</summary>
+    RanShort,
+
+    /// <summary>An event gave an amount or a value that is infinite or no number.</summary>
+    BadAction,
+
     /// <summary>Events set off one another at one instant without end.</summary>
     EventsWithoutEnd,
 }
@@ -37,4 +43,10 @@ public sealed class SimulationException(FailureReason reason, double time, doubl
 
     /// <summary>The state or the watched range that is to blame, where the reason names one; else -1.</summary>
     public int Index { get; init; } = -1;
+
+    /// <summary>The part that is to blame, where the reason names one; else empty.</summary>
+    public string PartId { get; init; } = "";
+
+    /// <summary>What the run came to before it stopped; null where it never began.</summary>
+    public Trajectory? Before { get; internal set; }
 }

@@ -46,6 +46,16 @@ public enum Rows
     ForCurves,
 }
 
+/// <summary>One run that is made once.</summary>
+internal interface IRunInTime
+{
+    /// <exception cref="SimulationException">The run could not go on.</exception>
+    Trajectory Run(CancellationToken cancel);
+
+    /// <summary>What there is of a run that could not go on: its rows, and one more where it stopped.</summary>
+    Trajectory SoFar(SimulationException failure);
+}
+
 /// <summary>Runs a compiled model through a schedule of parameter values and samples it at output times.</summary>
 public static class Simulator
 {
@@ -57,26 +67,20 @@ public static class Simulator
     /// <param name="rows">Which rows the result has besides the output times.</param>
     /// <param name="replicate">Which draw of the random inputs, under the form's seed.</param>
     /// <param name="observer">What follows the run from step to step, or null.</param>
-    /// <exception cref="SimulationException">The run could not go on.</exception>
+    /// <exception cref="SimulationException">The run could not go on; it holds what there was before.</exception>
     public static Trajectory Run(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, CancellationToken cancel = default, Rows rows = Rows.AtOutputTimes, int replicate = 0, IPieceObserver? observer = null)
     {
         if (model.Form.DiscreteStep > 0) settings = settings with { Method = Method.Discrete, Step = model.Form.DiscreteStep };
         else if (settings.Method == Method.Discrete) throw new ArgumentException("This model is written for continuous time.", nameof(settings));
-        var run = model.Hybrid is null ? new SmoothRun(model, schedule, times, settings, rows, observer).Run(state, cancel) : new HybridRun(model, state, schedule, times, settings, rows, replicate, observer).Run(cancel);
-        return WatchedRanges.Check(run, schedule);
-    }
-
-    /// <summary>Stops a run in which an amount that must not has fallen below zero by more than the solver's error.</summary>
-    /// <param name="largest">The largest amount so far, kept between calls.</param>
-    internal static void CheckBelowZero(CompiledModel model, double time, ReadOnlySpan<double> state, double[] parameters, SolverSettings settings, ref double largest)
-    {
-        for (var k = 0; k < state.Length; k++) largest = Math.Max(largest, Math.Abs(state[k]));
-        // A hundred times the tolerance of one step leaves room for what many steps add up to.
-        var least = -100 * (settings.AbsoluteTolerance + settings.RelativeTolerance * largest);
-        for (var k = 0; k < state.Length; k++)
+        IRunInTime run = model.Hybrid is null ? new SmoothRun(model, state, schedule, times, settings, rows, observer) : new HybridRun(model, state, schedule, times, settings, rows, replicate, observer);
+        try
         {
-            if (!model.Form.States[k].NeverBelowZero || !(state[k] < least)) continue;
-            throw new SimulationException(FailureReason.BelowZero, time, state.ToArray(), parameters[..model.Form.ParameterCount]) { Index = k };
+            return WatchedRanges.Check(run.Run(cancel), schedule);
+        }
+        catch (SimulationException failure)
+        {
+            failure.Before ??= run.SoFar(failure);
+            throw;
         }
     }
 

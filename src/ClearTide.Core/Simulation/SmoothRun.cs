@@ -1,7 +1,7 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>One run of a model whose law is one smooth formula between the changes of its values.</summary>
-internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, IPieceObserver? observer)
+internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, IPieceObserver? observer) : IRunInTime
 {
     private readonly int _n = model.StateCount;
     private readonly int _width = model.OutputCount;
@@ -11,16 +11,17 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
     private double[] _outputs = [];
     private int _count;
     private double[] _parameters = [];
+    private readonly Stepper _stepper = Simulator.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Form.ParameterCount, settings);
 
-    public Trajectory Run(double[] state, CancellationToken cancel)
+    public Trajectory Run(CancellationToken cancel)
     {
         // Room for a usual number of rows between the output times, so that nothing is copied to make more.
         Make(times.Length + _details.Expected);
-        var stepper = Simulator.Create(model.RightHandSide, model.Jacobian, _n, model.Form.ParameterCount, settings);
+        var stepper = _stepper;
         var feed = observer is null ? null : new PieceFeed(model, observer);
         var outputs = model.OutputFunction;
-        var watched = model.Form.States.Any(variable => variable.NeverBelowZero);
-        var (largest, next, end) = (0.0, 1, times[^1]);
+        var watched = new BelowZero(model.Form, settings);
+        var (next, end) = (1, times[^1]);
         Span<double> between = new double[_n];
         // Asked of the schedule once for each stretch between its changes, not for each step.
         _parameters = schedule.At(times[0]);
@@ -31,6 +32,7 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
             var change = schedule.NextChange(stepper.Time);
             var before = stepper.Time;
             stepper.Step(Math.Min(change, end));
+            if (watched.IsWatched) watched.Check(stepper, before, stepper.Time, _parameters);
             feed?.Take(stepper, before, stepper.Time, _parameters, outputs, null);
             while (next < times.Length && times[next] <= stepper.Time)
             {
@@ -38,7 +40,6 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
                 Sample(times[next++], between);
             }
             if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end)) Sample(stepper.Time, stepper.State);
-            if (watched) Simulator.CheckBelowZero(model, stepper.Time, stepper.State, _parameters, settings, ref largest);
             if (stepper.Time == change) stepper.ChangeParameters(_parameters = schedule.At(change));
             if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
             if (stepper.Steps > settings.MaximumSteps)
@@ -46,8 +47,19 @@ internal sealed class SmoothRun(CompiledModel model, ParameterSchedule schedule,
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), _parameters);
             }
         }
+        return Made();
+    }
+
+    private Trajectory Made()
+    {
         Array.Resize(ref _at, _count);
-        return new(model.Form, _at, _states, _outputs, stepper.Steps, []);
+        return new(model.Form, _at, _states, _outputs, _stepper.Steps, []);
+    }
+
+    public Trajectory SoFar(SimulationException failure)
+    {
+        if (_count > 0 && failure.Time > _at[_count - 1] && failure.State.Length == _n && failure.State.All(double.IsFinite)) Sample(failure.Time, failure.State);
+        return Made();
     }
 
     /// <summary>Makes room for so many rows and keeps those there are.</summary>

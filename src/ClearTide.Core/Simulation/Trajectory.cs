@@ -9,12 +9,28 @@ public enum RunNoteKind
     /// <summary>A quantity left the range that a curve was given for.</summary>
     OutOfRange,
 
+    /// <summary>An event was to take more than was there, and took that.</summary>
+    RanShort,
+
+    /// <summary>An event set an amount below zero.</summary>
+    SetBelowZero,
+
     /// <summary>Conditions switch back and forth faster than anything else happens; between switches a state is held for a while.</summary>
     Chatter,
 }
 
 /// <summary>A note on a part over a stretch of time.</summary>
-public sealed record RunNote(RunNoteKind Kind, string PartId, double From, double Until);
+public sealed record RunNote(RunNoteKind Kind, string PartId, double From, double Until)
+{
+    /// <summary>The compartment that ran empty or short or was set, or empty.</summary>
+    public string CompartmentId { get; init; } = "";
+
+    /// <summary>The amount that an event asked for.</summary>
+    public double Asked { get; init; }
+
+    /// <summary>The amount that was there, or that an event set.</summary>
+    public double Amount { get; init; }
+}
 
 /// <summary>
 /// One run at its output times: states, then amounts, flows, quantities and ranges. Numbers lie time by time. Where something jumps, a time may
@@ -25,6 +41,9 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
 {
     /// <summary>The same run with other notes.</summary>
     internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Form, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
+
+    /// <summary>The first rows of this run.</summary>
+    internal Trajectory First(int rows) => new(Form, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);
 
     private readonly double[] _states = states;
     private readonly double[] _outputs = outputs;

@@ -17,7 +17,9 @@ internal static class WatchedRanges
         {
             var range = form.Ranges[k];
             var values = run.RangeColumn(k);
-            var slack = Slack * Math.Max(Math.Abs(double.IsFinite(range.High) ? range.High : 0), Math.Abs(double.IsFinite(range.Low) ? range.Low : 0));
+            // An amount that must not end below zero has no scale but its own.
+            var size = range.High == double.PositiveInfinity && range.Low == 0 ? 100 * values.Max(Math.Abs) : 0;
+            var slack = Slack * Math.Max(size, Math.Max(Math.Abs(double.IsFinite(range.High) ? range.High : 0), Math.Abs(double.IsFinite(range.Low) ? range.Low : 0)));
             var since = double.NaN;
             for (var row = 0; row <= values.Length; row++)
             {
@@ -25,7 +27,7 @@ internal static class WatchedRanges
                 if (outside && range.Stops)
                 {
                     var state = Enumerable.Range(0, form.States.Count).Select(state => run.State(row, state)).ToArray();
-                    throw new SimulationException(FailureReason.OutOfRange, run.Times[row], state, schedule.At(run.Times[row])) { Index = k };
+                    throw new SimulationException(FailureReason.OutOfRange, run.Times[row], state, schedule.At(run.Times[row])) { Index = k, Before = run.First(row) };
                 }
                 if (outside && double.IsNaN(since)) since = run.Times[row];
                 if (outside || double.IsNaN(since)) continue;

@@ -55,6 +55,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
                     PartField.ValuesAtTrigger => rule with { ValuesAtTrigger = Truth(value) },
                     PartField.Together => rule with { Together = Truth(value) },
                     PartField.ActsAtStart => rule with { ActsAtStart = Truth(value) },
+                    PartField.StopsWhenShort => rule with { StopsWhenShort = Truth(value) },
                     PartField.DroppedWhenFalse => rule with { DroppedWhenFalse = Truth(value) },
                     _ => throw NoField(),
                 }),

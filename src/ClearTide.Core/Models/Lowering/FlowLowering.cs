@@ -6,8 +6,6 @@ namespace ClearTide.Core.Models;
 /// <summary>Lowers flows to processes: fan-outs to shared changes, stages to a chain, limited flows to a demand and a factor.</summary>
 internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameScope scope)
 {
-    private readonly Dictionary<string, int> _limits = [];
-
     public List<Process> Processes { get; } = [];
 
     /// <summary>The rate of each flow as it leaves its compartment.</summary>
@@ -179,7 +177,7 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         // A rate per head ends by itself when nothing is left.
         if (flow.Kind != RateKind.Whole) return process;
         if (IsDiscrete) return process with { Rate = demand };
-        if (!_limits.TryGetValue(from.Id, out var slot)) _limits[from.Id] = slot = build.AddSlot(1);
+        var slot = build.LimitSlot(from.Id);
         return process with { Rate = Graph.Multiply(Graph.Parameter(slot), demand), Demand = demand, Limit = slot };
     }
 

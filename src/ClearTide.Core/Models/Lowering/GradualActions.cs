@@ -37,12 +37,35 @@ internal sealed partial class EventLowering
         Events.Add(trigger with { ValuesAtTrigger = true, Delay = end, Actions = [[Plus(rate, Graph.Subtract(Graph.Constant(0), share)), Plus(going, Graph.Constant(-1))]] });
         var none = Graph.Binary(Operation.Equal, Graph.Parameter(going), Graph.Constant(0));
         Events.Add(trigger with { Delay = end, Actions = [[new(false, rate, Graph.Choose(none, Graph.Constant(0), Graph.Parameter(rate)))]] });
-        var changes = new List<StateChange>();
         var target = (Compartment)build.Part(action.Target.Name)!;
-        if (action.Kind != ActionKind.Bring) changes.Add(new(build.FirstState(target.Id), -1));
-        if (action.Kind == ActionKind.Bring) changes.Add(new(build.FirstState(target.Id), 1));
-        if (action.MoveTo is { } to) changes.Add(new(build.FirstState(build.Part(to.Name)!.Id), 1));
-        Gradual.Add(new(rule.Id, rule.Name, Graph.Parameter(rate), changes));
+        if (action.Kind == ActionKind.Bring)
+        {
+            Gradual.Add(new(rule.Id, rule.Name, Graph.Parameter(rate), [new(build.FirstState(target.Id), 1)]));
+            return;
+        }
+        var to = action.MoveTo is { } name ? (Compartment)build.Part(name.Name)! : null;
+        Gradual.Add(Passing(rule, target, to, Graph.Parameter(rate)));
+        // A negative amount goes the other way.
+        if (!IsNeverNegative(amount)) Gradual.Add(Passing(rule, to, target, Graph.Negate(Graph.Parameter(rate))) with { Id = rule.Id + "#back" });
+    }
+
+    /// <summary>What passes one way for as long as its rate is above zero: no more than is there and still comes in, unless the run is to stop then.</summary>
+    private Process Passing(EventRule rule, Compartment? from, Compartment? to, int rate)
+    {
+        var demand = Graph.Binary(Operation.Max, rate, Graph.Constant(0));
+        var changes = new List<StateChange>();
+        if (from is not null) changes.Add(new(build.FirstState(from.Id), -1));
+        if (to is not null) changes.Add(new(build.FirstState(to.Id), 1));
+        var process = new Process(rule.Id, rule.Name, demand, changes);
+        if (from is null || Document.Solver.IsDiscrete) return process;
+        if (rule.StopsWhenShort)
+        {
+            var goes = Graph.Binary(Operation.Less, Graph.Constant(0), rate);
+            build.Ranges.Add(new(rule.Id, Graph.Choose(goes, build.Amount(from), Graph.Constant(0)), 0, double.PositiveInfinity) { Stops = true });
+            return process;
+        }
+        var slot = build.LimitSlot(from.Id);
+        return process with { Rate = Graph.Multiply(Graph.Parameter(slot), demand), Demand = demand, Limit = slot };
     }
 
     private static Assignment Plus(int slot, int node) => new(false, slot, node) { Adds = true };

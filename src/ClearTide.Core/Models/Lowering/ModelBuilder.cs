@@ -63,6 +63,15 @@ internal sealed class ModelBuilder(StudyDocument document)
         return Values.Count + Slots.Count - 1;
     }
 
+    private readonly Dictionary<string, int> _limits = [];
+
+    /// <summary>The parameter that holds back all limited exits of a compartment while it is empty.</summary>
+    public int LimitSlot(string compartmentId)
+    {
+        if (!_limits.TryGetValue(compartmentId, out var slot)) _limits[compartmentId] = slot = AddSlot(1);
+        return slot;
+    }
+
     private readonly Dictionary<string, int[]> _equilibria = [];
 
     /// <summary>The parameters from which the stages of a compartment that starts at equilibrium read their initial amounts.</summary>

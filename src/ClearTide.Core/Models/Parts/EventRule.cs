@@ -18,6 +18,9 @@ public sealed record EventRule(string Id, string Label, string Text, string Note
     /// <summary>Whether a condition that is true at the start counts as having become true there.</summary>
     public bool ActsAtStart { get; init; }
 
+    /// <summary>Whether a run stops where it is to move more than is there; else all that is there is moved.</summary>
+    public bool StopsWhenShort { get; init; }
+
     /// <summary>Whether actions that are still to come are dropped when the condition becomes false.</summary>
     public bool DroppedWhenFalse { get; init; }
 }

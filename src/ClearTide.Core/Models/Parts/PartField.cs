@@ -34,7 +34,7 @@ public enum PartField
 
     ArgumentUnit, Law, Low, High, Half, Slope, From, Until,
 
-    Priority, ValuesAtTrigger, Together, ActsAtStart, DroppedWhenFalse,
+    Priority, ValuesAtTrigger, Together, ActsAtStart, DroppedWhenFalse, StopsWhenShort,
 
     /// <summary>The parts an assumption is tied to, as symbols.</summary>
     Parts,

@@ -56,7 +56,7 @@ public static class Fingerprints
             if (part is ISymbolPart named) text.Append(" in ").Append(named.Unit);
             if (part is Flow { SpreadStart: true }) text.Append(" spread");
             if (part is Compartment compartment) text.Append(CultureInfo.InvariantCulture, $" {compartment.NeverBelowZero} {compartment.WholeUnits}");
-            if (part is EventRule rule) text.Append(CultureInfo.InvariantCulture, $" {rule.Priority} {rule.ValuesAtTrigger} {rule.Together} {rule.ActsAtStart} {rule.DroppedWhenFalse}");
+            if (part is EventRule rule) text.Append(CultureInfo.InvariantCulture, $" {rule.Priority} {rule.ValuesAtTrigger} {rule.Together} {rule.ActsAtStart} {rule.DroppedWhenFalse} {rule.StopsWhenShort}");
             text.Append('\n');
         }
     }

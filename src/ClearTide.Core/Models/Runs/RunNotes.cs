@@ -8,16 +8,21 @@ internal static class RunNotes
 {
     public static IEnumerable<Finding> Of(StudyDocument document, Trajectory run)
     {
-        foreach (var group in run.Notes.GroupBy(note => (note.Kind, note.PartId)))
+        foreach (var group in run.Notes.GroupBy(note => (note.Kind, note.PartId, note.CompartmentId)))
         {
             var when = Stretches(document, [.. group]);
+            var emptied = document.Compartment(group.Key.CompartmentId)?.Symbol;
+            IReadOnlyList<FindingFix> fixes = [];
+            if (group.Key.Kind == RunNoteKind.RanShort) fixes = [new("Stop the run instead", new SetField(group.Key.PartId, PartField.StopsWhenShort, "true"))];
             var (field, message) = group.Key.Kind switch
             {
-                RunNoteKind.Limited => (PartField.Rate, $"{document.Compartment(document.Flow(group.Key.PartId)?.From)?.Symbol} was empty {when}, so this took no more than flowed in."),
+                RunNoteKind.Limited => (document.Part(group.Key.PartId) is EventRule ? PartField.Text : PartField.Rate, $"{emptied} was empty {when}, so this took no more than flowed in."),
+                RunNoteKind.RanShort => (PartField.Text, $"{emptied} held {NumberWords.Of(group.First().Amount)} {when}, and {NumberWords.Of(group.First().Asked)} was to leave it: all that was there did."),
+                RunNoteKind.SetBelowZero => (PartField.Text, $"This sets {emptied} below zero, to {NumberWords.Of(group.First().Amount)}, {when}. To take no more than is there, move it out, as in “{emptied} -> : 5”."),
                 RunNoteKind.OutOfRange when document.Part(group.Key.PartId) is ResponseCurve curve => (PartField.Points, $"{curve.Symbol} was asked for places outside its range {when}; it held the value at its end."),
                 _ => (PartField.Text, $"Conditions switch back and forth without end {when}; there each state was held for a moment, so that the run depends a little on how long. A smooth change in place of the jump avoids it."),
             };
-            yield return new(document.Part(group.Key.PartId)?.Id, field, Severity.Doubt, null, message, []) { IsNote = group.Key.Kind != RunNoteKind.Chatter };
+            yield return new(document.Part(group.Key.PartId)?.Id, field, Severity.Doubt, null, message, fixes) { IsNote = group.Key.Kind is RunNoteKind.Limited or RunNoteKind.OutOfRange };
         }
         foreach (var input in document.Inputs)
         {

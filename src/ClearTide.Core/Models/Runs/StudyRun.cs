@@ -8,8 +8,8 @@ namespace ClearTide.Core.Models;
 public sealed record ObservedCurve(IReadOnlyList<double> Times, IReadOnlyList<double> Expected);
 
 /// <summary>A study run once over its span.</summary>
-/// <param name="Run">Null where the run could not be made.</param>
-/// <param name="Failure">Why, in a sentence.</param>
+/// <param name="Run">Null where no run could be made; where it stopped on the way, what there was before.</param>
+/// <param name="Failure">Why it could not be made or stopped, in a sentence; null for a whole run.</param>
 /// <param name="Observed">Null where nothing is observed or the model cannot give it.</param>
 /// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
 public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Failure, ObservedCurve? Observed, string? ObservedFailure, IReadOnlyList<Finding> Notes)
@@ -39,7 +39,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         }
         catch (SimulationException failure)
         {
-            return new(lowered, null, RunFailure.Say(failure, lowered), null, null, []) { Model = model };
+            return Failed(lowered, failure, model);
         }
         var (observed, problem) = Observe(() => Lowering.Lower(document), document, data, every, cancel);
         return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]) { Model = model };
@@ -59,8 +59,15 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         }
         catch (SimulationException failure)
         {
-            return new(changed, null, RunFailure.Say(failure, changed), null, null, []) { Model = Model };
+            return Failed(changed, failure, Model);
         }
+    }
+
+    private static StudyRun Failed(LoweredModel lowered, SimulationException failure, CompiledModel? model)
+    {
+        var before = failure.Before is { Times.Count: > 1 } run ? run : null;
+        if (before is not null && FailureCause.Grown(failure, lowered.Form) is var grown and >= 0) before = before.First(FailureCause.ReadableRows(before, grown));
+        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, before is null ? [] : [.. RunNotes.Of(lowered.Document, before)]) { Model = model };
     }
 
     private static Trajectory Make(CompiledModel model, LoweredModel lowered, CancellationToken cancel)

@@ -12,9 +12,6 @@ internal sealed record Firing(ModelEvent Rule, double[][]? Values);
 /// </summary>
 internal sealed class EventQueue
 {
-    /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
-    private const int MostAtOnce = 1000;
-
     private readonly GeneralForm _form;
     private readonly double[] _first;
     private readonly double[] _every;
@@ -146,23 +143,5 @@ internal sealed class EventQueue
         var firing = _waiting[best].Firing;
         _waiting.RemoveAt(best);
         return firing;
-    }
-
-    /// <summary>Does what an event says to state and parameters.</summary>
-    /// <exception cref="SimulationException">Too many events have set off one another.</exception>
-    public static void Act(Firing firing, ExpressionGraph graph, double time, double[] state, double[] parameters, ref int atOnce)
-    {
-        if (++atOnce > MostAtOnce) throw new SimulationException(FailureReason.EventsWithoutEnd, time, [.. state], [.. parameters]);
-        for (var step = 0; step < firing.Rule.Actions.Count; step++)
-        {
-            var action = firing.Rule.Actions[step];
-            var values = firing.Values?[step] ?? [.. action.Select(assignment => graph.Evaluate(assignment.Node, time, state, parameters))];
-            for (var k = 0; k < action.Count; k++)
-            {
-                ref var place = ref (action[k].IsState ? state : parameters)[action[k].Index];
-                place = action[k].Adds ? place + values[k] : values[k];
-            }
-        }
-        if (state.Any(value => !double.IsFinite(value))) throw new SimulationException(FailureReason.NotFinite, time, [.. state], [.. parameters]);
     }
 }

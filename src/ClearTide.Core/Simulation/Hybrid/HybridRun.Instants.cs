@@ -58,13 +58,13 @@ internal sealed unsafe partial class HybridRun
     /// <summary>What waits acts one by one, together with the events whose condition that makes true.</summary>
     private void Rise(double time)
     {
-        var atOnce = 0;
+        _actions.Begin();
         while (true)
         {
             FillIn(time);
             _events.TakeRisen(Conditions(time), time, _y, _p);
             if (_events.TakeNext(time, _y, _p) is not { } firing) return;
-            EventQueue.Act(firing, _form.Graph, time, _y, _p, ref atOnce);
+            _actions.Act(firing, time, _y, _p);
             UpdateLimits(time, atStart: true);
             SettleSwitches(time);
         }

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Simulation;
 /// One run of a model with switches, limits, delays, draws or events. Between two of them the law is smooth and any stepper takes it; what is
 /// due at a known time ends a step there, and what depends on the state is located on the continuous output by bisection, where the run begins anew.
 /// </summary>
-internal sealed unsafe partial class HybridRun
+internal sealed unsafe partial class HybridRun : IRunInTime
 {
     /// <summary>Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.</summary>
     private static readonly double[] Looks = [0.25, 0.5, 0.75, 1];
@@ -24,11 +24,13 @@ internal sealed unsafe partial class HybridRun
     private readonly Limits? _limits;
     private readonly Draws _draws;
     private readonly EventQueue _events;
+    private readonly EventActions _actions;
     private readonly RunPast? _past;
     private readonly List<SwitchTime> _changes;
     private readonly Echoes _echoes;
     private readonly Chatter _chatter;
     private readonly PieceFeed? _feed;
+    private readonly BelowZero _belowZero;
     private readonly Stepper _stepper;
     private readonly double _start, _end;
     private int _nextChange;
@@ -55,6 +57,7 @@ internal sealed unsafe partial class HybridRun
         _echoes = new(_past, _end);
         _chatter = new(_start, _end);
         _events = new(_form, _start, _p);
+        _actions = new(_form);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
         (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
         _switches.Begin(first);
@@ -62,6 +65,7 @@ internal sealed unsafe partial class HybridRun
         // Delayed values and limits are filled in by more than formulas.
         _stepper = Simulator.Create(law, () => _past is null && _limits is null ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, rows, settings.IsAdaptive);
+        _belowZero = new(_form, settings);
         _feed = observer is null ? null : new(model, observer);
     }
 
@@ -119,7 +123,16 @@ internal sealed unsafe partial class HybridRun
             Guard(cancel);
         }
         _limits?.End(_end);
-        return _record.Finish(_stepper.Steps, [.. _chatter.Notes, .. _limits?.Notes ?? []]);
+        return _record.Finish(_stepper.Steps, Notes);
+    }
+
+    private IReadOnlyList<RunNote> Notes => [.. _chatter.Notes, .. _limits?.Notes ?? [], .. _actions.Notes];
+
+    public Trajectory SoFar(SimulationException failure)
+    {
+        _limits?.End(failure.Time);
+        if (failure.State.Length == _y.Length && failure.State.All(double.IsFinite)) _record.TakeLast(failure.Time, failure.State, _p, _hybrid.Outputs);
+        return _record.Finish(_stepper.Steps, Notes);
     }
 
     private double NextStop(double time)
@@ -214,6 +227,7 @@ internal sealed unsafe partial class HybridRun
     /// <summary>Keeps what is needed of a smooth stretch that the run has passed.</summary>
     private void Follow(double before, double time)
     {
+        _belowZero.Check(_stepper, before, time, _p);
         _past?.Keep(_stepper, before, time);
         _stretch = before;
         _feed?.Take(_stepper, before, time, _p, _hybrid.Outputs, _past is null && _limits is null ? null : FillWithin);
@@ -312,10 +326,7 @@ internal sealed unsafe partial class HybridRun
         var time = _stepper.Time;
         if ((_stepper.Steps & 63) == 0) cancel.ThrowIfCancellationRequested();
         if (_stepper.Steps > _settings.MaximumSteps) throw Failed(FailureReason.TooManySteps, -1);
-        Simulator.CheckBelowZero(_model, time, _stepper.State, _p, _settings, ref _largest);
     }
-
-    private double _largest;
 
     private SimulationException Failed(FailureReason reason, int index) => new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._form.ParameterCount]) { Index = index };
 }

@@ -6,11 +6,12 @@ namespace ClearTide.Core.Simulation;
 /// <param name="States">For each compartment with limited exits its state.</param>
 /// <param name="Slots">For each of them the parameter that scales its limited exits.</param>
 /// <param name="Names">For each of them the part its notes stand at.</param>
+/// <param name="Compartments">For each of them the compartment that runs empty.</param>
 /// <param name="Between">Limited flows from one of them to another, as pairs of positions.</param>
 /// <param name="Flows">
 /// Three numbers for each: what flows in from elsewhere, what free exits take, what limited exits demand; then the full rate of each pair.
 /// </param>
-internal sealed record LimitForm(int[] States, int[] Slots, string[] Names, (int From, int To)[] Between, VectorFunction Flows)
+internal sealed record LimitForm(int[] States, int[] Slots, string[] Names, string[] Compartments, (int From, int To)[] Between, VectorFunction Flows)
 {
     public static LimitForm? Of(GeneralForm form, SwitchRewriting switches)
     {
@@ -39,6 +40,6 @@ internal sealed record LimitForm(int[] States, int[] Slots, string[] Names, (int
             nodes.AddRange([arrives, leaves, demand]);
         }
         nodes.AddRange(pairs.Select(pair => pair.Node));
-        return new(states, slots, [.. limited.Select(group => group.First().Id)], [.. pairs.Select(pair => (pair.From, pair.To))], switches.Compile(nodes));
+        return new(states, slots, [.. limited.Select(group => group.First().Id)], [.. states.Select(state => form.States[state].PartId)], [.. pairs.Select(pair => (pair.From, pair.To))], switches.Compile(nodes));
     }
 }

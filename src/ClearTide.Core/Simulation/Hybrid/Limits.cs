@@ -27,6 +27,8 @@ internal sealed unsafe class Limits
     private readonly Status[] _status;
     private readonly double[] _flows;
     private readonly double[] _factor;
+
+    /// <summary>Since when its limited exits are held back, or not a number.</summary>
     private readonly double[] _since;
 
     public Limits(LimitForm form)
@@ -36,6 +38,7 @@ internal sealed unsafe class Limits
         _flows = new double[3 * form.States.Length + form.Between.Length];
         _factor = new double[form.States.Length];
         _since = new double[form.States.Length];
+        Array.Fill(_since, double.NaN);
     }
 
     /// <summary>Stretches of time over which limited exits were held back.</summary>
@@ -164,7 +167,7 @@ internal sealed unsafe class Limits
             if (atStart) next = amount > 0 ? Status.Full : amount < 0 ? Status.Below : Status.Empty;
             else if ((next == Status.Full && amount < 0) || (next == Status.Below && amount >= 0)) next = Status.Empty;
             if (next == Status.Empty && _status[k] != next) y[_form.States[k]] = 0;
-            changed |= Put(k, next, time);
+            changed |= Put(k, next);
         }
         for (var round = 0; round <= 2 * _status.Length; round++)
         {
@@ -175,22 +178,38 @@ internal sealed unsafe class Limits
             {
                 if (_status[k] != Status.Empty || Left(k) is var next && next == Status.Empty) continue;
                 settled = false;
-                changed |= Put(k, Left(k), time);
+                changed |= Put(k, Left(k));
                 break;
             }
             if (settled) break;
         }
+        Watch(time);
         Fill(time, y, p);
         return changed;
     }
 
-    private bool Put(int k, Status status, double time)
+    private bool Put(int k, Status status)
     {
         if (_status[k] == status) return false;
-        if (_status[k] == Status.Full) _since[k] = time;
-        else if (status == Status.Full && time > _since[k]) Notes.Add(new(RunNoteKind.Limited, _form.Names[k], _since[k], time));
         _status[k] = status;
         return true;
+    }
+
+    /// <summary>Notes where exits begin and cease to be held back: their compartment is empty and they ask for something.</summary>
+    private void Watch(double time)
+    {
+        for (var k = 0; k < _status.Length; k++)
+        {
+            var held = _status[k] != Status.Full && Demand(k) > 0;
+            if (held == !double.IsNaN(_since[k])) continue;
+            if (!held) Note(k, time);
+            _since[k] = held ? time : double.NaN;
+        }
+    }
+
+    private void Note(int k, double until)
+    {
+        if (until > _since[k]) Notes.Add(new(RunNoteKind.Limited, _form.Names[k], _since[k], until) { CompartmentId = _form.Compartments[k] });
     }
 
     /// <summary>Keeps empty compartments at exactly zero, which the solver does but for rounding.</summary>
@@ -207,7 +226,7 @@ internal sealed unsafe class Limits
     {
         for (var k = 0; k < _status.Length; k++)
         {
-            if (_status[k] != Status.Full && time > _since[k]) Notes.Add(new(RunNoteKind.Limited, _form.Names[k], _since[k], time));
+            if (!double.IsNaN(_since[k])) Note(k, time);
         }
     }
 }

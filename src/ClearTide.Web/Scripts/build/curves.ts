@@ -51,17 +51,17 @@ export class Curves {
     if (!run) return;
     this.frames = [];
     this.observed.hidden = !run.observed;
-    if (run.failure || run.times.length === 0) {
-      const words = document.createElement('p');
-      words.className = run.failure ? 'run-failure' : 'empty';
-      words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
-      this.main.replaceChildren(words);
-    } else this.drawMain(run);
+    const words = document.createElement('p');
+    words.className = run.failure ? 'run-failure' : 'empty';
+    words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
+    if (run.times.length === 0) this.main.replaceChildren(words);
+    else this.drawMain(run, run.failure ? words : null);
     if (run.observed) this.drawObserved(run);
     this.drawCursor();
   }
 
-  private drawMain(run: Run): void {
+  /** @param failure Why the run stopped short, shown over the curves of what there was before. */
+  private drawMain(run: Run, failure: HTMLElement | null): void {
     const amounts = run.curves.filter(curve => curve.kind === 'compartment');
     // One unit, one axis: amounts in another unit are shown in its place.
     const units = [...new Set(amounts.map(curve => curve.unit))];
@@ -79,12 +79,16 @@ export class Curves {
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
     const box = this.sizeOf(this.main);
-    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
+    this.main.replaceChildren(...(failure ? [failure] : []));
+    const above = failure ? failure.getBoundingClientRect().height + 16 : 0;
+    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height - above), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
     // Of many curves the new ones are shown first, and those before them with the next frame.
     if (shown.length <= many) this.drawBefore(at, shown);
     else requestAnimationFrame(() => setTimeout(() => { if (this.frames[0] === at) this.drawBefore(at, shown); }));
     for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
-    const edge = this.zoom?.[1] ?? run.end;
+    const last = run.times[run.times.length - 1]!;
+    if (failure) at.plot.append(svg('line', { x1: at.x(last), x2: at.x(last), y1: at.top, y2: at.bottom, class: 'stopped' }));
+    const edge = Math.min(this.zoom?.[1] ?? run.end, last);
     drawEndNames(at, shown.map(curve => ({
       text: curve.symbol, y: at.y(valueAt(run.times, curve.values, edge) ?? 0), className: `symbol c${curve.colour}`,
       hint: `Hide ${curve.symbol}`, onPick: () => this.toggle(curve),
@@ -93,7 +97,7 @@ export class Curves {
       .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })));
     if (run.remark) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, run.remark));
     this.attach(at);
-    this.main.replaceChildren(at.root);
+    this.main.append(at.root);
     this.frames.push(at);
     this.listHidden(all.filter(curve => this.hidden.has(curve.id)));
   }
@@ -176,7 +180,7 @@ export class Curves {
       const x = at.x(this.cursor.time);
       if (!run || x < at.left || x > at.right) continue;
       const group = svg('g', { class: 'cursor' }, svg('line', { x1: x, x2: x, y1: at.top - 4, y2: at.bottom }));
-      if (at === this.frames[0] && !run.failure) {
+      if (at === this.frames[0]) {
         const text = `${run.unit} ${amount(this.cursor.time)}`;
         const width = 14 + 6.6 * text.length;
         const flag = svg('g', { class: 'cursor-flag' }, svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }), svg('text', { x, y: 12, 'text-anchor': 'middle' }, text));

@@ -76,8 +76,9 @@ export function startExplore(root: HTMLElement): void {
     panel.querySelector('.panel-grip')?.setAttribute('aria-valuenow', String(height));
     const size = picture ?? { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
     const redraw = (): void => draw(panel);
-    if (explored.run.failure && kind !== 'Sweep') {
-      place.textContent = explored.run.failure;
+    const failure = kind === 'Sweep' || kind === 'Outcomes' || kind === 'Checks' ? null : explored.run.failure;
+    if (failure && explored.run.times.length === 0) {
+      place.textContent = failure;
       return;
     }
     if (own.numbers && kind !== 'Table') drawNumbers(place, id, kind, own, settings);
@@ -96,6 +97,8 @@ export function startExplore(root: HTMLElement): void {
       own.placed = own.words;
     }
     else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, size);
+    // What there was before a run stopped is drawn, and why it did stands above.
+    if (failure && !words.textContent?.startsWith(failure)) words.textContent = `${failure} ${words.textContent ?? ''}`.trim();
   }
 
   function drawNumbers(place: HTMLElement, id: string, kind: string, own: PanelState, settings: Settings): void {

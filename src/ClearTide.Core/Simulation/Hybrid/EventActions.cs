@@ -1,0 +1,61 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>Does what the events of one run say to its state and parameters, and notes what could not be done as it was said.</summary>
+internal sealed class EventActions(GeneralForm form)
+{
+    /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
+    private const int MostAtOnce = 1000;
+
+    /// <summary>An amount of which less than this share is missing is all there but for the solver's error.</summary>
+    private const double Visible = 1e-6;
+
+    private int _atOnce;
+
+    public List<RunNote> Notes { get; } = [];
+
+    /// <summary>A new instant begins.</summary>
+    public void Begin() => _atOnce = 0;
+
+    /// <exception cref="SimulationException">Too many events have set off one another, an event that may not runs short, or sets what is no number.</exception>
+    public void Act(Firing firing, double time, double[] state, double[] parameters)
+    {
+        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, [.. state], [.. parameters]) { PartId = partId };
+        var rule = firing.Rule;
+        if (++_atOnce > MostAtOnce) throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
+        for (var step = 0; step < rule.Actions.Count; step++)
+        {
+            CheckWithdrawals(form, rule, step, time, state, parameters, Notes);
+            var action = rule.Actions[step];
+            var values = firing.Values?[step] ?? [.. action.Select(assignment => form.Graph.Evaluate(assignment.Node, time, state, parameters))];
+            for (var k = 0; k < action.Count; k++)
+            {
+                ref var place = ref (action[k].IsState ? state : parameters)[action[k].Index];
+                var before = place;
+                place = action[k].Adds ? place + values[k] : values[k];
+                if (!double.IsFinite(place))
+                {
+                    place = before;
+                    throw Failed(FailureReason.BadAction, rule.PartId);
+                }
+                if (action[k].IsState && IsBelowZero(action[k].Index, place, before)) Notes.Add(new(RunNoteKind.SetBelowZero, rule.PartId, time, time) { CompartmentId = form.States[action[k].Index].PartId, Amount = place });
+            }
+        }
+    }
+
+    private bool IsBelowZero(int index, double after, double before) => form.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
+
+    /// <summary>Looks whether what an action takes is there.</summary>
+    /// <param name="notes">Takes a note where it is not, or null.</param>
+    /// <exception cref="SimulationException">It is not, and the event is to stop then.</exception>
+    public static void CheckWithdrawals(GeneralForm form, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
+    {
+        foreach (var withdrawal in rule.Withdrawals)
+        {
+            if (withdrawal.Action != action) continue;
+            var (asked, there) = (form.Graph.Evaluate(withdrawal.Asked, time, state, parameters), form.Graph.Evaluate(withdrawal.There, time, state, parameters));
+            if (!(asked - there > Visible * Math.Abs(asked))) continue;
+            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state.ToArray(), parameters[..form.ParameterCount].ToArray()) { PartId = rule.PartId, Index = form.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
+            notes?.Add(new(RunNoteKind.RanShort, rule.PartId, time, time) { CompartmentId = withdrawal.PartId, Asked = asked, Amount = there });
+        }
+    }
+}
