@@ -36,6 +36,11 @@ internal static class SbmlRun
         {
             throw new BadInputException(Say(failure, form));
         }
+        foreach (var column in columns.Where(column => lowered.Algebraic.Contains(column.Id)))
+        {
+            var open = Array.FindIndex(run.QuantityColumn(column.Concentration), value => !double.IsFinite(value));
+            if (open >= 0) throw new BadInputException($"The algebraic rules of this model give {column.Id} no value at time {NumberWords.Of(run.Times[open])}: what it is divided by is zero there.");
+        }
         for (var k = 0; k < model.Constraints.Length; k++)
         {
             var row = Array.IndexOf(run.QuantityColumn(lowered.Constraints[k]), 0);
@@ -100,6 +105,7 @@ internal static class SbmlRun
             FailureReason.NotFinite => "a rate is not finite there",
             FailureReason.StepTooSmall => "no step is short enough to go on",
             FailureReason.EventsWithoutEnd => "events set off one another there without end",
+            FailureReason.NoSolution => $"the algebraic rules for {failure.PartId} have no solution there",
             FailureReason.BadDelay => "a delay is not a time above zero",
             FailureReason.BadAction => "an event sets a number that is not finite",
             _ => "a value is out of its range",

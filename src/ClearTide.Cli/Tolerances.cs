@@ -35,6 +35,7 @@ internal static class Tolerances
             }
             for (var k = 0; k < states.Count; k++) if (states[k].PartId == part) each[k] = tolerance;
         }
-        return settings with { AbsoluteTolerances = each };
+        // A model in which nothing moves has no amounts to be exact about.
+        return states.Count == 0 ? settings : settings with { AbsoluteTolerances = each };
     }
 }

@@ -78,3 +78,31 @@ test('the library finds an error where there is one', () => {
   writeFileSync(file, readFileSync(join(folder, 'stages.xml'), 'utf8').replace('compartment="system"', 'compartment="nowhere"'));
   assert.match(errors([file]), /nowhere/);
 });
+
+const model = content => `<?xml version="1.0" encoding="UTF-8"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">${content}</model></sbml>`;
+const math = content => `<math xmlns="http://www.w3.org/1998/Math/MathML">${content}</math>`;
+const time = '<csymbol encoding="text" definitionURL="http://www.sbml.org/sbml/symbols/time">t</csymbol>';
+
+test('a model in which nothing moves takes tolerances too', () => {
+  const file = join(folder, 'still.xml');
+  writeFileSync(file, model(`<listOfParameters><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math(time)}</assignmentRule></listOfRules>`));
+  const run = cleartide('simulate', file, '--end', '2', '--every', '1', '--atol', '1e-9', '--rtol', '1e-6');
+  assert.equal(run.status, 0, run.stderr);
+  assert.deepEqual(rows(run.stdout).at(-1), ['2', '2']);
+});
+
+test('algebraic rules are solved along the run, or the run stops and says where', () => {
+  const file = join(folder, 'rule.xml');
+  const write = rule => writeFileSync(file, model(`<listOfParameters><parameter id="a" value="1" constant="false"/><parameter id="x" value="2" constant="false"/></listOfParameters><listOfRules><rateRule variable="a">${math('<cn>1</cn>')}</rateRule><algebraicRule>${math(rule)}</algebraicRule></listOfRules>`));
+  // exp(x) = a with a = 1 + t.
+  write('<apply><minus/><apply><exp/><ci>x</ci></apply><ci>a</ci></apply>');
+  const run = cleartide('simulate', file, '--end', '99', '--every', '99', '--columns', 'x');
+  assert.equal(run.status, 0, run.stderr);
+  assert.ok(Math.abs(Number(rows(run.stdout)[2][1]) - Math.log(100)) < 1e-8, run.stdout);
+  // x^2 = 5 - a: none after a = 5.
+  write('<apply><minus/><apply><plus/><apply><power/><ci>x</ci><cn>2</cn></apply><ci>a</ci></apply><cn>5</cn></apply>');
+  const stopped = cleartide('simulate', file, '--end', '10', '--every', '1');
+  assert.equal(stopped.status, 1);
+  assert.match(stopped.stderr, /stopped at time 4.*the algebraic rules for x have no solution there/);
+  assert.equal(stopped.stdout, '');
+});

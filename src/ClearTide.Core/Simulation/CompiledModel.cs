@@ -13,6 +13,7 @@ public sealed unsafe class CompiledModel
     private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
     private readonly EquilibriumSolver? _equilibrium;
+    private readonly ImplicitForm? _atStart;
 
     public CompiledModel(GeneralForm form)
     {
@@ -20,6 +21,7 @@ public sealed unsafe class CompiledModel
         Hybrid = HybridForm.Of(form);
         RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, form.Derivatives());
         _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
+        _atStart = ImplicitForm.Of(form.Graph, form.ImplicitAtStart);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _chanceRates = new(() => ChanceRates.Of(form));
         _jacobian = new(() => Hybrid is null ? new(form.Graph, form.Derivatives()) : new(Hybrid.Switches.Graph, Hybrid.Smooth));
@@ -54,14 +56,15 @@ public sealed unsafe class CompiledModel
     /// <summary>The initial amounts for these parameter values.</summary>
     /// <param name="parameters">All parameters of the form: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
-    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one.</exception>
+    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, or equations of the start have no solution.</exception>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0)
     {
         if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
-        if (_equilibrium is not null)
+        if (_equilibrium is not null || _atStart is not null)
         {
             var found = parameters.ToArray();
-            _equilibrium.Solve(time, found);
+            SolveStart(time, found);
+            _equilibrium?.Solve(time, found);
             parameters = found;
         }
         // An empty array has no address to pass; compiled code never reads it then.
@@ -72,6 +75,17 @@ public sealed unsafe class CompiledModel
             _initial(time, null, p, y);
         }
         return state;
+    }
+
+    /// <summary>Writes the numbers that equations determine at the start into the parameters.</summary>
+    /// <exception cref="SimulationException">They have no solution.</exception>
+    internal void SolveStart(double time, double[] parameters)
+    {
+        if (_atStart is null) return;
+        var values = new ImplicitValues(_atStart);
+        values.Begin(time, parameters);
+        fixed (double* p = parameters) values.Search(time, null, p);
+        if (values.Unsolved >= 0) throw new SimulationException(FailureReason.NoSolution, time, [], parameters) { PartId = string.Join(", ", Form.ImplicitAtStart[values.Unsolved].Names) };
     }
 
     /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length <see cref="OutputCount"/>).</summary>

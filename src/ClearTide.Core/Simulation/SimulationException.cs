@@ -16,6 +16,9 @@ public enum FailureReason
     /// <summary>A watched expression left the range it must stay in.</summary>
     OutOfRange,
 
+    /// <summary>Equations that determine some numbers have no solution; the part is their name.</summary>
+    NoSolution,
+
     /// <summary>No equilibrium was found for the states that start at one.</summary>
     NoEquilibrium,
 

@@ -37,14 +37,28 @@ internal static class AlgebraicBlocks
         return blocks;
     }
 
-    /// <summary>The fewest rules with no more symbols than rules; else the first rule, with a choice.</summary>
+    /// <summary>The fewest rules with no more symbols than rules; else all that hang together, where their symbols are as many; else the first rule, with a choice.</summary>
     private static List<int> Smallest(List<(Syntax Rule, HashSet<string> Free)> open)
     {
         for (var size = 1; size <= Math.Min(LargestBlock, open.Count); size++)
         {
             if (Among(open, size, [], [], 0) is { } found) return found;
         }
-        return [0];
+        var connected = Connected(open);
+        return connected.SelectMany(k => open[k].Free).Distinct().Count() == connected.Count ? connected : [0];
+    }
+
+    /// <summary>The first rule and all that share a symbol with it, directly or through others.</summary>
+    private static List<int> Connected(List<(Syntax Rule, HashSet<string> Free)> open)
+    {
+        var (taken, names) = (new List<int> { 0 }, new HashSet<string>(open[0].Free));
+        while (Enumerable.Range(0, open.Count).FirstOrDefault(k => !taken.Contains(k) && open[k].Free.Overlaps(names), -1) is var next and >= 0)
+        {
+            taken.Add(next);
+            names.UnionWith(open[next].Free);
+        }
+        taken.Sort();
+        return taken;
     }
 
     private static List<int>? Among(List<(Syntax Rule, HashSet<string> Free)> open, int size, List<int> taken, HashSet<string> names, int from)

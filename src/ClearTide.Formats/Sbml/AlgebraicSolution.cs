@@ -3,22 +3,15 @@ using ClearTide.Core.Formulas;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>
-/// Solves equations g(u) = 0 for as many unknowns, as nodes: by elimination where they are linear in the unknowns together, else by Newton's method
-/// (Deuflhard, Newton Methods for Nonlinear Problems, section 1.1) written out for a fixed number of steps from what the file gives at the start.
+/// Solves equations g(u) = 0 for as many unknowns, as nodes, where they are linear in the unknowns together: by elimination. Of several equations no
+/// factor may change along a run, since a pivot that is sound now may be zero later.
 /// </summary>
 internal sealed class AlgebraicSolution(ExpressionGraph graph)
 {
-    /// <summary>Newton doubles its digits a step once it is near; the rest is for the way there.</summary>
-    private const int NewtonSteps = 30;
-
-    /// <summary>Elimination written out at each of the steps grows as the cube of this.</summary>
-    private const int MostNonlinear = 2;
-
     /// <param name="equations">Their nodes, with the unknowns as <paramref name="unknowns"/>.</param>
     /// <param name="unknowns">Nodes that stand for them; none of what is returned depends on these.</param>
-    /// <param name="starts">Nodes from which Newton begins.</param>
-    /// <returns>The nodes of the unknowns, or null where the equations cannot be solved.</returns>
-    public int[]? Solve(int[] equations, int[] unknowns, int[] starts)
+    /// <returns>The nodes of the unknowns, or null where the equations are of another kind, or have no solution.</returns>
+    public int[]? Solve(int[] equations, int[] unknowns)
     {
         var size = unknowns.Length;
         var slopes = new int[size, size];
@@ -29,24 +22,13 @@ internal sealed class AlgebraicSolution(ExpressionGraph graph)
             for (var i = 0; i < size; i++) slopes[i, j] = differentiation.Of(equations[i]);
         }
         var depends = graph.Reachable(slopes.Cast<int>());
-        if (!unknowns.Any(unknown => depends[unknown])) return Eliminate(slopes, [.. equations.Select(node => graph.Negate(At(node, unknowns, [.. unknowns.Select(_ => graph.Constant(0))])))]);
-        if (size > MostNonlinear) return null;
-        var at = starts;
-        for (var step = 0; step < NewtonSteps; step++)
-        {
-            var here = new int[size, size];
-            for (var i = 0; i < size; i++)
-            {
-                for (var j = 0; j < size; j++) here[i, j] = At(slopes[i, j], unknowns, at);
-            }
-            if (Eliminate(here, [.. equations.Select(node => graph.Negate(At(node, unknowns, at)))]) is not { } change) return null;
-            at = [.. at.Zip(change, graph.Add)];
-        }
-        return at;
+        var isLinear = !unknowns.Any(unknown => depends[unknown]);
+        if (isLinear && (size == 1 || slopes.Cast<int>().All(node => graph.IsConstant(node, out _)))) return Eliminate(slopes, [.. equations.Select(node => graph.Negate(At(node, unknowns, [.. unknowns.Select(_ => graph.Constant(0))])))]);
+        return null;
     }
 
     /// <summary>A node with other nodes in the place of the unknowns.</summary>
-    private int At(int root, int[] unknowns, int[] values)
+    public int At(int root, int[] unknowns, int[] values)
     {
         var made = new Dictionary<int, int>();
         for (var k = 0; k < unknowns.Length; k++) made[unknowns[k]] = values[k];

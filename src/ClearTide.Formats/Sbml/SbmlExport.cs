@@ -172,6 +172,13 @@ public sealed partial class SbmlExport
     {
         if (_document.Start != 0) _left.Add($"The run begins at {_document.Start}; SBML files do not say where runs begin and end.");
         if (_form.States.Any(state => state.NeverBelowZero)) _left.Add("That an amount is never below zero is not written.");
+        if (_document.Events.Any(rule => rule.StopsWhenShort)) _left.Add("That a run stops where an event is to move more than is there is not written: all that is there moves.");
+        if (_document.Compartments.Any(part => !part.WholeUnits)) _left.Add("That an amount is not counted in whole units is not written.");
+        if (_document.Definitions.Any(part => part.Lower.Length + part.Upper.Length > 0)) _left.Add("Bounds of values are not written.");
+        if (_document.Definitions.Any(part => part.Origin != default)) _left.Add("Where numbers come from (guessed, measured, fitted) is not written.");
+        if (!_document.Curves.IsEmpty || !_document.Inputs.IsEmpty) _left.Add("Tables and response curves are written as choices between formulas.");
+        if (!_document.Panels.IsEmpty) _left.Add("SBML does not hold the panels of Explore.");
+        _left.Add("Span, method and tolerance are not part of an SBML file.");
         foreach (var (there, what) in new[] { (!_document.Observations.IsEmpty, "observations and data"), (!_document.Scenarios.IsEmpty, "scenarios"), (!_document.Assumptions.IsEmpty, "assumptions"), (!_document.Regions.IsEmpty || !_document.Texts.IsEmpty || !_document.References.IsEmpty, "regions, texts and second plates of the diagram") })
         {
             if (there) _left.Add($"SBML does not hold {what}.");

@@ -23,7 +23,8 @@ internal sealed class SbmlIds
         var plain = Plain(wanted);
         var id = plain;
         for (var twin = 2; !_taken.Add(id); twin++) id = $"{plain}_{twin}";
-        return id;
+        // What is called t in the file must not be taken for time.
+        return SbmlText.Alias(id);
     }
 
     private static string Plain(string text)

@@ -164,7 +164,8 @@ public sealed partial class SbmlImport
             Events = _study.Events.Add(new(own, one.Name, $"when {Condition(one.Trigger)}: {string.Join(", ", actions)}", one.Note)
             {
                 Priority = one.Priority is null ? "" : Text(one.Priority),
-                ValuesAtTrigger = one.ValuesAtTrigger && one.Delay is not null,
+                // Without a delay it makes a difference only where another event may act at the same instant.
+                ValuesAtTrigger = one.ValuesAtTrigger && (one.Delay is not null || _model.Events.Length > 1),
                 Together = crossed,
                 ActsAtStart = !one.InitialValue,
                 DroppedWhenFalse = !one.Persistent,

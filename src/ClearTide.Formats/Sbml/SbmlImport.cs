@@ -31,7 +31,7 @@ public sealed partial class SbmlImport
         _rates = model.RateRules.ToDictionary(rule => rule.Variable, rule => rule.Math);
         _starting = model.InitialAssignments.GroupBy(rule => rule.Variable).ToDictionary(group => group.Key, group => group.First().Math);
         _reactions = model.Reactions.ToDictionary(part => part.Id);
-        _notes = [.. model.Notes.Select(note => $"Line {note.Line} of the file: {note.Message}")];
+        _notes = [.. model.Notes.Select(note => $"Line {note.Line} of the file: {note.Message}"), .. model.Unread];
         // The same plan of what is a state as for a run of the file itself; what cannot be run is told here.
         foreach (var state in SbmlLowering.Lower(model).Form.States)
         {
@@ -42,6 +42,8 @@ public sealed partial class SbmlImport
         _symbols = new(model);
         _units = new(model);
         if (_units.TimeIsOpen) _notes.Add("The file does not say what its time is counted in: it is read as seconds. Choose the unit under the study's title; “Relabel” leaves all numbers as they are.");
+        TellKinds();
+        TellUnits();
         var title = model.Name.Length > 0 ? model.Name : model.Id.Length > 0 ? SbmlText.Id(model.Id) : name;
         _study = new() { Title = title.Length <= SetQuestion.LongestTitle ? title : title[..SetQuestion.LongestTitle], Description = model.Note, TimeUnit = _units.Time, Units = _units.Rules };
     }
@@ -69,6 +71,24 @@ public sealed partial class SbmlImport
         foreach (var size in _model.Compartments.Where(size => !_changing.Contains(size.Id) && (_read.Contains(size.Id) || size.Size is not (null or 1)))) Number(size, SizeNumber(size));
         if (_study.Parts.Count() is var count && count > AddLines.MostParts) throw new SbmlException($"This model would make a study of {count:N0} parts; {AddLines.MostParts:N0} is the limit. The command line simulates the file as it is.");
         return _study with { FileNotes = [.. _notes.Distinct()] };
+    }
+
+    /// <summary>Says which species are counted otherwise than in the file, and which are not: amounts and concentrations differ by the size.</summary>
+    private void TellKinds()
+    {
+        var concentrations = _model.Species.Where(species => !species.SubstanceOnly && HasSize(species)).ToList();
+        string Names(IEnumerable<SbmlSpecies> species) => string.Join(", ", species.Select(part => Symbol(part.Id)));
+        var (amounts, kept) = (concentrations.Where(species => _amounts.Contains(species.Id)).ToList(), concentrations.Where(species => !_amounts.Contains(species.Id)).ToList());
+        var sizes = string.Join(", ", amounts.Select(species => species.Compartment).Distinct().Select(Symbol));
+        if (amounts.Count > 0) _notes.Add($"Concentrations of the file are amounts here: {Names(amounts)}. Each is the concentration times the size ({sizes}), and formulas divide by it again.");
+        if (kept.Count > 0 && _amounts.Count > 0) _notes.Add($"These stay concentrations, beside amounts: {Names(kept)}.");
+    }
+
+    /// <summary>Says which units of the file have no counterpart.</summary>
+    private void TellUnits()
+    {
+        var parts = _model.Species.Select(part => (part.Id, Unit: part.Units.Length > 0 ? part.Units : _model.SubstanceUnits)).Concat(_model.Parameters.Select(part => (part.Id, Unit: part.Units))).Concat(_model.Compartments.Select(part => (part.Id, Unit: part.Units)));
+        foreach (var group in parts.Where(part => part.Unit.Length > 0 && _units.IsLost(part.Unit)).GroupBy(part => part.Unit)) _notes.Add($"The unit “{group.Key}” has no counterpart here and is not kept: {string.Join(", ", group.Select(part => Symbol(part.Id)))}.");
     }
 
     private static double? SizeNumber(SbmlCompartment size) => size.Size ?? (size.Dimensions == 0 ? 1 : null);

@@ -45,14 +45,32 @@ public sealed partial class SbmlLowering
         // Parameters that no value has stand for the unknowns while the equations are solved.
         int[] unknowns = [.. block.Unknowns.Select((_, k) => _graph.Parameter(int.MaxValue - k))];
         int With(Syntax rule) => Binder(atStart, name => block.Unknowns.IndexOf(name) is var k and >= 0 ? unknowns[k] : Value(name, atStart)).Bind(AtZero(rule, atStart));
-        int[] starts = [.. block.Unknowns.Select(unknown =>
+        int[] equations = [.. block.Rules.Select(With)];
+        var solution = new AlgebraicSolution(_graph);
+        var solved = solution.Solve(equations, unknowns);
+        if (solved is null)
         {
-            var given = _values[Place(unknown)].Value;
-            return _graph.Constant(double.IsFinite(given) && given != 0 ? given : 1);
-        })];
-        var solved = new AlgebraicSolution(_graph).Solve([.. block.Rules.Select(With)], unknowns, starts)
-            ?? throw new SbmlException($"{_model.At(id)}The algebraic rules for {string.Join(", ", block.Unknowns)} cannot be solved for {(block.Unknowns.Length == 1 ? "it" : "them")}. Give {id} by an assignment rule.");
+            var reads = _graph.Reachable(equations);
+            if (!unknowns.Any(unknown => reads[unknown])) throw new SbmlException($"{_model.At(id)}The algebraic rules for {string.Join(", ", block.Unknowns)} cannot be solved for {(block.Unknowns.Length == 1 ? "it" : "them")}. Give {id} by an assignment rule.");
+            solved = Implicit(block, equations, unknowns, solution, atStart);
+        }
         for (var k = 0; k < solved.Length; k++) _nodes[(block.Unknowns[k], atStart)] = solved[k];
         return _nodes[(id, atStart)];
+    }
+
+    /// <summary>Leaves equations to the run, which solves them wherever their symbols are read, from the values that the file gives on.</summary>
+    private int[] Implicit(AlgebraicBlock block, int[] equations, int[] unknowns, AlgebraicSolution solution, bool atStart)
+    {
+        int[] Places() => [.. unknowns.Select(_ =>
+        {
+            _slots.Add(double.NaN);
+            return _graph.Parameter(_values.Count + _slots.Count - 1);
+        })];
+        // The start is solved by itself, since initial amounts may read it; a run goes on from there.
+        int Guess(string unknown) => _values[Place(unknown)].Value is var given && double.IsFinite(given) ? _graph.Constant(given) : _graph.Constant(1);
+        int[] guesses = [.. block.Unknowns.Select(unknown => atStart ? Guess(unknown) : Value(unknown, true))];
+        var places = Places();
+        (atStart ? _implicitAtStart : _implicit).Add(new([.. block.Unknowns.Select(SbmlText.Id)], [.. places.Select(place => _graph[place].A)], [.. equations.Select(node => solution.At(node, unknowns, places))], guesses));
+        return places;
     }
 }

@@ -12,6 +12,9 @@ public sealed record LoweredSbml(GeneralForm Form, IReadOnlyList<SbmlColumn> Col
 {
     /// <summary>Index among the form's quantities of each constraint of the model: 1 where it holds, else 0.</summary>
     public IReadOnlyList<int> Constraints { get; init; } = [];
+
+    /// <summary>Ids of what algebraic rules determine.</summary>
+    public IReadOnlyList<string> Algebraic { get; init; } = [];
 }
 
 /// <param name="Concentration">Index among the form's quantities of the value as formulas speak of it: a concentration, unless the species says substance only.</param>
@@ -51,6 +54,7 @@ public sealed partial class SbmlLowering
     private readonly HashSet<string> _setByEvents;
     private readonly Dictionary<(string, bool), int> _nodes = [];
     private readonly Dictionary<string, AlgebraicBlock> _algebraic = [];
+    private readonly List<ImplicitBlock> _implicit = [], _implicitAtStart = [];
     private readonly HashSet<string> _placesSet = [];
     private int _writtenOut;
     private readonly List<(string Id, bool AtStart)> _open = [];
@@ -114,8 +118,10 @@ public sealed partial class SbmlLowering
             Flows = [],
             Quantities = quantities,
             Delays = _delays,
+            Implicit = _implicit,
+            ImplicitAtStart = _implicitAtStart,
             Events = events,
-        }, columns) { Constraints = constraints };
+        }, columns) { Constraints = constraints, Algebraic = [.. _algebraic.Keys.Select(SbmlText.Id)] };
     }
 
     /// <summary>What a state starts from: an amount for species, unless a rule gives its rate.</summary>

@@ -96,6 +96,9 @@ public sealed record SbmlModel(string Id, string Name) : SbmlPart
 
     public ImmutableArray<SbmlNote> Notes { get; init; } = [];
 
+    /// <summary>What the file says besides that a run does not need and that no study holds, in sentences.</summary>
+    public ImmutableArray<string> Unread { get; init; } = [];
+
     /// <summary>The line of the file that says what a symbol is: its rule, or else itself.</summary>
     public ImmutableDictionary<string, int> Lines { get; init; } = ImmutableDictionary<string, int>.Empty;
 

@@ -118,6 +118,7 @@ public sealed class SbmlReader
             Constraints = [.. List(_model, "listOfConstraints").Select(Constraint).OfType<SbmlConstraint>()],
             ConversionFactor = Reference(_model, "conversionFactor"),
             Lines = Lines(),
+            Unread = [.. SbmlUnread.Of(_model)],
         };
         CheckIds(model);
         return Sized(model) with { Notes = [.. _notes] };

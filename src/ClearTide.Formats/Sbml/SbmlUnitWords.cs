@@ -43,6 +43,9 @@ internal sealed class SbmlUnitWords
         return (above.Count == 0 ? "1" : string.Join("·", above)) + string.Concat(below.Select(word => "/" + word));
     }
 
+    /// <summary>Whether a unit says something that no words of a study do.</summary>
+    public bool IsLost(string id) => Text(id).Length == 0 && Factors(id).Any(factor => factor.Kind is not ("dimensionless" or "radian" or "item") || factor.Multiplier != 1 || factor.Scale != 0);
+
     /// <summary>Whether a unit counts things one by one.</summary>
     public bool IsCount(string id) => Factors(id).ToList() is [{ Kind: "item", Exponent: 1, Scale: 0, Multiplier: 1 }];
 

@@ -22,13 +22,14 @@ internal sealed class HybridForm
         Outputs = Switches.Compile(CompiledModel.OutputNodes(form));
         Conditions = Switches.Compile([.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
         Values = Switches.CompileValues();
+        Implicit = ImplicitForm.Of(form.Graph, form.Implicit);
         Delayed = GraphCompiler.Compile(form.Graph, [.. form.Delays.Select(delay => delay.Expression)]);
     }
 
     /// <summary>The form's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
     public static HybridForm? Of(GeneralForm form)
     {
-        if (form.Events.Count > 0 || form.Delays.Count > 0 || form.Draws.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return new(form);
+        if (form.Events.Count > 0 || form.Implicit.Count > 0 || form.Delays.Count > 0 || form.Draws.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return new(form);
         return SwitchRewriting.IsNeeded(form) ? new(form) : null;
     }
 
@@ -37,6 +38,9 @@ internal sealed class HybridForm
     public SwitchRewriting Switches { get; }
 
     public LimitForm? Limits { get; }
+
+    /// <summary>Equations that hold at every time, with their jumps in place.</summary>
+    public ImplicitForm? Implicit { get; }
 
     /// <summary>The right-hand side of the branch that the switch parameters say.</summary>
     public VectorFunction RightHandSide { get; }

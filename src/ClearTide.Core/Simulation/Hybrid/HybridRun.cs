@@ -26,6 +26,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private readonly EventQueue _events;
     private readonly EventActions _actions;
     private readonly RunPast? _past;
+    private readonly ImplicitValues? _implicit;
     private readonly List<SwitchTime> _changes;
     private readonly Echoes _echoes;
     private readonly Chatter _chatter;
@@ -48,12 +49,19 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         schedule.At(_start).AsSpan(0, _form.ParameterCount).CopyTo(_p);
         _switches = new(_hybrid, _p);
         _conditions = new double[_form.Events.Count + 1];
+        model.SolveStart(_start, _p);
         _draws = new(_form, _start, replicate, _p);
         _draws.Make(_start, _p);
         if (_form.Draws.Count > 0) _y = model.InitialState(_p.AsSpan(0, _form.ParameterCount), _start);
         // What was found for the start is what histories before it read.
         foreach (var start in _form.Equilibria) _p[start.Slot] = _y[start.State];
-        _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _start, _y, _p);
+        if (_hybrid.Implicit is not null)
+        {
+            _implicit = new(_hybrid.Implicit);
+            _implicit.Begin(_start, _p);
+            Search(_start);
+        }
+        _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _hybrid.Implicit, _start, _y, _p);
         _echoes = new(_past, _end);
         _chatter = new(_start, _end);
         _events = new(_form, _start, _p);
@@ -63,7 +71,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
-        _stepper = Simulator.Create(law, () => _past is null && _limits is null ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
+        _stepper = Simulator.Create(law, () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, rows, settings.IsAdaptive);
         _belowZero = new(_form, settings);
         _feed = observer is null ? null : new(model, observer);
@@ -73,7 +81,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private VectorFunction Law()
     {
         var smooth = _hybrid.RightHandSide;
-        if (_past is null && _limits is null) return smooth;
+        if (!Fills) return smooth;
         return (time, y, p, results) =>
         {
             _side = time == _stepper!.Time ? 1 : -1;
@@ -83,9 +91,13 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         };
     }
 
+    /// <summary>Whether a law reads more from its parameters than values and switches.</summary>
+    private bool Fills => _past is not null || _limits is not null || _implicit is not null;
+
     private void Fill(double time, double* y, double* p)
     {
         _past?.Fill(time, _side * Nudge, y, p);
+        _implicit?.Fill(time, y, p);
         _limits?.Fill(time, y, p);
     }
 
@@ -162,7 +174,10 @@ internal sealed unsafe partial class HybridRun : IRunInTime
                 _hybrid.RightHandSide(time, y, p, f);
                 for (var i = 0; i < slope.Length; i++) y[i] += (ahead - time) * f[i];
             }
-            if (!_y.All(double.IsFinite) || !SettleSwitches(ahead)) throw;
+            if (!_y.All(double.IsFinite)) throw;
+            var settled = SettleSwitches(ahead);
+            CheckSolved(ahead);
+            if (!settled) throw;
             // The first time both sides of the switch are in reach; the jump over it is as short as the solver's own last step.
             Restart(ahead);
         }
@@ -228,9 +243,10 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private void Follow(double before, double time)
     {
         _belowZero.Check(_stepper, before, time, _p);
+        if (_implicit is not null) FollowImplicit(before, time);
         _past?.Keep(_stepper, before, time);
         _stretch = before;
-        _feed?.Take(_stepper, before, time, _p, _hybrid.Outputs, _past is null && _limits is null ? null : FillWithin);
+        _feed?.Take(_stepper, before, time, _p, _hybrid.Outputs, Fills ? FillWithin : null);
     }
 
     /// <summary>Where a stretch begins it sees the far side of a jump of what is delayed, everywhere else the near side.</summary>
@@ -316,6 +332,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             _side = ifJump ? -1 : 1;
             Fill(time, y, p);
             _side = 1;
+            CheckSolved(time);
             if (isDetail) _record.TakeDetail(time, _y, p, _hybrid.Outputs);
             else _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
         }

@@ -23,12 +23,18 @@ internal sealed unsafe class RunPast
     private readonly double _start;
     private readonly double[] _first;
     private readonly bool _nests;
+    private readonly ImplicitValues? _implicit;
 
     /// <param name="parameters">The parameters at the start.</param>
     /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
-    public RunPast(GeneralForm form, VectorFunction delayed, double start, double[] state, double[] parameters)
+    public RunPast(GeneralForm form, VectorFunction delayed, ImplicitForm? equations, double start, double[] state, double[] parameters)
     {
         (_form, _delayed, _start) = (form, delayed, start);
+        if (equations is not null)
+        {
+            _implicit = new(equations);
+            _implicit.Begin(start, [.. parameters]);
+        }
         _first = [.. state];
         _state = new double[form.States.Count];
         _values = new double[form.Delays.Count];
@@ -117,10 +123,12 @@ internal sealed unsafe class RunPast
             }
         }
         State(time, sided, now, y);
+        if (_implicit is not null) parameters = [.. parameters];
         fixed (double* state = _state)
         fixed (double* p = parameters)
         fixed (double* values = _values)
         {
+            _implicit?.Search(sided, state, p);
             _delayed(sided, state, p, values);
         }
         return _values[k];

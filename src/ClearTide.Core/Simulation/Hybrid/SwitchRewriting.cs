@@ -24,7 +24,7 @@ internal sealed class SwitchRewriting
     public SwitchRewriting(GeneralForm form)
     {
         _form = form;
-        _changing = [.. form.Delays.Select(delay => delay.Slot), .. form.Draws.Select(draw => draw.Slot), .. form.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
+        _changing = [.. form.Delays.Select(delay => delay.Slot), .. form.Implicit.SelectMany(block => block.Slots), .. form.Draws.Select(draw => draw.Slot), .. form.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
     }
 
     public IReadOnlyList<Switch> Switches => _switches;
