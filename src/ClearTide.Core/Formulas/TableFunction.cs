@@ -20,20 +20,40 @@ public sealed class TableFunction
     private readonly double _period;
 
     /// <param name="points">At least one, ascending in x.</param>
-    /// <param name="period">With which it repeats where it does; not positive for from the first point to the last.</param>
+    /// <param name="period">With which it repeats where it does; not positive for <see cref="UsualPeriod"/>.</param>
     public TableFunction(ImmutableArray<CurvePoint> points, Between between, Beyond before = Beyond.Hold, Beyond after = Beyond.Hold, double period = 0)
     {
         if (points.IsEmpty) throw new ArgumentException("A table needs a point.", nameof(points));
         _x = [.. points.Select(point => point.X)];
         _y = [.. points.Select(point => point.Y)];
         _between = between;
-        _period = period > 0 ? period : _x[^1] - _x[0];
+        _period = period > 0 ? period : UsualPeriod(points, between);
         // What repeats with no length is what it is at its one point.
         _before = before == Beyond.Repeat && _period <= 0 ? Beyond.Hold : before;
         _after = after == Beyond.Repeat && _period <= 0 ? Beyond.Hold : after;
-        _slopes = between == Between.Smooth ? MonotoneSlopes(_x, _y) : [];
+        _slopes = between != Between.Smooth ? [] : Repeats && Gap > 0 ? RoundSlopes() : MonotoneSlopes(_x, _y);
         Key = ContentKey();
     }
+
+    /// <summary>
+    /// With which period points repeat that nobody has given one: evenly spaced ones with one spacing more than they span, so that months 0 to 11 make
+    /// a year; others, and those that end with the value they begin with, with what they span.
+    /// </summary>
+    public static double UsualPeriod(ImmutableArray<CurvePoint> points, Between between)
+    {
+        var span = points[^1].X - points[0].X;
+        if (points.Length < 2) return span;
+        var spacing = span / (points.Length - 1);
+        var isEven = Enumerable.Range(1, points.Length - 1).All(k => Math.Abs(points[k].X - points[k - 1].X - spacing) <= 1e-9 * spacing);
+        // In steps the last value needs a stretch of its own, whatever it is.
+        var closes = between != Between.Step && points[0].Y == points[^1].Y && points.Length > 2;
+        return isEven && !closes ? span + spacing : span;
+    }
+
+    private bool Repeats => _before == Beyond.Repeat || _after == Beyond.Repeat;
+
+    /// <summary>From the last point to the next repetition of the first.</summary>
+    private double Gap => _x[0] + _period - _x[^1];
 
     /// <summary>Its points, ascending in x.</summary>
     public IReadOnlyList<CurvePoint> Points => [.. _x.Zip(_y, (x, y) => new CurvePoint(x, y))];
@@ -62,8 +82,7 @@ public sealed class TableFunction
     /// <summary>The places between two others at which a new piece begins, ascending.</summary>
     public IEnumerable<double> Knots(double from, double until)
     {
-        var repeats = _before == Beyond.Repeat || _after == Beyond.Repeat;
-        var (first, last) = repeats ? (Math.Floor((from - _x[0]) / _period), Math.Floor((until - _x[0]) / _period)) : (0, 0);
+        var (first, last) = Repeats ? (Math.Floor((from - _x[0]) / _period), Math.Floor((until - _x[0]) / _period)) : (0, 0);
         if (_before != Beyond.Repeat) first = Math.Max(first, 0);
         if (_after != Beyond.Repeat) last = Math.Min(last, 0);
         var seen = double.NegativeInfinity;
@@ -73,7 +92,7 @@ public sealed class TableFunction
             {
                 var knot = x + turn * _period;
                 // Points beyond a short period are covered by the next repetition.
-                if (knot <= seen || (repeats && turn < last && x >= _x[0] + _period)) continue;
+                if (knot <= seen || (Repeats && turn < last && x >= _x[0] + _period)) continue;
                 seen = knot;
                 if (knot > from && knot < until) yield return knot;
             }
@@ -146,14 +165,18 @@ public sealed class TableFunction
         if (k < 0) return _before == Beyond.Trend ? TrendAt(0) : 0;
         if (k >= last)
         {
-            if (turn != 0 || _after == Beyond.Repeat) return _between == Between.Step || _period <= _x[last] - _x[0] ? 0 : (_y[0] - _y[last]) / (_period - (_x[last] - _x[0]));
+            if (turn != 0 || _after == Beyond.Repeat) return Gap <= 0 ? 0 : SlopeBetween(last, 0, Gap, x);
             return _after == Beyond.Trend ? TrendAt(last) : 0;
         }
-        var h = _x[k + 1] - _x[k];
+        return SlopeBetween(k, k + 1, _x[k + 1] - _x[k], x);
+    }
+
+    private double SlopeBetween(int k, int next, double h, double x)
+    {
         if (_between == Between.Step) return 0;
-        if (_between == Between.Line) return (_y[k + 1] - _y[k]) / h;
+        if (_between == Between.Line) return (_y[next] - _y[k]) / h;
         var s = (x - _x[k]) / h;
-        return (6 * s * s - 6 * s) * (_y[k] - _y[k + 1]) / h + (3 * s * s - 4 * s + 1) * _slopes[k] + (3 * s * s - 2 * s) * _slopes[k + 1];
+        return (6 * s * s - 6 * s) * (_y[k] - _y[next]) / h + (3 * s * s - 4 * s + 1) * _slopes[k] + (3 * s * s - 2 * s) * _slopes[next];
     }
 
     private (int K, double Turn) Split(double piece)
@@ -164,23 +187,19 @@ public sealed class TableFunction
         return ((int)(piece - turn * width), turn);
     }
 
-    /// <summary>Between the last point and the next repetition of the first.</summary>
-    private double Wrapped(double x)
-    {
-        var (last, gap) = (_x.Length - 1, _x[0] + _period - _x[^1]);
-        if (_between == Between.Step || gap <= 0) return _y[last];
-        return _y[last] + (_y[0] - _y[last]) * (x - _x[last]) / gap;
-    }
+    /// <summary>Between the last point and the next repetition of the first, by the same rule as between any two.</summary>
+    private double Wrapped(double x) => Gap <= 0 ? _y[^1] : ValueBetween(_x.Length - 1, 0, Gap, x);
 
-    private double Inside(int k, double x)
+    private double Inside(int k, double x) => ValueBetween(k, k + 1, _x[k + 1] - _x[k], x);
+
+    private double ValueBetween(int k, int next, double h, double x)
     {
         if (_between == Between.Step) return _y[k];
-        var h = _x[k + 1] - _x[k];
         var s = (x - _x[k]) / h;
-        if (_between == Between.Line) return _y[k] + s * (_y[k + 1] - _y[k]);
+        if (_between == Between.Line) return _y[k] + s * (_y[next] - _y[k]);
         // Cubic Hermite form.
         var (s2, s3) = (s * s, s * s * s);
-        return (2 * s3 - 3 * s2 + 1) * _y[k] + (s3 - 2 * s2 + s) * h * _slopes[k] + (3 * s2 - 2 * s3) * _y[k + 1] + (s3 - s2) * h * _slopes[k + 1];
+        return (2 * s3 - 3 * s2 + 1) * _y[k] + (s3 - 2 * s2 + s) * h * _slopes[k] + (3 * s2 - 2 * s3) * _y[next] + (s3 - s2) * h * _slopes[next];
     }
 
     /// <summary>The slope with which the table reaches its first or last point.</summary>
@@ -191,6 +210,10 @@ public sealed class TableFunction
         var k = point == 0 ? 0 : _x.Length - 2;
         return (_y[k + 1] - _y[k]) / (_x[k + 1] - _x[k]);
     }
+
+    /// <summary>Slopes where the points go round: those of the points with their neighbours across the seam.</summary>
+    private double[] RoundSlopes() =>
+        MonotoneSlopes([_x[^1] - _period, .. _x, _x[0] + _period], [_y[^1], .. _y, _y[0]])[1..^1];
 
     private static double[] MonotoneSlopes(double[] x, double[] y)
     {

@@ -48,19 +48,20 @@ internal static class TableTrees
                 _ => Of(last.Y),
             };
         }
-        // Between the last point and the next repetition of the first.
-        var gap = first.X + table.Period - last.X;
-        return table.Between == Between.Step || gap <= 0 ? Of(last.Y) : Plus(last.Y, Divide(Times(Of(first.Y - last.Y), Minus(x, last.X)), Of(gap)));
+        // Between the last point and the next repetition of the first, by the same rule as between any two.
+        return first.X + table.Period <= last.X ? Of(last.Y) : Between(table, table.Points.Count - 1, 0, first with { X = first.X + table.Period }, x);
     }
 
-    private static Syntax Inside(TableFunction table, int k, Syntax x)
+    private static Syntax Inside(TableFunction table, int k, Syntax x) => Between(table, k, k + 1, table.Points[k + 1], x);
+
+    private static Syntax Between(TableFunction table, int k, int next, CurvePoint b, Syntax x)
     {
-        var (a, b) = (table.Points[k], table.Points[k + 1]);
-        if (table.Between == Between.Step) return Of(a.Y);
+        var a = table.Points[k];
+        if (table.Between == Core.Models.Between.Step) return Of(a.Y);
         var s = Divide(Minus(x, a.X), Of(b.X - a.X));
-        if (table.Between == Between.Line) return a.Y == b.Y ? Of(a.Y) : Plus(a.Y, Times(s, Of(b.Y - a.Y)));
+        if (table.Between == Core.Models.Between.Line) return a.Y == b.Y ? Of(a.Y) : Plus(a.Y, Times(s, Of(b.Y - a.Y)));
         // The cubic of Hermite's form as powers of s, by Horner's rule.
-        var (h, m, n) = (b.X - a.X, table.SlopesAtPoints[k], table.SlopesAtPoints[k + 1]);
+        var (h, m, n) = (b.X - a.X, table.SlopesAtPoints[k], table.SlopesAtPoints[next]);
         double third = 2 * (a.Y - b.Y) + h * (m + n), second = 3 * (b.Y - a.Y) - h * (2 * m + n);
         return Plus(a.Y, Times(s, Plus(h * m, Times(s, Plus(second, Times(s, Of(third)))))));
     }

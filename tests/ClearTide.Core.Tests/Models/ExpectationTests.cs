@@ -17,6 +17,12 @@ public class ExpectationTests
     [InlineData("expect: with beta = 0: S stays")]
     [InlineData("expect: with beta = 0, I = 3: S never falls")]
     [InlineData("expect: I >= 0 and S >= 0")]
+    [InlineData("expect: N = 1000")]
+    [InlineData("expect: 1000 = S + I + R")]
+    [InlineData("expect: not (N != 1000 or I < 0)")]
+    [InlineData("expect: N <= 1000 and N >= 1000")]
+    [InlineData("expect: S > 900 or R > 1")]
+    [InlineData("expect: 2 > 1")]
     public void What_holds_is_passed_over(string expectation) => Assert.Empty(Notes(Epidemic + expectation.Replace(", I = 3", "")));
 
     [Theory]
@@ -24,6 +30,11 @@ public class ExpectationTests
     [InlineData("expect: R never rises", "it has risen to")]
     [InlineData("expect: S stays", "it starts at 995")]
     [InlineData("expect: I < 100", "it is not true at day")]
+    [InlineData("expect: N = 1000.01", "it is not true at day 0, where N is 1000, 0.01 away from what is expected.")]
+    [InlineData("expect: R > 0", "it is not true at day 0, where R is just 0.")]
+    [InlineData("expect: I <= 5", "it is not true at day 1, and most of all at day")]
+    [InlineData("expect: R <= 100 and I < 1000", "where R is")]
+    [InlineData("expect: not (I < 400)", "it is not true at day 0, and most of all at day")]
     [InlineData("expect: with beta = 0.9: I < 300", "it is not true at day")]
     [InlineData("expect: Q stays", "Q is not defined")]
     public void What_does_not_hold_is_a_finding_that_says_where(string expectation, string words)

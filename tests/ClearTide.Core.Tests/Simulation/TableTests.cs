@@ -23,7 +23,7 @@ public class TableTests
     [InlineData(Beyond.Hold, -5, 0, 30, 20)]
     [InlineData(Beyond.Zero, -5, 0, 30, 0)]
     [InlineData(Beyond.Trend, -4, -2, 30, 35)]
-    [InlineData(Beyond.Repeat, -5, 12.5, 30, 5)]
+    [InlineData(Beyond.Repeat, -5, 10, 30, 0)]
     public void Beyond_its_points_it_follows_its_rule(Beyond beyond, double before, double atBefore, double after, double atAfter)
     {
         var table = new TableFunction(Rise, Between.Line, beyond, beyond);
@@ -41,6 +41,40 @@ public class TableTests
         var lines = new TableFunction(months, Between.Line, Beyond.Hold, Beyond.Repeat, 12);
         Assert.Equal(60.5, lines.At(11.5), 1e-12);
         Assert.Equal(60.5, lines.At(23.5), 1e-12);
+    }
+
+    [Theory]
+    [InlineData("0 1, 1 5, 2 2, 3 7", Between.Line, 4)]
+    [InlineData("0 1, 1 5, 2 2, 3 7", Between.Step, 4)]
+    [InlineData("10 1, 15 5", Between.Smooth, 10)]
+    // Whoever ends with the first value has closed the circle; a step needs a stretch for it.
+    [InlineData("0 1, 1 5, 2 2, 3 1", Between.Line, 3)]
+    [InlineData("0 1, 1 5, 2 2, 3 1", Between.Step, 4)]
+    [InlineData("0 1, 1 5, 5 2", Between.Line, 5)]
+    [InlineData("7 1", Between.Line, 0)]
+    public void Evenly_spaced_points_repeat_after_one_spacing_more_than_they_span(string points, Between between, double period)
+    {
+        var input = Studies.Of($"x = points {(points.Contains(',') ? points : points + ", 9 9")}").Inputs[0].Points;
+        Assert.Equal(period, TableFunction.UsualPeriod(points.Contains(',') ? input : input[..1], between), 1e-12);
+    }
+
+    [Fact]
+    public void Months_from_0_to_11_repeat_every_12_without_being_told()
+    {
+        var months = Enumerable.Range(0, 12).Select(month => new CurvePoint(month, 10 + 5 * Math.Cos(2 * Math.PI * month / 12))).ToImmutableArray();
+        foreach (var between in new[] { Between.Step, Between.Line, Between.Smooth })
+        {
+            var table = new TableFunction(months, between, Beyond.Repeat, Beyond.Repeat);
+            Assert.Equal(12, table.Period);
+            for (var x = -30.3; x < 50; x += 0.7) Assert.Equal(table.At(x), table.At(x + 12), 1e-12);
+            for (var month = 0; month < 12; month++) Assert.Equal(months[month].Y, table.At(month + 24), 1e-12);
+            // The months are even about the turn of the year, and so is what lies between, but for steps.
+            if (between != Between.Step) Assert.Equal(table.At(0.4), table.At(11.6), 1e-12);
+        }
+        // Nor has the smooth form a corner there.
+        var smooth = new TableFunction(months, Between.Smooth, Beyond.Hold, Beyond.Repeat);
+        foreach (var knot in new[] { 11.0, 12, 23, 24 }) Assert.Equal(smooth.Slope(knot - 1e-9), smooth.Slope(knot + 1e-9), 1e-6);
+        Assert.Equal((smooth.At(11.7 + 1e-6) - smooth.At(11.7 - 1e-6)) / 2e-6, smooth.Slope(11.7), 1e-6);
     }
 
     [Fact]

@@ -16,7 +16,10 @@ public static class InputTables
         return scale == 1 ? input.Points : [.. input.Points.Select(point => point with { Y = point.Y * scale })];
     }
 
-    /// <summary>The period it repeats with, in the study's unit of time; null where none is typed or it cannot be read.</summary>
+    /// <summary>The period it repeats with, as it is typed or else as its points suggest, in the study's unit of time.</summary>
+    public static double PeriodInForce(Input input, UnitTable units) => Period(input, units) ?? TableFunction.UsualPeriod(input.Points, input.Between);
+
+    /// <summary>The period that is typed, in the study's unit of time; null where none is typed or it cannot be read.</summary>
     public static double? Period(Input input, UnitTable units) =>
         input.Period.Length > 0 && Formula.Read(input.Period) is { HasNames: false, Tree: { } tree } && FormulaBinder.ValueOf(tree, units) is var period and > 0 ? period : null;
 }
