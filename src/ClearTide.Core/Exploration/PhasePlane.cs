@@ -61,7 +61,8 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
                 }
                 catch (SimulationException failure)
                 {
-                    paths.Add(new(value, start, [], [], RunFailure.Say(failure, lowered)));
+                    var before = FailureCause.Readable(failure, form);
+                    paths.Add(new(value, start, before?.OutputColumn(x) ?? [], before?.OutputColumn(y) ?? [], RunFailure.Say(failure, lowered)));
                 }
             }
         }
@@ -69,12 +70,16 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
         double Most(Func<PhasePath, double[]> side, double least) => paths.SelectMany(side).Where(double.IsFinite).DefaultIfEmpty(least).Max();
         var (width, height) = (1.05 * Most(path => path.X, 1), 1.05 * Most(path => path.Y, 1));
         var derivatives = form.Derivatives();
-        var others = form.States.Count > 2 ? "Lines of standstill hold for the other amounts as they are at the start." : null;
+        var held = new List<string>();
+        if (form.States.Count > 2) held.Add("the other amounts");
+        if (form.Draws.Count > 0) held.Add("random inputs");
+        var others = held.Count == 0 ? null : $"Lines of standstill hold for {string.Join(" and ", held)} as they are at the start.";
+        var fixedAt = cases.Select((one, k) => initial[k] is null ? one.Values : model.ParametersAtStart(one.Values, document.Start)).ToList();
         IReadOnlyList<PlaneSegment> Still(int k, int state) => Contour((a, b) =>
         {
             var at = (double[])initial[k].Clone();
             (at[xState], at[yState]) = (a, b);
-            return form.Graph.Evaluate(derivatives[state], document.Start, at, cases[k].Values);
+            return form.Graph.Evaluate(derivatives[state], document.Start, at, fixedAt[k]);
         }, width, height);
         return new(paths, [.. cases.Select((one, k) => (one, k)).Where(pair => initial[pair.k] is not null).Select(pair => new StandStill(pair.one.Value, Still(pair.k, xState), Still(pair.k, yState)))], others);
     }

@@ -79,12 +79,20 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         throw Unexpected();
     }
 
-    /// <summary>A line: an expression, then any number of <c>per NUMBER</c> or <c>per UNIT</c>.</summary>
+    /// <summary>
+    /// A line: an expression, then any number of <c>per NUMBER</c> or <c>per UNIT</c>. What is multiplied or divided behind them goes on with all
+    /// that stands before, as people say it: <c>15% per year * A</c> is 15% a year, times A.
+    /// </summary>
     public Syntax Line()
     {
         var inner = Expression();
-        while (Here.IsWord("per"))
+        while (Here.IsWord("per") || inner is PerSyntax && (Here.Is("*") || Here.Is("/")))
         {
+            if (!Here.IsWord("per"))
+            {
+                inner = Sum(Product(inner));
+                continue;
+            }
             var per = Take();
             // A sum that begins before its first term stands in parentheses.
             if (inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum && sum.Span.Start == sum.Left.Span.Start)
@@ -186,9 +194,10 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         return joined;
     }
 
-    private Syntax Sum()
+    private Syntax Sum() => Sum(Product());
+
+    private Syntax Sum(Syntax left)
     {
-        var left = Product();
         while (Here.Is("+") || Here.Is("-"))
         {
             var op = Take().Text == "+" ? BinaryOperator.Add : BinaryOperator.Subtract;
@@ -197,9 +206,10 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         return left;
     }
 
-    private Syntax Product()
+    private Syntax Product() => Product(Signed());
+
+    private Syntax Product(Syntax left)
     {
-        var left = Signed();
         while (Here.Is("*") || Here.Is("/"))
         {
             var op = Take().Text == "*" ? BinaryOperator.Multiply : BinaryOperator.Divide;

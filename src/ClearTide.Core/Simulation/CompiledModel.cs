@@ -53,20 +53,15 @@ public sealed unsafe class CompiledModel
     internal static int[] OutputNodes(GeneralForm form) =>
         [.. form.Amounts.Select(amount => amount.Node), .. form.Flows.Select(flow => flow.Node), .. form.Quantities.Select(quantity => quantity.Node), .. form.Ranges.Select(range => range.Node)];
 
-    /// <summary>The initial amounts for these parameter values.</summary>
+    /// <summary>The initial amounts for these parameter values; where they read random inputs, with what these are at the start.</summary>
     /// <param name="parameters">All parameters of the form: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
-    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, or equations of the start have no solution.</exception>
-    public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0)
+    /// <param name="replicate">Which draw of the random inputs, as for the run.</param>
+    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, equations of the start have no solution, or a random input cannot be drawn.</exception>
+    public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
         if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
-        if (_equilibrium is not null || _atStart is not null)
-        {
-            var found = parameters.ToArray();
-            SolveStart(time, found);
-            _equilibrium?.Solve(time, found);
-            parameters = found;
-        }
+        if (_equilibrium is not null || _atStart is not null || Form.Draws.Count > 0) parameters = ParametersAtStart(parameters, time, replicate);
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)
@@ -75,6 +70,17 @@ public sealed unsafe class CompiledModel
             _initial(time, null, p, y);
         }
         return state;
+    }
+
+    /// <summary>The parameters with all that is filled in where a run starts: random inputs, what equations determine, amounts at equilibrium.</summary>
+    /// <inheritdoc cref="InitialState"/>
+    public double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
+    {
+        var found = parameters.ToArray();
+        if (Form.Draws.Count > 0) new Draws(Form, time, replicate, found).Make(time, found);
+        SolveStart(time, found);
+        _equilibrium?.Solve(time, found);
+        return found;
     }
 
     /// <summary>Writes the numbers that equations determine at the start into the parameters.</summary>

@@ -47,8 +47,15 @@ public static class FailureCause
         return new(failure.Reason, failure.Time + moment, state, failure.Parameters);
     }
 
+    /// <summary>What of a run can be read before it stopped; null where there is nothing.</summary>
+    public static Trajectory? Readable(SimulationException failure, GeneralForm form)
+    {
+        if (failure.Before is not { Times.Count: > 1 } before) return null;
+        return Grown(failure, form) is var grown and >= 0 ? before.First(ReadableRows(before, grown)) : before;
+    }
+
     /// <summary>How many of a run's first rows can be read on one scale: those before an amount has left the others' scale for good.</summary>
-    public static int ReadableRows(Trajectory before, int grown)
+    private static int ReadableRows(Trajectory before, int grown)
     {
         var late = before.Times[0] + 0.98 * (before.Times[^1] - before.Times[0]);
         var scale = 0.0;

@@ -35,6 +35,14 @@ public class ReadingTests
     [InlineData("root(3, 27)", 3)]
     [InlineData("log10(1000)", 3)]
     [InlineData("2 * (3 per week)", 6.0 / 7)]
+    [InlineData("3 per week * 2", 6.0 / 7)]
+    [InlineData("15% per week * 2", 0.3 / 7)]
+    [InlineData("-15% per week * 2", -0.3 / 7)]
+    [InlineData("2 * 3 per week * 5 / 4", 7.5 / 7)]
+    [InlineData("19 per 1000 per week * 2 + 1", 0.038 / 7 + 1)]
+    [InlineData("1/7 per day * 14 - 2 ^ 2 * 3", -10)]
+    [InlineData("3 per week * 2 per 1000", 0.006 / 7)]
+    [InlineData("2 * (3 per week * 2 + 1)", 12.0 / 7 + 2)]
     public void Lines_have_their_values(string text, double value) => Assert.Equal(value, Value(text), 1e-12 * Math.Abs(value) + 1e-15);
 
     [Theory]
@@ -44,6 +52,7 @@ public class ReadingTests
     [InlineData("1/2 day", "0.5 day or as 1/2 per day", "0.5 day")]
     [InlineData("1/2 day", "0.5 day or as 1/2 per day", "1/2 per day")]
     [InlineData("a + b per day", "It is not clear", "(a + b) per day")]
+    [InlineData("a + 2 per day * b", "It is not clear", "a + (2 per day) * b")]
     [InlineData("a + b per day", "It is not clear", "a + (b per day)")]
     public void Slips_are_named_and_a_fix_mends_them(string text, string words, string mended)
     {

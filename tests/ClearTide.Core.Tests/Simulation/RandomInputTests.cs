@@ -27,6 +27,37 @@ public class RandomInputTests
     }
 
     [Fact]
+    public void A_state_of_ones_own_is_where_a_run_begins()
+    {
+        var model = Runs.Compile(Noise + "; B(0) = noise; B -> : 0 * B; A(0) = 3");
+        var values = model.Form.ValueVector();
+        var run = Simulator.Run(model, [70, 80], ParameterSchedule.Constant(values), [0, 10], SolverSettings.Default);
+        Assert.Equal([70.0, 80], new[] { run.Amount(1, 0), run.Amount(1, 1) });
+        // The model's own start reads what is drawn there, in each replicate.
+        foreach (var replicate in new[] { 0, 5 })
+        {
+            var own = Simulator.Run(model, model.InitialState(values, replicate: replicate), ParameterSchedule.Constant(values), [0, 3], SolverSettings.Default, replicate: replicate);
+            Assert.Equal(own.QuantityColumn(0)[0], own.Amount(1, 1));
+            Assert.Equal(3, own.Amount(1, 0));
+        }
+    }
+
+    [Fact]
+    public void A_phase_plane_begins_at_the_starts_that_are_typed_and_stands_still_by_what_is_drawn()
+    {
+        var lowered = Lowering.Lower(Studies.Of("-> A : noise; A -> B at 0.5; B -> at 0.2; noise = uniform(5, 6) every 500 days; A(0) = 1; B(0) = 2", 20));
+        var (a, b) = (lowered.Document.PartBySymbol("A")!.Id, lowered.Document.PartBySymbol("B")!.Id);
+        var plane = ClearTide.Core.Exploration.PhasePlane.Of(lowered, a, b, [(7, 9)]);
+        Assert.Equal([1.0, 7], plane.Paths.Select(path => path.X[0]));
+        Assert.Equal([2.0, 9], plane.Paths.Select(path => path.Y[0]));
+        // A stands still at twice what is drawn.
+        var drawn = StudyRun.Of(lowered.Document).Run!.QuantityColumn(0)[0];
+        var still = Assert.Single(plane.Still).X;
+        Assert.NotEmpty(still);
+        Assert.All(still, segment => Assert.Equal(2 * drawn, segment.X1, 1e-6));
+    }
+
+    [Fact]
     public void A_draw_holds_for_its_interval()
     {
         var run = Runs.OfLines(Noise, 0, 3, 6.9, 7.1, 13.9);

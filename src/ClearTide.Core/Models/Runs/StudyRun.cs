@@ -65,8 +65,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
 
     private static StudyRun Failed(LoweredModel lowered, SimulationException failure, CompiledModel? model)
     {
-        var before = failure.Before is { Times.Count: > 1 } run ? run : null;
-        if (before is not null && FailureCause.Grown(failure, lowered.Form) is var grown and >= 0) before = before.First(FailureCause.ReadableRows(before, grown));
+        var before = FailureCause.Readable(failure, lowered.Form);
         return new(lowered, before, RunFailure.Say(failure, lowered), null, null, before is null ? [] : [.. RunNotes.Of(lowered.Document, before)]) { Model = model };
     }
 

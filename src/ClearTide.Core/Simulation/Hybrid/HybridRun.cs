@@ -52,7 +52,6 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         model.SolveStart(_start, _p);
         _draws = new(_form, _start, replicate, _p);
         _draws.Make(_start, _p);
-        if (_form.Draws.Count > 0) _y = model.InitialState(_p.AsSpan(0, _form.ParameterCount), _start);
         // What was found for the start is what histories before it read.
         foreach (var start in _form.Equilibria) _p[start.Slot] = _y[start.State];
         if (_hybrid.Implicit is not null)
