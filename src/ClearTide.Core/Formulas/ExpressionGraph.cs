@@ -21,12 +21,33 @@ public readonly record struct GraphNode(Operation Operation, int A, int B, int C
 /// <summary>
 /// Expressions as one graph with common parts shared: the same operation on the same operands is one node (hash-consing).
 /// Nodes are simplified as they are made, and a node's operands always come before it, so that the index order is an order of evaluation.
-/// Derivatives, tangents and compiled functions all derive from this graph.
+/// Derivatives, tangents and compiled functions all derive from this graph. One thread writes to it; once frozen it never changes again, and any number
+/// of threads may read it. What needs further nodes takes a fork.
 /// </summary>
 public sealed class ExpressionGraph
 {
     private readonly List<GraphNode> _nodes = [];
     private readonly Dictionary<GraphNode, int> _known = [];
+
+    public ExpressionGraph()
+    {
+    }
+
+    private ExpressionGraph(ExpressionGraph origin)
+    {
+        _nodes = [.. origin._nodes];
+        _known = new(origin._known);
+        _tables = [.. origin._tables];
+    }
+
+    /// <summary>Whether it is shared and no longer written to.</summary>
+    public bool IsFrozen { get; private set; }
+
+    /// <summary>Ends all writing: nodes that are there may still be asked for.</summary>
+    public void Freeze() => IsFrozen = true;
+
+    /// <summary>A graph of one's own with all nodes of this one under the same numbers.</summary>
+    public ExpressionGraph Fork() => new(this);
 
     public int Count => _nodes.Count;
 
@@ -41,10 +62,16 @@ public sealed class ExpressionGraph
     {
         var node = new GraphNode(operation, a, b, c, value);
         if (_known.TryGetValue(node, out var index)) return index;
+        RefuseFrozen();
         index = _nodes.Count;
         _nodes.Add(node);
         _known.Add(node, index);
         return index;
+    }
+
+    private void RefuseFrozen()
+    {
+        if (IsFrozen) throw new InvalidOperationException("This graph is shared by now and gets no more nodes: fork it first.");
     }
 
     public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
@@ -151,6 +178,7 @@ public sealed class ExpressionGraph
         var number = _tables.IndexOf(table);
         if (number < 0)
         {
+            RefuseFrozen();
             number = _tables.Count;
             _tables.Add(table);
         }

@@ -18,13 +18,16 @@ public sealed unsafe class CompiledModel
     public CompiledModel(GeneralForm form)
     {
         Form = form;
+        // From here on other threads may read it: all that derives from it later does so on a fork.
+        var derivatives = form.Derivatives();
+        form.Graph.Freeze();
         Hybrid = HybridForm.Of(form);
-        RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, form.Derivatives());
+        RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, derivatives);
         _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
         _atStart = ImplicitForm.Of(form.Graph, form.ImplicitAtStart);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _chanceRates = new(() => ChanceRates.Of(form));
-        _jacobian = new(() => Hybrid is null ? new(form.Graph, form.Derivatives()) : new(Hybrid.Switches.Graph, Hybrid.Smooth));
+        _jacobian = new(() => Hybrid is null ? new(form.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
         _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
 

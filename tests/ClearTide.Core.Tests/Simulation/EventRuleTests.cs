@@ -31,7 +31,8 @@ public class EventRuleTests
             Quantities = [],
             Events = events,
         };
-        return Runs.Run(new(form), [0, end]);
+        // What is compiled is no longer written to, and a test may run several.
+        return Runs.Run(new(form with { Graph = _graph.Fork() }), [0, end]);
     }
 
     private ModelEvent At(double time, params Assignment[] assignments) => new("e", Number(time), -1, -1, false, [assignments]);

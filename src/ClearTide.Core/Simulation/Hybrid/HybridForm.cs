@@ -10,9 +10,10 @@ namespace ClearTide.Core.Simulation;
 /// </summary>
 internal sealed class HybridForm
 {
-    private HybridForm(GeneralForm form)
+    private HybridForm(GeneralForm shared)
     {
-        Form = form;
+        // Limits and equations bring nodes of their own.
+        var form = Form = shared with { Graph = shared.Graph.Fork() };
         Switches = new SwitchRewriting(form);
         Limits = LimitForm.Of(form, Switches);
         var nodes = form.Derivatives();
@@ -24,6 +25,8 @@ internal sealed class HybridForm
         Values = Switches.CompileValues();
         Implicit = ImplicitForm.Of(form.Graph, form.Implicit);
         Delayed = GraphCompiler.Compile(form.Graph, [.. form.Delays.Select(delay => delay.Expression)]);
+        form.Graph.Freeze();
+        Switches.Graph.Freeze();
     }
 
     /// <summary>The form's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>

@@ -66,7 +66,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _events = new(_form, _start, _p);
         _actions = new(_form);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
-        (var first, _changes) = SwitchTimes.Find(_form.Graph, _hybrid.Switches, _start, _end, _p);
+        (var first, _changes) = SwitchTimes.Find(_hybrid.Form.Graph, _hybrid.Switches, _start, _end, _p);
         _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.

@@ -36,7 +36,7 @@ internal sealed class SwitchRewriting
     /// <summary>Whether anything that a run computes can switch.</summary>
     public static bool IsNeeded(GeneralForm form)
     {
-        var rewriting = new SwitchRewriting(form);
+        var rewriting = new SwitchRewriting(form with { Graph = form.Graph.Fork() });
         foreach (var node in form.Derivatives()) rewriting.Map(node);
         return rewriting.Count > 0;
     }

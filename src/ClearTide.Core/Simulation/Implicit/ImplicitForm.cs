@@ -8,10 +8,12 @@ internal sealed class ImplicitForm
     /// <summary>For each block g, then the derivatives of g by its unknowns, row by row.</summary>
     private readonly VectorFunction[] _functions;
 
-    private ImplicitForm(ExpressionGraph graph, IReadOnlyList<ImplicitBlock> blocks)
+    private ImplicitForm(ExpressionGraph shared, IReadOnlyList<ImplicitBlock> blocks)
     {
+        var graph = shared.Fork();
         (Graph, Blocks) = (graph, blocks);
         _functions = [.. blocks.Select(block => GraphCompiler.Compile(graph, [.. block.Equations, .. Derivatives(graph, block)]))];
+        graph.Freeze();
     }
 
     /// <summary>Null where there are no equations.</summary>

@@ -32,9 +32,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
             {
                 var ticked = chosen.TryGetValue(value.Address, out var parameter);
                 var (low, high) = _typedBounds.GetValueOrDefault(value.Address, (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10))));
-                var part = Document.Parts.First(candidate => candidate.Id == value.PartId);
-                var label = part is Flow flow ? $"{Document.Describe(flow)} {flow.Label}" : part is Compartment compartment ? value.Address.EndsWith(".total", StringComparison.Ordinal) ? "The total that the rest is taken of" : $"{compartment.Label}, at the start" : ((Definition)part).Label;
-                return new Choice(value.Address, label, value.Value, ticked, low, high);
+                return new Choice(value.Address, ValueWords.Of(Document, value), value.Value, ticked, low, high);
             })];
         }
     }
