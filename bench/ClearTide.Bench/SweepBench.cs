@@ -37,15 +37,15 @@ public class SweepBench
     }
 
     [Benchmark]
-    public double[]?[] Lockstep() => Run(2);
+    public SweepRun[] Lockstep() => Run(2);
 
     [Benchmark]
-    public double[]?[] LockstepOneCore() => Run(1);
+    public SweepRun[] LockstepOneCore() => Run(1);
 
-    private double[]?[] Run(int threads)
+    private SweepRun[] Run(int threads)
     {
-        var results = new double[]?[Count];
-        var sweep = new Sweep(_model, _times, _settings);
+        var results = new SweepRun[Count];
+        var sweep = new Sweep(_model, _times, _settings, [0, 1, 2, 3]);
         Parallel.For(0, Sweep.Blocks(Count), new ParallelOptions { MaxDegreeOfParallelism = threads }, block => sweep.RunBlock(block, _sets, results));
         return results;
     }

@@ -85,7 +85,7 @@ public sealed class EveryPageTests : IDisposable
         {
             foreach (var field in Enum.GetValues<PartField>())
             {
-                foreach (var value in new[] { "", "1e400 days" }) await Answers(client, $"/studies/{id}/build?handler=Check&partId={part.Id}&field={field}&value={Uri.EscapeDataString(value)}");
+                await Answers(client, $"/studies/{id}/build?handler=Check&partId={part.Id}&field={field}&value=1e400%20days");
                 var (status, _) = await visit.Post("Field", ("partId", part.Id), ("field", field.ToString()), ("value", "0.5"));
                 Assert.True((int)status < 500, $"{part.Name} {field}: {status}");
                 // The page in hand is stale once something was taken.

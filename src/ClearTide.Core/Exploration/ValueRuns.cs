@@ -10,8 +10,8 @@ namespace ClearTide.Core.Exploration;
 public sealed record ValueRun(double Outcome, double[]? Curve, string? Failure);
 
 /// <summary>
-/// Runs of one model that differ by some of its values. The model is compiled once; an instance is immutable, and threads may share it. Outcomes come
-/// from the continuous output of each run, so that they do not depend on where curves are sampled.
+/// Runs of one model that differ by some of its values. The model is compiled once, and threads may share an instance; many runs go in lockstep where
+/// they can. Outcomes come from the continuous output of each run, so that they do not depend on where curves are sampled.
 /// </summary>
 public sealed class ValueRuns
 {
@@ -22,14 +22,11 @@ public sealed class ValueRuns
     public const double ManyTolerance = 1e-6;
 
     private readonly LoweredModel _lowered;
-    private readonly CompiledModel _model;
     private readonly double[] _values;
     private readonly int[] _places;
     private readonly int _output;
     private readonly OutcomeChoice _choice;
-    private readonly double[] _ends;
-
-    private readonly SolverSettings _settings;
+    private readonly Sweep _sweep;
 
     /// <param name="addresses">The values that runs differ by.</param>
     /// <param name="many">Whether there are so many runs that each may be less exact.</param>
@@ -42,12 +39,11 @@ public sealed class ValueRuns
         _places = [.. addresses.Select(address => form.IndexOf(address) is var index and >= 0 ? index : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one."))];
         _output = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
         if (_output < 0) throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
-        _model = new CompiledModel(form);
         var document = lowered.Document;
         var own = StudyRun.Settings(document);
-        _settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
-        _ends = [document.Start, document.End];
+        var settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
         Times = [.. Enumerable.Range(0, Samples + 1).Select(k => document.Start + k * (document.End - document.Start) / Samples)];
+        _sweep = new(new CompiledModel(form), [.. Times], settings, [_output]);
     }
 
     public IReadOnlyList<double> Times { get; }
@@ -58,20 +54,28 @@ public sealed class ValueRuns
     /// <summary>One run.</summary>
     /// <param name="set">A value for each address.</param>
     /// <param name="withCurve">Whether its curve is wanted too.</param>
-    public ValueRun Run(ReadOnlySpan<double> set, bool withCurve, CancellationToken cancel = default)
+    public ValueRun Run(double[] set, bool withCurve, CancellationToken cancel = default) => All([set], _ => withCurve, 1, null, cancel)[0];
+
+    /// <summary>Many runs, on as many threads as are allowed; results do not depend on how many.</summary>
+    /// <param name="sets">For each run a value for each address.</param>
+    /// <param name="withCurve">Whether the curve of a run is wanted too.</param>
+    /// <param name="progress">Told now and then how many runs are made.</param>
+    public ValueRun[] All(IReadOnlyList<double[]> sets, Func<int, bool> withCurve, int threads, Action<int>? progress, CancellationToken cancel = default)
     {
-        var values = (double[])_values.Clone();
-        for (var k = 0; k < _places.Length; k++) values[_places[k]] = set[k];
-        var tally = new OutcomeTally([_output], _choice.NeedsLevel ? [(_output, _choice.Level)] : []);
-        try
+        var values = new double[sets.Count][];
+        for (var run = 0; run < values.Length; run++)
         {
-            var initial = _model.InitialState(values, _ends[0]);
-            var run = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), withCurve ? [.. Times] : _ends, _settings.ScaledTo(initial), cancel, observer: tally);
-            return new(_choice.Of(tally, _output), withCurve ? run.OutputColumn(_output) : null, null);
+            values[run] = (double[])_values.Clone();
+            for (var k = 0; k < _places.Length; k++) values[run][_places[k]] = sets[run][k];
         }
-        catch (SimulationException failure)
+        var (results, tallies, done) = (new SweepRun[sets.Count], new OutcomeTally[sets.Count], 0);
+        // The one output that is looked at is the first of those the sweep hands on.
+        OutcomeTally Observe(int run) => tallies[run] = new([0], _choice.NeedsLevel ? [(0, _choice.Level)] : []);
+        Parallel.For(0, Sweep.Blocks(sets.Count), new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = threads }, block =>
         {
-            return new(double.NaN, null, RunFailure.Say(failure, _lowered));
-        }
+            _sweep.RunBlock(block, values, results, withCurve, Observe, cancel);
+            progress?.Invoke(Math.Min(sets.Count, sets.Count / Math.Max(1, Sweep.Blocks(sets.Count)) * Interlocked.Increment(ref done)));
+        });
+        return [.. results.Select((result, run) => result.Failure is { } failure ? new ValueRun(double.NaN, null, RunFailure.Say(failure, _lowered)) : new(_choice.Of(tallies[run], 0), result.Rows, null))];
     }
 }

@@ -12,13 +12,16 @@ public sealed unsafe class DormandPrince : Stepper
 {
     private readonly Tolerances _tolerances;
     private readonly double _relative;
-    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _d5, _absolute;
+    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _absolute;
+
+    /// <summary>The continuous output of the last step, y0 + s (c1 + (1 - s) (c2 + s (c3 + (1 - s) c4))), once somebody has asked for it.</summary>
+    private readonly double* _c1, _c2, _c3, _c4;
     private StepControl _control;
     private bool _fresh = true;
     private bool _dense;
     private bool _swapped;
 
-    public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 10)
+    public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 13)
     {
         (_tolerances, _relative) = (tolerances, tolerances.Relative);
         _k1 = Work(0);
@@ -29,8 +32,11 @@ public sealed unsafe class DormandPrince : Stepper
         _k6 = Work(5);
         _k7 = Work(6);
         _stage = Work(7);
-        _d5 = Work(8);
-        _absolute = Work(9);
+        _absolute = Work(8);
+        _c1 = Work(9);
+        _c2 = Work(10);
+        _c3 = Work(11);
+        _c4 = Work(12);
         // Behind the last component any number that is not zero will do.
         for (var i = 0; i < 4 * Fours; i++) _absolute[i] = i < N ? tolerances.Absolute(i) : 1;
     }
@@ -88,11 +94,12 @@ public sealed unsafe class DormandPrince : Stepper
         F(t + h, s, p, k6);
         for (var i = 0; i < n; i++) s[i] = y[i] + h * (B1 * k1[i] + B3 * k3[i] + B4 * k4[i] + B5 * k5[i] + B6 * k6[i]);
         F(t + h, s, p, k7);
-        var sum = 0.0;
-        for (var i = 0; i < N; i++)
+        var (sum, relative) = (0.0, _relative);
+        double* absolute = _absolute;
+        for (var i = 0; i < n; i++)
         {
             var e = h * (E1 * k1[i] + E3 * k3[i] + E4 * k4[i] + E5 * k5[i] + E6 * k6[i] + E7 * k7[i]);
-            var scaled = e / (_absolute[i] + _relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
+            var scaled = e / (absolute[i] + relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
             sum += scaled * scaled;
         }
         return n == 0 ? 0 : Math.Sqrt(sum / _tolerances.Controlled);
@@ -133,10 +140,12 @@ public sealed unsafe class DormandPrince : Stepper
 
     private void Accept(double h, double limit)
     {
-        for (var i = 0; i < N; i++)
+        double* y = Y, before = Before, stage = _stage;
+        var n = N;
+        for (var i = 0; i < n; i++)
         {
-            Before[i] = Y[i];
-            Y[i] = _stage[i];
+            before[i] = y[i];
+            y[i] = stage[i];
         }
         _swapped = !_swapped;
         _dense = false;
@@ -154,21 +163,35 @@ public sealed unsafe class DormandPrince : Stepper
             State.CopyTo(state);
             return;
         }
-        // After acceptance the step's k1 stands in Last and its k7 in First.
-        double* k1 = Last, k7 = First;
         if (!_dense)
         {
             if (N > Narrow) DenseWide(h);
-            else for (var i = 0; i < N; i++) _d5[i] = h * (D1 * k1[i] + D3 * _k3[i] + D4 * _k4[i] + D5 * _k5[i] + D6 * _k6[i] + D7 * k7[i]);
+            else DenseNarrow(h);
             _dense = true;
         }
         var s = (time - StepStart) / h;
         var rest = 1 - s;
-        for (var i = 0; i < N; i++)
+        double* before = Before, c1 = _c1, c2 = _c2, c3 = _c3, c4 = _c4;
+        var n = Math.Min(N, state.Length);
+        fixed (double* values = state)
         {
-            var difference = Y[i] - Before[i];
+            for (var i = 0; i < n; i++) values[i] = before[i] + s * (c1[i] + rest * (c2[i] + s * (c3[i] + rest * c4[i])));
+        }
+    }
+
+    private void DenseNarrow(double h)
+    {
+        // After acceptance the step's k1 stands in Last and its k7 in First.
+        double* y = Y, before = Before, k1 = Last, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = First, c1 = _c1, c2 = _c2, c3 = _c3, c4 = _c4;
+        var n = N;
+        for (var i = 0; i < n; i++)
+        {
+            var difference = y[i] - before[i];
             var bulge = h * k1[i] - difference;
-            state[i] = Before[i] + s * (difference + rest * (bulge + s * (difference - h * k7[i] - bulge + rest * _d5[i])));
+            c1[i] = difference;
+            c2[i] = bulge;
+            c3[i] = difference - h * k7[i] - bulge;
+            c4[i] = h * (D1 * k1[i] + D3 * k3[i] + D4 * k4[i] + D5 * k5[i] + D6 * k6[i] + D7 * k7[i]);
         }
     }
 
@@ -180,12 +203,14 @@ public sealed unsafe class DormandPrince : Stepper
     {
         double h = Time - StepStart, change = 0, distance = 0;
         if (N > Narrow) return StepTimesRateWide(h);
-        double* k1 = Last, k7 = First;
-        for (var i = 0; i < N; i++)
+        double* y = Y, before = Before, k1 = Last, k2 = _k2, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = First;
+        var n = N;
+        for (var i = 0; i < n; i++)
         {
-            var stage = Before[i] + h * (A61 * k1[i] + A62 * _k2[i] + A63 * _k3[i] + A64 * _k4[i] + A65 * _k5[i]);
-            change += (k7[i] - _k6[i]) * (k7[i] - _k6[i]);
-            distance += (Y[i] - stage) * (Y[i] - stage);
+            var stage = before[i] + h * (A61 * k1[i] + A62 * k2[i] + A63 * k3[i] + A64 * k4[i] + A65 * k5[i]);
+            var (turn, way) = (k7[i] - k6[i], y[i] - stage);
+            change += turn * turn;
+            distance += way * way;
         }
         return distance > 0 ? h * Math.Sqrt(change / distance) : 0;
     }
@@ -193,8 +218,17 @@ public sealed unsafe class DormandPrince : Stepper
     private void DenseWide(double h)
     {
         var (n, step) = (Fours, V(h));
-        Vector256<double>* d5 = (Vector256<double>*)_d5, k1 = (Vector256<double>*)Last, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
-        for (var i = 0; i < n; i++) d5[i] = step * (V(D1) * k1[i] + V(D3) * k3[i] + V(D4) * k4[i] + V(D5) * k5[i] + V(D6) * k6[i] + V(D7) * k7[i]);
+        Vector256<double>* y = (Vector256<double>*)Y, before = (Vector256<double>*)Before, k1 = (Vector256<double>*)Last, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
+        Vector256<double>* c1 = (Vector256<double>*)_c1, c2 = (Vector256<double>*)_c2, c3 = (Vector256<double>*)_c3, c4 = (Vector256<double>*)_c4;
+        for (var i = 0; i < n; i++)
+        {
+            var difference = y[i] - before[i];
+            var bulge = step * k1[i] - difference;
+            c1[i] = difference;
+            c2[i] = bulge;
+            c3[i] = difference - step * k7[i] - bulge;
+            c4[i] = step * (V(D1) * k1[i] + V(D3) * k3[i] + V(D4) * k4[i] + V(D5) * k5[i] + V(D6) * k6[i] + V(D7) * k7[i]);
+        }
     }
 
     private double StepTimesRateWide(double h)

@@ -8,8 +8,11 @@ internal struct StepControl(double first)
 {
     private const double Safety = 0.9, Smallest = 0.2, Largest = 10, Beta = 0.04, Exponent = 0.2 - 0.75 * Beta;
 
+    /// <summary>Logarithm of the least error that says anything about the next step.</summary>
+    private static readonly double Least = Math.Log(1e-4);
+
     private double _next = first;
-    private double _lastError = 1e-4;
+    private double _lastError = Least;
     private bool _rejected;
 
     /// <summary>The length of the step to try, no further than a limit; zero where no step is long enough to move time.</summary>
@@ -30,12 +33,14 @@ internal struct StepControl(double first)
     {
         if (error <= 1)
         {
-            var factor = Math.Clamp(Math.Pow(error, Exponent) / Math.Pow(_lastError, Beta) / Safety, 1 / Largest, 1 / Smallest);
+            // Powers by way of logarithms: one of each error serves two steps.
+            var size = Math.Log(error);
+            var factor = Math.Clamp(Math.Exp(Exponent * size - Beta * _lastError) / Safety, 1 / Largest, 1 / Smallest);
             // A step cut short by the limit says little about the next one: keep the longer proposal.
             var proposal = h / factor;
             _next = h < _next ? Math.Max(proposal, _next) : proposal;
             if (_rejected) _next = Math.Min(_next, h);
-            (_lastError, _rejected) = (Math.Max(error, 1e-4), false);
+            (_lastError, _rejected) = (Math.Max(size, Least), false);
             return true;
         }
         _rejected = true;

@@ -73,15 +73,15 @@ public class EveryMethodTests
         {
             var model = Runs.Compile(lines.Replace("; at 9: x0 = x0", "", StringComparison.Ordinal));
             var sets = Enumerable.Range(0, 4).Select(lane => model.Form.ValueVector().Select(value => value * (1 + 0.1 * lane)).ToArray()).ToList();
-            var results = new double[]?[4];
-            new Sweep(model, [0, 3, 8], SolverSettings.Default).RunBlock(0, sets, results);
+            var results = new SweepRun[4];
+            new Sweep(model, [0, 3, 8], SolverSettings.Default, [.. Enumerable.Range(0, model.Form.Amounts.Count)]).RunBlock(0, sets, results);
             for (var lane = 0; lane < 4; lane++)
             {
                 var alone = Simulator.Run(model, model.InitialState(sets[lane]), ParameterSchedule.Constant(sets[lane]), [0, 3, 8], SolverSettings.Default);
                 for (var k = 0; k < 3; k++)
                 {
                     // Lanes take the shorter steps of the hardest among them: both are right to the tolerance of 1e-8, added up.
-                    for (var i = 0; i < model.StateCount; i++) Assert.Equal(alone.State(k, i), results[lane]![k * model.StateCount + i], 1e-5 * (1 + Math.Abs(alone.State(k, i))));
+                    for (var i = 0; i < model.StateCount; i++) Assert.Equal(alone.State(k, i), results[lane].Rows![k * model.StateCount + i], 1e-5 * (1 + Math.Abs(alone.State(k, i))));
                 }
             }
         }, iter: 60, threads: 1);

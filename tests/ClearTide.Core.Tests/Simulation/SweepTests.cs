@@ -11,10 +11,10 @@ public class SweepTests
 {
     private static double[]?[] All(CompiledModel model, IReadOnlyList<double[]> sets, double[] times, SolverSettings? settings = null)
     {
-        var sweep = new Sweep(model, times, settings ?? SolverSettings.Default);
-        var results = new double[]?[sets.Count];
+        var sweep = new Sweep(model, times, settings ?? SolverSettings.Default, [.. Enumerable.Range(0, model.Form.Amounts.Count)]);
+        var results = new SweepRun[sets.Count];
         for (var block = 0; block < Sweep.Blocks(sets.Count); block++) sweep.RunBlock(block, sets, results);
-        return results;
+        return [.. results.Select(run => run.Rows)];
     }
 
     private static List<double[]> Sets(CompiledModel model, string address, params double[] values) => [.. values.Select(value =>
@@ -77,10 +77,40 @@ public class SweepTests
     {
         var model = Runs.Compile(Studies.Latent);
         var sets = Sets(model, "beta", [.. Enumerable.Range(0, 11).Select(run => 0.2 + 0.03 * run)]);
-        var (forward, backward) = (All(model, sets, [0, 50, 100]), new double[]?[11]);
-        var sweep = new Sweep(model, [0, 50, 100], SolverSettings.Default);
+        var (forward, backward) = (All(model, sets, [0, 50, 100]), new SweepRun[11]);
+        var sweep = new Sweep(model, [0, 50, 100], SolverSettings.Default, [0, 1, 2, 3]);
         for (var block = Sweep.Blocks(11) - 1; block >= 0; block--) sweep.RunBlock(block, sets, backward);
-        for (var run = 0; run < 11; run++) Assert.Equal(forward[run]!, backward[run]!);
+        for (var run = 0; run < 11; run++) Assert.Equal(forward[run]!, backward[run].Rows!);
+    }
+
+    [Fact]
+    public void Outcomes_of_lanes_are_those_of_runs_alone_and_of_the_closed_form()
+    {
+        // A decays at k into B, which decays at 0.05: B peaks at ln(k / 0.05) / (k - 0.05).
+        var model = Runs.Compile("A(0) = 100; k = 0.1 per day; A -> B at k; B -> at 0.05 per day");
+        var rates = new[] { 0.07, 0.2, 1.0, 0.3, 0.5, 0.11 };
+        var sets = Sets(model, "k", rates);
+        var results = new SweepRun[sets.Count];
+        var tallies = new OutcomeTally[sets.Count];
+        var sweep = new Sweep(model, [0, 80], SolverSettings.Default, [1]);
+        for (var block = 0; block < Sweep.Blocks(sets.Count); block++) sweep.RunBlock(block, sets, results, run => run % 2 == 0, run => tallies[run] = new([0], (0, 30)));
+        for (var run = 0; run < rates.Length; run++)
+        {
+            var k = rates[run];
+            Assert.Equal(run % 2 == 0, results[run].Rows is not null);
+            var alone = new OutcomeTally([1], (1, 30));
+            Simulator.Run(model, model.InitialState(sets[run]), ParameterSchedule.Constant(sets[run]), [0, 80], SolverSettings.Default, observer: alone);
+            var (lane, own) = (tallies[run].Of(0), alone.Of(1));
+            // Tolerance 1e-8 a step; the top of a curve is flat, so that its time has half the digits.
+            Assert.Equal(Math.Log(k / 0.05) / (k - 0.05), lane.MaximumTime, 1e-3);
+            double At(double t) => 100 * k / (k - 0.05) * (Math.Exp(-0.05 * t) - Math.Exp(-k * t));
+            Assert.Equal(At(Math.Log(k / 0.05) / (k - 0.05)), lane.Maximum, 1e-5);
+            Assert.Equal(At(80), lane.Final, 1e-5);
+            Assert.Equal(100 * k / (k - 0.05) * ((1 - Math.Exp(-4)) / 0.05 - (1 - Math.Exp(-80 * k)) / k), lane.Integral, 1e-3);
+            Assert.Equal(own.HalfLife, lane.HalfLife, 1e-4 * own.HalfLife);
+            Assert.Equal(alone.OfLevel(0).TimeAbove, tallies[run].OfLevel(0).TimeAbove, 1e-5);
+            Assert.Equal(alone.OfLevel(0).FirstCrossing, tallies[run].OfLevel(0).FirstCrossing, 1e-6);
+        }
     }
 
     [Fact]

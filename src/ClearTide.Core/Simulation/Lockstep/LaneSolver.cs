@@ -7,7 +7,7 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// Dormand–Prince 5(4) for four sets of parameters of one model at once, in step with each other: one time and one step for all lanes, short enough
-/// for the lane with the largest error. One solver serves one thread.
+/// for the lane with the largest error. Outputs of the model are computed for all lanes at once too. One solver serves one thread, for any number of runs.
 /// </summary>
 internal sealed unsafe class LaneSolver
 {
@@ -18,11 +18,13 @@ internal sealed unsafe class LaneSolver
 
     private const int Suspicions = 15, Forgiven = 6;
 
-    private readonly VectorFunction _f;
-    private readonly int _n;
-    private readonly double _relative, _absolute;
+    private readonly VectorFunction _f, _outputs;
+    private readonly int _n, _width;
+    private readonly double _relative;
     private readonly double[] _memory;
-    private readonly Vector256<double>* _y, _before, _k2, _k3, _k4, _k5, _k6, _stage, _d5, _p;
+    private readonly double[] _piece;
+    private readonly Vector256<double>* _y, _before, _k2, _k3, _k4, _k5, _k6, _stage, _c1, _c2, _c3, _c4, _p, _at, _row;
+    private Vector256<double> _absolute;
     private Vector256<double>* _k1, _k7;
     private StepControl _control;
     private double _time, _start;
@@ -30,10 +32,13 @@ internal sealed unsafe class LaneSolver
     private int _suspicions, _calm;
 
     /// <param name="f">The right-hand side over lanes.</param>
-    public LaneSolver(VectorFunction f, int dimension, int parameterCount, SolverSettings settings)
+    /// <param name="outputs">What is asked of the model, over lanes.</param>
+    /// <param name="width">How many numbers that is.</param>
+    public LaneSolver(VectorFunction f, VectorFunction outputs, int width, int dimension, int parameterCount, double relativeTolerance)
     {
-        (_f, _n, _relative, _absolute) = (f, dimension, settings.RelativeTolerance, settings.AbsoluteTolerance);
-        _memory = GC.AllocateArray<double>(Lanes * (11 * dimension + parameterCount + 2), pinned: true);
+        (_f, _outputs, _width, _n, _relative) = (f, outputs, width, dimension, relativeTolerance);
+        _piece = new double[Lanes * Piece.NodeCount * width];
+        _memory = GC.AllocateArray<double>(Lanes * (15 * dimension + parameterCount + width + 2), pinned: true);
         // Lanes are read fastest where each lies within one line of the cache.
         var first = ((nint)Unsafe.AsPointer(ref _memory[0]) + 31) & ~31;
         var vectors = (Vector256<double>*)first;
@@ -47,26 +52,36 @@ internal sealed unsafe class LaneSolver
         _k6 = vectors + 7 * dimension;
         _k7 = vectors + 8 * dimension;
         _stage = vectors + 9 * dimension;
-        _d5 = vectors + 10 * dimension;
-        _p = vectors + 11 * dimension;
+        _c1 = vectors + 10 * dimension;
+        _c2 = vectors + 11 * dimension;
+        _c3 = vectors + 12 * dimension;
+        _c4 = vectors + 13 * dimension;
+        _at = vectors + 14 * dimension;
+        _row = vectors + 15 * dimension;
+        _p = _row + width;
     }
 
     public int Steps { get; private set; }
 
-    /// <summary>Solves from the first to the last of the times and leaves the states of each lane.</summary>
+    /// <summary>Solves from the first to the last of the times and leaves the outputs of each lane.</summary>
     /// <param name="states">For each lane its state at the start.</param>
     /// <param name="parameters">For each lane its parameters.</param>
-    /// <param name="results">For each lane the states at all times, time by time.</param>
+    /// <param name="absolute">For each lane its absolute tolerance.</param>
+    /// <param name="results">For each lane the outputs at all times, time by time; null for none.</param>
+    /// <param name="observers">For each lane what follows it from step to step, or null.</param>
     /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many steps.</returns>
-    public bool Run(double[][] states, double[][] parameters, double[] times, int mostSteps, double[][] results, CancellationToken cancel)
+    public bool Run(double[][] states, double[][] parameters, double[] absolute, double[] times, int mostSteps, double[]?[] results, IPieceObserver?[] observers, CancellationToken cancel)
     {
         for (var lane = 0; lane < Lanes; lane++)
         {
             for (var i = 0; i < _n; i++) ((double*)(_y + i))[lane] = states[lane][i];
             for (var i = 0; i < parameters[lane].Length; i++) ((double*)(_p + i))[lane] = parameters[lane][i];
         }
+        _absolute = Vector256.Create(absolute);
         (_time, _start, Steps, _suspicions, _calm) = (times[0], times[0], 0, 0, 0);
-        Sample(0, times[0], results);
+        var (sampled, observed) = (Array.Exists(results, rows => rows is not null), Array.Exists(observers, observer => observer is not null));
+        if (sampled) Sample(0, times[0], results);
+        if (observed) Output(times[0], _y, Piece.NodeCount - 1);
         var (next, end) = (1, times[^1]);
         F(_time, _y, _k1);
         _control = new(FirstLength(end));
@@ -79,9 +94,37 @@ internal sealed unsafe class LaneSolver
             Accept(h, end);
             if (Steps > mostSteps || !IsFinite() || IsStiff(h)) return false;
             if ((Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
-            for (; next < times.Length && times[next] <= _time; next++) Sample(next, times[next], results);
+            if (observed) Observe(observers);
+            for (; sampled && next < times.Length && times[next] <= _time; next++) Sample(next, times[next], results);
         }
         return true;
+    }
+
+    /// <summary>Hands the step that was just made to the observers.</summary>
+    private void Observe(IPieceObserver?[] observers)
+    {
+        const int Last = Piece.NodeCount - 1;
+        var stride = Piece.NodeCount * _width;
+        // A step begins where the last one ended.
+        for (var k = 0; k < Lanes * _width; k++) _piece[k * Piece.NodeCount] = _piece[k * Piece.NodeCount + Last];
+        for (var node = 1; node < Last; node++)
+        {
+            var time = _start + Piece.Nodes[node] * (_time - _start);
+            At(time);
+            Output(time, _at, node);
+        }
+        Output(_time, _y, Last);
+        for (var lane = 0; lane < Lanes; lane++) observers[lane]?.Take(_start, _time, _piece.AsSpan(lane * stride, stride));
+    }
+
+    /// <summary>Computes the outputs at a state into a node of the piece.</summary>
+    private void Output(double time, Vector256<double>* y, int node)
+    {
+        _outputs(time, (double*)y, (double*)_p, (double*)_row);
+        for (var k = 0; k < _width; k++)
+        {
+            for (var lane = 0; lane < Lanes; lane++) _piece[(lane * _width + k) * Piece.NodeCount + node] = ((double*)(_row + k))[lane];
+        }
     }
 
     private static Vector256<double> V(double value) => Vector256.Create(value);
@@ -119,7 +162,7 @@ internal sealed unsafe class LaneSolver
     }
 
     private Vector256<double> Scale(Vector256<double> a, Vector256<double> b) =>
-        V(_absolute) + V(_relative) * Vector256.Max(Vector256.Abs(a), Vector256.Abs(b));
+        _absolute + V(_relative) * Vector256.Max(Vector256.Abs(a), Vector256.Abs(b));
 
     /// <summary>Computes a step into the stage vector; returns the largest scaled error of the lanes.</summary>
     private double Try(double h)
@@ -197,30 +240,43 @@ internal sealed unsafe class LaneSolver
         return false;
     }
 
-    /// <summary>Leaves the states at a time within the last step.</summary>
-    private void Sample(int row, double time, double[][] results)
+    /// <summary>Leaves the outputs at a time within the last step.</summary>
+    private void Sample(int row, double time, double[]?[] results)
+    {
+        var y = _y;
+        if (time != _time && _time != _start)
+        {
+            At(time);
+            y = _at;
+        }
+        _outputs(time, (double*)y, (double*)_p, (double*)_row);
+        for (var lane = 0; lane < Lanes; lane++)
+        {
+            if (results[lane] is not { } rows) continue;
+            for (var k = 0; k < _width; k++) rows[row * _width + k] = ((double*)(_row + k))[lane];
+        }
+    }
+
+    /// <summary>The states at a time within the last step, by its continuous output (as in <see cref="DormandPrince"/>).</summary>
+    private void At(double time)
     {
         var h = _time - _start;
-        var (s, within) = (h == 0 ? 1 : (time - _start) / h, h != 0 && time != _time);
-        if (within && !_dense)
+        if (!_dense)
         {
             for (var i = 0; i < _n; i++)
             {
-                _d5[i] = V(h) * (V(D1) * _k7[i] + V(D3) * _k3[i] + V(D4) * _k4[i]
-                    + V(D5) * _k5[i] + V(D6) * _k6[i] + V(D7) * _k1[i]);
+                // After acceptance the step's k1 stands in the place of its k7, and the other way round.
+                var difference = _y[i] - _before[i];
+                var bulge = V(h) * _k7[i] - difference;
+                _c1[i] = difference;
+                _c2[i] = bulge;
+                _c3[i] = difference - V(h) * _k1[i] - bulge;
+                _c4[i] = V(h) * (V(D1) * _k7[i] + V(D3) * _k3[i] + V(D4) * _k4[i] + V(D5) * _k5[i] + V(D6) * _k6[i] + V(D7) * _k1[i]);
             }
             _dense = true;
         }
-        for (var i = 0; i < _n; i++)
-        {
-            var value = _y[i];
-            if (within)
-            {
-                var difference = _y[i] - _before[i];
-                var bulge = V(h) * _k7[i] - difference;
-                value = _before[i] + V(s) * (difference + V(1 - s) * (bulge + V(s) * (difference - V(h) * _k1[i] - bulge + V(1 - s) * _d5[i])));
-            }
-            for (var lane = 0; lane < Lanes; lane++) results[lane][row * _n + i] = value[lane];
-        }
+        var s = (time - _start) / h;
+        var (here, rest) = (V(s), V(1 - s));
+        for (var i = 0; i < _n; i++) _at[i] = _before[i] + here * (_c1[i] + rest * (_c2[i] + here * (_c3[i] + rest * _c4[i])));
     }
 }

@@ -1,26 +1,38 @@
+using System.Collections.Concurrent;
 using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Simulation;
 
+/// <summary>What one run of many came to.</summary>
+/// <param name="Rows">The outputs asked for, time by time; null where none were wanted, or the run failed.</param>
+/// <param name="Failure">Why the run could not be made, or null.</param>
+public readonly record struct SweepRun(double[]? Rows, SimulationException? Failure);
+
 /// <summary>
 /// Many runs of one model that differ by their values. Four of them go in step with each other where the model's law is one smooth formula that is
 /// not stiff; every other run goes alone. Blocks of four are filled by the index of the run, so that results do not depend on how blocks are
-/// shared among threads; a block that is not full repeats its last run. Immutable: threads may run different blocks at once.
+/// shared among threads; a block that is not full repeats its last run. Threads may run different blocks at once.
 /// </summary>
 public sealed class Sweep
 {
     private readonly CompiledModel _model;
     private readonly SolverSettings _settings;
     private readonly double[] _times;
-    private readonly VectorFunction? _lanes;
+    private readonly int[] _outputs;
+    private readonly VectorFunction? _lanes, _laneOutputs;
+    private readonly ConcurrentBag<LaneSolver> _solvers = [];
 
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
-    public Sweep(CompiledModel model, double[] times, SolverSettings settings)
+    /// <param name="outputs">Which of the model's outputs are wanted: amounts, then flows, then quantities.</param>
+    public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs)
     {
-        (_model, _times, _settings) = (model, times, settings);
+        (_model, _times, _settings, _outputs) = (model, times, settings, [.. outputs]);
         var together = model.Hybrid is null && model.Form.DiscreteStep == 0 && settings.Method is Method.Automatic or Method.Adaptive && settings.AbsoluteTolerances is null
-            && model.Form.States.All(state => !state.NeverBelowZero);
-        _lanes = together ? GraphCompiler.CompileLanes(model.Form.Graph, model.Form.Derivatives()) : null;
+            && model.Form.Ranges.Count == 0 && model.Form.States.All(state => !state.NeverBelowZero);
+        if (!together) return;
+        var nodes = CompiledModel.OutputNodes(model.Form);
+        _lanes = GraphCompiler.CompileLanes(model.Form.Graph, model.Form.Derivatives());
+        _laneOutputs = GraphCompiler.CompileLanes(model.Form.Graph, [.. _outputs.Select(output => nodes[output])]);
     }
 
     /// <summary>How many blocks so many runs make.</summary>
@@ -28,22 +40,21 @@ public sealed class Sweep
 
     /// <summary>One block of runs.</summary>
     /// <param name="sets">The parameters of all runs: values, then slots.</param>
-    /// <param name="results">Receives for each run of the block its states, time by time; null for a run that could not go on.</param>
-    public void RunBlock(int block, IReadOnlyList<double[]> sets, double[]?[] results, CancellationToken cancel = default)
+    /// <param name="results">Receives what each run of the block came to.</param>
+    /// <param name="wanted">Whether the rows of a run are wanted; null for all.</param>
+    /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that begins again.</param>
+    public void RunBlock(int block, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted = null, Func<int, IPieceObserver?>? observe = null, CancellationToken cancel = default)
     {
         var (first, count) = (block * LaneSolver.Lanes, Math.Min(LaneSolver.Lanes, sets.Count - block * LaneSolver.Lanes));
-        if (_lanes is null || count < 2 || !RunTogether(first, count, sets, results, cancel))
-        {
-            for (var k = 0; k < count; k++) results[first + k] = RunAlone(sets[first + k], cancel);
-        }
+        if (_lanes is not null && _laneOutputs is not null && count >= 2 && RunTogether(first, count, sets, results, wanted, observe, cancel)) return;
+        for (var k = first; k < first + count; k++) results[k] = RunAlone(sets[k], wanted?.Invoke(k) ?? true, observe?.Invoke(k), cancel);
     }
 
-    private bool RunTogether(int first, int count, IReadOnlyList<double[]> sets, double[]?[] results, CancellationToken cancel)
+    private bool RunTogether(int first, int count, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted, Func<int, IPieceObserver?>? observe, CancellationToken cancel)
     {
-        var n = _model.StateCount;
-        var solver = new LaneSolver(_lanes!, n, _model.Form.ParameterCount, _settings);
-        var (states, parameters, rows) = (new double[LaneSolver.Lanes][], new double[LaneSolver.Lanes][], new double[LaneSolver.Lanes][]);
-        for (var lane = 0; lane < LaneSolver.Lanes; lane++)
+        const int Lanes = LaneSolver.Lanes;
+        var (states, parameters, absolute, rows, observers) = (new double[Lanes][], new double[Lanes][], new double[Lanes], new double[]?[Lanes], new IPieceObserver?[Lanes]);
+        for (var lane = 0; lane < Lanes; lane++)
         {
             parameters[lane] = sets[first + Math.Min(lane, count - 1)];
             try
@@ -54,29 +65,44 @@ public sealed class Sweep
             {
                 return false;
             }
-            rows[lane] = new double[_times.Length * n];
+            absolute[lane] = _settings.ScaledTo(states[lane]).AbsoluteTolerance;
+            if (lane >= count) continue;
+            if (wanted?.Invoke(first + lane) ?? true) rows[lane] = new double[_times.Length * _outputs.Length];
+            observers[lane] = observe?.Invoke(first + lane);
         }
-        if (!solver.Run(states, parameters, _times, _settings.MaximumSteps, rows, cancel)) return false;
-        for (var k = 0; k < count; k++) results[first + k] = rows[k];
+        var solver = _solvers.TryTake(out var idle) ? idle : new LaneSolver(_lanes!, _laneOutputs!, _outputs.Length, _model.StateCount, _model.Form.ParameterCount, _settings.RelativeTolerance);
+        var together = solver.Run(states, parameters, absolute, _times, _settings.MaximumSteps, rows, observers, cancel);
+        _solvers.Add(solver);
+        if (!together) return false;
+        for (var k = 0; k < count; k++) results[first + k] = new(rows[k], null);
         return true;
     }
 
-    private double[]? RunAlone(double[] values, CancellationToken cancel)
+    private SweepRun RunAlone(double[] values, bool wanted, IPieceObserver? observer, CancellationToken cancel)
     {
         try
         {
-            var run = Simulator.Run(_model, _model.InitialState(values, _times[0]), ParameterSchedule.Constant(values), _times, _settings, cancel);
-            var n = _model.StateCount;
-            var rows = new double[_times.Length * n];
-            for (var k = 0; k < _times.Length; k++)
-            {
-                for (var i = 0; i < n; i++) rows[k * n + i] = run.State(k, i);
-            }
-            return rows;
+            var initial = _model.InitialState(values, _times[0]);
+            var run = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), wanted ? _times : [_times[0], _times[^1]], _settings.ScaledTo(initial), cancel, observer: observer is null ? null : new PickedOutputs(observer, _outputs));
+            if (!wanted) return new(null, null);
+            var columns = _outputs.Select(run.OutputColumn).ToArray();
+            return new([.. Enumerable.Range(0, _times.Length * _outputs.Length).Select(k => columns[k % _outputs.Length][k / _outputs.Length])], null);
         }
-        catch (SimulationException)
+        catch (SimulationException failure)
         {
-            return null;
+            return new(null, failure);
+        }
+    }
+
+    /// <summary>Hands on some of a model's outputs.</summary>
+    private sealed class PickedOutputs(IPieceObserver inner, int[] outputs) : IPieceObserver
+    {
+        private readonly double[] _values = new double[Piece.NodeCount * outputs.Length];
+
+        public void Take(double from, double until, ReadOnlySpan<double> values)
+        {
+            for (var k = 0; k < outputs.Length; k++) values.Slice(outputs[k] * Piece.NodeCount, Piece.NodeCount).CopyTo(_values.AsSpan(k * Piece.NodeCount));
+            inner.Take(from, until, _values);
         }
     }
 }

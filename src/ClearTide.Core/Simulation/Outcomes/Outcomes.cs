@@ -64,7 +64,11 @@ public sealed class OutcomeTally : IPieceObserver
 
     private sealed class Curve
     {
-        private double _initial = double.NaN, _final, _least = double.PositiveInfinity, _leastTime, _most = double.NegativeInfinity, _mostTime, _integral, _lost, _doubling = double.NaN, _slope;
+        private double _initial = double.NaN, _final, _least = double.PositiveInfinity, _leastTime, _most = double.NegativeInfinity, _mostTime, _integral, _lost, _doubling = double.NaN;
+
+        /// <summary>The last piece: its slope at the end is asked for once.</summary>
+        private readonly double[] _last = new double[Piece.NodeCount];
+        private double _lastLength;
 
         public void Take(Piece piece, double start)
         {
@@ -74,9 +78,11 @@ public sealed class OutcomeTally : IPieceObserver
             if (high > _most && piece.Greatest(1) is var (most, mostTime) && most > _most) (_most, _mostTime) = (most, mostTime);
             if (low < _least && piece.Greatest(-1) is var (least, leastTime) && least < _least) (_least, _leastTime) = (least, leastTime);
             Add(piece.Integral());
-            (_final, _slope) = (piece.Last, piece.Slope(piece.Until));
-            if (!double.IsNaN(_doubling) || !(_initial > 0)) return;
+            _final = piece.Last;
+            piece.CopyTo(_last);
+            _lastLength = piece.Until - piece.From;
             var twice = 2 * _initial;
+            if (!double.IsNaN(_doubling) || !(_initial > 0) || high < twice) return;
             if (piece.First >= twice) _doubling = piece.From - start;
             else if (piece.Crossing(twice, piece.From) is var time && !double.IsNaN(time)) _doubling = time - start;
         }
@@ -92,9 +98,10 @@ public sealed class OutcomeTally : IPieceObserver
 
         public Outcomes Said(double duration)
         {
+            var slope = _lastLength > 0 ? new Quartic(_last).Slope(1) / _lastLength : 0;
             // A rest of rounding error has no half-life.
-            var falls = _final > 1e-12 * _most && _slope < -1e-9 * _final / duration;
-            return new(_initial, _final, _least, _leastTime, _most, _mostTime, _integral, duration, _doubling, falls ? Math.Log(2) * _final / -_slope : double.NaN);
+            var falls = _final > 1e-12 * _most && slope < -1e-9 * _final / duration;
+            return new(_initial, _final, _least, _leastTime, _most, _mostTime, _integral, duration, _doubling, falls ? Math.Log(2) * _final / -slope : double.NaN);
         }
     }
 

@@ -19,9 +19,6 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
 
     private static readonly double[] Weights = [1.0 / 20, 49.0 / 180, 16.0 / 45, 49.0 / 180, 1.0 / 20];
 
-    /// <summary>Coefficients of the powers of the place for the value at each node: the inverse of the Vandermonde matrix of the nodes.</summary>
-    private static readonly double[,] Powers = Inverse();
-
     private readonly ReadOnlySpan<double> _values = values;
 
     public double From { get; } = from;
@@ -33,6 +30,9 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
     public double First => _values[0];
 
     public double Last => _values[NodeCount - 1];
+
+    /// <summary>Its values at the nodes.</summary>
+    public void CopyTo(Span<double> values) => _values.CopyTo(values);
 
     /// <summary>
     /// Ends between which all values of the stretch lie: a polynomial departs from the middle of its values at the nodes by at most the nodes' Lebesgue
@@ -55,62 +55,54 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
     }
 
     /// <summary>The integral from where the stretch begins to a time in it.</summary>
-    public double Integral(double time)
-    {
-        var (s, sum) = (Place(time), 0.0);
-        for (var power = NodeCount - 1; power >= 0; power--) sum = sum * s + Coefficient(power) / (power + 1);
-        return Length * s * sum;
-    }
+    public double Integral(double time) => Length * new Quartic(_values).Integral(Place(time));
 
     /// <summary>The value at a time in the stretch.</summary>
-    public double At(double time)
-    {
-        var (s, value) = (Place(time), 0.0);
-        for (var power = NodeCount - 1; power >= 0; power--) value = value * s + Coefficient(power);
-        return value;
-    }
+    public double At(double time) => new Quartic(_values).At(Place(time));
 
     /// <summary>The derivative by time.</summary>
-    public double Slope(double time)
-    {
-        var (s, value) = (Place(time), 0.0);
-        for (var power = NodeCount - 1; power >= 1; power--) value = value * s + power * Coefficient(power);
-        return value / Length;
-    }
+    public double Slope(double time) => new Quartic(_values).Slope(Place(time)) / Length;
 
     /// <summary>The greatest value and when it is reached first; of the negative for the least.</summary>
     public (double Value, double Time) Greatest(int sign)
     {
-        var (best, at) = (double.NegativeInfinity, From);
+        var (best, at) = (double.NegativeInfinity, 0.0);
         for (var k = 0; k < NodeCount; k++)
         {
-            if (sign * _values[k] > best) (best, at) = (sign * _values[k], From + Nodes[k] * Length);
+            if (sign * _values[k] > best) (best, at) = (sign * _values[k], Nodes[k]);
         }
+        var curve = new Quartic(_values);
         // Between two nodes the slope changes its sign where there is an extreme.
+        var before = sign * curve.Slope(0);
         for (var k = 0; k + 1 < NodeCount; k++)
         {
-            var (low, high) = (From + Nodes[k] * Length, From + Nodes[k + 1] * Length);
-            if (!(sign * Slope(low) > 0) || !(sign * Slope(high) < 0)) continue;
-            for (var round = 0; round < 60 && high > low; round++)
+            var (low, high, after) = (Nodes[k], Nodes[k + 1], sign * curve.Slope(Nodes[k + 1]));
+            var turns = before > 0 && after < 0;
+            before = after;
+            if (!turns) continue;
+            for (var round = 0; round < 60; round++)
             {
                 var middle = 0.5 * (low + high);
-                if (sign * Slope(middle) > 0) low = middle;
+                if (middle <= low || middle >= high) break;
+                if (sign * curve.Slope(middle) > 0) low = middle;
                 else high = middle;
             }
-            if (sign * At(low) > best) (best, at) = (sign * At(low), low);
+            if (sign * curve.At(low) > best) (best, at) = (sign * curve.At(low), low);
         }
-        return (sign * best, at);
+        return (sign * best, From + at * Length);
     }
 
     /// <summary>The first time at or after a time in the stretch at which the value passes a level, or not a number.</summary>
     public double Crossing(double level, double after)
     {
-        var (low, below) = (after, At(after) < level);
+        var curve = new Quartic(_values);
+        // In times throughout, so that a crossing that is asked from again lies on its far side.
+        var (low, below) = (after, curve.At(Place(after)) < level);
         foreach (var node in Nodes)
         {
             var here = From + node * Length;
             if (here <= low) continue;
-            if (At(here) < level == below)
+            if (curve.At(Place(here)) < level == below)
             {
                 low = here;
                 continue;
@@ -120,7 +112,7 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
             {
                 var middle = 0.5 * (low + high);
                 if (middle <= low || middle >= high) break;
-                if (At(middle) < level == below) low = middle;
+                if (curve.At(Place(middle)) < level == below) low = middle;
                 else high = middle;
             }
             return high;
@@ -129,14 +121,4 @@ public readonly ref struct Piece(double from, double until, ReadOnlySpan<double>
     }
 
     private double Place(double time) => Length > 0 ? Math.Clamp((time - From) / Length, 0, 1) : 0;
-
-    private double Coefficient(int power)
-    {
-        var sum = 0.0;
-        for (var k = 0; k < NodeCount; k++) sum += Powers[power, k] * _values[k];
-        return sum;
-    }
-
-    private static double[,] Inverse() =>
-        MathNet.Numerics.LinearAlgebra.Matrix<double>.Build.Dense(NodeCount, NodeCount, (row, power) => Math.Pow(Nodes[row], power)).Inverse().ToArray();
 }

@@ -32,10 +32,10 @@ public sealed partial class ExploreModel
         if ((long)first.Length * second.Length > ValueSteps.Most) return Wrong($"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values.");
         var two = panel.SecondAddress.Length > 0;
         var runs = new ValueRuns(lowered, two ? [panel.Address, panel.SecondAddress] : [panel.Address], Choice(panel), many: (long)first.Length * second.Length > FewRuns);
-        var results = new ValueRun[first.Length * second.Length];
+        var sets = Enumerable.Range(0, first.Length * second.Length).Select(k => two ? new[] { first[k % first.Length], second[k / first.Length] } : [first[k]]).ToList();
         // Of a long sweep some curves tell the family, unless it is shown as bands; all outcomes are shown.
         var every = panel.Bands ? 1 : Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
-        Many(results.Length, progress, cancel, k => results[k] = runs.Run(two ? [first[k % first.Length], second[k / first.Length]] : [first[k]], !two && k % every == 0, cancel));
+        var results = runs.All(sets, k => !two && k % every == 0, Environment.ProcessorCount, Percent(progress, sets.Count), cancel);
         return new(Choice(panel).Words(Name(lowered, panel.Of)), first, two ? second : null, runs.Times, results);
     }
 
@@ -72,27 +72,22 @@ public sealed partial class ExploreModel
         if (found.Method == SensitivityMethod.Tornado)
         {
             var now = runs.Run(runs.Present, false, cancel);
-            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
+            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, Environment.ProcessorCount, cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
         }
         if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
         double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
         if (found.Method == SensitivityMethod.Ranks)
         {
             var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
-            var outcomes = new double[many];
-            Many(many, progress, cancel, row => outcomes[row] = runs.Run(Scaled(k => points[row, k]), false, cancel).Outcome);
+            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false, Environment.ProcessorCount, Percent(progress, many), cancel).Select(run => run.Outcome)];
             var ranks = RankCorrelation.Partial(points, outcomes);
             return ranks is null ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." } : new { title, runs = many, ranks = ranges.Select((range, k) => new { name = range.Address, value = ranks[k] }).OrderByDescending(bar => Math.Abs(bar.value)) };
         }
         var rows = many / (ranges.Count + 2);
         if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
         var design = new SobolIndices(ranges.Count, rows, Document.Seed);
-        var results = new double[design.Count];
-        Many(design.Count, progress, cancel, number =>
-        {
-            var point = design.Point(number);
-            results[number] = runs.Run(Scaled(k => point[k]), false, cancel).Outcome;
-        });
+        var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
+        double[] results = [.. runs.All(all, _ => false, Environment.ProcessorCount, Percent(progress, design.Count), cancel).Select(run => run.Outcome)];
         var indices = design.Of(results, Document.Seed);
         if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
         return new { title, runs = design.Count, failed = results.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
@@ -104,16 +99,7 @@ public sealed partial class ExploreModel
 
     private static double? Finite(double value) => double.IsFinite(value) ? value : null;
 
-    /// <summary>Does work on both cores, in the order of numbers as far as can be; what comes out does not depend on it.</summary>
-    private static void Many(int count, Action<int> progress, CancellationToken cancel, Action<int> work)
-    {
-        var done = 0;
-        Parallel.For(0, count, new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount }, number =>
-        {
-            work(number);
-            progress(Interlocked.Increment(ref done) * 100 / count);
-        });
-    }
+    private static Action<int> Percent(Action<int> progress, int all) => done => progress((int)(100L * done / all));
 
     private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, CancellationToken, object> work)
     {
