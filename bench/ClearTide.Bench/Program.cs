@@ -10,6 +10,12 @@ if (args is ["work-precision", ..])
     return;
 }
 
+if (args is ["pairs", ..])
+{
+    ClearTide.Bench.Pairs.Run(args);
+    return;
+}
+
 // One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
 var config = DefaultConfig.Instance
     .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))

@@ -17,9 +17,10 @@ internal static class CompiledFunctions
     private static readonly LinkedList<(string Key, VectorFunction Function)> ByUse = [];
     private static readonly Lock Gate = new();
 
-    public static VectorFunction GetOrCompile(ExpressionGraph graph, IReadOnlyList<int> outputs, Func<VectorFunction> compile)
+    /// <param name="form">What sets functions of one content apart: over how many numbers at once they go.</param>
+    public static VectorFunction GetOrCompile(ExpressionGraph graph, IReadOnlyList<int> outputs, string form, Func<VectorFunction> compile)
     {
-        var key = Key(graph, outputs);
+        var key = form + Key(graph, outputs);
         lock (Gate)
         {
             if (Known.TryGetValue(key, out var found))

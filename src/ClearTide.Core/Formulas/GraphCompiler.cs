@@ -17,7 +17,7 @@ public static class GraphCompiler
 {
     /// <summary>The function of these nodes: compiled, or taken from earlier where the same content was compiled before.</summary>
     public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
-        CompiledFunctions.GetOrCompile(graph, outputs, () => CompileAnew(graph, outputs));
+        CompiledFunctions.GetOrCompile(graph, outputs, "one", () => CompileAnew(graph, outputs));
 
     /// <summary>Larger functions are cut into several methods: the runtime stops optimising a method of some thousand locals.</summary>
     private const int LargestMethod = 1200;
@@ -33,7 +33,7 @@ public static class GraphCompiler
     /// set; time is common to all. Null for a function too large for one method.
     /// </summary>
     public static VectorFunction? CompileLanes(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
-        graph.Reachable(outputs).Count(needed => needed) > LargestMethod ? null : Emit(graph, outputs, il => new LaneEmitter(graph, outputs, il));
+        graph.Reachable(outputs).Count(needed => needed) > LargestMethod ? null : CompiledFunctions.GetOrCompile(graph, outputs, "lanes", () => Emit(graph, outputs, il => new LaneEmitter(graph, outputs, il)));
 
     private static VectorFunction Emit(ExpressionGraph graph, IReadOnlyList<int> outputs, Func<ILGenerator, GraphEmitter> make)
     {

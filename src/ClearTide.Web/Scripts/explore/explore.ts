@@ -14,7 +14,7 @@ import { drawSweep, sweepRows, type Sweep } from './sweep';
 import { digitsOf, drawObservedTable, drawRows, drawTable } from './tables';
 import { copyNumbers, take } from './take';
 
-interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
+interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; drawn?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
 
 const usual: Record<string, number> = { Sweep: 360, Phase: 340 };
 
@@ -24,7 +24,11 @@ const usualHeight = (kind: string, explored: Explored, settings: Settings): numb
 export function startExplore(root: HTMLElement): void {
   const states = new Map<string, PanelState>();
   const keptRuns = new Map<string, Explored>();
-  let text = '', explored: Explored | null = null, asked = 0, sizes = '';
+  let text = '', explored: Explored | null = null, asked = 0, sizes = '', parsed = 0;
+  const parse = (answer: string): void => {
+    explored = parseExplored(answer);
+    parsed++;
+  };
 
   const state = (id: string): PanelState => {
     if (!states.has(id)) states.set(id, { view: new View(), numbers: false, menu: false });
@@ -109,10 +113,18 @@ export function startExplore(root: HTMLElement): void {
   }
 
   const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
-  /** All widths are asked for before anything is drawn: the browser lays the page out once. */
+  /** All that a panel's picture follows from, but for what it asks for by itself. */
+  const causes = (panel: HTMLElement, width: number): string => JSON.stringify([parsed, width, panel.dataset.settings, panel.className, state(panel.dataset.panel!).numbers, compared(), kept().map(run => [run.id, run.name, run.colour])]);
+
+  /** All widths are asked for before anything is drawn: the browser lays the page out once. What would come out the same stays. */
   function drawAll(): void {
     const all = panels().map(panel => ({ panel, width: bodyOf(panel).clientWidth }));
-    for (const { panel, width } of all) draw(panel, width);
+    for (const { panel, width } of all) {
+      const own = state(panel.dataset.panel!), now = causes(panel, width);
+      if (own.drawn === now && bodyOf(panel).firstChild) continue;
+      own.drawn = now;
+      draw(panel, width);
+    }
   }
   const needAll = (): void => panels().forEach(need);
 
@@ -128,7 +140,7 @@ export function startExplore(root: HTMLElement): void {
     try {
       const answer = await (await fetch(`?handler=Run&set=${encodeURIComponent(sliders.text())}`)).text();
       if (turn === asked) {
-        explored = parseExplored(answer);
+        parse(answer);
         drawAll();
         root.dispatchEvent(new CustomEvent('explored'));
       }
@@ -161,7 +173,7 @@ export function startExplore(root: HTMLElement): void {
       text = next;
       // Formulas of kept runs are those of the panels as they are now.
       keptRuns.clear();
-      if (text) explored = parseExplored(text);
+      if (text) parse(text);
     }
     sliders.restore();
     for (const panel of panels()) {
@@ -169,8 +181,9 @@ export function startExplore(root: HTMLElement): void {
       const menu = panel.querySelector('details');
       if (menu) menu.open = state(panel.dataset.panel!).menu;
     }
-    drawAll();
+    // What the server has to work on is asked for before anything is drawn.
     if (sliders.text()) void run(); else needAll();
+    drawAll();
     void fetchKept();
   }
 

@@ -1,6 +1,6 @@
 // Every request of htmx carries the antiforgery token; an answer that no edit should get is said so on the page.
 import htmx from './htmx';
-import 'idiomorph/htmx';
+import './drawn';
 
 document.addEventListener('htmx:configRequest', event => {
   const token = document.querySelector<HTMLMetaElement>('meta[name=csrf]')?.content;
