@@ -22,4 +22,7 @@ public class PrintTests
 
     [Fact]
     public void Plain_print_uses_printed_signs() => Assert.Equal("β\u2009S\u2009I / N", PlainPrint.Of("beta * S * I / N"));
+
+    [Fact]
+    public void Plain_print_keeps_a_unit_apart_from_what_is_multiplied() => Assert.Equal("15% per year × A\u2009B", PlainPrint.Of("15% per year * A * B"));
 }

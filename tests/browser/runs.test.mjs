@@ -2,7 +2,7 @@
 import { before, test } from 'node:test';
 import assert from 'node:assert/strict';
 import { assertAccessible } from './support/browser.mjs';
-import { addLine, begin, edited, run } from './support/build.mjs';
+import { addLine, begin, edited, findings, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened } = session();
@@ -95,4 +95,27 @@ test('discrete steps ask for a next value and print as a difference equation', a
   const text = await page.evaluate(async () => (await fetch('?handler=Copy&form=text')).text());
   assert.match(text, /N\(t \+ h\) = 2 \* N/);
   assert.match(text, /A\(t \+ h\) = A - \(0\.2 per day\) \* A/);
+});
+
+test('a run that stops short says why and shows what there was before', async () => {
+  await begin(page, server, 'Short of it');
+  for (const line of ['S(0) = 100', 'S -> I : 0.1 * S', 'V -> : 0.01 * V', 'at 5: S -> V : 400']) await addLine(page, line);
+  // All that is there moves, and the event says so; the other way is one click off.
+  assert.match((await findings(page)).join(' '), /S held 60.653 at day 5, and 400 was to leave it/);
+  await edited(page, () => page.getByRole('button', { name: 'Stop the run instead' }).click());
+  await page.locator('.run-failure').waitFor();
+  assert.match(await page.locator('.run-failure').textContent(), /stopped at day 5.*S held 60.653/);
+  const stopped = await run(page);
+  assert.equal(stopped.times.at(-1), 5);
+  assert.ok(Math.abs(stopped.curves[0].values.at(-1) - 100 * Math.exp(-0.5)) < 1e-4);
+  // The curves stand below the sentence, and the time that is read lies within them.
+  const words = await page.locator('.run-failure').boundingBox(), chart = await page.locator('#curves svg').boundingBox();
+  assert.ok(chart.y >= words.y + words.height, 'the sentence lies on the curves');
+  assert.equal(await page.locator('#curves .line:not(.before)').count(), 3);
+  assert.equal(await page.locator('#curves .cursor-flag text').textContent(), 'day 5');
+  // Back again in the event's own line, by keys.
+  await openLine(page, /at 5/);
+  await page.getByLabel('stops when short').focus();
+  await edited(page, () => page.keyboard.press('Space'));
+  await page.locator('.run-failure').waitFor({ state: 'detached' });
 });

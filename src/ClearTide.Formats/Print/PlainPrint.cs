@@ -11,6 +11,10 @@ public static partial class PlainPrint
     [GeneratedRegex(@"\s*\*\s*")]
     private static partial Regex Product();
 
+    /// <summary>Behind a unit a thin product would read as part of it.</summary>
+    [GeneratedRegex(@"(\bper\s+[\p{L}\p{Nd}_/·^]+)\s*\*\s*")]
+    private static partial Regex ProductOfUnit();
+
     public static string Of(string line) =>
-        Word().Replace(Product().Replace(line.Trim(), "\u2009"), match => MathMl.PlainSymbol(match.Value)).Replace("-", "−");
+        Word().Replace(Product().Replace(ProductOfUnit().Replace(line.Trim(), "$1 × "), "\u2009"), match => MathMl.PlainSymbol(match.Value)).Replace("-", "−");
 }

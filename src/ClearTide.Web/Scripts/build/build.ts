@@ -38,7 +38,8 @@ export function startBuild(root: HTMLElement): void {
       const first = text === '';
       text = next;
       run = parseRun(text);
-      cursor.setSpan(run.start, run.end);
+      // A run that stopped short has nothing to read behind its last time.
+      cursor.setSpan(run.start, run.failure && run.times.length > 0 ? run.times[run.times.length - 1]! : run.end);
       showSpan(run);
       curves.show(run, !first);
     }
