@@ -26,6 +26,12 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public string RunJson { get; private set; } = "";
 
+    /// <summary>What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.</summary>
+    public string Stamp => Fingerprints.Hash($"{Fingerprints.OfRun(Document)} {string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}");
+
+    /// <summary>The same for what a panel asks for, whatever its title and size.</summary>
+    public static string Asks(Panel panel) => Fingerprints.Hash(JsonSerializer.Serialize(panel with { Title = "", Height = 0, Wide = false }));
+
     public void OnGet() => Fill();
 
     private void Fill()

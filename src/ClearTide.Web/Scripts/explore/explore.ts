@@ -59,10 +59,10 @@ export function startExplore(root: HTMLElement): void {
     }
   }
 
-  /** Asks for what a panel needs besides the run, once for each state of document and sliders. */
+  /** Asks for what a panel needs besides the run, once for each state of the model, the panel and the sliders. */
   function need(panel: HTMLElement): void {
     const id = panel.dataset.panel!, own = state(id), kind = panel.dataset.kind!;
-    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${sliders.text()}`;
+    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.asks} ${sliders.text()}`;
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
