@@ -46,6 +46,12 @@ internal static class SbmlRun
             var row = Array.IndexOf(run.QuantityColumn(lowered.Constraints[k]), 0);
             if (row >= 0) Console.Error.WriteLine($"line {model.Constraints[k].Line}: A constraint of the model does not hold at time {run.Times[row]}{(model.Constraints[k].Message.Length > 0 ? $": {model.Constraints[k].Message}" : ".")}");
         }
+        foreach (var column in chosen)
+        {
+            // The standard lets a number be none; whoever reads the table should not have to find out.
+            var none = Array.FindIndex(run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration), double.IsNaN);
+            if (none >= 0) Console.Error.WriteLine($"{column.Id} is no number at time {NumberWords.Of(run.Times[none])}: something that it is made of has no value in the file.");
+        }
         using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
         var first = late ? 1 : 0;
         ResultTable.Write(writer, times[first..], [.. chosen.Select(column => new TableColumn(column.Id, run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration)[first..]))]);

@@ -91,6 +91,14 @@ test('a model in which nothing moves takes tolerances too', () => {
   assert.deepEqual(rows(run.stdout).at(-1), ['2', '2']);
 });
 
+test('a column that is no number is told', () => {
+  const file = join(folder, 'none.xml');
+  writeFileSync(file, model(`<listOfParameters><parameter id="k" constant="true"/><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math('<apply><times/><cn>2</cn><ci>k</ci></apply>')}</assignmentRule></listOfRules>`));
+  const run = cleartide('simulate', file, '--end', '1', '--every', '1');
+  assert.equal(run.status, 0);
+  assert.match(run.stderr, /p is no number at time 0/);
+});
+
 test('algebraic rules are solved along the run, or the run stops and says where', () => {
   const file = join(folder, 'rule.xml');
   const write = rule => writeFileSync(file, model(`<listOfParameters><parameter id="a" value="1" constant="false"/><parameter id="x" value="2" constant="false"/></listOfParameters><listOfRules><rateRule variable="a">${math('<cn>1</cn>')}</rateRule><algebraicRule>${math(rule)}</algebraicRule></listOfRules>`));
