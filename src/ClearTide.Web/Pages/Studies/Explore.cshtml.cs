@@ -24,7 +24,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>Curves that panels can show: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves { get; private set; } = [];
 
-    public string RunJson { get; private set; } = "";
+    public string RunJson => ExploreData.Json(RunOf(Document), Panels, Data);
 
     /// <summary>What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.</summary>
     public string Stamp => Fingerprints.Hash($"{Fingerprints.OfRun(Document)} {string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}");
@@ -40,7 +40,6 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         Values = [.. run.Lowered.Form.Values.Where(value => double.IsFinite(value.Value))];
         Kept = kept.All(State.Id);
         Curves = ExploreData.Curves(run.Lowered);
-        RunJson = ExploreData.Json(run, Panels, Data);
     }
 
     /// <summary>What the sliders have moved, as the browser sends it: <c>{"beta":0.3}</c>. Others are left out.</summary>
@@ -108,7 +107,18 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public IActionResult OnPostAddPanel(long version, PanelKind kind) => Drawn(Save(version, new AddPanel(kind)));
 
-    public IActionResult OnPostPanel(long version, string panel, string field, string? value) => Drawn(Save(version, new SetPanel(panel, field, value ?? "")));
+    /// <summary>A panel that asks for its numbers by itself is all that its settings change: only it is answered with.</summary>
+    public IActionResult OnPostPanel(long version, string panel, string field, string? value)
+    {
+        var asks = Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Phase;
+        var result = Save(version, new SetPanel(panel, field, value ?? ""));
+        if (!asks || result.Outcome != SaveOutcome.Saved) return Drawn(result);
+        TakeUp(result);
+        Fill();
+        Response.Headers["HX-Retarget"] = $"#panel-{panel}";
+        Response.Headers["HX-Reswap"] = "morph:outerHTML";
+        return Partial("_PanelAnswer", (this, Find(panel)!));
+    }
 
     public IActionResult OnPostRemovePanel(long version, string panel) => Drawn(Save(version, new RemovePanel(panel)));
 
