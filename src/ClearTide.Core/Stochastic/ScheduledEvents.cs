@@ -10,13 +10,16 @@ internal sealed class ScheduledEvents(GeneralForm form, double start, double[] p
     /// <summary>When the next event is due, or positive infinity.</summary>
     public double Next => _queue.Next;
 
+    /// <exception cref="SimulationException">An event that is to stop then takes more than is there.</exception>
     public void Act(double time, Span<double> state, Span<double> values)
     {
         _queue.TakeDue(time, state, values);
         while (_queue.TakeNext(time, state, values) is { } firing)
         {
-            foreach (var action in firing.Rule.Actions)
+            for (var step = 0; step < firing.Rule.Actions.Count; step++)
             {
+                var action = firing.Rule.Actions[step];
+                EventActions.CheckWithdrawals(form, firing.Rule, step, time, state, values, notes: null);
                 var results = new double[action.Count];
                 for (var k = 0; k < action.Count; k++) results[k] = form.Graph.Evaluate(action[k].Node, time, state, values);
                 var amounts = Enumerable.Range(0, action.Count).Where(k => action[k].IsState).ToList();

@@ -117,7 +117,7 @@ public static class LinePrint
 
     private static string Words(Input input) => input.After switch
     {
-        Beyond.Repeat => $"repeats every {(input.Period.Length > 0 ? input.Period : NumberWords.Of(TableFunction.UsualPeriod(input.Points, input.Between)))}",
+        Beyond.Repeat => $"every {(input.Period.Length > 0 ? input.Period : NumberWords.Of(TableFunction.UsualPeriod(input.Points, input.Between)))}",
         Beyond.Zero => "then zero",
         Beyond.Trend => "then its trend",
         _ => "then holds",

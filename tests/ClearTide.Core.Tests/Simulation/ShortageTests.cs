@@ -102,5 +102,8 @@ public class ShortageTests
         var values = lowered.Form.ValueVector();
         var run = new ClearTide.Core.Stochastic.ExactSimulation(model).Run(model.InitialState(values), ParameterSchedule.Constant(values), [0, 10], 1, 0);
         Assert.Equal([10.0, 0, 0, 10], run.States);
+        var stopping = Lowering.Lower(Stopping(lowered.Document));
+        var failure = Assert.Throws<SimulationException>(() => new ClearTide.Core.Stochastic.ExactSimulation(new(stopping.Form)).Run([10, 0], ParameterSchedule.Constant(values), [0, 10], 1, 0));
+        Assert.Contains("was to move more than was there. S held 10.", RunFailure.Say(failure, stopping), StringComparison.Ordinal);
     }
 }
