@@ -10,7 +10,8 @@ namespace ClearTide.Core.Exploration;
 public sealed record ValueRun(double Outcome, double[]? Curve, string? Failure);
 
 /// <summary>
-/// Runs of one model that differ by some of its values. The model is compiled once, and threads may share an instance; many runs go in lockstep where
+/// Runs of one model that differ by some of its values. The model is compiled once, and threads may share an instance; many runs go in
+/// lockstep where
 /// they can. Outcomes come from the continuous output of each run, so that they do not depend on where curves are sampled.
 /// </summary>
 public sealed class ValueRuns

@@ -21,7 +21,8 @@ public readonly record struct GraphNode(Operation Operation, int A, int B, int C
 /// <summary>
 /// Expressions as one graph with common parts shared: the same operation on the same operands is one node (hash-consing).
 /// Nodes are simplified as they are made, and a node's operands always come before it, so that the index order is an order of evaluation.
-/// Derivatives, tangents and compiled functions all derive from this graph. One thread writes to it; once frozen it never changes again, and any number
+/// Derivatives, tangents and compiled functions all derive from this graph. One thread writes to it; once frozen it never changes
+/// again, and any number
 /// of threads may read it. What needs further nodes takes a fork.
 /// </summary>
 public sealed class ExpressionGraph

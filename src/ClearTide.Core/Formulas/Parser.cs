@@ -80,7 +80,8 @@ internal sealed partial class Parser(string text, List<Token> tokens)
     }
 
     /// <summary>
-    /// A line: an expression, then any number of <c>per NUMBER</c> or <c>per UNIT</c>. What is multiplied or divided behind them goes on with all
+    /// A line: an expression, then any number of <c>per NUMBER</c> or <c>per UNIT</c>. What is multiplied or divided behind them goes
+    /// on with all
     /// that stands before, as people say it: <c>15% per year * A</c> is 15% a year, times A.
     /// </summary>
     public Syntax Line()

@@ -36,7 +36,8 @@ public sealed class TableFunction
     }
 
     /// <summary>
-    /// With which period points repeat that nobody has given one: evenly spaced ones with one spacing more than they span, so that months 0 to 11 make
+    /// With which period points repeat that nobody has given one: evenly spaced ones with one spacing more than they span, so that
+    /// months 0 to 11 make
     /// a year; others, and those that end with the value they begin with, with what they span.
     /// </summary>
     public static double UsualPeriod(ImmutableArray<CurvePoint> points, Between between)

@@ -1,13 +1,13 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>Stops a run in which an amount that must not has fallen below zero by more than the solver's error, at the time at which it did.</summary>
+/// <summary>
+/// Stops a run in which an amount that must not has fallen below zero by more than the solver's error, at the time at which it did.
+/// </summary>
 internal sealed class BelowZero(GeneralForm form, SolverSettings settings)
 {
     private readonly int[] _watched = [.. Enumerable.Range(0, form.States.Count).Where(state => form.States[state].NeverBelowZero)];
     private readonly double[] _state = new double[form.States.Count];
     private double _largest;
-
-    public bool IsWatched => _watched.Length > 0;
 
     /// <summary>Looks at a stretch of the step that was just made.</summary>
     /// <exception cref="SimulationException">An amount is below zero at its end.</exception>
@@ -18,8 +18,9 @@ internal sealed class BelowZero(GeneralForm form, SolverSettings settings)
         foreach (var amount in _state) _largest = Math.Max(_largest, Math.Abs(amount));
         // A hundred times the tolerance of one step leaves room for what many steps add up to.
         var least = -100 * (settings.AbsoluteTolerance + settings.RelativeTolerance * _largest);
-        var fallen = Array.Find(_watched, state => _state[state] < least);
-        if (!(_state[fallen] < least) || !form.States[fallen].NeverBelowZero) return;
+        var found = Array.FindIndex(_watched, state => _state[state] < least);
+        if (found < 0) return;
+        var fallen = _watched[found];
         var (low, high) = (from, until);
         while (high - low > 1e-12 * Math.Max(Math.Abs(high), high - from))
         {

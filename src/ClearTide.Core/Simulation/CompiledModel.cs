@@ -60,7 +60,8 @@ public sealed unsafe class CompiledModel
     /// <param name="parameters">All parameters of the form: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
     /// <param name="replicate">Which draw of the random inputs, as for the run.</param>
-    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, equations of the start have no solution, or a random input cannot be drawn.</exception>
+    /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, equations of the start have no
+    /// solution, or a random input cannot be drawn.</exception>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
         if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
@@ -75,7 +76,9 @@ public sealed unsafe class CompiledModel
         return state;
     }
 
-    /// <summary>The parameters with all that is filled in where a run starts: random inputs, what equations determine, amounts at equilibrium.</summary>
+    /// <summary>
+    /// The parameters with all that is filled in where a run starts: random inputs, what equations determine, amounts at equilibrium.
+    /// </summary>
     /// <inheritdoc cref="InitialState"/>
     public double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {

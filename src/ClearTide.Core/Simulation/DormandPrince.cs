@@ -14,7 +14,9 @@ public sealed unsafe class DormandPrince : Stepper
     private readonly double _relative;
     private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _absolute;
 
-    /// <summary>The continuous output of the last step, y0 + s (c1 + (1 - s) (c2 + s (c3 + (1 - s) c4))), once somebody has asked for it.</summary>
+    /// <summary>
+    /// The continuous output of the last step, y0 + s (c1 + (1 - s) (c2 + s (c3 + (1 - s) c4))), once somebody has asked for it.
+    /// </summary>
     private readonly double* _c1, _c2, _c3, _c4;
     private StepControl _control;
     private bool _fresh = true;

@@ -24,7 +24,9 @@ public static class FailureCause
         return Size(failure.State[largest]) > Growth * known ? largest : -1;
     }
 
-    /// <summary>The state that changes fastest for its size where the run stopped, and by how much per unit of time; -1 where nothing moves.</summary>
+    /// <summary>
+    /// The state that changes fastest for its size where the run stopped, and by how much per unit of time; -1 where nothing moves.
+    /// </summary>
     public static (int State, double Slope) Fastest(SimulationException failure, GeneralForm form)
     {
         var (fastest, slope, most) = (-1, 0.0, 0.0);
@@ -54,7 +56,9 @@ public static class FailureCause
         return Grown(failure, form) is var grown and >= 0 ? before.First(ReadableRows(before, grown)) : before;
     }
 
-    /// <summary>How many of a run's first rows can be read on one scale: those before an amount has left the others' scale for good.</summary>
+    /// <summary>
+    /// How many of a run's first rows can be read on one scale: those before an amount has left the others' scale for good.
+    /// </summary>
     private static int ReadableRows(Trajectory before, int grown)
     {
         var late = before.Times[0] + 0.98 * (before.Times[^1] - before.Times[0]);

@@ -3,8 +3,10 @@ using ClearTide.Core.Formulas;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// A first step from the sizes of y, y' and an estimate of y'' (Hairer, Nørsett, Wanner I, II.4, algorithm "starting step size"). Its bound of a hundred
-/// times the length of the probe means a step in which y changes by its own size. Where y is nothing, as the tolerances see it, so is that length, whatever
+/// A first step from the sizes of y, y' and an estimate of y'' (Hairer, Nørsett, Wanner I, II.4, algorithm "starting step size"). Its
+/// bound of a hundred
+/// times the length of the probe means a step in which y changes by its own size. Where y is nothing, as the tolerances see it, so is
+/// that length, whatever
 /// arrives: there the probe is made again further out for as long as it asks for more. No length is below the rounding of time.
 /// </summary>
 internal static unsafe class FirstStep

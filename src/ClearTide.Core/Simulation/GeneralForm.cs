@@ -107,10 +107,14 @@ public sealed record GeneralForm
 
     public IReadOnlyList<Delay> Delays { get; init; } = [];
 
-    /// <summary>Equations that hold at every time along a run, in an order in which each may read the numbers of those before it.</summary>
+    /// <summary>
+    /// Equations that hold at every time along a run, in an order in which each may read the numbers of those before it.
+    /// </summary>
     public IReadOnlyList<ImplicitBlock> Implicit { get; init; } = [];
 
-    /// <summary>Equations over parameters alone that hold where a run starts; initial amounts may read their numbers, and keep them.</summary>
+    /// <summary>
+    /// Equations over parameters alone that hold where a run starts; initial amounts may read their numbers, and keep them.
+    /// </summary>
     public IReadOnlyList<ImplicitBlock> ImplicitAtStart { get; init; } = [];
 
     public IReadOnlyList<RandomDraw> Draws { get; init; } = [];

@@ -62,7 +62,8 @@ public static class Simulator
     /// <summary>The most output times of one run.</summary>
     public const int MostOutputs = 1_000_000;
 
-    /// <param name="state">State at the first of <paramref name="times"/>: the model's <see cref="CompiledModel.InitialState"/> or any other.</param>
+    /// <param name="state">State at the first of <paramref name="times"/>: the model's <see cref="CompiledModel.InitialState"/> or any
+    /// other.</param>
     /// <param name="times">Ascending output times; the run spans from the first to the last.</param>
     /// <param name="rows">Which rows the result has besides the output times.</param>
     /// <param name="replicate">Which draw of the random inputs, under the form's seed.</param>

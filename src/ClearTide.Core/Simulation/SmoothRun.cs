@@ -32,7 +32,7 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
             var change = schedule.NextChange(stepper.Time);
             var before = stepper.Time;
             stepper.Step(Math.Min(change, end));
-            if (watched.IsWatched) watched.Check(stepper, before, stepper.Time, _parameters);
+            watched.Check(stepper, before, stepper.Time, _parameters);
             feed?.Take(stepper, before, stepper.Time, _parameters, outputs, null);
             while (next < times.Length && times[next] <= stepper.Time)
             {

@@ -37,7 +37,10 @@ internal static class AlgebraicBlocks
         return blocks;
     }
 
-    /// <summary>The fewest rules with no more symbols than rules; else all that hang together, where their symbols are as many; else the first rule, with a choice.</summary>
+    /// <summary>
+    /// The fewest rules with no more symbols than rules; else all that hang together, where their symbols are as many; else the first
+    /// rule, with a choice.
+    /// </summary>
     private static List<int> Smallest(List<(Syntax Rule, HashSet<string> Free)> open)
     {
         for (var size = 1; size <= Math.Min(LargestBlock, open.Count); size++)

@@ -3,7 +3,8 @@ using ClearTide.Core.Formulas;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>
-/// Solves equations g(u) = 0 for as many unknowns, as nodes, where they are linear in the unknowns together: by elimination. Of several equations no
+/// Solves equations g(u) = 0 for as many unknowns, as nodes, where they are linear in the unknowns together: by elimination. Of several
+/// equations no
 /// factor may change along a run, since a pivot that is sound now may be zero later.
 /// </summary>
 internal sealed class AlgebraicSolution(ExpressionGraph graph)

@@ -73,7 +73,9 @@ public sealed partial class SbmlImport
         return _study with { FileNotes = [.. _notes.Distinct()] };
     }
 
-    /// <summary>Says which species are counted otherwise than in the file, and which are not: amounts and concentrations differ by the size.</summary>
+    /// <summary>
+    /// Says which species are counted otherwise than in the file, and which are not: amounts and concentrations differ by the size.
+    /// </summary>
     private void TellKinds()
     {
         var concentrations = _model.Species.Where(species => !species.SubstanceOnly && HasSize(species)).ToList();

@@ -58,7 +58,9 @@ public sealed partial class SbmlLowering
         return _nodes[(id, atStart)];
     }
 
-    /// <summary>Leaves equations to the run, which solves them wherever their symbols are read, from the values that the file gives on.</summary>
+    /// <summary>
+    /// Leaves equations to the run, which solves them wherever their symbols are read, from the values that the file gives on.
+    /// </summary>
     private int[] Implicit(AlgebraicBlock block, int[] equations, int[] unknowns, AlgebraicSolution solution, bool atStart)
     {
         int[] Places() => [.. unknowns.Select(_ =>

@@ -3,7 +3,8 @@ using System.Xml.Linq;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>
-/// Says what of a file no part of a study holds, so that nothing is lost in silence: every element and attribute of SBML core that is not read, and what
+/// Says what of a file no part of a study holds, so that nothing is lost in silence: every element and attribute of SBML core that is
+/// not read, and what
 /// is read but kept in another form. A run of the file itself needs none of it.
 /// </summary>
 internal static class SbmlUnread

@@ -49,7 +49,10 @@ internal sealed partial class EventLowering
         if (!IsNeverNegative(amount)) Gradual.Add(Passing(rule, to, target, Graph.Negate(Graph.Parameter(rate))) with { Id = rule.Id + "#back" });
     }
 
-    /// <summary>What passes one way for as long as its rate is above zero: no more than is there and still comes in, unless the run is to stop then.</summary>
+    /// <summary>
+    /// What passes one way for as long as its rate is above zero: no more than is there and still comes in, unless the run is to stop
+    /// then.
+    /// </summary>
     private Process Passing(EventRule rule, Compartment? from, Compartment? to, int rate)
     {
         var demand = Graph.Binary(Operation.Max, rate, Graph.Constant(0));

@@ -124,7 +124,9 @@ public static class ExpectationCheck
         return name;
     }
 
-    /// <summary>What a run may miss, as a share of the largest amounts: a hundred times the tolerance of a step is what its steps add up to.</summary>
+    /// <summary>
+    /// What a run may miss, as a share of the largest amounts: a hundred times the tolerance of a step is what its steps add up to.
+    /// </summary>
     private static double Slack(StudyDocument document) => document.Solver.HasStep ? 1e-6 : Math.Max(1e-9, 100 * document.Solver.Tolerance);
 
     private static string Number(double value) => NumberWords.Of(value);

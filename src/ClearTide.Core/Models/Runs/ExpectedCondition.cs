@@ -3,7 +3,8 @@ using ClearTide.Core.Formulas;
 namespace ClearTide.Core.Models;
 
 /// <summary>
-/// A condition that should hold along a run, as comparisons that can be looked at within the accuracy of the run: rounding and the solver's error
+/// A condition that should hold along a run, as comparisons that can be looked at within the accuracy of the run: rounding and the
+/// solver's error
 /// break no equality. Negations are taken down to the comparisons.
 /// </summary>
 internal abstract record ExpectedCondition

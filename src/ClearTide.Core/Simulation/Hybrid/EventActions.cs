@@ -16,7 +16,8 @@ internal sealed class EventActions(GeneralForm form)
     /// <summary>A new instant begins.</summary>
     public void Begin() => _atOnce = 0;
 
-    /// <exception cref="SimulationException">Too many events have set off one another, an event that may not runs short, or sets what is no number.</exception>
+    /// <exception cref="SimulationException">Too many events have set off one another, an event that may not runs short, or sets what
+    /// is no number.</exception>
     public void Act(Firing firing, double time, double[] state, double[] parameters)
     {
         SimulationException Failed(FailureReason reason, string partId) => new(reason, time, [.. state], [.. parameters]) { PartId = partId };

@@ -16,7 +16,9 @@ internal sealed unsafe partial class HybridRun
         CheckSolved(time);
     }
 
-    /// <summary>Follows what equations determine along a stretch that the run has passed, in pieces that halve where the way is too far.</summary>
+    /// <summary>
+    /// Follows what equations determine along a stretch that the run has passed, in pieces that halve where the way is too far.
+    /// </summary>
     private void FollowImplicit(double before, double time)
     {
         _implicit!.BeginStretch();

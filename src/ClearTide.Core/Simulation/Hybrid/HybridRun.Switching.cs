@@ -2,10 +2,14 @@ using ClearTide.Core.Formulas;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>Where switches turn on the way of a run: found on the continuous output, crossed, or held where they turn without end.</summary>
+/// <summary>
+/// Where switches turn on the way of a run: found on the continuous output, crossed, or held where they turn without end.
+/// </summary>
 internal sealed unsafe partial class HybridRun
 {
-    /// <summary>Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.</summary>
+    /// <summary>
+    /// Places within a step at which switches are looked at: one that turns and turns back in between is found if it lasts that long.
+    /// </summary>
     private static readonly double[] Looks = [0.25, 0.5, 0.75, 1];
 
     /// <summary>The first time in a step at which a switch should have turned, or not a number.</summary>

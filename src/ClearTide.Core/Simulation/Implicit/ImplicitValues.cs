@@ -3,10 +3,14 @@ using ClearTide.Core.Formulas;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The numbers that equations determine along one run. Each solution is sought from a known one by Newton's method, damped so that the correction that
-/// is left shrinks at every step (natural monotonicity test; Deuflhard, Newton Methods for Nonlinear Problems, section 3.3), and is one only when that
-/// correction is down to rounding. Along each stretch that a run has passed, the solution is followed in pieces so short that Newton's method needs no
-/// damping, so that it stays on its branch (continuation; the same book, chapter 5). Where a run begins, or something has jumped, other places are tried
+/// The numbers that equations determine along one run. Each solution is sought from a known one by Newton's method, damped so that the
+/// correction that
+/// is left shrinks at every step (natural monotonicity test; Deuflhard, Newton Methods for Nonlinear Problems, section 3.3), and is one
+/// only when that
+/// correction is down to rounding. Along each stretch that a run has passed, the solution is followed in pieces so short that Newton's
+/// method needs no
+/// damping, so that it stays on its branch (continuation; the same book, chapter 5). Where a run begins, or something has jumped, other
+/// places are tried
 /// as well. What has no solution is not a number.
 /// </summary>
 internal sealed unsafe class ImplicitValues
@@ -54,7 +58,9 @@ internal sealed unsafe class ImplicitValues
         foreach (var block in _blocks) block.BeginStretch();
     }
 
-    /// <summary>Follows the solutions to a time and state on the stretch; false where that cannot be done, and nothing is remembered then.</summary>
+    /// <summary>
+    /// Follows the solutions to a time and state on the stretch; false where that cannot be done, and nothing is remembered then.
+    /// </summary>
     /// <param name="gently">Whether the way must be so short that no damping is needed.</param>
     public bool Follow(double time, double* y, double* p, bool gently)
     {
@@ -133,7 +139,10 @@ internal sealed unsafe class ImplicitValues
             return _known[low].Numbers;
         }
 
-        /// <summary>Places to begin from besides the last solution: its multiples, then all sizes from a thousandth to a million, with both signs.</summary>
+        /// <summary>
+        /// Places to begin from besides the last solution: its multiples, then all sizes from a thousandth to a million, with both
+        /// signs.
+        /// </summary>
         private static IEnumerable<double[]> Starts(double[] last)
         {
             foreach (var factor in new[] { 0.5, 2, 0.1, 10, -1, 0 }) yield return [.. last.Select(value => factor * value)];

@@ -7,7 +7,8 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// Dormand–Prince 5(4) for four sets of parameters of one model at once, in step with each other: one time and one step for all lanes, short enough
-/// for the lane with the largest error. Outputs of the model are computed for all lanes at once too. One solver serves one thread, for any number of runs.
+/// for the lane with the largest error. Outputs of the model are computed for all lanes at once too. One solver serves one thread, for
+/// any number of runs.
 /// </summary>
 internal sealed unsafe class LaneSolver
 {
@@ -131,7 +132,10 @@ internal sealed unsafe class LaneSolver
 
     private void F(double time, Vector256<double>* y, Vector256<double>* slope) => _f(time, (double*)y, (double*)_p, (double*)slope);
 
-    /// <summary>The shortest of the first steps that single runs would take (as <see cref="FirstStep"/>), from probes of the shortest of their lengths.</summary>
+    /// <summary>
+    /// The shortest of the first steps that single runs would take (as <see cref="FirstStep"/>), from probes of the shortest of their
+    /// lengths.
+    /// </summary>
     private double FirstLength(double end)
     {
         var (d0, d1) = (Vector256<double>.Zero, Vector256<double>.Zero);

@@ -42,7 +42,8 @@ public sealed class Sweep
     /// <param name="sets">The parameters of all runs: values, then slots.</param>
     /// <param name="results">Receives what each run of the block came to.</param>
     /// <param name="wanted">Whether the rows of a run are wanted; null for all.</param>
-    /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that begins again.</param>
+    /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that
+    /// begins again.</param>
     public void RunBlock(int block, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted = null, Func<int, IPieceObserver?>? observe = null, CancellationToken cancel = default)
     {
         var (first, count) = (block * LaneSolver.Lanes, Math.Min(LaneSolver.Lanes, sets.Count - block * LaneSolver.Lanes));

@@ -2,10 +2,14 @@ using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>The polynomial of degree 4 through the values at the nodes of a <see cref="Piece"/>, by the powers of the place from 0 to 1.</summary>
+/// <summary>
+/// The polynomial of degree 4 through the values at the nodes of a <see cref="Piece"/>, by the powers of the place from 0 to 1.
+/// </summary>
 internal readonly struct Quartic
 {
-    /// <summary>Coefficients of the powers for the value at each node: the inverse of the Vandermonde matrix of the nodes, row by row.</summary>
+    /// <summary>
+    /// Coefficients of the powers for the value at each node: the inverse of the Vandermonde matrix of the nodes, row by row.
+    /// </summary>
     private static readonly double[] Inverse = Powers();
 
     private readonly double _c0, _c1, _c2, _c3, _c4;

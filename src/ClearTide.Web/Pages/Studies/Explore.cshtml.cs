@@ -26,7 +26,9 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public string RunJson => ExploreData.Json(RunOf(Document), Panels, Data);
 
-    /// <summary>What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.</summary>
+    /// <summary>
+    /// What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.
+    /// </summary>
     public string Stamp => Fingerprints.Hash($"{Fingerprints.OfRun(Document)} {string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}");
 
     /// <summary>The same for what a panel asks for, whatever its title and size.</summary>
