@@ -49,7 +49,8 @@ public sealed class StudyStore(Database database)
     }
 
     /// <summary>Applies an edit to the version it was made on and stores the result before it returns.</summary>
-    public SaveResult Apply(string id, long version, Edit edit)
+    /// <param name="ahead">Told the document that comes of it before that is written, so that work on it can begin while the disk is waited for. It may still not be saved.</param>
+    public SaveResult Apply(string id, long version, Edit edit, Action<StudyDocument>? ahead = null)
     {
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: false);
@@ -60,6 +61,7 @@ public sealed class StudyStore(Database database)
         if (result.Document is not { } next) return new(SaveOutcome.Refused, state, result);
         // What changes nothing is no step.
         if (next.Equals(state.Document)) return new(SaveOutcome.Saved, state);
+        ahead?.Invoke(next);
         var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
         var folded = Folded(connection, transaction, id, head, edit.Topic);
         // Told from before the first of the edits that are folded into one.

@@ -68,7 +68,12 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         }
     }
 
-    protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit);
+    protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit, Ahead);
+
+    /// <summary>Told what an edit makes of the study while that is being written.</summary>
+    protected virtual void Ahead(StudyDocument next)
+    {
+    }
 
     protected SaveResult Jump(long version, long number) => studies.Jump(State.Id, version, number);
 

@@ -11,6 +11,9 @@ internal sealed class ValueReader(ModelBuilder build)
     private readonly Dictionary<(string Part, PartField Field, int At), Formula> _formulas = [];
     private readonly Dictionary<(string Part, PartField Field, int At), int> _nodes = [];
 
+    private readonly HashSet<(string?, RateKind)> _exits = [];
+    private readonly HashSet<(string?, RateKind)> _sharedExits = [];
+
     private StudyDocument Document => build.Document;
 
     /// <summary>The formula in a field that has been read.</summary>
@@ -21,6 +24,11 @@ internal sealed class ValueReader(ModelBuilder build)
 
     public void ReadAll()
     {
+        foreach (var part in Document.Flows)
+        {
+            var exit = (part.From, part.Kind);
+            if (!_exits.Add(exit)) _sharedExits.Add(exit);
+        }
         foreach (var part in Document.Definitions)
         {
             var formula = Formulas.Formula.Read(part.Text);
@@ -96,6 +104,6 @@ internal sealed class ValueReader(ModelBuilder build)
         var owner = Document.Compartment(flow.From)?.Symbol ?? Document.Compartment(flow.Target)?.Symbol ?? flow.Id;
         if (flow.From is null) return $"{owner}.inflow";
         var address = $"{owner}.{(flow.Kind == RateKind.MeanStay ? "stay" : "rate")}";
-        return Document.Flows.Count(other => other.From == flow.From && other.Kind == flow.Kind) > 1 ? $"{address}.{Document.Compartment(flow.Target)?.Symbol ?? "out"}" : address;
+        return _sharedExits.Contains((flow.From, flow.Kind)) ? $"{address}.{Document.Compartment(flow.Target)?.Symbol ?? "out"}" : address;
     }
 }

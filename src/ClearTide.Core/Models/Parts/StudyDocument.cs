@@ -91,17 +91,17 @@ public sealed record StudyDocument : Stored
     /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
     public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
 
-    public IPart? Part(string? id) => id is null ? null : Parts.FirstOrDefault(part => part.Id == id);
+    public IPart? Part(string? id) => id is null ? null : Compartment(id) ?? PartIndex<Definition>.Find(Definitions, id) ?? (IPart?)Flow(id) ?? Parts.FirstOrDefault(part => part.Id == id);
 
     public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);
 
-    public Compartment? Compartment(string? id) => id is null ? null : Compartments.FirstOrDefault(part => part.Id == id);
+    public Compartment? Compartment(string? id) => id is null ? null : PartIndex<Compartment>.Find(Compartments, id);
 
-    public Compartment? CompartmentBySymbol(string symbol) => Compartments.FirstOrDefault(part => part.Symbol == symbol);
+    public Compartment? CompartmentBySymbol(string symbol) => PartIndex<Compartment>.FindSymbol(Compartments, symbol);
 
-    public Definition? DefinitionBySymbol(string symbol) => Definitions.FirstOrDefault(part => part.Symbol == symbol);
+    public Definition? DefinitionBySymbol(string symbol) => PartIndex<Definition>.FindSymbol(Definitions, symbol);
 
-    public Flow? Flow(string id) => Flows.FirstOrDefault(part => part.Id == id);
+    public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
 
     /// <summary>The region that a compartment is in, or null.</summary>
     public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));

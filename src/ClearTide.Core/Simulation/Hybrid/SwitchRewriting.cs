@@ -36,10 +36,15 @@ internal sealed class SwitchRewriting
     /// <summary>Whether anything that a run computes can switch.</summary>
     public static bool IsNeeded(GeneralForm form)
     {
+        var reached = form.Graph.Reachable(form.Derivatives());
+        if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(form.Graph[node].Operation))) return false;
         var rewriting = new SwitchRewriting(form with { Graph = form.Graph.Fork() });
         foreach (var node in form.Derivatives()) rewriting.Map(node);
         return rewriting.Count > 0;
     }
+
+    private static bool CanSwitch(Operation operation) => operation is Operation.Less or Operation.LessOrEqual or Operation.Floor or Operation.Ceiling
+        or Operation.Min or Operation.Max or Operation.Abs or Operation.Lookup;
 
     /// <summary>The node of the rewritten graph for one of the form's.</summary>
     public int Map(int node)

@@ -17,6 +17,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     private StudyView? _shown;
     private DiagramModel? _drawnBefore;
 
+    /// <summary>The run of an edit, begun while the edit is written to the disk.</summary>
+    private (StudyDocument Document, Task<StudyRun> Run)? _ahead;
+
     public override Step Step => Step.Build;
 
     /// <summary>The part whose line is open, or empty.</summary>
@@ -32,7 +35,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         get
         {
             if (_shown is not null) return _shown;
-            _shown = runs.Find(State.Id, State.Version) ?? new(RunInTime(Document), _drawnBefore);
+            _shown = runs.Find(State.Id, State.Version) ?? new(_ahead is var (document, run) && ReferenceEquals(document, Document) ? run.GetAwaiter().GetResult() : RunInTime(Document), _drawnBefore);
             runs.Keep(State.Id, State.Version, _shown);
             return _shown;
         }
@@ -41,6 +44,12 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     public StudyRun Run => Shown.Run;
 
     protected override LoweredModel Lowered() => Run.Lowered;
+
+    protected override void Ahead(StudyDocument next)
+    {
+        var data = Data;
+        if (next.Observations.Equals(Document.Observations)) _ahead = (next, Task.Run(() => InTime(next, cancel => StudyRun.Of(next, data, cancel))));
+    }
 
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
     public IReadOnlyList<LedgerLine>? ChangedLines { get; private set; }
