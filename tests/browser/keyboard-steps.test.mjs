@@ -62,7 +62,7 @@ test('a projection is started and compared', async () => {
   await step('projections');
   await tabTo(page, 'main form button.primary');
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => document.querySelector('.outcomes') && !document.querySelector('.progress'), null, { timeout: 60_000 });
+  await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, { timeout: 60_000 });
   assert.equal(await page.locator('tr.difference').count(), 1);
   assert.deepEqual(page.complaints, []);
 });

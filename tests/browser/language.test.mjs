@@ -201,12 +201,15 @@ test('a random input is drawn anew by one key, earlier draws stay faint', async 
   await page.getByText('seed 3').waitFor();
 });
 
-test('time is converted or relabelled from the title', async () => {
+test('time is converted or relabelled beside the span', async () => {
   const days = (await amounts('N')).at(-1);
   await page.getByLabel('Title and question').click();
   await assertAccessible(page, 'question');
+  await page.keyboard.press('Escape');
+  await page.locator('.time-menu > summary').click();
+  await assertAccessible(page, 'unit of time');
   await page.locator('#time-form select').selectOption('week');
-  await page.getByRole('button', { name: 'Convert the numbers' }).click();
+  await page.getByRole('button', { name: 'Convert' }).click();
   await page.locator('#curves svg').waitFor();
   assert.equal((await run(page)).unit, 'week');
   // The draws fall on other sampling points; the amounts stay what they are.

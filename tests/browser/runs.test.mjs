@@ -76,9 +76,9 @@ test('a level is looked at for the curve that is chosen, also after the next edi
   await report.getByLabel('Level that the curve is looked at against').fill('50');
   await report.getByLabel('Level that the curve is looked at against').press('Enter');
   await report.getByText('first crossing').waitFor();
-  assert.match(await report.locator('.outcomes').textContent(), /day 3\.466/);
+  assert.match(await report.locator('.readings').textContent(), /day 3\.466/);
   await addLine(page, 'A(0) = 200');
-  assert.match(await report.locator('.outcomes').textContent(), /day 6\.931/);
+  assert.match(await report.locator('.readings').textContent(), /day 6\.931/);
 });
 
 test('discrete steps ask for a next value and print as a difference equation', async () => {

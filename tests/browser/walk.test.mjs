@@ -183,7 +183,7 @@ test('baseline and scenario are projected with chance, and compared', async () =
   await page.getByRole('link', { name: /^Projections/ }).click();
   await page.getByText(/The fitted state at day 49/).waitFor();
   await page.getByRole('button', { name: 'Project', exact: true }).click();
-  await page.waitForFunction(() => document.querySelector('.outcomes') && !document.querySelector('.progress'), null, { timeout: 120000 });
+  await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, { timeout: 120000 });
   assert.equal(await page.locator('#projection-chart path.band').count(), 4);
   assert.equal(await page.locator('#projection-chart .now').count(), 1);
   assert.match(await page.locator('tr.difference').textContent(), /−/);

@@ -123,3 +123,36 @@ public sealed class PartChoiceTagHelper : FieldTagHelper
         Write(output, select);
     }
 }
+
+/// <summary><c>&lt;part-radios part="..." field="RateKind" label="given" value="PerHead" options="..."&gt;</c>: one of a few that are all seen.</summary>
+[HtmlTargetElement("part-radios", TagStructure = TagStructure.WithoutEndTag)]
+public sealed class PartRadiosTagHelper : FieldTagHelper
+{
+    public string Value { get; set; } = "";
+
+    /// <summary>Value and words of each choice.</summary>
+    public IReadOnlyList<(string Value, string Words)> Options { get; set; } = [];
+
+    public override void Process(TagHelperContext context, TagHelperOutput output)
+    {
+        output.TagName = "div";
+        output.TagMode = TagMode.StartTagAndEndTag;
+        output.Attributes.SetAttribute("class", "radios");
+        output.Attributes.SetAttribute("role", "radiogroup");
+        output.Attributes.SetAttribute("aria-label", Label);
+        if (Help is not null) output.Attributes.SetAttribute("title", Help);
+        foreach (var (value, words) in Options)
+        {
+            var input = new Element("input");
+            AddPosting(input.Attributes);
+            input.Attributes.SetAttribute("id", $"{Id}-{value}");
+            input.Attributes.SetAttribute("type", "radio");
+            input.Attributes.SetAttribute("value", value);
+            if (value == Value) input.Attributes.SetAttribute("checked", "checked");
+            var label = new Element("label");
+            label.Children.Add(input);
+            label.Children.Add(new("span") { Text = words });
+            output.Content.AppendHtml(label);
+        }
+    }
+}

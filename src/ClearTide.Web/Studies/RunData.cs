@@ -25,6 +25,7 @@ public static class RunData
             var document = run.Lowered.Document;
             json.WriteStartObject();
             json.WriteString("unit", document.TimeUnit.Singular);
+            json.WriteString("units", document.TimeUnit.Plural);
             json.WriteString("per", document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular);
             json.WriteNumber("start", document.Start);
             json.WriteNumber("end", document.End);

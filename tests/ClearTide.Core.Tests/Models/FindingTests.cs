@@ -117,4 +117,49 @@ public class FindingTests
     [InlineData("-> A : 2; A -> at 0.5; A(0) = 4", "What flows in flows out again: no amount changes along this run.")]
     [InlineData("A -> B at 0.1; A(0) = 5", null)]
     public void Curves_that_do_not_speak_for_themselves_get_a_sentence(string lines, string? sentence) => Assert.Equal(sentence, CurveRemark.Of(StudyRun.Of(Studies.Of(lines))));
+
+    [Theory]
+    [InlineData("9% * A", "9% * A * A")]
+    [InlineData("k * A / K", "k * A / K * A")]
+    [InlineData("k + A / K", "(k + A / K) * A")]
+    public void A_rate_per_head_that_names_its_own_compartment_is_asked_about(string rate, string perHead)
+    {
+        var document = Studies.Of($"A(0) = 100; k = 0.1 per day; K = 200; A -> at {rate}");
+        var finding = Assert.Single(Of(document), finding => finding.Message.Contains("counts twice"));
+        Assert.Equal(2, finding.Fixes.Count);
+        var whole = finding.Fixes[0].Edit.Apply(document).Document!.Flows[0];
+        Assert.Equal((RateKind.Whole, rate), (whole.Kind, whole.Rate));
+        var meant = finding.Fixes[1].Edit.Apply(document).Document!;
+        Assert.Equal((RateKind.Whole, perHead), (meant.Flows[0].Kind, meant.Flows[0].Rate));
+        Assert.DoesNotContain(Of(meant), other => other.Message.Contains("twice"));
+        // The second reading moves what the rate per head moved, to rounding.
+        Assert.Equal(StudyRun.Of(document).Run!.AmountColumn(0)[^1], StudyRun.Of(meant).Run!.AmountColumn(0)[^1], 1e-9);
+    }
+
+    [Fact]
+    public void The_way_a_rate_is_given_changes_by_itself()
+    {
+        var document = Studies.Of("A(0) = 100; A -> at 0.2 per day");
+        var flow = new SetField(document.Flows[0].Id, PartField.RateKind, "Whole").Apply(document).Document!.Flows[0];
+        Assert.Equal((RateKind.Whole, "0.2 per day"), (flow.Kind, flow.Rate));
+        Assert.NotNull(new SetField(document.Flows[0].Id, PartField.RateKind, "sideways").Apply(document).Refusal);
+    }
+
+    [Theory]
+    [InlineData(3)]
+    [InlineData(40)]
+    public void Parts_are_found_by_id_and_symbol_in_short_and_long_lists(int count)
+    {
+        var document = Studies.Of(string.Join("; ", Enumerable.Range(0, count).Select(k => $"C{k}(0) = {k}")));
+        foreach (var part in document.Compartments)
+        {
+            Assert.Same(part, document.Compartment(part.Id));
+            Assert.Same(part, document.CompartmentBySymbol(part.Symbol));
+            Assert.Same(part, document.Part(part.Id));
+        }
+        Assert.Null(document.Compartment("nothing"));
+        // Of two with one id, as a broken file may have them, the first is found.
+        var doubled = document with { Compartments = document.Compartments.Add(document.Compartments[0] with { Label = "again" }) };
+        Assert.Same(document.Compartments[0], doubled.Compartment(document.Compartments[0].Id));
+    }
 }

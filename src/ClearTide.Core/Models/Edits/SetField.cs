@@ -130,6 +130,7 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
                 if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong) return EditResult.Refused(wrong);
                 var same = rate.Line == part.Rate && rate.Kind == part.Kind;
                 return document.With(part with { Kind = rate.Kind, Rate = rate.Line, Stages = rate.Stages ?? part.Stages, Limited = rate.Limited || part.Limited, Origin = same ? part.Origin : Origin.Guess });
+            case PartField.RateKind: return document.With(part with { Kind = Choice<RateKind>(value) });
             case PartField.Share when At >= 0 && At < part.To.Length:
                 var share = value is "the rest" ? "" : value;
                 return document.With(part with { To = part.To.SetItem(At, part.To[At] with { Share = share }) });

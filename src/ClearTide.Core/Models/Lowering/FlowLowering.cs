@@ -63,6 +63,18 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
     private bool IsStagedExit(Flow flow, Compartment from) =>
         flow.Stages > 1 && flow.Kind != RateKind.Whole && Document.Flows.First(other => other.From == from.Id && other.Stages > 1).Id == flow.Id;
 
+    /// <summary>A rate per head that has its own compartment in it is most often the whole flow, typed where a rate per head is asked for.</summary>
+    private void TwicePerHead(Flow flow, Compartment from, Syntax tree)
+    {
+        var product = tree is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } ? $"({flow.Rate})" : flow.Rate;
+        build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null,
+            $"“at” takes a rate for each {from.Symbol}, so that {from.Symbol} counts twice here: {product} * {from.Symbol} moves in all. Is {flow.Rate} the whole flow?",
+            [
+                new($"The whole flow is {flow.Rate}", new SetField(flow.Id, PartField.Rate, RateLine.Write(RateKind.Whole, flow.Rate))),
+                new($"Per head is meant: {product} * {from.Symbol}", new SetField(flow.Id, PartField.Rate, RateLine.Write(RateKind.Whole, $"{product} * {from.Symbol}"))),
+            ]);
+    }
+
     /// <summary>The node of the rate's line; zero where it is unfinished.</summary>
     private int Line(Flow flow, Compartment? from)
     {
@@ -73,6 +85,7 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
         {
             build.Findings.Add(flow.Id, PartField.Rate, Severity.Unfinished, misuse.Span, misuse.Message, [.. misuse.Fixes.Select(fix => (fix.Label, fix.Replacement))]);
         }
+        if (flow.Kind == RateKind.PerHead && from is not null && tree.Names().Any(name => name.Name == from.Symbol)) TwicePerHead(flow, from, tree);
         if (SplitFlow.Terms(Document, flow, tree) is not null)
         {
             build.Findings.AddWithEdits(flow.Id, PartField.Rate, Severity.Doubt, null, "This rate is a net of two terms. A run without chance is the same either way; with chance, two flows would make more noise than their net.", [new("Split into two flows", new SplitFlow(flow.Id))]);

@@ -15,8 +15,11 @@ public enum PartField
     Next,
     NeverBelowZero, WholeUnits,
 
-    /// <summary>A flow's rate with the word before it.</summary>
+    /// <summary>A flow's rate; without a word before it, it stays of the kind it was.</summary>
     Rate,
+
+    /// <summary>How a flow's rate is given: per head, by a mean stay, or whole.</summary>
+    RateKind,
 
     /// <summary>The share of one end of a flow.</summary>
     Share,

@@ -22,10 +22,10 @@ import { restoreView } from '../paper/view';
 import { parseRun, readRunText, type Run } from './run';
 
 export function startBuild(root: HTMLElement): void {
-  const cursor = new TimeCursor();
+  const cursor = new TimeCursor(`clear-tide time ${root.dataset.study}`);
   const main = root.querySelector<HTMLElement>('#curves')!;
   const curves = new Curves(main, root.querySelector<HTMLElement>('#observed')!, root.querySelector<HTMLElement>('#hidden-curves')!, cursor);
-  let run: Run = { unit: 'day', per: 'day', start: 0, end: 1, method: 'Automatic', step: 1, tolerance: 1, seed: 0, random: false, times: new Float64Array(), curves: [], failure: null, remark: null, observed: null };
+  let run: Run = { unit: 'day', units: 'days', per: 'day', start: 0, end: 1, method: 'Automatic', step: 1, tolerance: 1, seed: 0, random: false, times: new Float64Array(), curves: [], failure: null, remark: null, observed: null };
   let text = '';
 
   const follow = (time: number): void => {
@@ -73,6 +73,11 @@ export function startBuild(root: HTMLElement): void {
   document.addEventListener('look-changed', () => follow(cursor.time));
   document.addEventListener('part-marked', showInfluences);
   main.addEventListener('keydown', event => {
+    if ((event.key === 'Home' || event.key === 'End') && event.target === main) {
+      event.preventDefault();
+      cursor.move(cursor.range[event.key === 'Home' ? 0 : 1]);
+      return;
+    }
     const direction = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
     if (direction === 0 || event.target !== main) return;
     event.preventDefault();

@@ -1,4 +1,4 @@
-// The time cursor: one time that diagram, ledger and curves follow.
+// The time cursor: one time that diagram, ledger and curves follow. It stays where it was when the page is loaded again.
 type Listener = (time: number) => void;
 
 export class TimeCursor {
@@ -6,12 +6,20 @@ export class TimeCursor {
   private span: [number, number] = [0, 1];
   time = 0;
 
+  /** @param name under which the browser remembers the time for as long as the page is open in it */
+  constructor(private readonly name: string) {}
+
+  private remembered(): number | null {
+    const text = sessionStorage.getItem(this.name);
+    return text === null || !Number.isFinite(Number(text)) ? null : Number(text);
+  }
+
   /** Keeps the cursor inside the span of the run. */
   setSpan(start: number, end: number): void {
     const first = this.span[0] === 0 && this.span[1] === 1;
     this.span = [start, end];
-    this.time = first ? start + 0.3 * (end - start) : Math.min(Math.max(this.time, start), end);
-    if (first) this.time = Math.round(this.time);
+    const usual = Math.round(start + 0.3 * (end - start));
+    this.time = Math.min(Math.max(first ? this.remembered() ?? usual : this.time, start), end);
   }
 
   get range(): [number, number] {
@@ -20,6 +28,7 @@ export class TimeCursor {
 
   move(time: number): void {
     this.time = Math.min(Math.max(time, this.span[0]), this.span[1]);
+    sessionStorage.setItem(this.name, String(this.time));
     for (const listener of this.listeners) listener(this.time);
   }
 

@@ -28,6 +28,8 @@ export interface Observed {
 
 export interface Run {
   unit: string;
+  /** The unit of time for any number but one. */
+  units: string;
   /** What flows are counted by: the unit of time, or a step. */
   per: string;
   start: number;

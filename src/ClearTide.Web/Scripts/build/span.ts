@@ -9,6 +9,8 @@ export function showSpan(run: Run): void {
     const field = document.querySelector<HTMLInputElement | HTMLSelectElement>(`.span-form [name=${name}]`);
     if (field && (field !== document.activeElement || name === 'method')) field.value = String(run[name]);
   }
+  const unit = document.querySelector<HTMLElement>('.time-menu > summary');
+  if (unit && run.units) unit.textContent = run.units;
   for (const [name, shown] of [['step', FIXED.includes(run.method)], ['tolerance', !FIXED.includes(run.method)]] as const) {
     const label = document.querySelector<HTMLElement>(`.span-form [data-for=${name}]`);
     if (label) label.hidden = !shown;

@@ -1,14 +1,26 @@
 // Flows are drawn from a plate's rim, or with the pen from anywhere, to a plate or to empty paper; Shift turns them round while they are drawn.
+// With the pen two clicks do as well as a drag, and by keys F on a plate begins a flow, Enter on another ends it, and O leads it outside.
 // The head of a ribbon, dragged to a second plate, fans the flow out; with Shift it leads there instead.
 import { post } from '../build/post';
 import { svg } from '../chart/svg';
+import { openLine } from '../build/ledger';
 import { follow } from './gesture';
+import { offer } from './offer';
 import { nodeAt, onPaper, overlay, scene, type Node, type Ribbon } from './scene';
 
 /** Whether the pen is in hand: then any drag on the paper draws a flow. */
 export const pen = { inHand: false };
 
+/** The first end of a flow that waits for its second: a plate, or a place outside. */
+let first: { node: Node | undefined; place: [number, number]; lines: Sketch } | null = null;
+
+export const isWaiting = (): boolean => first !== null;
+
 export function takePen(inHand: boolean): void {
+  if (!inHand && first) {
+    first = null;
+    clear();
+  }
   pen.inHand = inHand;
   document.getElementById('diagram-pane')?.classList.toggle('drawing', inHand);
   document.querySelector('[data-tool=pen]')?.setAttribute('aria-pressed', String(inHand));
@@ -51,6 +63,52 @@ function clear(): void {
   say('');
 }
 
+interface Ends { from: Node | undefined; to: Node | undefined; open: [number, number] }
+
+/** Adds the flow, after asking where there is one with the same ends. */
+function make({ from, to, open }: Ends): void {
+  takePen(false);
+  // An open end is kept where it was drawn, from the corner of the plate at the other end.
+  const plate = from && to ? undefined : from ?? to;
+  const add = (): void => void post('DrawFlow', { from: from?.part ?? '', to: to?.part ?? '', ...(plate ? { x: open[0] - plate.x, y: open[1] - plate.y } : {}) });
+  const same = from && to ? scene().ribbons.find(ribbon => ribbon.part && ribbon.from === from.id && ribbon.to === to.id && !ribbon.element.classList.contains('leg')) : undefined;
+  if (!same) return add();
+  offer(same.middle, `There is a flow ${nameOf(from)} → ${nameOf(to)} already.`, [{ words: 'Change it', act: () => void openLine(same.part) }, { words: 'Draw a second one', act: add }]);
+}
+
+const makesFlow = (from: Node | undefined, to: Node | undefined): boolean => (from ?? to) !== undefined && from?.part !== to?.part;
+
+/** The first end has been given, by a click of the pen or by F on a plate; the sketch follows pointer and focus until the second is. */
+export function beginFlow(node: Node | undefined, place: [number, number]): void {
+  takePen(true);
+  first = { node: plateOf(node), place, lines: sketch() };
+  say(`from ${nameOf(plateOf(node))}: click a plate or the paper, or go to a plate and press Enter${plateOf(node) ? '; O leads it outside' : ''}`);
+}
+
+/** The second end is given. False where it was no flow, and the pen still waits. */
+export function endFlow(node: Node | undefined, place: [number, number], turned: boolean): boolean {
+  if (!first) return false;
+  const [source, target] = [first.node, plateOf(node)], [from, to] = turned ? [target, source] : [source, target];
+  if (!makesFlow(from, to)) {
+    say(from || to ? 'A flow from a compartment to itself moves nothing. Choose another plate.' : 'A flow begins or ends at a plate.');
+    return false;
+  }
+  make({ from, to, open: source ? place : first.place });
+  return true;
+}
+
+/** The sketch of a flow that waits for its second end leads to the pointer, or to the plate with the focus. */
+export function showWaiting(place: [number, number], node: Node | undefined): void {
+  if (!first) return;
+  drawSketch(first.lines, first.node ? centreOf(first.node) : first.place, node ? centreOf(node) : place);
+  mark(plateOf(node), makesFlow(first.node, plateOf(node)));
+}
+
+const centreOf = (node: Node): [number, number] => [node.x + node.width / 2, node.y + node.height / 2];
+
+/** A place beside a plate where an open end can lie. */
+export const beside = (node: Node): [number, number] => [node.x + node.width + 110, node.y + node.height / 2];
+
 /** Draws a flow that begins at a plate, or at empty paper without one. */
 export function drawFlow(event: PointerEvent, begun: Node | undefined): void {
   const start = onPaper(event), source = plateOf(begun);
@@ -58,7 +116,7 @@ export function drawFlow(event: PointerEvent, begun: Node | undefined): void {
   const ends = (at: PointerEvent): { from: Node | undefined; to: Node | undefined; place: [number, number]; makes: boolean } => {
     const place = onPaper(at), target = plateOf(nodeAt(...place));
     const [from, to] = at.shiftKey ? [target, source] : [source, target];
-    return { from, to, place, makes: (from ?? to) !== undefined && from?.part !== to?.part };
+    return { from, to, place, makes: makesFlow(from, to) };
   };
   follow(event, {
     move: at => {
@@ -70,11 +128,13 @@ export function drawFlow(event: PointerEvent, begun: Node | undefined): void {
     done: at => {
       const { from, to, place, makes } = ends(at);
       clear();
-      takePen(false);
-      if (!makes) return;
-      // An open end is kept where it was drawn, from the corner of the plate at the other end.
-      const plate = from && to ? undefined : from ?? to, open = source ? place : start;
-      void post('DrawFlow', { from: from?.part ?? '', to: to?.part ?? '', ...(plate ? { x: open[0] - plate.x, y: open[1] - plate.y } : {}) });
+      if (makes) make({ from, to, open: source ? place : start });
+      else takePen(false);
+    },
+    // A click of the pen is the first end; from a rim it means the plate.
+    click: () => {
+      if (pen.inHand) beginFlow(begun, start);
+      else if (begun?.part) void openLine(begun.part, false);
     },
     cancel: clear,
   });

@@ -82,8 +82,8 @@ export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): 
       carry(together, ...shift(at), courses);
       drop(together, ...shift(at));
     },
-    // With Shift it is chosen besides others instead.
-    click: () => { if (node.part && !event.shiftKey) void openLine(node.part); },
+    // A click selects: its line is shown, and the keys stay with the plate. With Shift it is chosen besides others instead.
+    click: () => { if (node.part && !event.shiftKey) void openLine(node.part, false); },
     cancel: () => {
       cancelAnimationFrame(frame);
       carry(together, 0, 0, courses);

@@ -3,7 +3,7 @@ import { chosenParts } from '../build/selection';
 import { openLine, openPart } from '../build/ledger';
 import { post } from '../build/post';
 import { drawBox, dragPaper } from './box';
-import { dragHead, drawFlow, pen, takePen } from './draw';
+import { beginFlow, beside, dragHead, drawFlow, endFlow, isWaiting, pen, showWaiting, takePen } from './draw';
 import { toggleAll } from './influence';
 import { dragNode, nudge } from './move';
 import { ask } from './name';
@@ -35,12 +35,22 @@ function press(event: PointerEvent): void {
   if (event.button !== 0 || event.ctrlKey || event.metaKey || !target.closest('#diagram')) return;
   event.preventDefault();
   const ribbon = ribbonOf(target), node = nodeOf(target);
-  const openFlow = (): void => { if (ribbon?.part) void openLine(ribbon.part); };
-  if (pen.inHand) drawFlow(event, node);
+  const openFlow = (): void => {
+    if (!ribbon?.part) return;
+    ribbon.element.focus({ preventScroll: true });
+    void openLine(ribbon.part, false);
+  };
+  if (isWaiting()) endFlow(node, onPaper(event), event.shiftKey);
+  else if (pen.inHand) drawFlow(event, node);
   else if (target.closest('.handle')) dragHandle(event, target.closest<SVGCircleElement>('.handle')!);
+  else if (target.closest('.region-fold')) fold(target.closest<SVGElement>('[data-region]')!.dataset.region!, true);
   else if (target.closest('.rim')) drawFlow(event, node);
   else if (node) dragNode(event, node, chosenParts());
-  else if (target.closest<SVGElement>('.knot')) void openLine(target.closest<SVGElement>('.knot')!.dataset.part!);
+  else if (target.closest('.knot')) {
+    const knot = target.closest<SVGElement>('.knot')!;
+    knot.focus({ preventScroll: true });
+    void openLine(knot.dataset.part!, false);
+  }
   else if (ribbon?.element.classList.contains('leg')) openFlow();
   else if (ribbon?.part && target.closest('.head')) dragHead(event, ribbon, openFlow);
   else if (ribbon?.part && target.closest('.caption')) dragCaption(event, target.closest<SVGGElement>('.caption')!, openFlow);
@@ -60,7 +70,8 @@ function doublePress(pane: HTMLElement, event: MouseEvent): void {
   else if (target.closest('.region-name')) renameRegion(pane, region!);
   else if (text) editText(pane, text);
   else if (target.closest('.caption') && ribbonOf(target)?.part) void post('Shape', { partId: ribbonOf(target)!.part, leg: ribbonOf(target)!.leg, shape: 'Caption' });
-  else if (!target.closest('.plate, .flow, .knot') && target.closest('#diagram')) newPlate(pane, onPaper(event));
+  else if (target.closest('.plate, .flow, .knot')) void openLine(target.closest<SVGElement>('.plate, .flow, .knot')!.dataset.part ?? '');
+  else if (target.closest('#diagram')) newPlate(pane, onPaper(event));
 }
 
 const fold = (regionId: string, folded: boolean): void => void post('Fold', { regionId, folded });
@@ -145,6 +156,9 @@ function keyOnPart(event: KeyboardEvent): boolean {
   const target = event.target as Element, node = nodeOf(target), own = ribbonOf(target), knot = target.closest<SVGElement>('.knot')?.dataset.part, region = target.closest<SVGElement>('[data-region]');
   // Ribbons of reactions have no shape of their own.
   const ribbon = own?.element.classList.contains('leg') ? undefined : own, part = node?.part || own?.part || knot;
+  if (isWaiting() && node && event.key === 'Enter') return endFlow(node, beside(node), event.shiftKey), true;
+  if (isWaiting() && node && event.key === 'o') return endFlow(undefined, beside(node), event.shiftKey), true;
+  if (!isWaiting() && node?.part && event.key === 'f') return beginFlow(node, [node.x + node.width / 2, node.y + node.height / 2]), true;
   if (event.key === 'Enter' || event.key === ' ') {
     if (region) fold(region.dataset.region!, !target.closest('.plate'));
     else if (target.closest('.paper-text')) editText(document.getElementById('diagram-pane')!, target.closest<SVGElement>('.paper-text')!);
@@ -185,6 +199,8 @@ export function startPaper(root: HTMLElement): void {
   startPictures(root);
   pane.addEventListener('pointerdown', press);
   pane.addEventListener('dblclick', event => doublePress(pane, event));
+  pane.addEventListener('pointermove', event => showWaiting(onPaper(event), nodeAt(...onPaper(event))));
+  pane.addEventListener('focusin', event => { if (nodeOf(event.target as Element)) showWaiting([0, 0], nodeOf(event.target as Element)); });
   root.addEventListener('click', event => {
     const tool = (event.target as Element).closest<HTMLElement>('[data-tool]');
     if (tool) tools[tool.dataset.tool!]?.(pane, tool);
@@ -193,7 +209,8 @@ export function startPaper(root: HTMLElement): void {
     const target = event.target as Element;
     if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, dialog, [contenteditable]')) return;
     if (event.key === ' ' && (target === document.body || target.closest('#diagram') === target)) spaceHeld = true;
-    const onDiagram = target.closest('#diagram') !== null;
+    // What was clicked in a toolbar keeps the focus, and the keys go on to mean the paper.
+    const onDiagram = target.closest('#diagram') !== null, onTools = target.closest('.diagram-tools, .selection-bar') !== null;
     if (onDiagram && keyOnPart(event)) {
       event.preventDefault();
       return;
@@ -201,7 +218,7 @@ export function startPaper(root: HTMLElement): void {
     const step = steps[event.key];
     if (event.key === 'Escape' && pen.inHand) takePen(false);
     else if (step && target === document.body) pan(-60 * step[0], -60 * step[1]);
-    else if ((onDiagram || target === document.body) && keys[event.key]) runTool(pane, keys[event.key]!);
+    else if ((onDiagram || onTools || target === document.body) && keys[event.key]) runTool(pane, keys[event.key]!);
     else return;
     event.preventDefault();
   });
