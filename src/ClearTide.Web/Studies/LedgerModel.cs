@@ -26,6 +26,22 @@ public sealed record LedgerLine(IPart Part, string Name, string Symbol, string P
     /// <summary>Whether its symbol says all there is to its name.</summary>
     public bool IsNamedOnce => (Part is ISymbolPart named && named.Symbol == Part.Label) || (Part is Flow && Part.Label.Length == 0);
 
+    /// <summary>All of the line in words, where there is no room for it.</summary>
+    public string Whole => string.Join(" · ", new[]
+    {
+        Name, Part.Label == Name ? "" : Part.Label,
+        Part switch
+        {
+            Flow flow => RateLine.Write(flow.Kind, flow.Rate),
+            Compartment compartment => compartment.Start,
+            Definition definition => definition.Text,
+            Reaction reaction => reaction.Text,
+            RandomInput random => random.Text,
+            EventRule rule => rule.Text,
+            _ => "",
+        },
+    }.Where(words => words.Length > 0));
+
     /// <summary>What the filter box looks in.</summary>
     public string Searched => $"{Name} {Part.Label} {Part.Note}".ToLowerInvariant();
 }

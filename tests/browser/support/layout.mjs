@@ -9,12 +9,6 @@ export const layoutFaults = page => page.evaluate(() => {
     for (let at = element; at && at !== document.body && path.length < 3; at = at.parentElement) path.unshift(at.id ? `#${at.id}` : `${at.localName}${[...at.classList].slice(0, 2).map(word => `.${word}`).join('')}`);
     return `${path.join(' > ')} “${text}”`;
   };
-  const { innerWidth: width } = window;
-  if (document.documentElement.scrollWidth > width) {
-    const widest = [...document.body.querySelectorAll('*')].find(element => element.getBoundingClientRect().right > width + 1 && clipOf(element).right > width + 1);
-    faults.add(`the page is ${document.documentElement.scrollWidth - width} px wider than the window${widest ? `: ${name(widest)}` : ''}`);
-  }
-
   /** The part of the window in which an element can be seen, cut by everything around it that scrolls or clips. */
   const clips = new Map();
   function clipOf(element) {
@@ -30,6 +24,19 @@ export const layoutFaults = page => page.evaluate(() => {
     clips.set(parent, clip);
     return clip;
   }
+  /** The same for what is inside it. */
+  function clipFor(element) {
+    const clip = clipOf(element), style = getComputedStyle(element);
+    return style.overflowX === 'visible' || element instanceof SVGElement ? clip : cut(element.getBoundingClientRect(), clip);
+  }
+  /** A menu that is open lies over what is behind it, as it should. */
+  const popup = element => element.closest('details[open] > :not(summary), [role=dialog], dialog, [role=listbox]');
+  const { innerWidth: width } = window;
+  if (document.documentElement.scrollWidth > width) {
+    const widest = [...document.body.querySelectorAll('*')].find(element => element.getBoundingClientRect().right > width + 1 && clipOf(element).right > width + 1);
+    faults.add(`the page is ${document.documentElement.scrollWidth - width} px wider than the window${widest ? `: ${name(widest)}` : ''}`);
+  }
+
   const seen = element => element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true }) && !element.closest('.sr-only, [hidden]');
   const cut = (box, clip) => ({ left: Math.max(box.left, clip.left), top: Math.max(box.top, clip.top), right: Math.min(box.right, clip.right), bottom: Math.min(box.bottom, clip.bottom) });
   const covers = (a, b) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > 2 && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 3;
@@ -42,7 +49,7 @@ export const layoutFaults = page => page.evaluate(() => {
     const { currentNode: text } = walker;
     const owner = text.parentElement;
     if (!text.data.trim() || !owner || /^(script|style|option|title|desc)$/.test(owner.localName) || !seen(owner)) continue;
-    const clip = clipOf(owner);
+    const clip = clipFor(owner);
     range.selectNodeContents(text);
     for (const rect of range.getClientRects()) {
       // The box of a line is higher than its letters.
@@ -74,7 +81,7 @@ export const layoutFaults = page => page.evaluate(() => {
   for (const line of shown) {
     for (let row = Math.floor(line.box.top / 40); row <= Math.floor(line.box.bottom / 40); row++) {
       for (const other of rows.get(row) ?? []) {
-        if (other.text !== line.text && !other.owner.closest('math, .may-overlap') && !line.owner.closest('math') && covers(other.box, line.box)) faults.add(`text lies on text: ${name(line.owner)} on ${name(other.owner)}`);
+        if (other.text !== line.text && popup(other.owner) === popup(line.owner) && !other.owner.closest('math, .may-overlap') && !line.owner.closest('math') && covers(other.box, line.box)) faults.add(`text lies on text: ${name(line.owner)} on ${name(other.owner)}`);
       }
       rows.set(row, [...rows.get(row) ?? [], line]);
     }
@@ -87,7 +94,7 @@ export const layoutFaults = page => page.evaluate(() => {
       if (at instanceof SVGElement) continue;
       const box = at.getBoundingClientRect();
       const hides = style.overflowX === 'hidden' || style.overflowX === 'clip';
-      if (hides && (whole.right > box.right + 1 || whole.left < box.left - 1) && !at.closest('[title]') && !at.closest('[data-scrolls]')) faults.add(`text is cut off: ${name(owner)} in ${name(at)}`);
+      if (hides && (whole.right > box.right + 1 || whole.left < box.left - 1) && !owner.closest('[title]') && !owner.querySelector(':scope > title')) faults.add(`text is cut off: ${name(owner)} in ${name(at)}`);
       if (style.overflowX === 'auto' || style.overflowX === 'scroll') break;
     }
   }
@@ -123,7 +130,7 @@ export const layoutFaults = page => page.evaluate(() => {
     const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
     if (box.right - box.left >= 2 && box.bottom - box.top >= 2 && x < window.innerWidth && y < window.innerHeight) {
       const top = document.elementFromPoint(x, y);
-      if (top && !control.contains(top) && !top.contains(control) && !top.closest('label')?.contains(control) && !(control.labels && [...control.labels].some(label => label.contains(top)))) faults.add(`a control is under another: ${name(control)} under ${name(top)}`);
+      if (top && popup(top) === popup(control) && !control.contains(top) && !top.contains(control) && !top.closest('label')?.contains(control) && !(control.labels && [...control.labels].some(label => label.contains(top)))) faults.add(`a control is under another: ${name(control)} under ${name(top)}`);
     }
     if (getComputedStyle(control).position === 'absolute') continue;
     const clip = clipOf(control);
@@ -143,7 +150,7 @@ export const layoutFaults = page => page.evaluate(() => {
   const fields = [...document.querySelectorAll('input, select, textarea')].filter(field => seen(field) && !/^(checkbox|radio|range|hidden)$/.test(field.type)).map(field => [field, cut(field.getBoundingClientRect(), clipOf(field))]);
   for (const { owner, box } of shown) {
     for (const [field, frame] of fields) {
-      if (!field.contains(owner) && ![...field.labels ?? []].some(label => label.contains(owner)) && box.bottom > frame.top + 2 && box.top < frame.bottom - 2 && box.right > frame.left - 2 && box.left < frame.right + 2 && !owner.closest('[role=listbox], dialog, .menu')) faults.add(`text touches a field: ${name(owner)} at ${name(field)}`);
+      if (!field.contains(owner) && ![...field.labels ?? []].some(label => label.contains(owner)) && box.bottom > frame.top + 2 && box.top < frame.bottom - 2 && box.right > frame.left - 2 && box.left < frame.right + 2 && popup(owner) === popup(field)) faults.add(`text touches a field: ${name(owner)} at ${name(field)}`);
     }
   }
 
@@ -153,7 +160,7 @@ export const layoutFaults = page => page.evaluate(() => {
     for (let at = owner; at && at !== document.body; at = at.parentElement) {
       const style = getComputedStyle(at);
       if (style.display === 'inline') continue;
-      const border = side => parseFloat(style[`border${side}Width`]) > 0 && !/, 0\)$|transparent/.test(style[`border${side}Color`]);
+      const border = side => parseFloat(style[`border${side}Width`]) > 0 && !/^rgba\(.*, 0\)$|^transparent$/.test(style[`border${side}Color`]);
       const [left, right] = [border('Left'), border('Right')];
       const painted = isPainted(at) && ground(at.parentElement) !== style.backgroundColor;
       if (!left && !right && !painted) continue;

@@ -1,4 +1,5 @@
 // The curves of a run with the run before it faint behind, and the observed quantity in a panel of its own below.
+import { drawWords } from '../chart/words';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
@@ -95,7 +96,7 @@ export class Curves {
     })));
     attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ curve, value: valueAt(run.times, curve.values, time) })).sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
       .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })));
-    if (run.remark) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, run.remark));
+    if (run.remark) drawWords(at, run.remark);
     this.attach(at);
     this.main.append(at.root);
     this.frames.push(at);
@@ -123,7 +124,7 @@ export class Curves {
     drawPoints(at, observed.points.map(point => ({ time: point.end, value: point.value })));
     const edge = this.zoom?.[1] ?? run.end;
     drawEndNames(at, [{ text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'quiet-name' }]);
-    if (observed.problem) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, observed.problem));
+    if (observed.problem) drawWords(at, observed.problem);
     attachHover(at, time => `${run.unit} ${amount(time)}`, time => {
       const point = observed.points.find(candidate => time > candidate.start && time <= candidate.end);
       return [

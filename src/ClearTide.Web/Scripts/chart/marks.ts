@@ -3,6 +3,7 @@ import { area, line } from 'd3-shape';
 import type { Frame } from './frame';
 import { svg } from './svg';
 import { thin } from './thin';
+import { shortened } from './words';
 
 /** Samples of a curve; null and NaN are gaps. */
 export type Samples = ArrayLike<number | null>;
@@ -47,8 +48,11 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
     placed[k]!.at = Math.min(placed[k]!.at, floor);
     floor = placed[k]!.at - gap;
   }
+  const wide = Number(frame.root.getAttribute('width')) - frame.right - 8 - away;
   for (const name of placed) {
-    const label = svg('text', { x: frame.right + 8 + away, y: name.at + 4, class: `end-name ${name.className}` }, name.text);
+    const short = shortened(name.text, wide, 13);
+    const label = svg('text', { x: frame.right + 8 + away, y: name.at + 4, class: `end-name ${name.className}` }, short);
+    if (short !== name.text) label.append(svg('title', {}, name.text));
     if (name.onPick) {
       label.setAttribute('tabindex', '0');
       label.setAttribute('role', 'button');

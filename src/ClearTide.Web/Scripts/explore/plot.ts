@@ -1,4 +1,5 @@
 // A chart of curves over something: zoom by dragging, names that hide, a second axis, equal ratios, stacks.
+import { drawWords } from '../chart/words';
 import { area } from 'd3-shape';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
@@ -136,7 +137,7 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
     onZoom: (from, to) => { view.zoom = [from, to]; redraw(); },
     onReset: () => { view.zoom = null; redraw(); },
   });
-  if (plot.words) at.root.append(svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' }, plot.words));
+  if (plot.words) drawWords(at, plot.words);
   place.replaceChildren(at.root);
   const gone = plot.series.filter(one => view.hidden.has(one.id));
   if (gone.length) {
