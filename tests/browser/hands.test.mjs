@@ -82,7 +82,7 @@ test('a rate has three ways that are seen, and a whole formula typed per head is
   await page.waitForFunction(() => document.activeElement?.matches('.main-field'));
   assert.equal(await field(page).inputValue(), '');
   const ways = page.locator('.line-item.open .radios label');
-  assert.deepEqual((await ways.allTextContents()).map(words => words.trim()), ['at, per head', 'after a mean stay', 'whole formula']);
+  assert.deepEqual((await ways.allTextContents()).map(words => words.trim()), ['at, per head', 'after a stay', 'whole flow']);
   await edited(page, async () => {
     await page.keyboard.type('9% * A');
     await page.keyboard.press('Enter');

@@ -76,19 +76,30 @@ public sealed class UnitTable
         {
             var near = Nearest(unknown.Word);
             TextFix[] fixes = near is null ? [] : [new($"Write “{near}”", text[..unknown.Span.Start] + near + text[unknown.Span.End..])];
-            return (null, new(unknown.Span, $"There is no unit “{unknown.Word}”." + (near is null ? " Add it to the study's units, or take another." : $" Did you mean “{near}”?"), fixes));
+            return (null, new(unknown.Span, $"There is no unit “{unknown.Word}”." + (near is null ? " Add it to the study's units, or take another." : IsTime(near) ? $" Add it to the study's units, if that is what is counted, or write “{near}”." : $" Did you mean “{near}”?"), fixes));
         }
         return (Read(parts), null);
     }
 
     /// <summary>The known unit word nearest to a mistyped one, or null.</summary>
-    public string? Nearest(string word) => word.Length <= 2 ? null : Symbols.Nearest(word, _words.Keys.Where(known => known.Length > 2));
+    /// <param name="times">Whether it may be a unit of time; where amounts are typed it is not.</param>
+    public string? Nearest(string word, bool times = true) =>
+        word.Length <= 2 ? null : Symbols.Nearest(word, _words.Where(known => known.Key.Length > 2 && (times || !known.Value.Unit.Factors.All(factor => factor.Atom.IsTime))).Select(known => known.Key));
+
+    /// <summary>Whether a word is a unit of time: a noun for what is counted may be spelled much like one.</summary>
+    public bool IsTime(string word) => _words.TryGetValue(Symbols.Normalize(word), out var known) && known.Unit.Factors is [{ Atom.IsTime: true }];
 
     private string? Add(UnitRule rule)
     {
         var word = Symbols.Normalize(rule.Word.Trim());
         if (Refusal(word) is { } refusal) return refusal;
-        if (_words.ContainsKey(word)) return $"“{word}” is a unit already.";
+        // A study may say what one of its animals or cells is; days and grams mean the same everywhere.
+        if (BuiltIn.TryGetValue(word, out var known) && _words[word].Equals(known) && IsNoun(known.Unit) && rule.Meaning.Trim().Length > 0)
+        {
+            foreach (var spelling in BuiltIn.Where(pair => pair.Value.Unit.Equals(known.Unit)).Select(pair => pair.Key)) _words.Remove(spelling);
+        }
+        else if (BuiltIn.ContainsKey(word)) return $"“{word}” is a unit already, the same in every study. Choose another word.";
+        else if (_words.ContainsKey(word)) return $"“{word}” is a unit of this study already. Change it there, or choose another word.";
         if (rule.Meaning.Trim().Length == 0)
         {
             AddForms(word, Unit.Of(UnitAtom.Noun(word, Plurals.Of(word))));
@@ -101,6 +112,8 @@ public sealed class UnitTable
         foreach (var form in Forms(word)) _words.TryAdd(form, meant with { Scale = meant.Scale * number });
         return null;
     }
+
+    private static bool IsNoun(Unit unit) => unit.Factors is [{ Power: 1, Atom: { } atom }] && atom.Equals(UnitAtom.Noun(atom.Singular, atom.Plural));
 
     /// <summary>The unit of a typed text with its times left as they are: they are converted where the rule is used.</summary>
     private ReadUnit ReadUntimed(UnitText text)

@@ -6,6 +6,14 @@ namespace ClearTide.Web.Studies;
 /// <summary>What empty fields propose, in the study's own unit of time.</summary>
 public static class FieldExamples
 {
+    /// <summary>A year and parts of it as they are typed in a unit of time.</summary>
+    public static (string Quarter, string Half, string Whole) Year(TimeUnit unit)
+    {
+        var year = TimeUnit.Year.Seconds / unit.Seconds;
+        string Say(double time) => NumberWords.Of(time >= 10 ? Math.Round(time) : Math.Round(time, 2));
+        return (Say(year / 4), Say(year / 2), $"{Say(year)} {(unit == TimeUnit.Year ? unit.Singular : unit.Plural)}");
+    }
+
     /// <summary>A rate as it could be typed for a flow of that kind.</summary>
     public static string Rate(StudyDocument document, Flow flow)
     {

@@ -25,7 +25,7 @@ public sealed record LineFormModel(StudyRun Run, LedgerLine Line)
     public static readonly IReadOnlyList<(string, string)> Laws = [("Points", "points"), ("Linear", "linear"), ("Exponential", "exponential"), ("Hill", "Hill"), ("Logistic", "logistic")];
 
     /// <summary>The ways of giving a flow's rate, with the words that stand before it where it is typed.</summary>
-    public static readonly IReadOnlyList<(string, string)> Kinds = [("PerHead", "at, per head"), ("MeanStay", "after a mean stay"), ("Whole", "whole formula")];
+    public static readonly IReadOnlyList<(string, string)> Kinds = [("PerHead", "at, per head"), ("MeanStay", "after a stay"), ("Whole", "whole flow")];
 
     /// <summary>Colours of the palette by number.</summary>
     public static readonly IReadOnlyList<(string, string)> Colours = [("0", "by place"), .. Enumerable.Range(1, Palette.Colours).Select(number => (number.ToString(System.Globalization.CultureInfo.InvariantCulture), $"colour {number}"))];

@@ -62,15 +62,17 @@ public sealed record AddLines(string Text) : Edit
             string With(string word) => text[..unknown.Span.Start] + word + text[unknown.Span.End..];
             var isSymbol = Document.PartBySymbol(unknown.Word) is not null;
             var near = isSymbol ? null : units.Nearest(unknown.Word);
+            var noun = near is not null && units.IsTime(near);
             if (isSymbol) fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
+            if (noun && UnitTable.Refusal(unknown.Word) is null) fixes.Add(new($"Add {unknown.Word} as a unit", $"unit {unknown.Word}; {text.TrimStart()}"));
             if (near is not null) fixes.Add(new($"Write “{near}”", With(near)));
-            if (UnitTable.Refusal(unknown.Word) is null)
+            if (!noun && UnitTable.Refusal(unknown.Word) is null)
             {
                 fixes.Add(new($"Add {unknown.Word} as a unit", $"unit {unknown.Word}; {text.TrimStart()}"));
                 if (near is not null) fixes.Add(new($"{unknown.Word} is another spelling of {near}", $"unit {unknown.Word} = {near}; {text.TrimStart()}"));
             }
             if (!isSymbol && near is null) fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
-            return new(unknown.Span, $"There is no unit “{unknown.Word}”." + (near is not null ? $" Did you mean “{near}”?" : " A word after a number is its unit; to multiply, put * between them."), fixes);
+            return new(unknown.Span, $"There is no unit “{unknown.Word}”." + (noun ? $" Add it, if that is what is counted, or write “{near}”." : near is not null ? $" Did you mean “{near}”?" : " A word after a number is its unit; to multiply, put * between them."), fixes);
         }
 
         private FormulaProblem? Misuse(QuickFlow flow)

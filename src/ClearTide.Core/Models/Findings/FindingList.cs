@@ -64,11 +64,14 @@ internal sealed class FindingList(StudyDocument document)
         var fixes = new List<FindingFix>();
         SetField With(string with) => new(partId, field, text[..word.Span.Start] + with + text[word.Span.End..], at);
         var isSymbol = document.PartBySymbol(word.Word) is not null;
-        var near = isSymbol ? null : units.Nearest(word.Word);
+        var near = isSymbol ? null : units.Nearest(word.Word, field != PartField.Start);
+        // What is counted may be spelled much like a unit of time, as moths are: then the new unit comes first.
+        var noun = near is not null && units.IsTime(near);
         if (isSymbol) fixes.Add(new($"Multiply by {word.Word}", With("* " + word.Word)));
+        if (noun) AddUnitFixes(fixes, word.Word, null);
         if (near is not null) fixes.Add(new($"Write {near}", With(near)));
-        AddUnitFixes(fixes, word.Word, near);
-        AddWithEdits(partId, field, Severity.Unfinished, word.Span, $"There is no unit “{word.Word}”." + (near is null ? " A word after a number is its unit; to multiply, put * between them." : $" Did you mean “{near}”?"), fixes, at);
+        if (!noun) AddUnitFixes(fixes, word.Word, near);
+        AddWithEdits(partId, field, Severity.Unfinished, word.Span, $"There is no unit “{word.Word}”." + (noun ? $" Add it, if that is what is counted, or write “{near}”." : near is null ? " A word after a number is its unit; to multiply, put * between them." : $" Did you mean “{near}”?"), fixes, at);
     }
 
     /// <summary>A unit field that names no unit.</summary>

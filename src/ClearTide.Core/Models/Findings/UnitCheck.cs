@@ -6,13 +6,13 @@ namespace ClearTide.Core.Models;
 /// <summary>What is known of the unit of one part.</summary>
 /// <param name="Unit">Null where nothing says.</param>
 /// <param name="Given">Whether somebody has said it, in its unit field or behind its number; else it is inferred.</param>
-/// <param name="Agrees">Whether no finding about units stands at the part.</param>
-public sealed record PartUnit(Unit? Unit, bool Given, bool Agrees);
+/// <param name="Agrees">Whether its line agrees with it; null where that was not checked, since something about it is not known.</param>
+public sealed record PartUnit(Unit? Unit, bool Given, bool? Agrees);
 
 /// <summary>The units of all parts of a study.</summary>
 public sealed record UnitReport(IReadOnlyDictionary<string, PartUnit> Parts)
 {
-    private static readonly PartUnit Nothing = new(null, false, true);
+    private static readonly PartUnit Nothing = new(null, false, null);
 
     public PartUnit Of(string partId) => Parts.GetValueOrDefault(partId, Nothing);
 }
@@ -33,6 +33,7 @@ internal sealed class UnitCheck
     private readonly Dictionary<string, UnitTerm> _arguments = [];
     private readonly Dictionary<string, ISymbolPart> _parts = [];
     private readonly HashSet<string> _given = [];
+    private readonly Dictionary<string, (UnitTerm Got, UnitTerm Wanted)> _rates = [];
     private readonly HashSet<string> _disagree = [];
     private readonly FindingList _findings;
     private bool _silent;
@@ -67,13 +68,22 @@ internal sealed class UnitCheck
         // Rates that say their own unit come before whole formulas, in which numbers may hide one.
         foreach (var flow in _document.Flows.OrderBy(flow => flow.Kind == RateKind.Whole)) Rate(flow);
         foreach (var reaction in _document.Reactions) Rate(reaction);
-        return new(_document.SymbolParts.ToDictionary(part => part.Id, Report));
+        var units = _document.SymbolParts.ToDictionary(part => part.Id, Report);
+        foreach (var flow in _document.Flows) units[flow.Id] = Report(flow);
+        return new(units);
+    }
+
+    /// <summary>The unit of a flow's line as it is typed, and whether it is what its kind of rate asks for.</summary>
+    private PartUnit Report(Flow flow)
+    {
+        var (got, wanted) = _rates.TryGetValue(flow.Id, out var terms) ? (_solver.Resolve(terms.Got), _solver.Resolve(terms.Wanted)) : (null, null);
+        return new(got is { IsKnown: true } ? got.Known : null, _given.Contains(flow.Id), _disagree.Contains(flow.Id) ? false : got is { IsKnown: true } && wanted is { IsKnown: true } && !_silent ? true : null);
     }
 
     private PartUnit Report(ISymbolPart part)
     {
         var unit = _solver.Resolve(_units[part.Id]);
-        return new(unit.IsKnown ? unit.Known : null, _given.Contains(part.Id), !_disagree.Contains(part.Id));
+        return new(unit.IsKnown ? unit.Known : null, _given.Contains(part.Id), _disagree.Contains(part.Id) ? false : unit.IsKnown && !_silent ? true : null);
     }
 
     private bool SaysAnyUnit()
@@ -221,11 +231,14 @@ internal sealed class UnitCheck
             _ => amount is null ? UnitTerm.Pure : _units[amount.Id].Per(time),
         };
         var walk = Walk(flow, PartField.Rate, flow.Rate, tree);
+        if (tree.Units().Any()) _given.Add(flow.Id);
         // "at" and "after" with the other's unit are told by a finding of their own, with the other word as its fix.
         // Where nothing says what is counted, a bare number in a product may well be a rate.
         if (flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) && amount is not null && !_solver.Resolve(_units[amount.Id]).IsKnown) return;
         if (flow.Kind != RateKind.Whole && RateDimension.Misuse(_document, flow.Kind, tree, flow.Rate) is not null) return;
-        Compare(flow, PartField.Rate, tree, walk, walk.OfLine(tree), wanted, $"{_document.Describe(flow)} is", flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) ? FormulaRank : AmountRank);
+        var got = walk.OfLine(tree);
+        _rates[flow.Id] = (got, wanted);
+        Compare(flow, PartField.Rate, tree, walk, got, wanted, $"{_document.Describe(flow)} is", flow.Kind == RateKind.Whole && FormulaUnits.HidesNumbers(tree) ? FormulaRank : AmountRank);
     }
 
     /// <summary>
@@ -257,6 +270,25 @@ internal sealed class UnitCheck
             return;
         }
         var fix = agreement == Agreement.OtherSize && a.IsKnown && b.IsKnown ? walk.Convert(tree, a.Known, b.Known) : walk.MakeRate(tree, a, b);
-        Report(part.Id, field, new(tree.Span, $"{what} {FormulaUnits.Words(b)}, and the formula is {FormulaUnits.Words(a)}.", fix));
+        var message = $"{what} {FormulaUnits.Words(b)}, and the formula is {FormulaUnits.Words(a)}.";
+        if (fix is null && a.IsKnown && b.IsKnown && SameThing(a.Known, b.Known) is { Count: > 0 } same && !_silent)
+        {
+            _disagree.Add(part.Id);
+            _findings.AddWithEdits(part.Id, field, Severity.Doubt, tree.Span, message, same);
+            return;
+        }
+        Report(part.Id, field, new(tree.Span, message, fix));
     }
+
+    /// <summary>Where two units differ in what they count alone, births and cells, one noun can be said to be the other: the edits that do so and are allowed.</summary>
+    private List<FindingFix> SameThing(Unit a, Unit b)
+    {
+        if (a.Per(b).Factors is not [var one, var other] || one.Power != -other.Power || Math.Abs(one.Power) != 1) return [];
+        if (!IsNoun(one.Atom) || !IsNoun(other.Atom)) return [];
+        return [.. new[] { (one.Atom, other.Atom), (other.Atom, one.Atom) }
+            .Select(pair => (Edit: new SetUnit(pair.Item1.Singular, pair.Item2.Singular), Words: $"1 {pair.Item1.Singular} is 1 {pair.Item2.Singular}"))
+            .Where(fix => fix.Edit.Apply(_document).Document is not null).Take(1).Select(fix => new FindingFix(fix.Words, fix.Edit))];
+    }
+
+    private static bool IsNoun(UnitAtom atom) => atom.Equals(UnitAtom.Noun(atom.Singular, atom.Plural));
 }

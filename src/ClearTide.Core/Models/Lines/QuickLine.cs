@@ -227,7 +227,7 @@ public static class QuickLine
         if (parser.TryTake(":")) kind = RateKind.Whole;
         else if (parser.Here.IsWord("at")) kind = RateKind.PerHead;
         else if (parser.Here.IsWord("after")) kind = RateKind.MeanStay;
-        else throw parser.Wrong(parser.Here.Span, "How fast? Add “: formula”, “at” a rate per head, or “after” a mean stay, as in “after 5 days”.");
+        else throw parser.Wrong(parser.Here.Span, "How fast? Add “: formula”, “at” a rate per head, or “after” a mean stay, as in “after 5”.");
         if (kind != RateKind.Whole) parser.Take();
         if (from is null && kind != RateKind.Whole)
         {

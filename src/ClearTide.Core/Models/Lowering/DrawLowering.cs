@@ -13,7 +13,7 @@ internal sealed class DrawLowering(ModelBuilder build, NameScope starting)
         var (line, problem) = DrawLine.Read(part.Text);
         if (line is null)
         {
-            build.Findings.Slip(part.Id, PartField.Text, part.Text, problem!, $"{part.Symbol} has no distribution yet. Type one, as in “normal(1, 0.2) every 7 days”.");
+            build.Findings.Slip(part.Id, PartField.Text, part.Text, problem!, $"{part.Symbol} has no distribution yet. Type one, as in “normal(1, 0.2) every 7 {build.Document.TimeUnit.Plural}”.");
             build.Broken.Add(part.Symbol);
             return null;
         }

@@ -33,7 +33,7 @@ internal sealed class ValueReader(ModelBuilder build)
         {
             var formula = Formulas.Formula.Read(part.Text);
             var scale = formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
-            Read(part.Id, PartField.Text, part.Text, formula, part.Symbol, $"{part.Symbol} has no value yet. Type a number, as in “0.4 per day”, or a formula.", scale);
+            Read(part.Id, PartField.Text, part.Text, formula, part.Symbol, $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.", scale);
             if (formula.Problem is not null) build.Broken.Add(part.Symbol);
             foreach (var field in new[] { PartField.Lower, PartField.Upper }) Bound(part, field, field == PartField.Lower ? part.Lower : part.Upper);
         }
@@ -53,7 +53,7 @@ internal sealed class ValueReader(ModelBuilder build)
         }
         foreach (var part in Document.Flows)
         {
-            Read(part.Id, PartField.Rate, part.Rate, Formulas.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in {(part.From is null ? "“5 per day”" : "“after 5 days”")}.");
+            Read(part.Id, PartField.Rate, part.Rate, Formulas.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in {(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}.");
             for (var k = 0; k < part.To.Length; k++)
             {
                 if (part.To[k].Share.Length == 0) continue;

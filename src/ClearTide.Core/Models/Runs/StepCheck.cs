@@ -72,8 +72,9 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
             {
                 for (var (k, step, digits) = (0, own / 2, atHalf); k < Tries; k++, step /= 2, digits = Digits(step))
                 {
+                    // What the run would refuse is not offered.
+                    if (SetSolver.Refusal(document, document.Solver.Method, step) is not null) return null;
                     if (Enough(digits)) return step;
-                    if ((document.End - document.Start) / step > SetSolver.MostSteps) return null;
                 }
                 return null;
             }

@@ -124,7 +124,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         }
     }
 
-    public IActionResult OnPostUnit(long version, string? word, string? meaning) => Changed(Save(version, new SetUnit(word ?? "", meaning ?? "")));
+    public IActionResult OnPostUnit(long version, string? word, string? meaning) => Changed(Save(version, new SetUnit(word ?? "", meaning ?? "")), refusedAt: "unit-refused");
 
     public IActionResult OnPostRemoveUnit(long version, string? word) => Changed(Save(version, new RemoveUnit(word ?? "")));
 
@@ -136,15 +136,22 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public IActionResult OnPostSpan(long version, string? start, string? end) =>
         double.TryParse(start, NumberStyles.Float, CultureInfo.InvariantCulture, out var from) && double.TryParse(end, NumberStyles.Float, CultureInfo.InvariantCulture, out var to)
-            ? Changed(Save(version, new SetSpan(from, to)))
-            : Changed(Refused("A time span is two numbers, as in 0 and 150."));
+            ? Changed(InForce(Save(version, new SetSpan(from, to)), SpanInForce))
+            : Changed(InForce(Refused("A time span is two numbers, as in 0 and 150."), SpanInForce));
+
+    private string SpanInForce => $"The run goes from {NumberWords.Of(Document.Start)} to {NumberWords.Of(Document.End)} {Document.TimeUnit.Plural} as before.";
+
+    private string SolverInForce => $"The run has {(Document.Solver.HasStep ? $"a step of {NumberWords.Of(Document.Solver.Step)} {Document.TimeUnit.Plural}" : $"a tolerance of {NumberWords.Of(Document.Solver.Tolerance)}")} as before.";
+
+    /// <summary>What was typed stays in its field to be mended; the sentence says what counts meanwhile.</summary>
+    private static SaveResult InForce(SaveResult result, string words) => result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;
 
     public IActionResult OnPostSolver(long version, Core.Simulation.Method method, string? step, string? tolerance)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        if (!Number(step, out var length)) return Changed(Refused("The step of calculation is a number above zero, as in 0.25."));
-        if (!Number(tolerance, out var share)) return Changed(Refused("A tolerance is a small number, as in 1e-8."));
-        return Changed(Save(version, new SetSolver(method, length, share)));
+        if (!Number(step, out var length)) return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));
+        if (!Number(tolerance, out var share)) return Changed(InForce(Refused("A tolerance is a small number, as in 1e-8."), SolverInForce));
+        return Changed(InForce(Save(version, new SetSolver(method, length, share)), SolverInForce));
     }
 
     /// <summary>What would be found at a part if a field were set to what is being typed; nothing is kept.</summary>
@@ -183,7 +190,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     private static ImmutableArray<string> Ids(string? ids) => [.. (ids ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(AddLines.MostParts)];
 
-    private PartialViewResult Changed(SaveResult result, string? edited = null)
+    /// <param name="edited">The part one of whose fields was edited: what is refused is told at its open line.</param>
+    /// <param name="refusedAt">Id of the place where else it is told; under the quick line unless something is said.</param>
+    private PartialViewResult Changed(SaveResult result, string? edited = null, string? refusedAt = null)
     {
         var before = runs.Find(State.Id, State.Version);
         _drawnBefore = before?.Diagram;
@@ -198,9 +207,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
                 Response.Headers["HX-Reswap"] = "innerHTML";
                 return Partial("_Check", new[] { Notice! });
             }
-            Response.Headers["HX-Retarget"] = "#notice";
+            Response.Headers["HX-Retarget"] = $"#{refusedAt ?? "notice"}";
             Response.Headers["HX-Reswap"] = "outerHTML";
-            return Partial("_Notice", Notice);
+            return Partial("_RefusedAt", (Notice, refusedAt ?? "notice"));
         }
         if (result.Outcome != SaveOutcome.Saved || View != LedgerView.Parts || before is null) return Partial("_BuildAnswer", this);
         var ledger = Ledger;

@@ -7,7 +7,9 @@ const FIXED = ['RungeKutta4', 'Midpoint', 'Euler', 'Discrete'];
 export function showSpan(run: Run): void {
   for (const name of ['start', 'end', 'method', 'step', 'tolerance'] as const) {
     const field = document.querySelector<HTMLInputElement | HTMLSelectElement>(`.span-form [name=${name}]`);
-    if (field && (field !== document.activeElement || name === 'method')) field.value = String(run[name]);
+    if (!field || field === document.activeElement && name !== 'method') continue;
+    field.value = String(run[name]);
+    field.removeAttribute('aria-invalid');
   }
   const unit = document.querySelector<HTMLElement>('.time-menu > summary');
   if (unit && run.units) unit.textContent = run.units;
