@@ -195,3 +195,57 @@ test('time is converted and relabelled beside the span, and undo goes back', asy
   assert.equal(await page.getByLabel('End of the span').inputValue(), '150');
   assert.deepEqual(page.complaints, []);
 });
+
+test('an empty start is asked for with its field', async () => {
+  const page = await fresh('Reeds', 'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day');
+  const finding = page.locator('.finding', { hasText: 'Nothing starts with anything: give S a start.' });
+  await finding.waitFor();
+  await edited(page, async () => {
+    await finding.locator('input').fill('990');
+    await page.keyboard.press('Enter');
+  });
+  assert.equal(await finding.count(), 0);
+  assert.notEqual(await page.evaluate(() => document.activeElement.localName), 'body', 'the focus is not lost');
+});
+
+test('the focus never falls to the page', async () => {
+  const page = await fresh('Reeds', ...sir);
+  const holds = async what => {
+    await page.waitForFunction(() => document.activeElement && document.activeElement !== document.body, null, { timeout: 3000 }).catch(() => assert.fail(`${what}: the focus fell to the page`));
+  };
+  // A curve is hidden, and shown again.
+  const name = page.locator('#curves .end-name').first();
+  await name.focus();
+  await page.keyboard.press('Enter');
+  await page.locator('#hidden-curves button').first().waitFor();
+  await holds('hiding a curve');
+  await page.locator('#hidden-curves button').first().click();
+  await page.locator('#hidden-curves button').first().waitFor({ state: 'detached' });
+  await holds('showing it again');
+  // A line is removed, and the one that takes its place has the focus.
+  await openLine(page, /^I → R/);
+  await edited(page, () => page.getByRole('button', { name: 'Remove', exact: true }).click());
+  await holds('removing a part');
+  // A plate is named.
+  await plate(page, 'S').focus();
+  await page.keyboard.press('n');
+  await page.locator('.paper-field').fill('Vaccinated');
+  await edited(page, () => page.keyboard.press('Enter'));
+  await holds('naming a plate');
+  await page.locator('.plate[aria-label^="V,"]').waitFor();
+  // A finding is repaired by its fix.
+  await edited(page, async () => {
+    await page.fill('#quick-line', 'A -> at 9% * A');
+    await page.press('#quick-line', 'Enter');
+  });
+  await edited(page, () => page.locator('.fix').first().click());
+  await holds('a fix');
+  // The unit of time is changed: the page is loaded again.
+  await page.locator('.time-menu > summary').click();
+  await page.getByLabel('time is counted in').selectOption('year');
+  await Promise.all([page.waitForURL(/build$/), page.getByRole('button', { name: 'Relabel' }).click()]);
+  await page.locator('.time-menu > summary', { hasText: 'years' }).waitFor();
+  await holds('relabelling');
+  assert.match(await page.locator('#quick-help').textContent(), /1\/5 per year/);
+  assert.deepEqual(page.complaints, []);
+});

@@ -1,4 +1,5 @@
 using ClearTide.Core.Models;
+using ClearTide.Core.Units;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Exploration;
@@ -88,7 +89,7 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
                 var moved = terms.MaxBy(term => -way * (term.Values[row] - term.Values[strongest]))!;
                 var (was, isNow) = (Math.Abs(moved.Values[strongest]), Math.Abs(moved.Values[row]));
                 var time = run.Times[row - 1] + (run.Times[row] - run.Times[row - 1]) * before / (before - now);
-                yield return new(time, $"{(way > 0 ? "Stops rising" : "Stops falling")} at {document.TimeUnit.Singular} {NumberWords.Of(time, 3)}: {moved.Name} has {(isNow > was ? "grown" : "fallen")} from {NumberWords.Of(was, 3)} to {NumberWords.Of(isNow, 3)} a {document.TimeUnit.Singular}.");
+                yield return new(time, $"{(way > 0 ? "Stops rising" : "Stops falling")} at {document.TimeUnit.Singular} {NumberWords.Of(time, 3)}: {moved.Name} has {(isNow > was ? "grown" : "fallen")} from {NumberWords.Of(was, 3)} to {NumberWords.Of(isNow, 3)} {document.TimeUnit.Each()}.");
                 strongest = row;
             }
             else if (Math.Abs(now) > Math.Abs(Net(strongest))) strongest = row;

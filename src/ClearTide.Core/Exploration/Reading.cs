@@ -1,4 +1,5 @@
 using ClearTide.Core.Models;
+using ClearTide.Core.Units;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Exploration;
@@ -12,7 +13,7 @@ public static class Reading
     {
         var (name, o, time) = (curve.Name, curve.Outcomes, document.TimeUnit);
         string Say(double value) => $"{NumberWords.Of(value, 4)}{(unit.Length > 0 ? " " + unit : "")}";
-        string Span(double length) => $"{NumberWords.Of(length, 3)} {(length == 1 ? time.Singular : time.Plural)}";
+        string Span(double length) => time.Length(length, 3);
         var range = o.Maximum - o.Minimum;
         if (!(range > 1e-9 * Math.Max(Math.Abs(o.Maximum), Math.Abs(o.Minimum)))) return $"{name} stays at {Say(o.Final)}.";
         var (start, end) = (document.Start, document.End);
@@ -20,7 +21,7 @@ public static class Reading
         var words = new List<string>();
         if (peaks)
         {
-            words.Add($"{name} peaks at {Say(o.Maximum)} on {time.Singular} {NumberWords.Of(o.MaximumTime, 3)}");
+            words.Add($"{name} peaks at {Say(o.Maximum)} {time.On(o.MaximumTime, 3)}");
             words.Add($"and is {Say(o.Final)} at the end.");
         }
         else words.Add(o.Final > o.Initial ? $"{name} rises from {Say(o.Initial)} to {Say(o.Final)}." : $"{name} falls from {Say(o.Initial)} to {Say(o.Final)}.");

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Studies;
 
@@ -185,7 +186,7 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         return new(line, Math.Max(TypeWidth.Of(caption, UsualCaption), AmountWidth(document)), 1.25 * UsualCaption + AmountLine, null);
     }
 
-    private static double AmountWidth(StudyDocument document) => TypeWidth.Of($"{WidestAmount} a {document.TimeUnit.Singular}", 10.5);
+    private static double AmountWidth(StudyDocument document) => TypeWidth.Of($"{WidestAmount} {document.TimeUnit.Each()}", 10.5);
 
     private static TextView Text(StudyDocument document, PaperText text)
     {

@@ -2,6 +2,7 @@ import './page/requests';
 import './page/menus';
 import './page/offline';
 import './page/steps';
+import { keepFocus } from './page/focus';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';
@@ -18,3 +19,4 @@ const starters: Record<string, (root: HTMLElement) => void> = {
 
 const root = document.querySelector<HTMLElement>('main[data-page]');
 if (root) starters[root.dataset.page ?? '']?.(root);
+keepFocus();

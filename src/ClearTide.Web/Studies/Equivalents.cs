@@ -30,7 +30,7 @@ public static class Equivalents
         if (compartmentId is null || lowered.Document.Solver.IsDiscrete || Exits.Of(lowered, compartmentId) is not { } exits) return null;
         var document = lowered.Document;
         var shares = exits.All.Count == 1 ? "" : string.Join(", ", exits.All.Select(exit => $"{exit.To} {Numbers.Say(100 * exit.Share)} %")) + " leave; ";
-        return $"{document.Compartment(compartmentId)!.Symbol}: {shares}joint mean stay {Numbers.Say(exits.MeanStay)} {document.TimeUnit.Plural}";
+        return $"{document.Compartment(compartmentId)!.Symbol}: {shares}joint mean stay {Numbers.Say(exits.MeanStay)} {(exits.MeanStay == 1 ? document.TimeUnit.Singular : document.TimeUnit.Plural)}";
     }
 
     private static string? Say(StudyDocument document, double rate)
@@ -38,6 +38,6 @@ public static class Equivalents
         // A share that leaves in a step is no rate.
         if (!(rate > 0) || !double.IsFinite(rate) || document.Solver.IsDiscrete) return null;
         var unit = document.TimeUnit;
-        return $"{Numbers.Say(rate)} a {unit.Singular} = {Numbers.Say(1 / rate)} {unit.Plural} on average = {Numbers.Say(100 * (1 - Math.Exp(-rate)))} % leave within a {unit.Singular}";
+        return $"{Numbers.Say(rate)} {unit.Each()} = {Numbers.Say(1 / rate)} {(rate == 1 ? unit.Singular : unit.Plural)} on average = {Numbers.Say(100 * (1 - Math.Exp(-rate)))} % leave within {unit.Each()}";
     }
 }

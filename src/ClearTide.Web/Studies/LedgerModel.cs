@@ -1,6 +1,7 @@
 using System.Net;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 
 namespace ClearTide.Web.Studies;
@@ -57,13 +58,13 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
         var document = lowered.Document;
         var findings = run.Findings.Where(finding => finding.PartId is not null).ToLookup(finding => finding.PartId!);
         LedgerLine Line(IPart part) => One(lowered, part, [.. findings[part.Id]]);
-        var unit = document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular;
+        var each = TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular);
         var amounts = CommonUnit(lowered, document.Compartments);
         List<LedgerSection> sections =
         [
             new("Compartments", amounts.Length > 0 ? $"start · {amounts}" : "start", [.. document.Compartments.Select(Line)]),
-            new("Flows", amounts.Length > 0 ? $"{amounts} a {unit}" : $"a {unit}", [.. document.Flows.Select(Line)]),
-            new("Reactions", $"a {unit}", [.. document.Reactions.Select(Line)]),
+            new("Flows", amounts.Length > 0 ? $"{amounts} {each}" : each, [.. document.Flows.Select(Line)]),
+            new("Reactions", each, [.. document.Reactions.Select(Line)]),
             new("Parameters", "", [.. document.Definitions.Where(part => !Formula.Read(part.Text).HasNames).Select(Line)]),
             new("Quantities", "", [.. document.Definitions.Where(part => Formula.Read(part.Text).HasNames).Select(Line)]),
             new("Inputs", "", [.. document.Inputs.Select(Line)]),

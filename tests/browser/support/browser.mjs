@@ -15,7 +15,8 @@ export async function openBrowser() {
 export async function openPage(browser, options = {}) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, ...options });
   const page = await context.newPage();
-  page.setDefaultTimeout(15_000);
+  // Long enough for a machine that others use too: a test waits for what it expects and not for a time.
+  page.setDefaultTimeout(60_000);
   page.complaints = [];
   page.on('pageerror', error => page.complaints.push(error.message));
   page.on('console', message => { if (message.type() === 'error' && !/status of 4(09|13|22)/.test(message.text())) page.complaints.push(message.text()); });

@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Models;
 
@@ -23,7 +24,7 @@ public sealed record SetSolver(Method Method, double Step, double Tolerance) : E
         if (!(step > 0) || !double.IsFinite(step)) return "The step of calculation is a number above zero, as in 0.25.";
         if (!new SolverChoice(method, step, 0.01).HasStep) return null;
         var (span, unit) = (document.End - document.Start, document.TimeUnit);
-        if (step > span) return $"A step of {Say(step)} is longer than the span of {Say(span)} {unit.Plural}. Type a shorter one.";
+        if (step > span) return $"A step of {Say(step)} is longer than the span of {unit.Length(span)}. Type a shorter one.";
         return span / step > MostSteps ? $"That is {(span / step).ToString("N0", CultureInfo.InvariantCulture)} steps over the span; {MostSteps.ToString("N0", CultureInfo.InvariantCulture)} is the limit. Type a longer step." : null;
     }
 

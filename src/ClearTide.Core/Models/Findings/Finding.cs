@@ -19,4 +19,7 @@ public sealed record Finding(string? PartId, PartField Field, Severity Severity,
 
     /// <summary>Whether it only tells what a run did, and nothing is doubtful about it.</summary>
     public bool IsNote { get; init; }
+
+    /// <summary>Whether it asks for what its field is to hold, so that the field stands beside it.</summary>
+    public bool Asks { get; init; }
 }

@@ -15,8 +15,8 @@ public static class RateDimension
         {
             var unit = document.TimeUnit.Singular;
             var share = percent.Value.ToString("0.######", CultureInfo.InvariantCulture);
-            return new(span, $"Is that {share} per {unit}, or do {percent.Text}% leave within a {unit}? The two differ.",
-                [new($"{share} per {unit}", $"at {share} per {unit}"), new($"{percent.Text}% leave within a {unit}", $"at -ln(1 - {share}) per {unit}")]);
+            return new(span, $"Is that {share} per {unit}, or do {percent.Text}% leave within {document.TimeUnit.Each()}? The two differ.",
+                [new($"{share} per {unit}", $"at {share} per {unit}"), new($"{percent.Text}% leave within {document.TimeUnit.Each()}", $"at -ln(1 - {share}) per {unit}")]);
         }
         var power = TimeDimension.Of(tree, document.UnitTable(), symbol => OfSymbol(document, symbol, []));
         return (kind, power) switch

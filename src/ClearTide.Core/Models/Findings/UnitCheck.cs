@@ -169,7 +169,7 @@ internal sealed class UnitCheck
         if (_document.Solver.Step == 1 || Formula.Read(flow.Rate).Tree is not { } tree) return;
         var unit = _solver.Resolve(Walk(flow, PartField.Rate, flow.Rate, tree).OfLine(tree));
         if (!unit.IsKnown || unit.Known.TimePower != -1) return;
-        var step = $"{NumberWords.Of(_document.Solver.Step)} {_document.TimeUnit.Plural}";
+        var step = _document.TimeUnit.Length(_document.Solver.Step);
         var line = tree is NumberSyntax or NameSyntax ? flow.Rate : $"({flow.Rate})";
         _findings.Add(flow.Id, PartField.Rate, Severity.Doubt, null, $"{_document.Describe(flow)} is said by time, and in discrete steps what is written is what a step of {step} moves. Multiply it by the step, or say it per step.",
             ($"Times {step}", RateLine.Write(flow.Kind, $"{line} * {step}")));
@@ -266,7 +266,7 @@ internal sealed class UnitCheck
         // Two unknown units that differ by a known one: only what can be mended is worth a sentence.
         if (!a.IsKnown && !b.IsKnown)
         {
-            if (walk.MakeRate(tree, a, b) is { } lacking) Report(part.Id, field, new(tree.Span, $"{what} an amount a {_table.Time.Singular}, and the formula does not give it by time.", lacking));
+            if (walk.MakeRate(tree, a, b) is { } lacking) Report(part.Id, field, new(tree.Span, $"{what} an amount {_table.Time.Each()}, and the formula does not give it by time.", lacking));
             return;
         }
         var fix = agreement == Agreement.OtherSize && a.IsKnown && b.IsKnown ? walk.Convert(tree, a.Known, b.Known) : walk.MakeRate(tree, a, b);

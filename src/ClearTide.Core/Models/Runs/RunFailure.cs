@@ -1,5 +1,6 @@
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Models;
 
@@ -27,7 +28,7 @@ public static class RunFailure
             case FailureReason.EventsWithoutEnd: return $"The run stopped at {when}: events set off one another there without end. Let one of them act once.";
         }
         // A fixed step that is too long looks like a model that explodes.
-        var step = lowered.Document.Solver is { HasStep: true, IsDiscrete: false } solver ? $" It may be the step: {NumberWords.Of(solver.Step)} {lowered.Document.TimeUnit.Plural} is long for this model if the automatic method runs it." : "";
+        var step = lowered.Document.Solver is { HasStep: true, IsDiscrete: false } solver ? $" It may be the step: {lowered.Document.TimeUnit.Length(solver.Step)} is long for this model if the automatic method runs it." : "";
         var cause = NotFinite(failure, lowered, form) ?? NotFinite(FailureCause.JustAhead(failure, form), lowered, form);
         if (cause is not null) return $"The run stopped at {when}: {cause}{step}";
         var grown = FailureCause.Grown(failure, form);

@@ -1,5 +1,6 @@
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Models;
 
@@ -13,7 +14,7 @@ internal static class StepNotes
     {
         if (!document.Solver.HasStep) return [];
         var span = document.End - document.Start;
-        if (document.Solver.Step > span) return [Say($"The step of {Time(document, document.Solver.Step)} is longer than the span of {NumberWords.Of(span)}. Take a shorter step, or a longer span.", With(document, span / 100))];
+        if (document.Solver.Step > span) return [Say($"The step of {Time(document, document.Solver.Step)} is longer than the span of {Time(document, span)}. Take a shorter step, or a longer span.", With(document, span / 100))];
         return document.Solver.IsDiscrete ? Overdrawn(document, run) : Shorter(document, run);
     }
 
@@ -21,7 +22,7 @@ internal static class StepNotes
 
     private static FindingFix With(StudyDocument document, double step) => new($"Step of {NumberWords.Of(step)}", new SetSolver(document.Solver.Method, step, document.Solver.Tolerance));
 
-    private static string Time(StudyDocument document, double time) => $"{NumberWords.Of(time)} {(time == 1 ? document.TimeUnit.Singular : document.TimeUnit.Plural)}";
+    private static string Time(StudyDocument document, double time) => document.TimeUnit.Length(time);
 
     /// <summary>A step should be short against the shortest mean stay: what leaves in a step is a small share of what is there.</summary>
     private static IEnumerable<Finding> Shorter(StudyDocument document, Trajectory run)

@@ -42,7 +42,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
             return Failed(lowered, failure, model);
         }
         var (observed, problem) = Observe(() => Lowering.Lower(document), document, data, every, cancel);
-        return new(lowered, run, null, observed, problem, [.. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]) { Model = model };
+        return new(lowered, run, null, observed, problem, [.. StartNotes.Of(document, run), .. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]) { Model = model };
     }
 
     /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked on.</summary>
@@ -66,7 +66,10 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     private static StudyRun Failed(LoweredModel lowered, SimulationException failure, CompiledModel? model)
     {
         var before = FailureCause.Readable(failure, lowered.Form);
-        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, before is null ? [] : [.. RunNotes.Of(lowered.Document, before)]) { Model = model };
+        var document = lowered.Document;
+        List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
+        if (failure.Time == document.Start) notes.AddRange(StartNotes.Of(document, failure.State));
+        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, notes) { Model = model };
     }
 
     private static Trajectory Make(CompiledModel model, LoweredModel lowered, CancellationToken cancel)

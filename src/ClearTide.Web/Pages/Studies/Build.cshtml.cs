@@ -139,9 +139,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
             ? Changed(InForce(Save(version, new SetSpan(from, to)), SpanInForce))
             : Changed(InForce(Refused("A time span is two numbers, as in 0 and 150."), SpanInForce));
 
-    private string SpanInForce => $"The run goes from {NumberWords.Of(Document.Start)} to {NumberWords.Of(Document.End)} {Document.TimeUnit.Plural} as before.";
+    private string SpanInForce => $"The run goes from {NumberWords.Of(Document.Start)} to {Document.TimeUnit.Length(Document.End)} as before.";
 
-    private string SolverInForce => $"The run has {(Document.Solver.HasStep ? $"a step of {NumberWords.Of(Document.Solver.Step)} {Document.TimeUnit.Plural}" : $"a tolerance of {NumberWords.Of(Document.Solver.Tolerance)}")} as before.";
+    private string SolverInForce => $"The run has {(Document.Solver.HasStep ? $"a step of {Document.TimeUnit.Length(Document.Solver.Step)}" : $"a tolerance of {NumberWords.Of(Document.Solver.Tolerance)}")} as before.";
 
     /// <summary>What was typed stays in its field to be mended; the sentence says what counts meanwhile.</summary>
     private static SaveResult InForce(SaveResult result, string words) => result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;

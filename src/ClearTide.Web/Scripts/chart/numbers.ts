@@ -4,6 +4,9 @@ const groups = (digits: string): string => digits.replace(/\B(?=(\d{3})+(?!\d))/
 /** A number of which only its side and how near to zero it is are said. */
 const tiny = (value: number, bound: string): string => (value < 0 ? `>\u2009−${bound}` : `<\u2009${bound}`);
 
+/** What comes once in a unit of time or a step: “a day”, “an hour”. */
+export const each = (unit: string): string => `${unit === 'hour' ? 'an' : 'a'} ${unit}`;
+
 export function amount(value: number | null | undefined): string {
   if (value == null || !Number.isFinite(value)) return '—';
   const size = Math.abs(value);

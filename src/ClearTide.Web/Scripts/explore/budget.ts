@@ -1,5 +1,5 @@
 // What flows into a compartment and out of it, and in words what moves and turns it.
-import { amount } from '../chart/numbers';
+import { amount, each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import type { Run } from '../build/run';
 import type { Explored, PanelData } from './data';
@@ -16,7 +16,7 @@ export function drawBudget(place: HTMLElement, words: HTMLElement, explored: Exp
   const all = data.turns?.map(turn => turn.words).join(' ') ?? '';
   words.textContent = all;
   drawPlot(place, {
-    series, xName: run.unit, xUnit: `${run.unit}s`, yTitle: `into and out of ${data.symbol} a ${run.per}`, label: `Inflows and outflows of ${data.symbol}`, shape: 'Stacked',
+    series, xName: run.unit, xUnit: `${run.unit}s`, yTitle: `into and out of ${data.symbol} ${each(run.per)}`, label: `Inflows and outflows of ${data.symbol}`, shape: 'Stacked',
     seen: time => { words.textContent = time === null ? all : atCursor(data, run, time); },
   }, view, redraw, size, true);
 }
@@ -25,7 +25,7 @@ export function drawBudget(place: HTMLElement, words: HTMLElement, explored: Exp
 function atCursor(data: PanelData, run: Run, time: number): string {
   const terms = data.terms!.map(term => ({ name: term.name, value: valueAt(run.times, term.values, time) ?? 0 })).filter(term => term.value !== 0).sort((a, b) => Math.abs(b.value) - Math.abs(a.value));
   const net = terms.reduce((sum, term) => sum + term.value, 0), most = Math.abs(terms[0]?.value ?? 0);
-  const way = Math.abs(net) <= 1e-6 * most || terms.length === 0 ? 'stands still' : `${net > 0 ? 'rises' : 'falls'} by ${amount(Math.abs(net))} a ${run.per}`;
+  const way = Math.abs(net) <= 1e-6 * most || terms.length === 0 ? 'stands still' : `${net > 0 ? 'rises' : 'falls'} by ${amount(Math.abs(net))} ${each(run.per)}`;
   const moved = terms.slice(0, 4).map(term => `${term.name} ${term.value > 0 ? 'brings' : 'takes'} ${amount(Math.abs(term.value))}`).join(', ');
   const turned = data.turns?.filter(turn => turn.time <= time).at(-1)?.words;
   return `At ${run.unit} ${amount(time)} ${data.symbol} ${way}${moved ? `: ${moved}` : ''}.${turned ? ` ${turned}` : ' It has not turned before.'}`;

@@ -1,4 +1,5 @@
 // Curves over time: those of the run and of kept runs, formulas over results, and what was observed below them.
+import { each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import type { Curve, Run } from '../build/run';
 import { number, type Explored, type Settings } from './data';
@@ -10,7 +11,7 @@ export interface KeptShown { id: string; name: string; colour: number; explored:
 
 export type Compared = '' | 'difference' | 'ratio';
 
-const unitOf = (curve: Curve, run: Run): string => curve.unit || (curve.kind === 'flow' ? `a ${run.per}` : '');
+const unitOf = (curve: Curve, run: Run): string => curve.unit || (curve.kind === 'flow' ? each(run.per) : '');
 
 /** One name for what curves are counted in, or several with commas. */
 const title = (curves: Curve[], run: Run): string => [...new Set(curves.map(curve => unitOf(curve, run)))].filter(Boolean).slice(0, 3).join(', ');

@@ -14,12 +14,15 @@ export function ask(pane: HTMLElement, { place: [x, y], words, value, many, keep
   field.maxLength = many ? 1000 : 60;
   field.style.setProperty('left', `${Math.min(Math.max(6, x * matrix.a + matrix.e - box.left), box.width - 200)}px`);
   field.style.setProperty('top', `${Math.min(Math.max(6, y * matrix.d + matrix.f - box.top), box.height - 40)}px`);
+  const held = document.activeElement as HTMLElement | SVGElement | null;
   let over = false;
   const end = (kept: boolean): void => {
     if (over) return;
     over = true;
     const text = field.value.trim();
     field.remove();
+    // Where nothing else has taken the focus it goes back to where it was.
+    if (held?.isConnected && document.activeElement === document.body) held.focus({ preventScroll: true });
     if (kept && (text !== '' || value) && text !== (value ?? '')) keep(text);
   };
   field.addEventListener('keydown', event => {

@@ -1,5 +1,5 @@
 // Tide staffs and ribbon widths at the time cursor, on scales that are stated.
-import { amount, brief } from '../chart/numbers';
+import { amount, brief, each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import { svg } from '../chart/svg';
 import type { Curve, Run } from '../build/run';
@@ -57,7 +57,7 @@ function stateScale(run: Run, most: number): void {
     return;
   }
   const nice = round(most), height = (widest * nice) / most, unit = run.curves.find(curve => curve.kind === 'compartment')?.unit ?? '';
-  const text = `${amount(nice)}${unit ? ` ${unit}` : ''} a ${run.per}`;
+  const text = `${amount(nice)}${unit ? ` ${unit}` : ''} ${each(run.per)}`;
   if (place.dataset.says === text + height.toFixed(1)) return;
   place.dataset.says = text + height.toFixed(1);
   place.replaceChildren(svg('svg', { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' }, svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' })), ` a ribbon this wide carries ${text}`);
@@ -90,11 +90,11 @@ export function showTides(run: Run, time: number): void {
       ribbon.ribbon.setAttribute('stroke-width', text);
       ribbon.head.setAttribute('d', headPath(ribbon.tip, width));
     }
-    say(ribbon.rate, value === null ? '' : `${amount(value)} a ${run.per}`);
+    say(ribbon.rate, value === null ? '' : `${amount(value)} ${each(run.per)}`);
   }
   for (const knot of knots) {
     const value = values.get(knot.part);
-    say(knot.rate, value == null ? '' : `${amount(value)} a ${run.per}`);
+    say(knot.rate, value == null ? '' : `${amount(value)} ${each(run.per)}`);
   }
   stateScale(run, most);
 }
