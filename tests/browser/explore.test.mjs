@@ -128,7 +128,7 @@ test('a second axis, equal ratios, shares, a formula that divides by zero', asyn
   await set(panel, 'scale', 'true');
   await page.waitForFunction(() => document.querySelector('#panel-x1 .grid text')?.textContent !== '0');
   await set(panel, 'scale', 'false');
-  await set(panel, 'formulas over results, one a line', 'share = D / (R + D)\nmad = 1 / (S - S)');
+  await set(panel, 'computed curves, one a line', 'share = D / (R + D)\nmad = 1 / (S - S)');
   await panel.getByText(/mad: This has no value anywhere/).waitFor();
   await panel.locator('svg').getByText('share', { exact: true }).first().waitFor();
   await close(panel);
@@ -256,7 +256,7 @@ test('pictures and numbers are taken away and read back', async () => {
   assert.match((await file('SVG')).toString(), /^<svg[^>]*xmlns[^]*<path/);
   assert.equal((await file('PNG')).subarray(1, 4).toString(), 'PNG');
   const rows = (await file('CSV')).toString().trim().split('\n').map(row => row.trim().split(','));
-  assert.deepEqual(rows[0].slice(0, 2), ['time', 'S']);
+  assert.deepEqual(rows[0].slice(0, 2), ['time (days)', 'S (people)']);
   assert.equal(Number(rows[1][1]), 18395);
   const path = (await Promise.all([page.waitForEvent('download'), panel.getByText('XLSX', { exact: true }).click()]))[0].path();
   const sheet = spawnSync('/usr/bin/python3', ['-c', 'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1]); print(z.read([n for n in z.namelist() if "sheet1.xml" in n][0]).decode())', await path], { encoding: 'utf8' }).stdout;

@@ -17,15 +17,10 @@ public static class ValueSteps
     {
         if (spacing == Spacing.List)
         {
-            var words = list.Split([',', ';', ' ', '\n', '\t'], StringSplitOptions.RemoveEmptyEntries);
-            if (words.Length == 0) return (null, "Type the values, separated by commas, as in 0.2, 0.3, 0.5.");
-            if (words.Length > Most) return (null, $"These are {words.Length:N0} values; {Most:N0} is the limit.");
-            var values = new double[words.Length];
-            for (var k = 0; k < words.Length; k++)
-            {
-                if (!Number(words[k], out values[k])) return (null, $"“{words[k]}” is no number. Type values separated by commas, as in 0.2, 0.3, 0.5.");
-            }
-            return (values, null);
+            var (values, problem) = NumberList.Read(list);
+            if (values is null) return (null, problem);
+            if (values.Length == 0) return (null, "Type the values, separated by commas, as in 0.2, 0.3, 0.5.");
+            return values.Length > Most ? (null, $"These are {values.Length:N0} values; {Most:N0} is the limit.") : (values, null);
         }
         if (!Number(from, out var low) || !Number(to, out var high)) return (null, "A range is two numbers, as in 0.1 and 0.5.");
         if (!double.TryParse(count, NumberStyles.Float, CultureInfo.InvariantCulture, out var many) || many != Math.Floor(many) || many < 1) return (null, "How many values? Type a whole number, as in 21.");

@@ -9,7 +9,7 @@ namespace ClearTide.Formats.Tables;
 /// <summary>A column of results: its head, and a number for each time.</summary>
 public sealed record TableColumn(string Head, double[] Values);
 
-/// <summary>Results as CSV: numbers with 17 significant digits, so that reading them back gives the same bits.</summary>
+/// <summary>Results as CSV: numbers with the fewest digits that give the same bits when they are read back; empty where there is none.</summary>
 public static class ResultTable
 {
     /// <summary>A run: <c>time</c>, then the columns in their order.</summary>
@@ -76,5 +76,5 @@ public static class ResultTable
     /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of them.</summary>
     private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
-    private static string Exact(double value) => value.ToString("G17", CultureInfo.InvariantCulture);
+    private static string Exact(double value) => double.IsNaN(value) ? "" : value.ToString("R", CultureInfo.InvariantCulture);
 }

@@ -4,8 +4,10 @@ using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
 using ClearTide.Core.Exploration;
+using ClearTide.Core.Formulas;
 using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Web.Studies;
@@ -35,6 +37,8 @@ public static class ExploreData
             {
                 json.WriteStartObject(panel.Id);
                 if (panel.Kind is PanelKind.Curves or PanelKind.Table) Formulas(json, run, panel);
+                if (panel.Kind == PanelKind.Curves) Made(json, run, panel);
+                if (panel.Kind == PanelKind.Table && run.Run is not null) Rows(json, run, panel);
                 if (panel.Kind == PanelKind.Budget) Terms(json, run, panel);
                 json.WriteEndObject();
             }
@@ -44,12 +48,10 @@ public static class ExploreData
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
     }
 
-    private static IEnumerable<string> Lines(Panel panel) => panel.Formulas.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(12);
-
     private static void Formulas(Utf8JsonWriter json, StudyRun run, Panel panel)
     {
         json.WriteStartArray("formulas");
-        foreach (var line in Lines(panel))
+        foreach (var line in PanelFormulas.Lines(panel))
         {
             var column = ResultFormula.Of(run, line);
             json.WriteStartObject();
@@ -57,6 +59,46 @@ public static class ExploreData
             json.WriteString("problem", column.Problem);
             Numbers(json, "values", column.Values);
             json.WriteEndObject();
+        }
+        json.WriteEndArray();
+    }
+
+    /// <summary>Rows on a page; the files have them all.</summary>
+    private const int MostShown = 500;
+
+    private static void Rows(Utf8JsonWriter json, StudyRun run, Panel panel)
+    {
+        var times = TableTimes.Of(run.Lowered.Document, TableTimes.Every(run.Lowered.Document, panel.Every).Every);
+        var (rows, columns) = Table(run, panel, [.. times.Take(MostShown)], "", CancellationToken.None);
+        json.WriteNumber("rowsInAll", times.Length);
+        Numbers(json, "times", rows);
+        json.WriteStartArray("columns");
+        foreach (var column in columns)
+        {
+            json.WriteStartObject();
+            json.WriteString("name", column.Head);
+            Numbers(json, "values", column.Values);
+            json.WriteEndObject();
+        }
+        json.WriteEndArray();
+    }
+
+    /// <summary>Chosen quantities that are made of other chosen curves: stacked upon them they would count twice.</summary>
+    private static void Made(Utf8JsonWriter json, StudyRun run, Panel panel)
+    {
+        var document = run.Lowered.Document;
+        json.WriteStartArray("made");
+        foreach (var quantity in panel.Curves.Select(document.Part).OfType<Definition>())
+        {
+            var (seen, waiting) = (new HashSet<string>(), new Queue<Definition>([quantity]));
+            while (waiting.TryDequeue(out var next))
+            {
+                foreach (var name in Formula.Read(next.Text).Tree?.Names() ?? [])
+                {
+                    if (seen.Add(name.Name) && document.DefinitionBySymbol(name.Name) is { } deeper) waiting.Enqueue(deeper);
+                }
+            }
+            if (panel.Curves.Any(id => id != quantity.Id && document.Part(id) is ISymbolPart other && seen.Contains(other.Symbol))) json.WriteStringValue(quantity.Id);
         }
         json.WriteEndArray();
     }
@@ -111,7 +153,9 @@ public static class ExploreData
     public static (IReadOnlyList<(double, double)>? Starts, string? Problem) Starts(string typed)
     {
         var starts = new List<(double, double)>();
-        foreach (var pair in typed.Split([';', '\n', ','], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+        var (plain, unclear) = NumberList.Plain(typed);
+        if (plain is null) return (null, unclear);
+        foreach (var pair in plain.Split([';', '\n', ','], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
         {
             var numbers = pair.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
             if (numbers.Length != 2 || !double.TryParse(numbers[0], NumberStyles.Float, CultureInfo.InvariantCulture, out var x) || !double.TryParse(numbers[1], NumberStyles.Float, CultureInfo.InvariantCulture, out var y) || !double.IsFinite(x) || !double.IsFinite(y))
@@ -130,17 +174,26 @@ public static class ExploreData
         return JsonSerializer.Serialize(new { paths = plane.Paths.Select(path => new { path.Value, path.Start, x = Finite(path.X), y = Finite(path.Y), path.Failure }), still = plane.Still.Select(one => new { one.Value, x = one.X.Select(Four), y = one.Y.Select(Four) }), plane.Note }, JsonSerializerOptions.Web);
     }
 
-    /// <summary>The columns of a panel at rows of its own spacing, between the points of curves by straight lines where they do not fall on them.</summary>
-    public static (IReadOnlyList<double> Times, IReadOnlyList<TableColumn> Columns) Table(StudyRun run, Panel panel)
+    /// <summary>The columns of a panel at even times, each with its unit in its head: the run is made at these times, not read between points of curves.</summary>
+    /// <param name="suffix">What tells the columns of a kept run from the others.</param>
+    public static (IReadOnlyList<double> Times, IReadOnlyList<TableColumn> Columns) Table(StudyRun run, Panel panel, double[] times, string suffix, CancellationToken cancel)
     {
-        var (made, document) = (run.Run!, run.Lowered.Document);
-        var all = Curves(run.Lowered);
+        var document = run.Lowered.Document;
+        var all = Curves(run.Lowered).ToList();
         var chosen = panel.Curves.IsEmpty ? all.Where(curve => curve.Kind == "compartment").ToList() : [.. panel.Curves.Select(id => all.FirstOrDefault(curve => curve.Id == id)).Where(curve => curve.Id is not null)];
-        var columns = chosen.Select(curve => new TableColumn(curve.Name, made.OutputColumn(all.ToList().FindIndex(one => one.Id == curve.Id))))
-            .Concat(Lines(panel).Select(line => ResultFormula.Of(run, line)).Where(column => column.Values.Length > 0).Select(column => new TableColumn(column.Name, column.Values))).ToList();
-        if (!double.TryParse(panel.Every, NumberStyles.Float, CultureInfo.InvariantCulture, out var every) || !(every > 0) || (document.End - document.Start) / every > 100_000) return (made.Times, columns);
-        var times = Simulator.Grid(document.Start, document.End, every);
-        return (times, [.. columns.Select(column => new TableColumn(column.Head, [.. times.Select(time => Between(made.Times, column.Values, time))]))]);
+        var even = run.At(times, cancel);
+        string Head(string name, string unit) => $"{name}{(unit.Length > 0 ? $" ({unit})" : "")}{suffix}";
+        return (even.Run!.Times, [.. chosen.Select(curve => new TableColumn(Head(curve.Name, UnitOf(run.Lowered, curve.Id)), even.Run!.OutputColumn(all.FindIndex(one => one.Id == curve.Id))))
+            .Concat(PanelFormulas.Lines(panel).Select(line => ResultFormula.Of(even, line)).Where(column => column.Values.Length > 0).Select(column => new TableColumn(Head(column.Name, ""), column.Values)))]);
+    }
+
+    /// <summary>What a curve is counted in: that of a flow is what moves in a unit of time.</summary>
+    public static string UnitOf(LoweredModel lowered, string partId)
+    {
+        var document = lowered.Document;
+        if (document.Flow(partId) is not { } flow) return lowered.Units.Of(partId).Unit?.Text() ?? "";
+        var amount = lowered.Units.Of(flow.From ?? flow.Target ?? "").Unit?.Text() ?? "";
+        return $"{amount} {TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular)}".Trim();
     }
 
     /// <summary>The value at a time; at a jump that after it.</summary>

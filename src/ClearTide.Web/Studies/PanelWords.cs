@@ -36,7 +36,7 @@ public static class PanelWords
         _ => "half-life",
     };
 
-    public static string Name(StudyDocument document, string id) => document.Part(id) is { } part ? document.Describe(part) : "";
+    public static string Name(StudyDocument document, string id) => PanelFormulas.IsComputed(id) ? id[1..] : document.Part(id) is { } part ? document.Describe(part) : "";
 
     public static string Title(StudyDocument document, Panel panel)
     {

@@ -75,9 +75,11 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         if (Value.Length > Longest) return EditResult.Refused($"This has at most {Longest:N0} characters.");
         var value = Value.Trim();
         bool Truth() => value is "true" or "on";
-        ImmutableArray<string> Ids() => [.. value.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Where(id => document.Part(id) is not null).Distinct().Take(60)];
+        ImmutableArray<string> Ids() => [.. value.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Where(id => document.Part(id) is not null || PanelFormulas.IsComputed(id)).Distinct().Take(60)];
         bool IsNumber() => value.Length == 0 || double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number);
-        if (Field is "minimum" or "maximum" or "level" or "every" or "spread" && !IsNumber()) return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
+        if (Field == "every" && TableTimes.Every(document, value).Problem is { } wrong) return EditResult.Refused(wrong);
+        if (Field == "digits" && value.Length > 0 && !(int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var digits) && digits is >= 1 and <= 17)) return EditResult.Refused("Digits are a whole number from 1 to 17.");
+        if (Field is "minimum" or "maximum" or "level" or "spread" && !IsNumber()) return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
         Panel? changed = Field switch
         {
             "title" => panel with { Title = value.Length <= 120 ? value : value[..120] },
@@ -85,7 +87,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "height" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var height) => panel with { Height = height == 0 ? 0 : Math.Clamp(height, Panel.LeastHeight, Panel.MostHeight) },
             "data" => panel with { WithoutData = !Truth() },
             "bands" => panel with { Bands = Truth() },
-            "curves" => panel with { Curves = Ids(), Second = [.. panel.Second.Where(id => Ids().IsEmpty || Ids().Contains(id))] },
+            "curves" => panel with { Curves = Ids(), Second = [.. panel.Second.Where(id => PanelFormulas.IsComputed(id) || Ids().IsEmpty || Ids().Contains(id))] },
             "second" => panel with { Second = Ids() },
             "formulas" => panel with { Formulas = Value.Trim('\n', '\r') },
             "log" => panel with { Log = Truth() },
@@ -114,8 +116,19 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "digits" => panel with { Digits = value },
             _ => null,
         };
+        if (Field is "minimum" or "maximum" or "log" && changed is not null && Limits(changed) is { } crossed) return EditResult.Refused(crossed);
         if (Field == "height" && changed is null) return EditResult.Refused($"A height is a whole number of pixels, from {Panel.LeastHeight} to {Panel.MostHeight}, or 0 for the usual one.");
         return changed is null ? EditResult.Refused("This panel has no such field.") : document with { Panels = document.Panels.Replace(panel, changed) };
+    }
+
+    /// <summary>What is wrong with the ends of its upright axis, or null.</summary>
+    private static string? Limits(Panel panel)
+    {
+        bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
+        var (least, most) = (Number(panel.Minimum, out var low), Number(panel.Maximum, out var high));
+        if (least && most && low >= high) return $"The axis cannot go from {panel.Minimum} to {panel.Maximum}. Type a least value below the most.";
+        if (panel.Log && (least && low <= 0 || most && high <= 0)) return "A logarithmic axis has both ends above zero. Type another end, or leave it empty.";
+        return null;
     }
 
     private static (string, string) Range(StudyDocument document, string address)

@@ -63,6 +63,16 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         }
     }
 
+    /// <summary>The same run at other times: what it is there, not what lies between points of curves. A run that stopped on the way stays as it is.</summary>
+    /// <param name="times">Rising, from the start of the span on.</param>
+    public StudyRun At(double[] times, CancellationToken cancel = default)
+    {
+        if (Model is null || Run is null || Failure is not null) return this;
+        var values = Lowered.Form.ValueVector();
+        var initial = Model.InitialState(values, Lowered.Document.Start);
+        return this with { Run = Simulator.Run(Model, initial, ParameterSchedule.Constant(values), times, Settings(Lowered.Document).ScaledTo(initial), cancel) };
+    }
+
     private static StudyRun Failed(LoweredModel lowered, SimulationException failure, CompiledModel? model)
     {
         var before = FailureCause.Readable(failure, lowered.Form);

@@ -106,12 +106,13 @@ public sealed partial class ExploreModel
         if (Find(panel) is not { } found) return NotFound();
         Response.ContentType = "application/x-ndjson; charset=utf-8";
         var (percent, cancel) = (0, HttpContext.RequestAborted);
-        var lowered = Lowering.Lower(Moved(set));
+        var (document, lacking) = PanelFormulas.Added(Moved(set), found);
+        var lowered = Lowering.Lower(document);
         var made = Task.Run(() =>
         {
             try
             {
-                return work(found, lowered, done => Volatile.Write(ref percent, done), cancel);
+                return lacking is not null ? new { problem = lacking } : work(found, lowered, done => Volatile.Write(ref percent, done), cancel);
             }
             catch (ArgumentException wrong)
             {

@@ -85,7 +85,9 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         if (problem is not null) return Json(JsonSerializer.Serialize(new { problem }));
         try
         {
-            return Json(ExploreData.Json(PhasePlane.Of(Lowering.Lower(Moved(set)), found.Of, found.Against, starts!, HttpContext.RequestAborted, values is null ? null : found.Address, values)));
+            var (document, lacking) = PanelFormulas.Added(Moved(set), found);
+            if (lacking is not null) return Json(JsonSerializer.Serialize(new { problem = lacking }));
+            return Json(ExploreData.Json(PhasePlane.Of(Lowering.Lower(document), found.Of, found.Against, starts!, HttpContext.RequestAborted, values is null ? null : found.Address, values)));
         }
         catch (ArgumentException wrong)
         {
@@ -105,7 +107,12 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>Takes another step of calculation.</summary>
     public IActionResult OnPostStep(long version, double step) => Drawn(Save(version, new SetSolver(Document.Solver.Method, step, Document.Solver.Tolerance)));
 
-    public IActionResult OnGetOutcomes(string panel, string? set) => Find(panel) is null ? NotFound() : Partial("_Outcomes", (RunOf(Moved(set)), RunReport.Of(Lowering.Lower(Moved(set)), null, HttpContext.RequestAborted)));
+    public IActionResult OnGetOutcomes(string panel, string? set)
+    {
+        if (Find(panel) is not { } found) return NotFound();
+        var (document, problem) = PanelFormulas.Added(Moved(set), found);
+        return Partial("_Outcomes", (RunOf(document), RunReport.Of(Lowering.Lower(document), null, HttpContext.RequestAborted), problem));
+    }
 
     public IActionResult OnPostAddPanel(long version, PanelKind kind) => Drawn(Save(version, new AddPanel(kind)));
 

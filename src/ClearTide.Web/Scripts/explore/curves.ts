@@ -16,22 +16,22 @@ const unitOf = (curve: Curve, run: Run): string => curve.unit || (curve.kind ===
 /** One name for what curves are counted in, or several with commas. */
 const title = (curves: Curve[], run: Run): string => [...new Set(curves.map(curve => unitOf(curve, run)))].filter(Boolean).slice(0, 3).join(', ');
 
-function formulas(explored: Explored, id: string, className: (k: number) => string, suffix: string): Series[] {
-  return (explored.panels[id]?.formulas ?? []).flatMap((column, k) => (column.values.length ? [{ id: `formula ${k}${suffix}`, name: column.name + suffix, times: explored.run.times, values: column.values, className: className(k) }] : []));
+function formulas(explored: Explored, id: string, second: string[], className: (k: number) => string, suffix: string): Series[] {
+  return (explored.panels[id]?.formulas ?? []).flatMap((column, k) => (column.values.length ? [{ id: `=${column.name}${suffix}`, name: column.name + suffix, times: explored.run.times, values: column.values, className: className(k), second: second.includes(`=${column.name}`), over: true }] : []));
 }
 
 export function curveSeries(explored: Explored, panel: string, settings: Settings, kept: KeptShown[], compared: Compared): Series[] {
   const run = explored.run, chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
   const many = kept.length > 0;
   // One run: colour stands for the curve. Several: colour stands for the run, and dashes tell the curves.
-  const own: Series[] = chosen.map((curve, k) => ({ id: curve.id, name: curve.symbol, times: run.times, values: curve.values, className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`, second: settings.second.includes(curve.id) }));
-  const made = formulas(explored, panel, k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`), '');
+  const own: Series[] = chosen.map((curve, k) => ({ id: curve.id, name: curve.symbol, times: run.times, values: curve.values, className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`, second: settings.second.includes(curve.id), over: explored.panels[panel]?.made?.includes(curve.id) === true }));
+  const made = formulas(explored, panel, settings.second, k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`), '');
   const others = kept.flatMap(other => {
     const theirs: Series[] = chosen.flatMap((curve, k) => {
       const same = other.explored.run.curves.find(candidate => candidate.id === curve.id);
       return same ? [{ id: `${other.id} ${curve.id}`, name: `${curve.symbol} · ${other.name}`, times: other.explored.run.times, values: same.values, className: `c${other.colour} dash${k % 5}`, second: settings.second.includes(curve.id) }] : [];
     });
-    return [...theirs, ...formulas(other.explored, panel, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`)];
+    return [...theirs, ...formulas(other.explored, panel, settings.second, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`)];
   });
   if (compared === '' || others.length === 0) return [...own, ...made, ...others];
   const base = new Map([...own, ...made].map(series => [series.name, series]));

@@ -5,7 +5,7 @@ export interface Column { name: string; problem: string | null; values: (number 
 
 export interface Term { id: string; name: string; colour: number; values: (number | null)[] }
 
-export interface PanelData { formulas?: Column[]; symbol?: string; terms?: Term[]; turns?: { time: number; words: string }[]; problem?: string | null }
+export interface PanelData { formulas?: Column[]; symbol?: string; terms?: Term[]; turns?: { time: number; words: string }[]; made?: string[]; times?: number[]; columns?: { name: string; values: (number | null)[] }[]; rowsInAll?: number; problem?: string | null }
 
 export interface Explored { run: Run; panels: Record<string, PanelData> }
 

@@ -200,10 +200,13 @@ export function startExplore(root: HTMLElement): void {
     void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: pick, value: chosen.join(',') } });
   });
   root.addEventListener('click', event => {
+    const opened = (event.target as Element).closest<HTMLDetailsElement>('.panel-menu');
+    // The menu tells that it opened only after an answer may have drawn it anew.
+    if (opened && (event.target as Element).closest('summary')) state(opened.closest<HTMLElement>('.panel')!.dataset.panel!).menu = !opened.open;
     const target = event.target as Element, button = target.closest<HTMLElement>('[data-take], [data-file]'), panel = target.closest<HTMLElement>('.panel');
     if (!button || !panel) return;
     const how = button.dataset.take ?? '';
-    if (button.dataset.file) location.assign(`${address('Table', panel.dataset.panel!)}&form=${button.dataset.file}`);
+    if (button.dataset.file) location.assign(`${address('Table', panel.dataset.panel!)}&form=${button.dataset.file}${'family' in button.dataset ? '&family=true' : ''}`);
     else if (how === 'window' || how === 'numbers') {
       const on = button.getAttribute('aria-pressed') !== 'true';
       button.setAttribute('aria-pressed', String(on));

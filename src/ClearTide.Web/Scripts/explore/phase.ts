@@ -35,7 +35,10 @@ export function drawPhase(place: HTMLElement, words: HTMLElement, phase: Phase, 
     const [x, y] = [path.x[0], path.y[0]];
     if (x != null && y != null) at.plot.append(svg('circle', { cx: at.x(x), cy: at.y(y), r: 3.5, class: `dot-mark ${varied ? 'c0' : colour(path.value, path.start)}` }, svg('title', {}, name)));
   }
-  at.root.append(svg('text', { x: at.left + 6, y: at.top + 12, class: 'quiet-name' }, `dashed: ${settings.x} stands still; dotted: ${settings.y} does`));
+  // Only what is there is explained.
+  const stills = phase.still ?? [], dashed = stills.some(still => still.x.length > 0), dotted = stills.some(still => still.y.length > 0);
+  const key = dashed && dotted ? `dashed: ${settings.x} stands still; dotted: ${settings.y} does` : dashed ? `dashed: ${settings.x} stands still` : dotted ? `dotted: ${settings.y} stands still` : '';
+  if (key) at.root.append(svg('text', { x: at.left + 6, y: at.top + 12, class: 'quiet-name' }, key));
   if (varied) {
     at.root.append(svg('text', { x: at.right + 10, y: at.top + 12, class: 'quiet-name' }, settings.value));
     values.forEach((value, k) => at.root.append(svg('line', { x1: at.right + 10, x2: at.right + 24, y1: at.top + 26 + 16 * k, y2: at.top + 26 + 16 * k, class: `line ${shade(k, values.length)}` }), svg('text', { x: at.right + 30, y: at.top + 30 + 16 * k, class: 'value-name' }, amount(value))));

@@ -16,6 +16,8 @@ export interface Series {
   className: string;
   /** Whether it stands on the second axis. */
   second?: boolean;
+  /** Whether it is made of others, and so lies over a stack as a line and counts in no sum. */
+  over?: boolean;
   /** Whether it lies behind, without a name at its end. */
   behind?: boolean;
 }
@@ -82,13 +84,16 @@ function drawArea(at: Frame, times: ArrayLike<number>, low: number[], high: numb
 
 export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () => void, size: { width: number; height: number }, signed = false): void {
   const shown = plot.series.filter(one => !view.hidden.has(one.id));
-  let main = shown.filter(one => !one.second);
-  const second = plot.shape && plot.shape !== 'Lines' ? [] : shown.filter(one => one.second);
+  // What is stacked stands on one axis; what lies over the stack may have one of its own.
+  const second = shown.filter(one => one.second && (one.over || !plot.shape || plot.shape === 'Lines'));
+  let main = shown.filter(one => !second.includes(one));
   if (plot.shape === 'Sum' && main.length > 0) {
-    const named = main.filter(one => !one.behind), first = named[0] ?? main[0]!;
+    const named = main.filter(one => !one.behind && !one.over), first = named[0] ?? main[0]!;
     main = [{ ...first, id: 'sum', name: named.length > 3 ? 'sum' : named.map(one => one.name).join(' + '), values: Array.from({ length: first.times.length }, (_, k) => named.reduce((sum, one) => sum + (one.values[k] ?? 0), 0)) }];
   }
-  const layers = plot.shape === 'Stacked' || plot.shape === 'Shares' ? (signed ? balance(main) : stacked(main.filter(one => !one.behind), plot.shape === 'Shares')) : [];
+  const layers = plot.shape === 'Stacked' || plot.shape === 'Shares' ? (signed ? balance(main) : stacked(main.filter(one => !one.behind && !one.over), plot.shape === 'Shares')) : [];
+  // Of a stack in percent the others have no part.
+  const lines = !layers.length ? main : plot.shape === 'Stacked' && !signed ? main.filter(one => one.over) : [];
   const xs = plot.series.flatMap(one => [one.times[0], one.times[one.times.length - 1]]).filter(finite);
   const domain: [number, number] = view.zoom ?? plot.domain ?? (xs.length ? [Math.min(...xs), Math.max(...xs)] : [0, 1]);
   const range = (all: Iterable<number | null | undefined>[]): [number, number, number] => {
@@ -115,10 +120,8 @@ export function drawPlot(place: HTMLElement, plot: Plot, view: View, redraw: () 
   for (const band of plot.bands ?? []) drawArea(at, band.times, band.low, band.high, band.className);
   for (const layer of layers) drawArea(at, layer.of.times, layer.low, layer.high, `layer ${layer.of.className}`);
   const positive = (one: Series): Samples => (log ? Array.from({ length: one.times.length }, (_, k) => ((one.values[k] ?? 0) > 0 ? one.values[k]! : null)) : one.values);
-  if (!layers.length) {
-    for (const one of main) drawLine(at, one.times, positive(one), `line ${one.className}${one.behind ? ' before' : ''}`);
-    for (const one of second) drawLine(place2, one.times, one.values, `line on-second ${one.className}`);
-  }
+  for (const one of lines) drawLine(at, one.times, positive(one), `line ${one.className}${one.behind ? ' before' : ''}`);
+  for (const one of second) drawLine(place2, one.times, one.values, `line on-second ${one.className}`);
   if (plot.points) drawPoints(at, plot.points);
   const toggle = (id: string): void => {
     if (!view.hidden.delete(id)) view.hidden.add(id);

@@ -16,8 +16,11 @@ export class Sliders {
       const input = event.target as HTMLInputElement, slider = input.closest<HTMLElement>('.slider');
       if (!slider || !input.classList.contains('slider-number')) return;
       const value = Number(input.value.replace(/[\u2009\s]/g, '').replace('−', '-'));
-      input.setAttribute('aria-invalid', String(!Number.isFinite(value)));
-      if (Number.isFinite(value)) this.take(slider, value);
+      const wrong = input.value.trim() === '' || !Number.isFinite(value);
+      input.setAttribute('aria-invalid', String(wrong));
+      const words = slider.querySelector<HTMLElement>('.slider-words');
+      if (words) words.textContent = wrong ? `“${input.value.trim()}” is no number${/\d,\d/.test(input.value) ? '; write decimals with a point' : ''}. ${slider.dataset.address} stays ${amount(this.moved.get(slider.dataset.address!) ?? Number(slider.dataset.value))}.` : '';
+      if (!wrong) this.take(slider, value);
     });
     root.addEventListener('click', event => {
       if ((event.target as Element).id !== 'reset-sliders') return;

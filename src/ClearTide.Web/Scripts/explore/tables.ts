@@ -1,7 +1,7 @@
 // The numbers of a panel, as tables.
 import { amount } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
-import { number, type Explored, type Settings } from './data';
+import type { Explored, Settings } from './data';
 
 const mostRows = 500;
 
@@ -10,7 +10,7 @@ type Cell = string | number | null;
 const said = (value: Cell, digits: number): string => (typeof value === 'string' ? value : value === null || !Number.isFinite(value) ? '—' : String(Number(value.toPrecision(digits))).replace('-', '−'));
 
 /** Numbers as a table, the first column as it is said, the others in so many digits. */
-export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], digits: number): void {
+export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], digits: number, inAll = rows.length): void {
   const table = document.createElement('table'), head = table.createTHead().insertRow(), body = table.createTBody();
   table.className = 'numbers';
   for (const name of heads) {
@@ -24,17 +24,18 @@ export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], di
     values.forEach((value, k) => { row.insertCell().textContent = k === 0 && typeof value === 'number' ? amount(value) : said(value, digits); });
   }
   place.replaceChildren(table);
-  if (rows.length > mostRows) place.append(`${rows.length - mostRows} more rows are in the files.`);
+  if (inAll > Math.min(rows.length, mostRows)) place.append(`${inAll - Math.min(rows.length, mostRows)} more rows are in the files.`);
 }
 
 export const digitsOf = (settings: Settings): number => Math.min(17, Math.max(1, Number(settings.digits) || 6));
 
 /** Numbers downwards by time, in thin spaces and so many digits. */
 export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings): void {
-  const run = explored.run, every = number(settings.every), data = explored.panels[panel];
-  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.terms ?? [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })), ...(data?.formulas ?? []).filter(column => column.values.length)];
-  const times = every && every > 0 && (run.end - run.start) / every <= mostRows ? Array.from({ length: Math.floor((run.end - run.start) / every + 1e-9) + 1 }, (_, k) => run.start + k * every) : Array.from(run.times);
-  drawRows(place, [run.unit, ...columns.map(column => column.name)], times.map(time => [time, ...columns.map(column => valueAt(run.times, column.values, time))]), digitsOf(settings));
+  const run = explored.run, data = explored.panels[panel];
+  // A table has rows of its own, made at even times; the numbers of a chart are those of its points.
+  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.columns ?? data?.terms ?? [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })), ...(data?.formulas ?? []).filter(column => column.values.length)];
+  const times = data?.times ?? Array.from(run.times);
+  drawRows(place, [`time (${run.units})`, ...columns.map(column => column.name)], times.map((time, k) => [time, ...columns.map(column => column.values[k] ?? null)]), digitsOf(settings), data?.rowsInAll);
 }
 
 /** Observed counts with what was expected of each. */
