@@ -80,4 +80,14 @@ public class CountTableTests
         Assert.Contains("million characters", Assert.Throws<TableException>(() => Map("day,cases\n" + new string('1', CountTable.LongestText))).Message);
         Assert.Contains("rows", Assert.Throws<TableException>(() => Map("day,cases\n" + string.Concat(Enumerable.Range(0, CountTable.MostRows + 1).Select(k => $"{k},1\n")))).Message);
     }
+
+    [Theory]
+    [InlineData("day,cases\n7,5\n14,x\n21,9", 3)]
+    // Without a heading the first line is a row.
+    [InlineData("7,5\n14,x\n21,9", 2)]
+    // Empty lines are lines of the file too.
+    [InlineData("\n\nday,cases\n7,5\n\n\n14,x\n21,9", 7)]
+    [InlineData("day,cases\r\n7,5\r\n\r\n14,x\r\n21,9", 4)]
+    public void Rows_are_numbered_as_in_the_file(string text, int row) =>
+        Assert.Equal(row, Assert.Single(CountMapper.Map(CountTable.Read(text), new(0, 1, true, null)).Bad).Row);
 }

@@ -14,6 +14,9 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
     public const int MostRows = 20_000;
     public const int MostColumns = 200;
 
+    /// <summary>The number of each row in the file: lines from one on, the heading and empty ones counted.</summary>
+    public required ImmutableArray<int> Lines { get; init; }
+
     /// <summary>Reads delimited text; guesses separator, heading and decimal mark.</summary>
     /// <exception cref="TableException">The text is no table.</exception>
     public static CountTable Read(string text)
@@ -26,15 +29,15 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
         var separator = new[] { '\t', ';', ',' }.OrderByDescending(candidate => line.Count(c => c == candidate)).First();
         if (!line.Contains(separator)) throw new TableException("This does not look like a table: the first line has no comma, semicolon or tab. It needs at least a column of times and one of counts.");
         var rows = ReadRows(text.TrimStart('\uFEFF'), separator);
-        var heading = rows[0];
+        var heading = rows[0].Cells;
         if (heading.Length > MostColumns) throw new TableException($"The table has {heading.Length:N0} columns; {MostColumns} is the limit.");
-        if (heading.All(cell => Number(cell, '.') is not null)) rows.Insert(0, [.. Enumerable.Range(1, heading.Length).Select(k => $"column {k}")]);
+        if (heading.All(cell => Number(cell, '.') is not null)) rows.Insert(0, ([.. Enumerable.Range(1, heading.Length).Select(k => $"column {k}")], 0));
         if (rows.Count < 2) throw new TableException("The table has a heading but no rows. Add at least one row of numbers.");
-        var decimalMark = separator != ',' && rows.Skip(1).SelectMany(row => row).Any(cell => cell.Contains(',')) ? ',' : '.';
-        return new([.. rows[0]], [.. rows.Skip(1).Select(row => row.ToImmutableArray())], separator, decimalMark);
+        var decimalMark = separator != ',' && rows.Skip(1).SelectMany(row => row.Cells).Any(cell => cell.Contains(',')) ? ',' : '.';
+        return new([.. rows[0].Cells], [.. rows.Skip(1).Select(row => row.Cells.ToImmutableArray())], separator, decimalMark) { Lines = [.. rows.Skip(1).Select(row => row.Line)] };
     }
 
-    private static List<string[]> ReadRows(string text, char separator)
+    private static List<(string[] Cells, int Line)> ReadRows(string text, char separator)
     {
         var configuration = new CsvConfiguration(CultureInfo.InvariantCulture)
         {
@@ -45,11 +48,11 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
             BadDataFound = wrong => throw new TableException($"A quotation mark in row {wrong.Context.Parser?.RawRow} is not closed. Mend that row and try again."),
         };
         using var parser = new CsvParser(new StringReader(text), configuration);
-        var rows = new List<string[]>();
+        var rows = new List<(string[] Cells, int Line)>();
         while (parser.Read())
         {
             if (rows.Count > MostRows) throw new TableException($"The table has more than {MostRows:N0} rows. Sum them up to longer intervals first.");
-            rows.Add(parser.Record!);
+            rows.Add((parser.Record!, parser.RawRow));
         }
         return rows.Count > 0 ? rows : throw new TableException("The file is empty. Choose one that holds a heading and rows of numbers.");
     }
@@ -94,8 +97,7 @@ public static class CountMapper
         var good = new List<(double Time, double Value, int Row)>();
         for (var k = 0; k < table.Rows.Length; k++)
         {
-            // Rows are counted as a spreadsheet does, the heading first.
-            var row = k + 2;
+            var row = table.Lines[k];
             var cells = table.Rows[k];
             if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn)) bad.Add(new(row, "it has too few columns"));
             else if (CountTable.Number(cells[mapping.TimeColumn], table.DecimalMark) is not { } time) bad.Add(new(row, $"the time “{Short(cells[mapping.TimeColumn])}” is not a number"));

@@ -3,6 +3,7 @@ import './page/menus';
 import './page/offline';
 import './page/steps';
 import { keepFocus } from './page/focus';
+import { undoByKey } from './page/undo';
 import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';
@@ -20,3 +21,4 @@ const starters: Record<string, (root: HTMLElement) => void> = {
 const root = document.querySelector<HTMLElement>('main[data-page]');
 if (root) starters[root.dataset.page ?? '']?.(root);
 keepFocus();
+if (root?.dataset.page !== 'build') undoByKey();

@@ -100,6 +100,11 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         return result.Outcome == SaveOutcome.Saved;
     }
 
+    /// <summary>What a field of a plain form holds: what was typed where the form was refused, else what the study has.</summary>
+    /// <param name="form">Which form of the page it is, as its hidden field <c>form</c> says.</param>
+    public string Typed(string form, string field, object? otherwise) =>
+        Notice is not null && Request.HasFormContentType && Request.Form["form"] == form && Request.Form.TryGetValue(field, out var typed) ? typed.ToString() : Convert.ToString(otherwise, System.Globalization.CultureInfo.InvariantCulture) ?? "";
+
     protected void Say(string sentence, int status = StatusCodes.Status422UnprocessableEntity)
     {
         Notice = sentence;

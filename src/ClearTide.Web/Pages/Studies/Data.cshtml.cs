@@ -24,6 +24,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     public CountMapping Mapping { get; private set; } = new(0, 1, true, null);
 
+    /// <summary>The length of an interval as typed.</summary>
+    public string Interval { get; private set; } = "";
+
     /// <summary>The table read through the mapping, where it can be.</summary>
     public MappedCounts? Mapped { get; private set; }
 
@@ -70,6 +73,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted counts" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
         Label = form.Label?.Trim() ?? Observation?.Label ?? Label;
         FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Moving.FirstOrDefault()?.Id ?? "";
+        Interval = form.Interval ?? "";
+        Mapping = new(form.TimeColumn ?? 0, form.ValueColumn ?? 1, form.Marks != "start", null);
         Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
         try
         {
@@ -81,12 +86,13 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                 Name = Path.GetFileName(file.FileName);
             }
             Table = CountTable.Read(Text);
+            Mapping = Mapping with { TimeColumn = Math.Min(Mapping.TimeColumn, Table.Columns.Length - 1), ValueColumn = Math.Min(Mapping.ValueColumn, Table.Columns.Length - 1) };
             double? interval = null;
             if (!string.IsNullOrWhiteSpace(form.Interval))
             {
                 interval = double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed) ? typed : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number.");
             }
-            Mapping = new(form.TimeColumn ?? 0, form.ValueColumn ?? Math.Min(1, Table.Columns.Length - 1), form.Marks != "start", interval);
+            Mapping = Mapping with { Interval = interval };
             Mapped = CountMapper.Map(Table, Mapping);
         }
         catch (TableException wrong)

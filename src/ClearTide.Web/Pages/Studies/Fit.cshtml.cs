@@ -17,9 +17,13 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     public sealed record Choice(string Address, string Label, double Value, bool Ticked, string Lower, string Upper);
 
     private ImmutableArray<FitParameter>? _typed;
+    private ErrorLaw? _typedLaw;
     private Dictionary<string, (string, string)> _typedBounds = [];
 
     public override Step Step => Step.Fit;
+
+    /// <summary>The law that is chosen: as it was sent, also where the fit was refused.</summary>
+    public ErrorLaw Law => _typedLaw ?? Document.Fit.Law;
 
     public FitStatus Status => StatusOf(State.Id, Document);
 
@@ -61,6 +65,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
             parameters.Add(new(address[k], Number(lower[k]), Number(upper[k])));
         }
         _typed = parameters.ToImmutable();
+        _typedLaw = law;
         if (parameters.Count == 0)
         {
             Say("Tick at least one value to estimate.");
