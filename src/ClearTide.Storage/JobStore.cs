@@ -10,6 +10,9 @@ public static class JobState
     public const string Stopped = "stopped";
     public const string Done = "done";
     public const string Failed = "failed";
+
+    /// <summary>What a job that was stopped says.</summary>
+    public const string StoppedWords = "Stopped. Nothing was changed; start it again when you like.";
 }
 
 /// <summary>A piece of long work. <paramref name="Fingerprint"/> names the content it is about and the result it leaves.</summary>
@@ -70,11 +73,13 @@ public sealed class JobStore(Database database)
     public Job? Take(string worker)
     {
         using var connection = database.Open();
+        // One that was asked to stop is not begun again when its worker has gone.
+        connection.Execute("update job set state = @stopped, changed = @now where state = @stopping and lease_until < @now", new { stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now });
         return connection.QuerySingleOrDefault<Row>($"""
             update job set state = @running, worker = @worker, lease_until = @until, changed = @now
-            where id = (select id from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now) order by id limit 1)
+            where id = (select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
             returning {Columns}
-            """, new { running = JobState.Running, waiting = JobState.Waiting, stopping = JobState.Stopping, worker, until = Until(), now = Database.Now })?.ToJob();
+            """, new { running = JobState.Running, waiting = JobState.Waiting, worker, until = Until(), now = Database.Now })?.ToJob();
     }
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>
@@ -85,11 +90,12 @@ public sealed class JobStore(Database database)
             new { id, worker, progress, until = Until(), now = Database.Now, running = JobState.Running }) > 0;
     }
 
+    /// <summary>Says how a job ended. One that was asked to stop has stopped, also where its work came to its end meanwhile.</summary>
     public void Finish(string id, string worker, string state, string message)
     {
         using var connection = database.Open();
-        connection.Execute("update job set state = @state, message = @message, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
-            new { id, worker, state, message, done = JobState.Done, now = Database.Now });
+        connection.Execute("update job set state = case when state = @stopping and @state = @done then @stopped else @state end, message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
+            new { id, worker, state, message, done = JobState.Done, stopping = JobState.Stopping, stopped = JobState.Stopped, words = JobState.StoppedWords, now = Database.Now });
     }
 
     /// <summary>Asks a job to stop; one that waits stops at once.</summary>

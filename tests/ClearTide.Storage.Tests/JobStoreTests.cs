@@ -55,5 +55,8 @@ public sealed class JobStoreTests : IDisposable
         _jobs.Take("one");
         _jobs.Stop(running);
         Assert.False(_jobs.Beat(running, "one", 0.5));
+        // Its work came to an end before it saw that it was asked to stop: it has stopped all the same.
+        _jobs.Finish(running, "one", JobState.Done, "");
+        Assert.Equal((JobState.Stopped, JobState.StoppedWords), (_jobs.Find(running)!.State, _jobs.Find(running)!.Message));
     }
 }

@@ -95,10 +95,10 @@ public sealed partial class ExplorePageTests : IDisposable
     public async Task A_budget_and_what_was_observed_go_out_as_tables()
     {
         var budget = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x2&form=csv")).TrimEnd().Split('\n');
-        Assert.True(budget.Length > 100 && budget[0].StartsWith("time,", StringComparison.Ordinal));
+        Assert.True(budget.Length > 100 && budget[0].StartsWith("time (days),", StringComparison.Ordinal));
         await Do("AddPanel", ("kind", "Observed"));
         var observed = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
-        Assert.Equal("time,observed,expected", observed[0].TrimEnd());
+        Assert.Equal("time (days),observed,expected", observed[0].TrimEnd());
     }
 
     [Fact]

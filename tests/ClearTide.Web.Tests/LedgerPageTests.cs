@@ -164,7 +164,7 @@ public sealed partial class LedgerPageTests : IDisposable
         Assert.Contains("contact by share of N, beta in 1/day", await Form(visit, infection));
         var (status, html) = await visit.Post("Contact", ("partId", infection), ("change", "ByNumber"), ("open", infection));
         Assert.Equal(HttpStatusCode.OK, status);
-        Assert.Contains("value=\": beta * S * I\"", html);
+        Assert.Contains("value=\"beta * S * I\"", html);
         visit = await Visit.Open(visit.Client, visit.Address);
         Assert.Contains("data-name=\"contacts\"", (await visit.Post("Contact", ("partId", infection), ("change", "Split"))).Html);
     }

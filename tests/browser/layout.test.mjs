@@ -21,104 +21,105 @@ after(async () => {
   await server.end();
 });
 
-/** Looks at the page as it stands in each size. */
+/** Looks at the page as it stands in each size, light and dark. */
 async function look(page, where, found) {
   for (const [width, height] of sizes) {
     await page.setViewportSize({ width, height });
-    // Charts are drawn for their new size with the next frames.
-    await page.evaluate(() => new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(resolve)))));
-    for (const fault of await layoutFaults(page)) found.set(fault, [...found.get(fault) ?? [], `${where} at ${width}`]);
+    for (const colorScheme of ['light', 'dark']) {
+      await page.emulateMedia({ colorScheme });
+      // Charts are drawn for their new size with the next frames.
+      await page.evaluate(() => new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(resolve)))));
+      for (const fault of await layoutFaults(page)) found.set(fault, [...found.get(fault) ?? [], `${where} at ${width}, ${colorScheme}`]);
+    }
   }
 }
 
 const said = found => [...found].map(([fault, places]) => `${fault}: ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`).join('\n');
 
-for (const colorScheme of ['light', 'dark']) {
-  const opened = () => openPage(browser, { colorScheme });
-  const study = async (page, title) => {
-    await page.goto(server.url);
-    await page.getByText(title).click();
-    await page.locator('#curves svg').waitFor();
-    return page.url().replace(/\/build$/, '');
-  };
-  const steps = ['explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files'];
-  const visit = async (page, address, step) => {
-    await page.goto(`${address}/${step}`);
-    if (step === 'explore') await page.locator('.panel svg, .empty').first().waitFor();
-  };
+const opened = () => openPage(browser);
+const study = async (page, title) => {
+  await page.goto(server.url);
+  await page.getByText(title).click();
+  await page.locator('#curves svg').waitFor();
+  return page.url().replace(/\/build$/, '');
+};
+const steps = ['explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files'];
+const visit = async (page, address, step) => {
+  await page.goto(`${address}/${step}`);
+  if (step === 'explore') await page.locator('.panel svg, .empty').first().waitFor();
+};
 
-  test(`pages without a study, ${colorScheme}`, async () => {
-    const page = await opened(), found = new Map();
-    for (const path of ['/', '/settings', '/?archived=true', '/patterns/epidemic-with-vaccination', '/patterns/stages-of-life', '/nothing']) {
-      await page.goto(server.url + path);
-      await look(page, path, found);
-    }
-    assert.equal(said(found), '');
-  });
+test('pages without a study', async () => {
+  const page = await opened(), found = new Map();
+  for (const path of ['/', '/settings', '/?archived=true', '/patterns/epidemic-with-vaccination', '/patterns/stages-of-life', '/nothing']) {
+    await page.goto(server.url + path);
+    await look(page, path, found);
+  }
+  assert.equal(said(found), '');
+});
 
-  test(`the demo study in every step, ${colorScheme}`, async () => {
-    const page = await opened(), found = new Map();
-    const address = await study(page, 'Marram fever in Quay Ordan');
-    await look(page, 'build', found);
-    await openLine(page, /^S → E/);
-    await look(page, 'an open flow', found);
-    await openLine(page, /^S, /);
-    await look(page, 'an open compartment', found);
-    await page.locator('.time-menu > summary').click();
-    await look(page, 'the unit of time', found);
-    await page.keyboard.press('Escape');
-    for (const view of ['Equations', 'Units', 'Run']) {
-      await page.getByRole('button', { name: view, exact: true }).click();
-      await page.locator(`[data-view=${view}][aria-pressed=true]`).waitFor();
-      await page.locator('#workspace h2').first().waitFor();
-      await look(page, view, found);
-    }
-    for (const step of steps) {
-      await visit(page, address, step);
-      await look(page, step, found);
-    }
-    assert.equal(said(found), '');
-  });
+test('the demo study in every step', async () => {
+  const page = await opened(), found = new Map();
+  const address = await study(page, 'Marram fever in Quay Ordan');
+  await look(page, 'build', found);
+  await openLine(page, /^S → E/);
+  await look(page, 'an open flow', found);
+  await openLine(page, /^S, /);
+  await look(page, 'an open compartment', found);
+  await page.locator('.time-menu > summary').click();
+  await look(page, 'the unit of time', found);
+  await page.keyboard.press('Escape');
+  for (const view of ['Equations', 'Units', 'Run']) {
+    await page.getByRole('button', { name: view, exact: true }).click();
+    await page.locator(`[data-view=${view}][aria-pressed=true]`).waitFor();
+    await page.locator('#workspace h2').first().waitFor();
+    await look(page, view, found);
+  }
+  for (const step of steps) {
+    await visit(page, address, step);
+    await look(page, step, found);
+  }
+  assert.equal(said(found), '');
+});
 
-  test(`results of a fit and of a projection, ${colorScheme}`, async () => {
-    const page = await opened(), found = new Map();
-    const address = await study(page, 'Marram fever in Quay Ordan');
-    await page.goto(`${address}/fit`);
-    await page.getByRole('button', { name: 'Fit', exact: true }).click();
-    await page.locator('.estimates').waitFor({ timeout: 60_000 });
-    await look(page, 'fitted', found);
-    await page.goto(`${address}/projections`);
-    await page.fill('[name=replicates]', '20');
-    await page.getByRole('button', { name: 'Project', exact: true }).click();
-    await page.locator('.projected').waitFor({ timeout: 60_000 });
-    await look(page, 'projected', found);
-    assert.equal(said(found), '');
-  });
+test('results of a fit and of a projection', async () => {
+  const page = await opened(), found = new Map();
+  const address = await study(page, 'Marram fever in Quay Ordan');
+  await page.goto(`${address}/fit`);
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.locator('.estimates').waitFor({ timeout: 60_000 });
+  await look(page, 'fitted', found);
+  await page.goto(`${address}/projections`);
+  await page.fill('[name=replicates]', '20');
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await page.locator('.projected').waitFor({ timeout: 60_000 });
+  await look(page, 'projected', found);
+  assert.equal(said(found), '');
+});
 
-  test(`a long model and an empty one, ${colorScheme}`, async () => {
-    const page = await opened(), found = new Map();
-    const address = await study(page, 'Marram fever round the estuary');
-    await look(page, 'build', found);
-    for (const step of steps) {
-      await visit(page, address, step);
-      await look(page, step, found);
-    }
-    await begin(page, server, 'A study with a title that is as long as titles are when somebody means to say in it all that it is about');
-    const empty = page.url().replace(/\/build$/, '');
-    await look(page, 'empty', found);
-    for (const step of steps) {
-      await visit(page, empty, step);
-      await look(page, `empty ${step}`, found);
-    }
-    await page.goto(`${empty}/build`);
-    await addLine(page, 'infectiousness_before_onset(0) = 123456.789 people; infectiousness_before_onset -> somewhere_else_entirely after 12.3456789 days in 3 stages; unfinished_quantity = infectiousness_before_onset * what_is_not_there');
-    await openLine(page, /^infectiousness_before_onset → /);
-    await look(page, 'long names', found);
-    await edited(page, () => page.locator('.line-item.open .radios input').nth(2).check());
-    await look(page, 'findings', found);
-    assert.equal(said(found), '');
-  });
-}
+test('a long model and an empty one', async () => {
+  const page = await opened(), found = new Map();
+  const address = await study(page, 'Marram fever round the estuary');
+  await look(page, 'build', found);
+  for (const step of steps) {
+    await visit(page, address, step);
+    await look(page, step, found);
+  }
+  await begin(page, server, 'A study with a title that is as long as titles are when somebody means to say in it all that it is about');
+  const empty = page.url().replace(/\/build$/, '');
+  await look(page, 'empty', found);
+  for (const step of steps) {
+    await visit(page, empty, step);
+    await look(page, `empty ${step}`, found);
+  }
+  await page.goto(`${empty}/build`);
+  await addLine(page, 'infectiousness_before_onset(0) = 123456.789 people; infectiousness_before_onset -> somewhere_else_entirely after 12.3456789 days in 3 stages; unfinished_quantity = infectiousness_before_onset * what_is_not_there');
+  await openLine(page, /^infectiousness_before_onset → /);
+  await look(page, 'long names', found);
+  await edited(page, () => page.locator('.line-item.open .radios input').nth(2).check());
+  await look(page, 'findings', found);
+  assert.equal(said(found), '');
+});
 
 test('what is looked for is found', async () => {
   const page = await openPage(browser);

@@ -73,7 +73,7 @@ public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signa
         }
         catch (Exception stopped) when (stopped is OperationCanceledException || (stopped is AggregateException many && many.InnerExceptions.Any(inner => inner is OperationCanceledException)))
         {
-            return (JobState.Stopped, "Stopped. Nothing was changed; start it again when you like.");
+            return (JobState.Stopped, JobState.StoppedWords);
         }
         catch (Exception refusal) when (refusal is FitRefusedException or ProjectionRefusedException)
         {

@@ -78,7 +78,20 @@ public class ProjectionTests
         var peaks = counts[1].Select((run, r) => run.Observed.Max() - counts[0][r].Observed.Max()).Order().ToArray();
         Assert.Equal((peaks[19] + peaks[20]) / 2, summary.Scenarios[1].Peak.Difference!.Median, 1e-9);
         Assert.Null(summary.Scenarios[0].Peak.Difference);
-        Assert.InRange(summary.Narrowing[1]!.Value, 0, 1.2);
+        // The spread of a difference follows from how its sides go together: var(b - a) = var(a) + var(b) - 2 cov(a, b).
+        var (a, b) = (counts[0].Select(run => run.Observed.Sum()).ToArray(), counts[1].Select(run => run.Observed.Sum()).ToArray());
+        var (meanA, meanB) = (a.Average(), b.Average());
+        var both = a.Zip(b, (x, y) => (A: (x - meanA) * (x - meanA), B: (y - meanB) * (y - meanB), Together: (x - meanA) * (y - meanB))).ToList();
+        Assert.Equal(Math.Sqrt(1 - 2 * both.Sum(one => one.Together) / both.Sum(one => one.A + one.B)), summary.Narrowing[1]!.Value, 1e-9);
+        Assert.True(both.Sum(one => one.Together) > 0, "what shares its chance goes together");
+    }
+
+    [Fact]
+    public void A_measure_that_changes_nothing_leaves_no_spread_in_its_difference()
+    {
+        var (document, observation) = Study(1);
+        var projection = new Projection(document, observation, Data, new(10, 3, new Dictionary<string, double>()));
+        Assert.Equal(0, ProjectionSummary.Of(projection, "f", 3, Run(projection, 10)).Narrowing[1]);
     }
 
     [Fact]
