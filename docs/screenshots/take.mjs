@@ -122,7 +122,7 @@ try {
     await shoot('scenarios');
     await page.goto(`${study}/projections`);
     await page.getByRole('button', { name: 'Project', exact: true }).click();
-    await page.waitForFunction(() => document.querySelector('.outcomes') && !document.querySelector('.progress'), null, { timeout: 120000 });
+    await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, { timeout: 120000 });
     await shoot('projections');
   }
 } finally {

@@ -77,6 +77,13 @@ test('the demo study in every step', async () => {
   }
   for (const step of steps) {
     await visit(page, address, step);
+    if (step === 'explore') {
+      await page.getByRole('button', { name: 'Keep this run' }).click();
+      await page.locator('.kept-run').waitFor();
+      await page.selectOption('.explore-side select[name=address]', 'beta');
+      await page.locator('.explore-side').getByRole('button', { name: 'Add', exact: true }).click();
+      await page.locator('.slider').waitFor();
+    }
     await look(page, step, found);
   }
   assert.equal(said(found), '');

@@ -19,7 +19,8 @@ export async function openPage(browser, options = {}) {
   page.setDefaultTimeout(60_000);
   page.complaints = [];
   page.on('pageerror', error => page.complaints.push(error.message));
-  page.on('console', message => { if (message.type() === 'error' && !/status of 4(09|13|22)/.test(message.text())) page.complaints.push(message.text()); });
+  // What was refused is told on the page; a request that is under way when the page is left is no fault.
+  page.on('console', message => { if (message.type() === 'error' && !/status of 4(09|13|22)|^htmx:(sendAbort|afterRequest),/.test(message.text())) page.complaints.push(message.text()); });
   return page;
 }
 

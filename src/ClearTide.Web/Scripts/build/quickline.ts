@@ -68,6 +68,11 @@ export function startQuickLine(root: HTMLElement): void {
     event.preventDefault();
     put(text.trim().split(/\r?\n/).map(line => line.trim()).filter(Boolean).join('; '));
   });
+  // What would come of a line that has been added meanwhile is no longer of interest.
+  root.addEventListener('htmx:beforeSwap', event => {
+    const detail = (event as CustomEvent).detail;
+    if (detail.target === preview && input.value.trim() === '') detail.shouldSwap = false;
+  });
   root.addEventListener('htmx:afterRequest', event => {
     const detail = (event as CustomEvent).detail;
     if (detail.elt?.id !== 'quick-form' || detail.xhr?.status !== 200) return;

@@ -50,7 +50,7 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
   }
   const wide = Number(frame.root.getAttribute('width')) - frame.right - 8 - away;
   for (const name of placed) {
-    const short = shortened(name.text, wide, 13);
+    const short = shortened(name.text, wide, name.className.includes('symbol') ? 13.5 : 12);
     const label = svg('text', { x: frame.right + 8 + away, y: name.at + 4, class: `end-name ${name.className}` }, short);
     if (short !== name.text) label.append(svg('title', {}, name.text));
     if (name.onPick) {

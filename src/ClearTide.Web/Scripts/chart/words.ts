@@ -5,10 +5,23 @@ import { svg } from './svg';
 /** About how wide a sign is, for its height. */
 const signWidth = 0.56;
 
+let pen: CanvasRenderingContext2D | null = null;
+
+/** How wide a name at the end of a curve is, in the type it is drawn with. */
+function widthOf(text: string, size: number): number {
+  pen ??= document.createElement('canvas').getContext('2d');
+  if (!pen) return signWidth * size * text.length;
+  pen.font = `620 ${size}px ${getComputedStyle(document.body).fontFamily}`;
+  return pen.measureText(text).width;
+}
+
 /** As much of a text as fits. */
 export function shortened(text: string, room: number, size: number): string {
-  const fits = Math.max(2, Math.floor(room / (signWidth * size)));
-  return text.length <= fits ? text : `${text.slice(0, fits - 1)}…`;
+  // Nothing has to be measured of what is surely short enough.
+  if (0.8 * size * text.length <= room || widthOf(text, size) <= room) return text;
+  let fits = text.length - 1;
+  while (fits > 1 && widthOf(`${text.slice(0, fits)}…`, size) > room) fits--;
+  return `${text.slice(0, fits)}…`;
 }
 
 /** The lines of a sentence, broken between words. */

@@ -40,7 +40,8 @@ function successor({ id, part, kind, label, holders }: Trail): HTMLElement | nul
     const named = all.find(one => label !== '' && labelOf(one) === label && seen(one)) ?? (holder.matches(focusable) ? holder : all.slice(at).find(seen) ?? all.slice(0, at).findLast(seen));
     if (named) return named;
   }
-  return document.querySelector<HTMLElement>(`main ${focusable}`);
+  const all = [...document.querySelectorAll<HTMLElement>(`main ${focusable}`)].filter(one => one.checkVisibility());
+  return all.find(one => label !== '' && labelOf(one) === label) ?? all[0] ?? null;
 }
 
 function restore(): void {
