@@ -63,7 +63,8 @@ public class CountNounTests
     [Fact]
     public void Moths_are_no_months()
     {
-        var amount = Assert.Single(Of(Studies.Of("A(0) = 1") is var plain ? new SetField(plain.Compartments[0].Id, PartField.Start, "40 moths").Apply(plain).Document! : plain));
+        var plain = Studies.Of("A(0) = 1");
+        var amount = Assert.Single(Of(new SetField(plain.Compartments[0].Id, PartField.Start, "40 moths").Apply(plain).Document!));
         Assert.DoesNotContain("month", amount.Message);
         Assert.All(amount.Fixes, fix => Assert.DoesNotContain("month", fix.Label));
         var refused = new AddLines("A(0) = 40 moths").Apply(new StudyDocument { Title = "Moths" });

@@ -6,9 +6,15 @@ export const layoutFaults = page => page.evaluate(() => {
   const name = element => {
     const text = (element.getAttribute('aria-label') ?? element.textContent ?? '').trim().replace(/\s+/g, ' ').slice(0, 40);
     const path = [];
-    for (let at = element; at && at !== document.body && path.length < 3; at = at.parentElement) path.unshift(at.id ? `#${at.id}` : `${at.localName}${[...at.classList].slice(0, 2).map(word => `.${word}`).join('')}`);
+    const said = one => (one.id ? `#${one.id}` : [one.localName, ...[...one.classList].slice(0, 2)].join('.'));
+    for (let at = element; at && at !== document.body && path.length < 3; at = at.parentElement) path.unshift(said(at));
     return `${path.join(' > ')} “${text}”`;
   };
+  /** What is left of a box inside another one. */
+  const cut = (box, clip) => ({
+    left: Math.max(box.left, clip.left), top: Math.max(box.top, clip.top),
+    right: Math.min(box.right, clip.right), bottom: Math.min(box.bottom, clip.bottom),
+  });
   /** The part of the window in which an element can be seen, cut by everything around it that scrolls or clips. */
   const clips = new Map();
   function clipOf(element) {
@@ -17,9 +23,10 @@ export const layoutFaults = page => page.evaluate(() => {
     if (clips.has(parent)) return clips.get(parent);
     let clip = clipOf(parent);
     const style = getComputedStyle(parent);
-    if ((style.overflowX !== 'visible' || style.overflowY !== 'visible') && parent !== document.body && parent !== document.documentElement || parent.localName === 'svg') {
+    const cutsOff = style.overflowX !== 'visible' || style.overflowY !== 'visible';
+    if (cutsOff && parent !== document.body && parent !== document.documentElement || parent.localName === 'svg') {
       const box = parent.getBoundingClientRect();
-      clip = { left: Math.max(clip.left, box.left), top: Math.max(clip.top, box.top), right: Math.min(clip.right, box.right), bottom: Math.min(clip.bottom, box.bottom) };
+      clip = cut(box, clip);
     }
     clips.set(parent, clip);
     return clip;
@@ -33,13 +40,15 @@ export const layoutFaults = page => page.evaluate(() => {
   const popup = element => element.closest('details[open] > :not(summary), [role=dialog], dialog, [role=listbox]');
   const { innerWidth: width } = window;
   if (document.documentElement.scrollWidth > width) {
-    const widest = [...document.body.querySelectorAll('*')].find(element => element.getBoundingClientRect().right > width + 1 && clipOf(element).right > width + 1);
+    const widest = [...document.body.querySelectorAll('*')].find(element =>
+      element.getBoundingClientRect().right > width + 1 && clipOf(element).right > width + 1);
     faults.add(`the page is ${document.documentElement.scrollWidth - width} px wider than the window${widest ? `: ${name(widest)}` : ''}`);
   }
 
-  const seen = element => element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true }) && !element.closest('.sr-only, [hidden]');
-  const cut = (box, clip) => ({ left: Math.max(box.left, clip.left), top: Math.max(box.top, clip.top), right: Math.min(box.right, clip.right), bottom: Math.min(box.bottom, clip.bottom) });
-  const covers = (a, b) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > 2 && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 3;
+  const visible = { opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true };
+  const seen = element => element.checkVisibility(visible) && !element.closest('.sr-only, [hidden]');
+  const covers = (a, b) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > 2
+    && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > 3;
 
   // Lines of text, as they are painted.
   const lines = [];
@@ -81,7 +90,10 @@ export const layoutFaults = page => page.evaluate(() => {
   for (const line of shown) {
     for (let row = Math.floor(line.box.top / 40); row <= Math.floor(line.box.bottom / 40); row++) {
       for (const other of rows.get(row) ?? []) {
-        if (other.text !== line.text && popup(other.owner) === popup(line.owner) && !other.owner.closest('math, .may-overlap') && !line.owner.closest('math') && covers(other.box, line.box)) faults.add(`text lies on text: ${name(line.owner)} on ${name(other.owner)}`);
+        if (other.text !== line.text && popup(other.owner) === popup(line.owner) && !other.owner.closest('math')
+          && !line.owner.closest('math') && covers(other.box, line.box)) {
+          faults.add(`text lies on text: ${name(line.owner)} on ${name(other.owner)}`);
+        }
       }
       rows.set(row, [...rows.get(row) ?? [], line]);
     }
@@ -94,7 +106,10 @@ export const layoutFaults = page => page.evaluate(() => {
       if (at instanceof SVGElement) continue;
       const box = at.getBoundingClientRect();
       const hides = style.overflowX === 'hidden' || style.overflowX === 'clip';
-      if (hides && (whole.right > box.right + 1 || whole.left < box.left - 1) && !owner.closest('[title]') && !owner.querySelector(':scope > title')) faults.add(`text is cut off: ${name(owner)} in ${name(at)}`);
+      if (hides && (whole.right > box.right + 1 || whole.left < box.left - 1) && !owner.closest('[title]')
+        && !owner.querySelector(':scope > title')) {
+        faults.add(`text is cut off: ${name(owner)} in ${name(at)}`);
+      }
       if (style.overflowX === 'auto' || style.overflowX === 'scroll') break;
     }
   }
@@ -105,10 +120,15 @@ export const layoutFaults = page => page.evaluate(() => {
     const style = getComputedStyle(field);
     pen.font = `${style.fontStyle} ${style.fontWeight} ${style.fontSize} ${style.fontFamily}`;
     // The arrow of a list takes its part.
-    const room = field.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight) - (field.localName === 'select' ? 16 : 0);
-    const words = field.localName === 'select' ? field.selectedOptions[0]?.label ?? '' : field.value.length <= 12 && field.value ? field.value : field.value ? '' : field.placeholder ?? '';
+    const room = field.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight)
+      - (field.localName === 'select' ? 16 : 0);
+    // What is long and typed can be scrolled to.
+    const held = field.value ? (field.value.length <= 12 ? field.value : '') : field.placeholder ?? '';
+    const words = field.localName === 'select' ? field.selectedOptions[0]?.label ?? '' : held;
     const wide = Math.max(0, ...words.split('\n').map(part => pen.measureText(part).width));
-    if (wide > room + 2 && field.localName !== 'textarea') faults.add(`a field is ${Math.ceil(wide - room)} px too narrow for “${words.trim().slice(0, 40)}”: ${name(field)}`);
+    if (wide > room + 2 && field.localName !== 'textarea') {
+      faults.add(`a field is ${Math.ceil(wide - room)} px too narrow for “${words.trim().slice(0, 40)}”: ${name(field)}`);
+    }
   }
 
   // The head of a table stands above the columns it names.
@@ -117,9 +137,14 @@ export const layoutFaults = page => page.evaluate(() => {
     if (!head || !body || !seen(table)) continue;
     const [above, below] = [head.getBoundingClientRect(), body.getBoundingClientRect()];
     if (above.bottom > below.top + 1) faults.add(`the head of a table stands beside its body: ${name(table)}`);
-    const ends = row => { let at = 0; return [...row.cells].map(cell => { at += cell.colSpan; return [at, cell.getBoundingClientRect().right]; }); };
-    const below_ = new Map(ends(body));
-    for (const [column, right] of ends(head)) if (below_.has(column) && Math.abs(below_.get(column) - right) > 1.5) faults.add(`a head does not stand over its column: ${name(table)}`);
+    const ends = row => {
+      let at = 0;
+      return [...row.cells].map(cell => [at += cell.colSpan, cell.getBoundingClientRect().right]);
+    };
+    const columns = new Map(ends(body));
+    for (const [column, right] of ends(head)) if (columns.has(column) && Math.abs(columns.get(column) - right) > 1.5) {
+      faults.add(`a head does not stand over its column: ${name(table)}`);
+    }
   }
 
   // Controls that cannot be pressed where they are seen, or that stand out of what holds them.
@@ -131,12 +156,17 @@ export const layoutFaults = page => page.evaluate(() => {
     const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
     if (box.right - box.left >= 2 && box.bottom - box.top >= 2 && x < window.innerWidth && y < window.innerHeight) {
       const top = document.elementFromPoint(x, y);
-      if (top && popup(top) === popup(control) && !control.contains(top) && !top.contains(control) && !top.closest('label')?.contains(control) && !(control.labels && [...control.labels].some(label => label.contains(top)))) faults.add(`a control is under another: ${name(control)} under ${name(top)}`);
+      if (top && popup(top) === popup(control) && !control.contains(top) && !top.contains(control)
+        && !top.closest('label')?.contains(control) && !(control.labels
+        && [...control.labels].some(label => label.contains(top)))) {
+        faults.add(`a control is under another: ${name(control)} under ${name(top)}`);
+      }
     }
     if (getComputedStyle(control).position === 'absolute') continue;
     const clip = clipOf(control);
     for (let panel = control.parentElement; panel && panel !== document.body; panel = panel.parentElement) {
-      if (!panel.matches('section, aside, article, main, form, fieldset, nav, header, details, dialog, li, td, div') || /^(contents|inline)$/.test(getComputedStyle(panel).display)) continue;
+      const isPanel = panel.matches('section, aside, article, main, form, fieldset, nav, header, details, dialog, li, td, div');
+      if (!isPanel || /^(contents|inline)$/.test(getComputedStyle(panel).display)) continue;
       const frame = panel.getBoundingClientRect(), right = Math.min(whole.right, clip.right), left = Math.max(whole.left, clip.left);
       const out = Math.max(right - frame.right, frame.left - left);
       if (frame.width > 2 && right > left && out > 1.5) {
@@ -148,10 +178,16 @@ export const layoutFaults = page => page.evaluate(() => {
   }
 
   // Words keep clear of the fields beside them.
-  const fields = [...document.querySelectorAll('input, select, textarea')].filter(field => seen(field) && !/^(checkbox|radio|range|hidden)$/.test(field.type)).map(field => [field, cut(field.getBoundingClientRect(), clipOf(field))]);
+  const fields = [...document.querySelectorAll('input, select, textarea')]
+    .filter(field => seen(field) && !/^(checkbox|radio|range|hidden)$/.test(field.type))
+    .map(field => [field, cut(field.getBoundingClientRect(), clipOf(field))]);
   for (const { owner, box } of shown) {
     for (const [field, frame] of fields) {
-      if (!field.contains(owner) && ![...field.labels ?? []].some(label => label.contains(owner)) && box.bottom > frame.top + 2 && box.top < frame.bottom - 2 && box.right > frame.left - 2 && box.left < frame.right + 2 && popup(owner) === popup(field)) faults.add(`text touches a field: ${name(owner)} at ${name(field)}`);
+      if (!field.contains(owner) && ![...field.labels ?? []].some(label => label.contains(owner)) && box.bottom > frame.top + 2
+        && box.top < frame.bottom - 2 && box.right > frame.left - 2 && box.left < frame.right + 2
+        && popup(owner) === popup(field)) {
+        faults.add(`text touches a field: ${name(owner)} at ${name(field)}`);
+      }
     }
   }
 
@@ -161,12 +197,15 @@ export const layoutFaults = page => page.evaluate(() => {
     for (let at = owner; at && at !== document.body; at = at.parentElement) {
       const style = getComputedStyle(at);
       if (style.display === 'inline') continue;
-      const border = side => parseFloat(style[`border${side}Width`]) > 0 && !/^rgba\(.*, 0\)$|^transparent$/.test(style[`border${side}Color`]);
+      const border = side => parseFloat(style[`border${side}Width`]) > 0
+        && !/^rgba\(.*, 0\)$|^transparent$/.test(style[`border${side}Color`]);
       const [left, right] = [border('Left'), border('Right')];
       const painted = isPainted(at) && ground(at.parentElement) !== style.backgroundColor;
       if (!left && !right && !painted) continue;
       const box = at.getBoundingClientRect();
-      if (box.width > 40 && box.height > 14 && (left || painted) && whole.left - box.left < 3 && whole.left >= box.left) faults.add(`text touches the edge of its panel: ${name(owner)} in ${name(at)}`);
+      if (box.width > 40 && box.height > 14 && (left || painted) && whole.left - box.left < 3 && whole.left >= box.left) {
+        faults.add(`text touches the edge of its panel: ${name(owner)} in ${name(at)}`);
+      }
       break;
     }
   }

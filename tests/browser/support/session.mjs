@@ -1,5 +1,5 @@
 // A server of its own and a browser, for all tests of a file; both end with them.
-import { after, before } from 'node:test';
+import { after } from 'node:test';
 import { openBrowser, openPage } from './browser.mjs';
 import { addLine, begin } from './build.mjs';
 import { Server } from './server.mjs';
@@ -44,6 +44,5 @@ export function session(options) {
       await page.locator('#curves svg').waitFor();
       return page;
     },
-    before: () => before(started),
   };
 }
