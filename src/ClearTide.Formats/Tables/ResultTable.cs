@@ -9,7 +9,9 @@ namespace ClearTide.Formats.Tables;
 /// <summary>A column of results: its head, and a number for each time.</summary>
 public sealed record TableColumn(string Head, double[] Values);
 
-/// <summary>Results as CSV: numbers with the fewest digits that give the same bits when they are read back; empty where there is none.</summary>
+/// <summary>
+/// Results as CSV: numbers with the fewest digits that give the same bits when they are read back; empty where there is none.
+/// </summary>
 public static class ResultTable
 {
     /// <summary>A run: <c>time</c>, then the columns in their order.</summary>

@@ -124,7 +124,10 @@ public sealed class PartChoiceTagHelper : FieldTagHelper
     }
 }
 
-/// <summary><c>&lt;part-radios part="..." field="RateKind" label="given" value="PerHead" options="..."&gt;</c>: one of a few that are all seen.</summary>
+/// <summary>
+/// <c>&lt;part-radios part="..." field="RateKind" label="given" value="PerHead" options="..."&gt;</c>: one of a few that are all
+/// seen.
+/// </summary>
 [HtmlTargetElement("part-radios", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class PartRadiosTagHelper : FieldTagHelper
 {

@@ -174,7 +174,10 @@ public static class ExploreData
         return JsonSerializer.Serialize(new { paths = plane.Paths.Select(path => new { path.Value, path.Start, x = Finite(path.X), y = Finite(path.Y), path.Failure }), still = plane.Still.Select(one => new { one.Value, x = one.X.Select(Four), y = one.Y.Select(Four) }), plane.Note }, JsonSerializerOptions.Web);
     }
 
-    /// <summary>The columns of a panel at even times, each with its unit in its head: the run is made at these times, not read between points of curves.</summary>
+    /// <summary>
+    /// The columns of a panel at even times, each with its unit in its head: the run is made at these times, not read between points
+    /// of curves.
+    /// </summary>
     /// <param name="suffix">What tells the columns of a kept run from the others.</param>
     public static (IReadOnlyList<double> Times, IReadOnlyList<TableColumn> Columns) Table(StudyRun run, Panel panel, double[] times, string suffix, CancellationToken cancel)
     {

@@ -51,7 +51,10 @@ public static class RunData
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
     }
 
-    /// <summary>Bytes in base64 between quotation marks. No sign of base64 needs an escape; the writer would give each plus one, and look at each sign for it.</summary>
+    /// <summary>
+    /// Bytes in base64 between quotation marks. No sign of base64 needs an escape; the writer would give each plus one, and look at
+    /// each sign for it.
+    /// </summary>
     private static ReadOnlySpan<byte> Quoted(ReadOnlySpan<byte> bytes)
     {
         var text = new byte[Base64.GetMaxEncodedToUtf8Length(bytes.Length) + 2];

@@ -87,7 +87,8 @@ public class RunReportTests
     [Fact]
     public void A_step_that_the_run_would_not_take_is_not_offered()
     {
-        // Euler's method errs by about k h / 2 times k t exp(-k t): 4.7 digits at a thousandth, 5.03 at half of it, which is 300,000 steps over the span.
+        // Euler's method errs by about k h / 2 times k t exp(-k t): 4.7 digits at a thousandth, 5.03 at half of it, which is 300,000
+        // steps over the span.
         var lowered = Lowering.Lower(With(Studies.Of("A -> B : 0.1 * A; A(0) = 50", 150), Method.Euler, 0.001));
         Assert.Null(StepCheck.Of(lowered, 5).LargestStep);
         var offered = StepCheck.Of(lowered, 4).LargestStep!.Value;

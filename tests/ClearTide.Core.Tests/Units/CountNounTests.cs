@@ -4,7 +4,9 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Tests.Units;
 
-/// <summary>Nouns for what is counted: what a study says they are, how they meet, and how they differ from misspelled units of time.</summary>
+/// <summary>
+/// Nouns for what is counted: what a study says they are, how they meet, and how they differ from misspelled units of time.
+/// </summary>
 public class CountNounTests
 {
     private static IReadOnlyList<Finding> Of(StudyDocument document) => Lowering.Lower(document).Findings;

@@ -280,7 +280,10 @@ internal sealed class UnitCheck
         Report(part.Id, field, new(tree.Span, message, fix));
     }
 
-    /// <summary>Where two units differ in what they count alone, births and cells, one noun can be said to be the other: the edits that do so and are allowed.</summary>
+    /// <summary>
+    /// Where two units differ in what they count alone, births and cells, one noun can be said to be the other: the edits that do so
+    /// and are allowed.
+    /// </summary>
     private List<FindingFix> SameThing(Unit a, Unit b)
     {
         if (a.Per(b).Factors is not [var one, var other] || one.Power != -other.Power || Math.Abs(one.Power) != 1) return [];

@@ -63,7 +63,9 @@ internal sealed class FlowLowering(ModelBuilder build, ValueReader values, NameS
     private bool IsStagedExit(Flow flow, Compartment from) =>
         flow.Stages > 1 && flow.Kind != RateKind.Whole && Document.Flows.First(other => other.From == from.Id && other.Stages > 1).Id == flow.Id;
 
-    /// <summary>A rate per head that has its own compartment in it is most often the whole flow, typed where a rate per head is asked for.</summary>
+    /// <summary>
+    /// A rate per head that has its own compartment in it is most often the whole flow, typed where a rate per head is asked for.
+    /// </summary>
     private void TwicePerHead(Flow flow, Compartment from, Syntax tree)
     {
         var product = tree is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } ? $"({flow.Rate})" : flow.Rate;

@@ -2,7 +2,10 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
 
-/// <summary>A model in which nothing starts with anything asks for an initial amount, where its flows begin: nothing moves then, or shares of nothing are asked for.</summary>
+/// <summary>
+/// A model in which nothing starts with anything asks for an initial amount, where its flows begin: nothing moves then, or shares of
+/// nothing are asked for.
+/// </summary>
 internal static class StartNotes
 {
     /// <summary>For a run that stayed empty to its end.</summary>

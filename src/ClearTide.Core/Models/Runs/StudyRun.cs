@@ -63,7 +63,10 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         }
     }
 
-    /// <summary>The same run at other times: what it is there, not what lies between points of curves. A run that stopped on the way stays as it is.</summary>
+    /// <summary>
+    /// The same run at other times: what it is there, not what lies between points of curves. A run that stopped on the way stays as
+    /// it is.
+    /// </summary>
     /// <param name="times">Rising, from the start of the span on.</param>
     public StudyRun At(double[] times, CancellationToken cancel = default)
     {

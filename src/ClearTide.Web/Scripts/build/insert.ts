@@ -1,4 +1,5 @@
-// While a formula is being typed, clicking a part in ledger or diagram inserts its symbol where an operand is still to come, and with Alt anywhere.
+// While a formula is being typed, clicking a part in ledger or diagram inserts its symbol where an operand is still to come, and with
+// Alt anywhere.
 // Elsewhere a click means the part itself.
 
 /** The formula field that has the focus, or null. */
