@@ -2,6 +2,11 @@ using System.Net;
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
+using ClearTide.Formats.Studies;
+using ClearTide.Web.Studies;
+
+[assembly: AssemblyFixture(typeof(ClearTide.Web.Tests.Application))]
 
 namespace ClearTide.Web.Tests;
 
@@ -30,6 +35,19 @@ public sealed partial class Application : WebApplicationFactory<Program>
 
     [GeneratedRegex("/studies/([0-9a-f]+)/build")]
     private static partial Regex StudyLink();
+}
+
+/// <summary>A copy of the demo study, with its data, that no other test sees, in an application that all of them share.</summary>
+public sealed class DemoStudy(Application application)
+{
+    private static readonly string File = System.IO.File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "demo", "marram-fever.study.json"));
+
+    private readonly string _id = application.Services.GetRequiredService<StudyLibrary>().Add(StudyFile.Read(File));
+
+    public string Address(string step) => $"/studies/{_id}/{step}";
+
+    /// <summary>Opens the study's page of a step.</summary>
+    public Task<Visit> Open(string step) => Visit.Open(application.CreateClient(new() { AllowAutoRedirect = false }), Address(step));
 }
 
 /// <summary>One open page: what a browser tab knows.</summary>

@@ -2,11 +2,9 @@ using System.Net;
 
 namespace ClearTide.Web.Tests;
 
-public sealed class DataPageTests : IDisposable
+public sealed class DataPageTests(Application application)
 {
-    private readonly Application _application = new();
-
-    public void Dispose() => _application.Dispose();
+    private readonly DemoStudy _demo = new(application);
 
     private const string Good = "day,cases\n7,4\n14,9\n21,16";
 
@@ -17,7 +15,7 @@ public sealed class DataPageTests : IDisposable
     [InlineData("day,cases\n7,-4", "is negative")]
     public async Task What_is_no_table_of_counts_is_refused_and_the_data_stay(string text, string words)
     {
-        var visit = await _application.OpenDemo("data");
+        var visit = await _demo.Open("data");
         var (status, html) = await visit.Post("Preview", ("text", text));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains(words, html);
@@ -28,7 +26,7 @@ public sealed class DataPageTests : IDisposable
     [Fact]
     public async Task A_table_past_the_limit_is_refused_in_words()
     {
-        var visit = await _application.OpenDemo("data");
+        var visit = await _demo.Open("data");
         using var file = new MultipartFormDataContent { { new ByteArrayContent(new byte[50_000_000]), "file", "huge.csv" } };
         using var request = new HttpRequestMessage(HttpMethod.Post, visit.Address + "?handler=Preview") { Content = file };
         request.Headers.Add("X-CSRF", visit.Csrf);
@@ -40,7 +38,7 @@ public sealed class DataPageTests : IDisposable
     [Fact]
     public async Task Bad_rows_are_listed_and_good_ones_can_be_used()
     {
-        var visit = await _application.OpenDemo("data");
+        var visit = await _demo.Open("data");
         var (_, html) = await visit.Post("Preview", ("text", Good + "\n28,lots"));
         Assert.Contains("row 5: the count “lots” is not a number", html);
         Assert.Contains("3 rows, from day 0 to 21", html);
@@ -49,10 +47,10 @@ public sealed class DataPageTests : IDisposable
     [Fact]
     public async Task Using_a_table_ties_it_to_the_model_in_one_edit()
     {
-        var visit = await _application.OpenDemo("data");
+        var visit = await _demo.Open("data");
         var (status, _) = await visit.Post("Use", ("text", Good), ("timeColumn", "0"), ("valueColumn", "1"), ("marks", "end"), ("label", "Cases"), ("flowId", "f5"), ("reporting", "rho"), ("name", "typed"));
         Assert.Equal(HttpStatusCode.Redirect, status);
-        var after = await _application.OpenDemo("data");
+        var after = await _demo.Open("data");
         Assert.Contains("from typed", after.Html);
         Assert.Equal(int.Parse(visit.Version) + 1, int.Parse(after.Version));
     }
@@ -65,11 +63,11 @@ public sealed class DataPageTests : IDisposable
     [InlineData("valueColumn", "0", "same column")]
     public async Task A_mapping_that_cannot_be_is_refused_and_kept_on_the_screen(string field, string value, string words)
     {
-        var visit = await _application.OpenDemo("data");
+        var visit = await _demo.Open("data");
         var fields = new Dictionary<string, string> { ["text"] = Good, ["timeColumn"] = "0", ["valueColumn"] = "1", ["label"] = "Cases", ["flowId"] = "f5", ["reporting"] = "rho", [field] = value };
         var (status, html) = await visit.Post("Use", [.. fields.Select(pair => (pair.Key, pair.Value))]);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains(words, html);
-        Assert.Equal(visit.Version, (await _application.OpenDemo("data")).Version);
+        Assert.Equal(visit.Version, (await _demo.Open("data")).Version);
     }
 }

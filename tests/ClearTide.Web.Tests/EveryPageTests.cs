@@ -8,18 +8,14 @@ using Microsoft.Extensions.DependencyInjection;
 namespace ClearTide.Web.Tests;
 
 /// <summary>A study that holds one of every kind of part, on every page and in every form: nothing ends in a fault of the server.</summary>
-public sealed class EveryPageTests : IDisposable
+public sealed class EveryPageTests(Application application)
 {
-    private readonly Application _application = new();
-
-    public void Dispose() => _application.Dispose();
-
     private (HttpClient Client, string Id, StudyDocument Document) Study()
     {
-        var client = _application.CreateClient(new() { AllowAutoRedirect = false });
+        var client = application.CreateClient(new() { AllowAutoRedirect = false });
         var document = EveryPart.Study();
-        var id = _application.Services.GetRequiredService<StudyStore>().Add(document);
-        var data = _application.Services.GetRequiredService<DataSetStore>().Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60), new DataRow(14, 21, 130)]);
+        var id = application.Services.GetRequiredService<StudyStore>().Add(document);
+        var data = application.Services.GetRequiredService<DataSetStore>().Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60), new DataRow(14, 21, 130)]);
         var counted = document.Flows.First(flow => document.Describe(flow) == "S → E").Id;
         Edit[] edits = [new SetObservation(data.Id, "Reported cases", counted, "rho"), new AddScenario("Pause"), new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9), new("release.half", 1, 100)]))];
         foreach (var edit in edits) document = Applied(edit, document);
@@ -33,9 +29,9 @@ public sealed class EveryPageTests : IDisposable
                 Starts = "100 3", Address = "release.half", From = "10", To = "40", Count = "3", Runs = "64",
             })],
         };
-        var state = _application.Services.GetRequiredService<StudyStore>();
+        var state = application.Services.GetRequiredService<StudyStore>();
         id = state.Add(document);
-        _application.Services.GetRequiredService<DataSetStore>().Add(id, data);
+        application.Services.GetRequiredService<DataSetStore>().Add(id, data);
         return (client, id, document);
     }
 

@@ -4,32 +4,23 @@ using System.Text.RegularExpressions;
 
 namespace ClearTide.Web.Tests;
 
-public sealed partial class ExplorePageTests : IDisposable
+public sealed partial class ExplorePageTests(Application application)
 {
-    private readonly Application _application = new();
-    private readonly HttpClient _client;
+    private readonly HttpClient _client = application.CreateClient(new() { AllowAutoRedirect = false });
+    private readonly DemoStudy _demo = new(application);
 
-    public ExplorePageTests() => _client = _application.CreateClient(new() { AllowAutoRedirect = false });
-
-    public void Dispose() => _application.Dispose();
-
-    private async Task<string> Address()
-    {
-        var html = await _client.GetStringAsync("/");
-        var at = html.IndexOf("<strong>Marram fever in Quay Ordan</strong>", StringComparison.Ordinal);
-        return $"/studies/{Study().Matches(html[..at])[^1].Groups[1].Value}/explore";
-    }
+    private string Address => _demo.Address("explore");
 
     private async Task<string> Do(string handler, params (string, string)[] fields)
     {
-        var (_, html) = await (await Visit.Open(_client, await Address())).Post(handler, fields);
+        var (_, html) = await (await Visit.Open(_client, Address)).Post(handler, fields);
         return html;
     }
 
     /// <summary>The last line of an answer that comes line by line.</summary>
     private async Task<JsonElement> Last(string query)
     {
-        var text = await _client.GetStringAsync(await Address() + query);
+        var text = await _client.GetStringAsync(Address + query);
         return JsonDocument.Parse(text.TrimEnd().Split('\n')[^1]).RootElement;
     }
 
@@ -46,7 +37,7 @@ public sealed partial class ExplorePageTests : IDisposable
     {
         async Task<double> Susceptible(string set)
         {
-            using var json = JsonDocument.Parse(await _client.GetStringAsync($"{await Address()}?handler=Run&set={Uri.EscapeDataString(set)}"));
+            using var json = JsonDocument.Parse(await _client.GetStringAsync($"{Address}?handler=Run&set={Uri.EscapeDataString(set)}"));
             var run = json.RootElement.GetProperty("run");
             var bytes = run.GetProperty("numbers").GetBytesFromBase64();
             var count = run.GetProperty("count").GetInt32();
@@ -70,7 +61,7 @@ public sealed partial class ExplorePageTests : IDisposable
         Assert.Equal(21 * 15, (await Last("?handler=Sweep&panel=x4")).GetProperty("outcomes").GetArrayLength());
         await Do("Panel", ("panel", "x4"), ("field", "count"), ("value", "10000000"));
         Assert.Contains("is the limit", (await Last("?handler=Sweep&panel=x4")).GetProperty("problem").GetString());
-        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync(await Address() + "?handler=Sweep&panel=x99")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync(Address + "?handler=Sweep&panel=x99")).StatusCode);
     }
 
     [Fact]
@@ -81,23 +72,23 @@ public sealed partial class ExplorePageTests : IDisposable
         var sweep = await Last("?handler=Sweep&panel=x4");
         Assert.Equal(JsonValueKind.Null, sweep.GetProperty("curves").ValueKind);
         Assert.Equal(7, sweep.GetProperty("bands").GetProperty("lines").GetArrayLength());
-        var rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        var rows = (await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
         Assert.Equal(1 + 21, rows.Length);
         Assert.Equal(sweep.GetProperty("outcomes")[3].GetDouble(), double.Parse(rows[4].Split(',')[1], System.Globalization.CultureInfo.InvariantCulture));
         await Do("Panel", ("panel", "x4"), ("field", "secondAddress"), ("value", "I.start"));
-        rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        rows = (await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
         Assert.Equal((1 + 21 * 15, 3), (rows.Length, rows[0].Split(',').Length));
         await Do("Panel", ("panel", "x4"), ("field", "count"), ("value", "none"));
-        Assert.Contains("How many values", await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv"));
+        Assert.Contains("How many values", await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv"));
     }
 
     [Fact]
     public async Task A_budget_and_what_was_observed_go_out_as_tables()
     {
-        var budget = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x2&form=csv")).TrimEnd().Split('\n');
+        var budget = (await _client.GetStringAsync(Address + "?handler=Table&panel=x2&form=csv")).TrimEnd().Split('\n');
         Assert.True(budget.Length > 100 && budget[0].StartsWith("time (days),", StringComparison.Ordinal));
         await Do("AddPanel", ("kind", "Observed"));
-        var observed = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
+        var observed = (await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
         Assert.Equal("time (days),observed,expected", observed[0].TrimEnd());
     }
 
@@ -105,7 +96,7 @@ public sealed partial class ExplorePageTests : IDisposable
     public async Task A_step_of_calculation_can_be_taken_here()
     {
         await Do("Step", ("step", "0.125"));
-        using var json = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Run"));
+        using var json = JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Run"));
         Assert.Equal(0.125, json.RootElement.GetProperty("run").GetProperty("step").GetDouble());
         Assert.Contains("a number above zero, as in 0.25", await Do("Step", ("step", "-1")));
     }
@@ -128,13 +119,13 @@ public sealed partial class ExplorePageTests : IDisposable
     {
         await Do("AddPanel", ("kind", "Phase"));
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000 10, 5000 100, 12000 1"));
-        var phase = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement;
+        var phase = JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement;
         Assert.Equal(4, phase.GetProperty("paths").GetArrayLength());
         await Do("Panel", ("panel", "x4"), ("field", "address"), ("value", "beta"));
-        phase = JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement;
+        phase = JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement;
         Assert.Equal((16, 4), (phase.GetProperty("paths").GetArrayLength(), phase.GetProperty("still").GetArrayLength()));
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000"));
-        Assert.Contains("is no start", JsonDocument.Parse(await _client.GetStringAsync(await Address() + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem").GetString());
+        Assert.Contains("is no start", JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem").GetString());
     }
 
     [Fact]
@@ -142,11 +133,11 @@ public sealed partial class ExplorePageTests : IDisposable
     {
         await Do("Panel", ("panel", "x1"), ("field", "every"), ("value", "50"));
         await Do("Panel", ("panel", "x1"), ("field", "formulas"), ("value", "all = S + E + I + R + H + D"));
-        var rows = (await _client.GetStringAsync(await Address() + "?handler=Table&panel=x1&form=csv")).TrimEnd().Split('\n');
+        var rows = (await _client.GetStringAsync(Address + "?handler=Table&panel=x1&form=csv")).TrimEnd().Split('\n');
         Assert.Equal(1 + 5, rows.Length);
         Assert.EndsWith("all", rows[0].TrimEnd());
         Assert.Equal(18400, double.Parse(rows[3].TrimEnd().Split(',')[^1], System.Globalization.CultureInfo.InvariantCulture), 1e-6);
-        var sheet = await _client.GetByteArrayAsync(await Address() + "?handler=Table&panel=x1&form=xlsx");
+        var sheet = await _client.GetByteArrayAsync(Address + "?handler=Table&panel=x1&form=xlsx");
         Assert.Equal("PK"u8.ToArray(), sheet[..2]);
     }
 
@@ -157,9 +148,9 @@ public sealed partial class ExplorePageTests : IDisposable
         Assert.Contains("Run 1", html);
         Assert.Contains("beta 0.9", html);
         var id = Kept().Match(html).Groups[1].Value;
-        Assert.Contains("\"numbers\"", await _client.GetStringAsync($"{await Address()}?handler=Kept&run={id}"));
+        Assert.Contains("\"numbers\"", await _client.GetStringAsync($"{Address}?handler=Kept&run={id}"));
         Assert.DoesNotContain(id, await Do("RemoveKept", ("run", id)));
-        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync($"{await Address()}?handler=Kept&run={id}")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await _client.GetAsync($"{Address}?handler=Kept&run={id}")).StatusCode);
     }
 
     [Fact]
@@ -167,11 +158,8 @@ public sealed partial class ExplorePageTests : IDisposable
     {
         Assert.Contains("No slider has been moved", await Do("KeepValues", ("set", "")));
         await Do("KeepValues", ("set", "{\"beta\":0.5}"));
-        Assert.Contains("values: beta = 0.5", await _client.GetStringAsync((await Address()).Replace("explore", "history")));
+        Assert.Contains("values: beta = 0.5", await _client.GetStringAsync((Address).Replace("explore", "history")));
     }
-
-    [GeneratedRegex("/studies/([^/\"]+)/build")]
-    private static partial Regex Study();
 
     [GeneratedRegex("class=\"kept-run\" data-run=\"([^\"]+)\"")]
     private static partial Regex Kept();

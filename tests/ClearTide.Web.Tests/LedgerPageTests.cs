@@ -4,17 +4,15 @@ using System.Text.RegularExpressions;
 namespace ClearTide.Web.Tests;
 
 /// <summary>What the ledger and its forms answer, without a browser.</summary>
-public sealed partial class LedgerPageTests : IDisposable
+public sealed partial class LedgerPageTests(Application application)
 {
-    private readonly Application _application = new();
-
-    public void Dispose() => _application.Dispose();
+    private readonly DemoStudy _demo = new(application);
 
     private const string Model = "A -> B 60%, C the rest after 3 days in 2 stages; B -> : 3 limited; A(0) = 20 people; k = 0.3 per day; q = k * A; f = points 0 1, 9 2; g(x) = hill(0, 1, 2, 3); luck = normal(1, 0.2) every day; at 3: A = 5; assume: nobody comes; expect: C never falls";
 
     private async Task<Visit> Begin()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         Assert.Equal(HttpStatusCode.OK, (await visit.Post("Add", ("text", Model))).Status);
         return await Visit.Open(visit.Client, visit.Address);
     }
@@ -44,7 +42,7 @@ public sealed partial class LedgerPageTests : IDisposable
     [Fact]
     public async Task An_edit_of_a_value_answers_with_the_lines_it_changes_alone()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         var beta = Regex.Match(WebUtility.HtmlDecode(visit.Html), "id=\"line-(v\\d+)\"[^>]*data-name=\"beta\"").Groups[1].Value;
         var (status, html) = await visit.Post("Field", ("partId", beta), ("field", "Text"), ("value", "0.5 per day"), ("open", beta));
         Assert.Equal(HttpStatusCode.OK, status);
@@ -136,7 +134,7 @@ public sealed partial class LedgerPageTests : IDisposable
     [Fact]
     public async Task Converting_the_time_takes_the_data_along_and_undo_brings_them_back()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         using var form = new FormUrlEncodedContent([new("unit", "week"), new("convert", "true"), new("version", visit.Version), new("__RequestVerificationToken", visit.Csrf)]);
         await visit.Client.PostAsync($"{visit.Address}?handler=TimeUnit", form);
         visit = await Visit.Open(visit.Client, visit.Address);
@@ -150,7 +148,7 @@ public sealed partial class LedgerPageTests : IDisposable
     [Fact]
     public async Task Nothing_typed_becomes_markup()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         await visit.Post("Add", ("text", "assume: <script>alert(1)</script>"));
         var raw = await visit.Client.GetStringAsync(visit.Address);
         Assert.DoesNotContain("<script>alert", raw);
@@ -159,7 +157,7 @@ public sealed partial class LedgerPageTests : IDisposable
     [Fact]
     public async Task Contact_is_said_by_number_or_split_from_the_open_flow()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         var infection = Parts(visit).First(part => part[0] == 'f');
         Assert.Contains("contact by share of N, beta in 1/day", await Form(visit, infection));
         var (status, html) = await visit.Post("Contact", ("partId", infection), ("change", "ByNumber"), ("open", infection));

@@ -4,15 +4,13 @@ using System.Text.RegularExpressions;
 namespace ClearTide.Web.Tests;
 
 /// <summary>What gestures on the paper post, good and bad.</summary>
-public sealed partial class PaperPageTests : IDisposable
+public sealed partial class PaperPageTests(Application application)
 {
-    private readonly Application _application = new();
+    private readonly DemoStudy _demo = new(application);
 
-    public void Dispose() => _application.Dispose();
+    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, params (string, string)[] fields) => await (await _demo.Open("build")).Post(handler, fields);
 
-    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, params (string, string)[] fields) => await (await _application.OpenDemo("build")).Post(handler, fields);
-
-    private async Task<string> Box(string id) => BoxOf(id).Match((await _application.OpenDemo("build")).Html).Groups[1].Value;
+    private async Task<string> Box(string id) => BoxOf(id).Match((await _demo.Open("build")).Html).Groups[1].Value;
 
     private static Regex BoxOf(string id) => new($"data-node=\"{id}\"[^>]*data-box=\"([^\"]+)\"");
 
@@ -88,7 +86,7 @@ public sealed partial class PaperPageTests : IDisposable
     [Fact]
     public async Task Influences_are_told_with_their_signs()
     {
-        var demo = await _application.OpenDemo("build");
+        var demo = await _demo.Open("build");
         var json = await demo.Client.GetStringAsync($"{demo.Address}?handler=Influences&partId=c4");
         Assert.Matches("\"from\":\"c4\",\"to\":\"f\\d+\",\"sign\":\"more\"", json);
         Assert.StartsWith("[{", await demo.Client.GetStringAsync($"{demo.Address}?handler=Influences"));

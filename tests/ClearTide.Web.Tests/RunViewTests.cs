@@ -4,11 +4,9 @@ using System.Text.RegularExpressions;
 namespace ClearTide.Web.Tests;
 
 /// <summary>Method, step and tolerance on the curves, and the ledger's view of the run, without a browser.</summary>
-public sealed class RunViewTests : IDisposable
+public sealed class RunViewTests(Application application)
 {
-    private readonly Application _application = new();
-
-    public void Dispose() => _application.Dispose();
+    private readonly DemoStudy _demo = new(application);
 
     private static async Task<string> Report(Visit visit, string query = "") => WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Workspace&view=Run{query}"));
 
@@ -17,7 +15,7 @@ public sealed class RunViewTests : IDisposable
     [Fact]
     public async Task The_method_is_kept_and_sent_with_the_run()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         Assert.Equal("Automatic", Sent(visit.Html, "method"));
         var (status, html) = await visit.Post("Solver", ("method", "Euler"), ("step", "0.5"), ("tolerance", "1e-8"));
         Assert.Equal(HttpStatusCode.OK, status);
@@ -33,7 +31,7 @@ public sealed class RunViewTests : IDisposable
     [InlineData("0.5", "fine", "tolerance")]
     public async Task What_cannot_be_is_refused_with_a_sentence(string step, string tolerance, string why)
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         var (_, html) = await visit.Post("Solver", ("method", "Euler"), ("step", step), ("tolerance", tolerance));
         Assert.Contains(why, WebUtility.HtmlDecode(html));
         Assert.Equal("Automatic", Sent((await Visit.Open(visit.Client, visit.Address)).Html, "method"));
@@ -42,7 +40,7 @@ public sealed class RunViewTests : IDisposable
     [Fact]
     public async Task The_run_view_shows_totals_outcomes_and_a_level()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         var html = await Report(visit);
         Assert.Contains("Conserved totals", html);
         Assert.Contains("Fingerprint", html);
@@ -56,7 +54,7 @@ public sealed class RunViewTests : IDisposable
     [Fact]
     public async Task A_fixed_step_is_checked_for_the_digits_asked_for()
     {
-        var visit = await _application.OpenDemo("build");
+        var visit = await _demo.Open("build");
         await visit.Post("Solver", ("method", "RungeKutta4"), ("step", "0.5"), ("tolerance", "1e-8"));
         var html = await Report(visit, "&digits=6");
         Assert.Contains("Step check", html);

@@ -2,30 +2,26 @@
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { before, test } from 'node:test';
+import { test } from 'node:test';
 import { tabTo } from './support/browser.mjs';
 import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened } = session();
-let page;
+const { server, opened, demo } = session();
 
-before(async () => {
-  page = await opened();
-  await page.goto(server.url);
-});
-
-async function step(name) {
+async function step(page, name) {
   await tabTo(page, `nav a[href$="/${name}"]`);
   await page.keyboard.press('Enter');
   await page.waitForURL(new RegExp(`/${name}$`));
 }
 
 test('counts are pasted, previewed and used', async () => {
+  const page = await opened();
+  await page.goto(server.url);
   await tabTo(page, '.study-card');
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
-  await step('data');
+  await step(page, 'data');
   await tabTo(page, '#text');
   await page.keyboard.insertText(readFileSync(join(root, 'demo/marram-fever-cases.csv'), 'utf8'));
   await tabTo(page, 'main form button');
@@ -37,7 +33,8 @@ test('counts are pasted, previewed and used', async () => {
 });
 
 test('a fit is started', async () => {
-  await step('fit');
+  const page = await demo();
+  await step(page, 'fit');
   await tabTo(page, 'main form button.primary');
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
@@ -45,7 +42,8 @@ test('a fit is started', async () => {
 });
 
 test('a measure is laid over the baseline', async () => {
-  await step('scenarios');
+  const page = await demo();
+  await step(page, 'scenarios');
   await tabTo(page, 'input[aria-label^="New measure"]');
   for (const text of ['School closed', null, '0.8', '60', '90']) {
     if (text !== null) {
@@ -59,10 +57,10 @@ test('a measure is laid over the baseline', async () => {
 });
 
 test('a projection is started and compared', async () => {
-  await step('projections');
+  const page = await demo();
+  await step(page, 'projections');
   await tabTo(page, 'main form button.primary');
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, { timeout: 60_000 });
   assert.equal(await page.locator('tr.difference').count(), 1);
-  assert.deepEqual(page.complaints, []);
 });

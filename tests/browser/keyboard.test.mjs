@@ -2,19 +2,16 @@
 import assert from 'node:assert/strict';
 import { truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { before, test } from 'node:test';
+import { test } from 'node:test';
 import { openPage, tabTo } from './support/browser.mjs';
 import { edited, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened } = session();
-let page;
-
-before(async () => {
-  page = await opened();
-});
+const { server, opened, fresh } = session();
+const fever = 'S(0) = 990; E(0) = 0; I(0) = 10; R(0) = 0; S -> E : 0.4 * S * I / 1000; E -> I after 3 days; I -> R after 5 days';
 
 test('a study is begun from a pattern', async () => {
+  const page = await opened();
   await page.goto(server.url);
   await tabTo(page, 'a[href="/patterns/epidemic-with-latency"]');
   await page.keyboard.press('Enter');
@@ -29,6 +26,7 @@ test('a study is begun from a pattern', async () => {
 });
 
 test('a part is added, opened, edited, closed and removed', async () => {
+  const page = await fresh('Fever in Ammelow', fever);
   await tabTo(page, '#quick-line');
   await edited(page, async () => {
     await page.keyboard.type('R -> S after 90 days');
@@ -57,6 +55,7 @@ test('a part is added, opened, edited, closed and removed', async () => {
 });
 
 test('plates move and the time cursor steps', async () => {
+  const page = await fresh('Fever in Ammelow', fever);
   await tabTo(page, '.plate');
   const place = () => page.evaluate(() => document.activeElement.getAttribute('data-box'));
   const at = await place();
@@ -70,6 +69,7 @@ test('plates move and the time cursor steps', async () => {
 });
 
 test('a curve is hidden and shown by its name', async () => {
+  const page = await fresh('Fever in Ammelow', fever);
   await tabTo(page, '#curves [role=button]');
   await page.keyboard.press('Enter');
   assert.equal(await page.locator('#curves path.line:not(.before)').count(), 3);
@@ -79,6 +79,7 @@ test('a curve is hidden and shown by its name', async () => {
 });
 
 test('an edit in a stale tab is refused with what changed, and shows the study as it is', async () => {
+  const page = await fresh('Fever in Ammelow', fever);
   const other = await openPage(page.context().browser());
   await other.goto(page.url());
   await other.locator('#curves svg').waitFor();
@@ -96,8 +97,7 @@ test('an edit in a stale tab is refused with what changed, and shows the study a
 });
 
 test('title and question are kept from the header', async () => {
-  // The other tab has gone on meanwhile.
-  await page.reload();
+  const page = await fresh('Fever in Ammelow');
   await page.getByLabel('Title and question').click();
   await page.locator('.question textarea[name=question]').fill('How long does it last in Ammelow?');
   await page.locator('.question input[name=title]').fill('Fever in Ammelow, second look');
@@ -107,6 +107,7 @@ test('title and question are kept from the header', async () => {
 });
 
 test('a file that is too large is refused before it is sent', async () => {
+  const page = await fresh('Fever in Ammelow');
   await page.goto(page.url().replace('/build', '/data'));
   const huge = join(server.folder, 'huge.csv');
   writeFileSync(huge, '');
@@ -114,5 +115,3 @@ test('a file that is too large is refused before it is sent', async () => {
   await page.setInputFiles('#file', huge);
   await page.getByText('huge.csv has 50.0 MB; at most 5 MB are read.').waitFor();
 });
-
-test('no page complained', () => assert.deepEqual(page.complaints, []));

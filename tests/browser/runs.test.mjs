@@ -1,23 +1,26 @@
 // How a run is computed and what is said of it: method, step and tolerance on the curves, and the ledger's view of the run.
-import { before, test } from 'node:test';
+import { test } from 'node:test';
 import assert from 'node:assert/strict';
 import { assertAccessible } from './support/browser.mjs';
-import { addLine, begin, edited, findings, openLine, run } from './support/build.mjs';
+import { addLine, edited, findings, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened } = session();
+const { fresh } = session();
+const decay = 'A -> B at 0.2 per day; A(0) = 100';
 let page;
-
-before(async () => {
-  page = await opened();
-});
 
 const choose = method => edited(page, () => page.getByLabel('method').selectOption(method));
 const step = () => page.getByLabel(/^Step of calculation/);
+const steps = async (method, length) => {
+  await choose(method);
+  await edited(page, async () => {
+    await step().fill(length);
+    await page.keyboard.press('Enter');
+  });
+};
 
 test('a step shows with the methods that have one, a tolerance with the others', async () => {
-  await begin(page, server, 'Tides of Ammelow');
-  await addLine(page, 'A -> B at 0.2 per day; A(0) = 100');
+  page = await fresh('Tides of Ammelow', decay);
   assert.equal(await step().isVisible(), false);
   assert.equal(await page.getByLabel('Relative tolerance of a step').isVisible(), true);
   await choose('Euler');
@@ -26,10 +29,8 @@ test('a step shows with the methods that have one, a tolerance with the others',
 });
 
 test('Euler at a long step departs from the exponential as Euler does', async () => {
-  await edited(page, async () => {
-    await step().fill('1');
-    await page.keyboard.press('Enter');
-  });
+  page = await fresh('Tides of Ammelow', decay);
+  await steps('Euler', '1');
   const { times, curves } = await run(page);
   const amounts = curves.find(curve => curve.symbol === 'A').values;
   const at = times.indexOf(10);
@@ -38,6 +39,8 @@ test('Euler at a long step departs from the exponential as Euler does', async ()
 });
 
 test('a step that cannot be is refused, and the field says again what the study has', async () => {
+  page = await fresh('Tides of Ammelow', decay);
+  await steps('Euler', '1');
   await step().fill('0');
   await page.keyboard.press('Enter');
   await page.locator('#notice', { hasText: 'above zero' }).waitFor();
@@ -48,6 +51,8 @@ test('a step that cannot be is refused, and the field says again what the study 
 });
 
 test('the run view tells totals and outcomes, and the step check offers a step that does', async () => {
+  page = await fresh('Tides of Ammelow', decay);
+  await steps('Euler', '1');
   await page.locator('[data-view=Run]').click();
   const report = page.locator('.run-report');
   await report.waitFor();
@@ -70,8 +75,9 @@ test('the run view tells totals and outcomes, and the step check offers a step t
 });
 
 test('a level is looked at for the curve that is chosen, also after the next edit', async () => {
+  page = await fresh('Tides of Ammelow', decay);
+  await page.locator('[data-view=Run]').click();
   const report = page.locator('.run-report');
-  await choose('Automatic');
   await report.locator('#run-of').selectOption({ label: 'A' });
   await report.getByLabel('Level that the curve is looked at against').fill('50');
   await report.getByLabel('Level that the curve is looked at against').press('Enter');
@@ -82,13 +88,8 @@ test('a level is looked at for the curve that is chosen, also after the next edi
 });
 
 test('discrete steps ask for a next value and print as a difference equation', async () => {
-  await page.locator('[data-view=Parts]').click();
-  await page.locator('#ledger').waitFor();
-  await choose('Discrete');
-  await edited(page, async () => {
-    await step().fill('1');
-    await page.keyboard.press('Enter');
-  });
+  page = await fresh('Tides of Ammelow', decay);
+  await steps('Discrete', '1');
   await addLine(page, 'next N = 2 * N; N(0) = 1');
   const { times, curves } = await run(page);
   assert.equal(curves.find(curve => curve.symbol === 'N').values[times.indexOf(10)], 1024);
@@ -98,8 +99,7 @@ test('discrete steps ask for a next value and print as a difference equation', a
 });
 
 test('a run that stops short says why and shows what there was before', async () => {
-  await begin(page, server, 'Short of it');
-  for (const line of ['S(0) = 100', 'S -> I : 0.1 * S', 'V -> : 0.01 * V', 'at 5: S -> V : 400']) await addLine(page, line);
+  page = await fresh('Short of it', 'S(0) = 100', 'S -> I : 0.1 * S', 'V -> : 0.01 * V', 'at 5: S -> V : 400');
   // All that is there moves, and the event says so; the other way is one click off.
   assert.match((await findings(page)).join(' '), /S held 60.653 at day 5, and 400 was to leave it/);
   await edited(page, () => page.getByRole('button', { name: 'Stop the run instead' }).click());

@@ -1,4 +1,5 @@
-// Debian's Chromium, headless, with an empty profile; collects what pages complain about.
+// Debian's Chromium, headless, with an empty profile; collects what pages complain about. The build without windows is a quarter quicker
+// than the one that hides them.
 import { execFileSync } from 'node:child_process';
 import assert from 'node:assert/strict';
 import AxeBuilder from '@axe-core/playwright';
@@ -7,7 +8,7 @@ import { chromium } from 'playwright-core';
 const flags = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
 
 export async function openBrowser() {
-  const executablePath = execFileSync('sh', ['-c', 'command -v chromium']).toString().trim();
+  const executablePath = execFileSync('sh', ['-c', 'command -v chromium-headless-shell || command -v chromium']).toString().trim();
   return chromium.launch({ executablePath, args: [...flags, ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])] });
 }
 
@@ -24,8 +25,12 @@ export async function openPage(browser, options = {}) {
   return page;
 }
 
+/**
+ * Fails for whatever axe finds. In legacy mode, which leaves out frames of other origins (there are none) and the page of its own
+ * that results are put together in, and with the nodes of violations alone: a quarter of the time of the other way.
+ */
 export async function assertAccessible(page, where) {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] }).analyze();
   assert.deepEqual(violations.map(violation => `${where}: ${violation.id} at ${violation.nodes.map(node => node.target.join(' ')).slice(0, 3).join(', ')}`), []);
 }
 

@@ -1,48 +1,66 @@
-// A server of its own and a browser, for all tests of a file; both end with them.
-import { after } from 'node:test';
+// A server of its own and a browser, for all tests of a file; both end with them. Each test asks for a page of its own, on which no
+// script may have failed when the test ends.
+import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, afterEach } from 'node:test';
 import { openBrowser, openPage } from './browser.mjs';
-import { addLine, begin } from './build.mjs';
-import { Server } from './server.mjs';
+import { addLine } from './build.mjs';
+import { root, Server } from './server.mjs';
 
 /** @param {object} options of the browser's context */
 export function session(options) {
   const server = new Server();
   let browser, page;
-  const started = async () => {
-    if (browser) return;
-    await server.start();
-    browser = await openBrowser();
-  };
   after(async () => {
     await browser?.close();
     await server.end();
   });
+  afterEach(() => assert.deepEqual(page?.complaints ?? [], []));
+
+  /** A page in a context of its own; the page of the test before is closed. */
+  async function opened() {
+    if (!browser) {
+      await server.start();
+      browser = await openBrowser();
+    }
+    await page?.context().close();
+    page = await openPage(browser, options);
+    return page;
+  }
+
+  /** Sends a form of the shelf without drawing the shelf, and opens the view of the study that it makes. */
+  async function made(form, view, address = '/') {
+    await opened();
+    const { request } = page.context(), shelf = await (await request.get(server.url)).text();
+    const token = /name="__RequestVerificationToken"[^>]*value="([^"]+)"/.exec(shelf)[1];
+    const begun = await request.post(new URL(address, server.url).href, { multipart: { ...form, __RequestVerificationToken: token } });
+    await page.goto(begun.url().replace(/build$/, view));
+  }
+
   return {
     server,
-    /** Starts the server and gives the page. */
-    async opened() {
-      await started();
-      page = await openPage(browser, options);
-      return page;
-    },
-    /** A page with a new study of these lines, that no other test sees; the page of the test before is closed. */
+    opened,
+    /** A page with a new study of these lines, that no other test sees. */
     async fresh(title, ...lines) {
-      await started();
-      await page?.context().close();
-      page = await openPage(browser, options);
-      await begin(page, server, title);
+      await made({ title }, 'build');
       for (const line of lines) await addLine(page, line);
       return page;
     },
-    /** A page of a demo study in Build, by a part of its title. */
-    async demo(title = 'Marram fever in Quay Ordan') {
-      await started();
-      await page?.context().close();
-      page = await openPage(browser, options);
-      await page.goto(server.url);
-      await page.getByText(title).click();
-      await page.locator('#curves svg').waitFor();
+    /** A page with a copy of a study that is shipped, by the name of its file; in Build, or in another step. */
+    async demo(view = 'build', name = 'marram-fever') {
+      const file = { name: `${name}.study.json`, mimeType: 'application/json', buffer: readFileSync(join(root, 'demo', `${name}.study.json`)) };
+      await made({ file }, view, '/?handler=Import');
+      await page.locator('main').waitFor();
       return page;
+    },
+    /** Kills the server as a power cut would, starts it anew and shows the same view of it. */
+    async restarted() {
+      await server.kill();
+      await server.start();
+      await page.goto(page.url().replace(/^http:\/\/[^/]+/, server.url));
+      // What the page asked for while there was no server was refused, as it had to be.
+      page.complaints = page.complaints.filter(complaint => !complaint.includes('ERR_CONNECTION_REFUSED'));
     },
   };
 }
