@@ -247,3 +247,19 @@ test('the focus never falls to the page', async () => {
   await holds('relabelling');
   assert.match(await page.locator('#quick-help').textContent(), /1\/5 per year/);
 });
+
+test('what is typed while an answer is on its way stays', async () => {
+  const page = await fresh('Reeds', ...sir);
+  await page.locator('[data-view=Run]').click();
+  const level = page.getByLabel('Level that the curve is looked at against');
+  let held;
+  const asked = new Promise(resolve => page.route('**/*handler=Workspace*', route => { held ??= route; resolve(); }, { times: 1 }));
+  await page.locator('#run-of').selectOption({ label: 'I' });
+  await asked;
+  await level.fill('50');
+  await held.continue();
+  await page.waitForFunction(() => document.querySelector('#run-of').selectedOptions[0].textContent === 'I' && !document.querySelector('.htmx-request'));
+  assert.equal(await level.inputValue(), '50');
+  await level.press('Enter');
+  await page.locator('.readings').getByText('first crossing').waitFor();
+});

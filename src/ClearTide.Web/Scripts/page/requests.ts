@@ -1,6 +1,7 @@
 // Every request of htmx carries the antiforgery token; an answer that no edit should get is said so on the page.
 import htmx from './htmx';
 import './drawn';
+import './typed';
 
 document.addEventListener('htmx:configRequest', event => {
   const token = document.querySelector<HTMLMetaElement>('meta[name=csrf]')?.content;

@@ -1,0 +1,17 @@
+// What is typed while an answer is on its way stays: the answer knows only what its request was sent with.
+import { Idiomorph } from 'idiomorph/htmx';
+
+/** Counts what is typed, as a clock that tells before from after. */
+let clock = 0;
+const typedAt = new WeakMap<Element, number>();
+const sentAt = new WeakMap<XMLHttpRequest, number>();
+let answered = 0;
+
+const requestOf = (event: Event): XMLHttpRequest => (event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr;
+
+document.addEventListener('input', event => typedAt.set(event.target as Element, ++clock), { capture: true });
+document.addEventListener('htmx:beforeSend', event => sentAt.set(requestOf(event), clock));
+document.addEventListener('htmx:beforeSwap', event => { answered = sentAt.get(requestOf(event)) ?? clock; });
+
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (attribute: string, element: Element): boolean =>
+  attribute !== 'value' || (typedAt.get(element) ?? 0) <= answered;
