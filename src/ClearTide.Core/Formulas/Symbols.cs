@@ -6,6 +6,8 @@ namespace ClearTide.Core.Formulas;
 /// <summary>What may be a symbol, how symbols are compared, and which known one is nearest to a mistyped one.</summary>
 public static partial class Symbols
 {
+    public const int Longest = 40;
+
     /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>
     public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
     {
@@ -23,7 +25,7 @@ public static partial class Symbols
     public static string? Refusal(string symbol)
     {
         if (symbol.Length == 0) return "A symbol needs at least one letter.";
-        if (symbol.Length > 40) return "A symbol has at most 40 characters; put the rest into the label.";
+        if (symbol.Length > Longest) return $"A symbol has at most {Longest} characters; put the rest into the label.";
         if (!Shape().IsMatch(symbol)) return $"“{symbol}” cannot be a symbol: begin with a letter, then use letters, digits and underscores.";
         if (Reserved.Contains(symbol)) return $"“{symbol}” has a meaning of its own in formulas; choose another symbol.";
         if (Functions.Find(symbol) is not null) return $"“{symbol}” is a function; choose another symbol.";

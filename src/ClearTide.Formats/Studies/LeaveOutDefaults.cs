@@ -10,14 +10,15 @@ namespace ClearTide.Formats.Studies;
 /// </summary>
 internal static class LeaveOutDefaults
 {
-    /// <summary>Switches whose usual position is on, and numbers whose usual value is one.</summary>
-    private static readonly HashSet<string> UsuallyOn = ["wholeUnits"], UsuallyOne = ["stages", "seed"];
+    /// <summary>Numbers whose usual value is one.</summary>
+    private static readonly HashSet<string> UsuallyOne = ["stages", "seed"];
 
     public static void Modify(JsonTypeInfo type)
     {
         if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) != true) return;
         var required = type.Type.GetConstructors().SelectMany(constructor => constructor.GetParameters()).Where(parameter => !parameter.HasDefaultValue)
             .Select(parameter => parameter.Name!.ToLowerInvariant()).ToHashSet();
+        var blank = Blank(type.Type);
         foreach (var property in type.Properties)
         {
             if (property.Name == "unknown")
@@ -32,18 +33,27 @@ internal static class LeaveOutDefaults
                 continue;
             }
             if (required.Contains(property.Name.ToLowerInvariant()) || property.IsRequired) continue;
-            var name = property.Name;
-            property.ShouldSerialize = (_, value) => !IsDefault(name, value);
+            var (name, usual) = (property.Name, blank is null ? null : property.Get?.Invoke(blank));
+            property.ShouldSerialize = (_, value) => !IsDefault(name, value, usual);
         }
     }
 
-    private static bool IsDefault(string name, object? value) => value switch
+    /// <summary>One as it is when only what it must have is given, for the usual values of all else; null for what cannot be made so.</summary>
+    private static object? Blank(Type type)
     {
-        null or "" => true,
-        bool on => on == UsuallyOn.Contains(name),
+        if (type.IsAbstract || type.GetConstructors().OrderByDescending(constructor => constructor.GetParameters().Length).FirstOrDefault() is not { } constructor) return null;
+        return constructor.Invoke([.. constructor.GetParameters().Select(parameter => parameter.HasDefaultValue ? parameter.DefaultValue : parameter.ParameterType.IsValueType ? Activator.CreateInstance(parameter.ParameterType) : null)]);
+    }
+
+    private static bool IsDefault(string name, object? value, object? usual) => value switch
+    {
+        null => true,
+        // An empty text says something where the usual one is not empty.
+        "" => usual is null or "",
+        string => false,
+        bool on => usual is bool usually ? on == usually : !on,
         int or long => UsuallyOne.Contains(name) ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1 : name is "colour" or "captionSize" && (int)value == 0,
         Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
-        string => false,
         SolverChoice choice => choice == SolverChoice.Usual,
         IEnumerable list => !list.GetEnumerator().MoveNext(),
         _ => false,

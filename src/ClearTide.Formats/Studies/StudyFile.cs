@@ -27,6 +27,9 @@ public static class StudyFile
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
         MaxDepth = 32,
         IgnoreReadOnlyProperties = true,
+        // What is stored was checked when it came in; should it not be a study after all, it is told when it is read and not later.
+        RespectNullableAnnotations = true,
+        RespectRequiredConstructorParameters = true,
         Converters = { new TimeUnitConverter(), new FlowEndsConverter(), new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
         NewLine = "\n",
         TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutDefaults.Modify } },
@@ -49,7 +52,7 @@ public static class StudyFile
     public static StudyBundle Read(string text)
     {
         var (document, root) = ReadRoot(text, Format, "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
-        return new(BesideFields.Read(root, document), Guarded(() => root["dataSets"] is { } sets ? sets.Deserialize<ImmutableArray<DataSet>>(Options) : []));
+        return new(BesideFields.Read(root, document), Guarded(() => root["dataSets"] is { } sets ? StudyChecks.Require(sets.Deserialize<ImmutableArray<DataSet>>(Options)) : []));
     }
 
     /// <summary>The document of a text of one of our formats, with all the text holds.</summary>
@@ -62,8 +65,10 @@ public static class StudyFile
             if (root?["format"]?.GetValue<string>() != format) throw new StudyFileException(otherwise);
             var version = root["version"]?.GetValue<int>() ?? 0;
             if (version > Version) throw new StudyFileException($"This study was written by a newer Clear Tide (file version {version}; this one reads up to {Version}). Open it there.");
+            if (root["study"] is null) throw new StudyFileException("This file holds no study.");
+            SchemaCheck.Require(root, format);
             var document = root["study"]?.Deserialize<StudyDocument>(Options) ?? throw new StudyFileException("This file holds no study.");
-            return (Checked(document), root);
+            return (StudyChecks.Require(document), root);
         });
     }
 
@@ -86,36 +91,10 @@ public static class StudyFile
     /// <summary>One document without its data, on one line, for storage.</summary>
     public static string WriteDocument(StudyDocument document) => JsonSerializer.Serialize(document, Compact);
 
-    public static StudyDocument ReadDocument(string text) => JsonSerializer.Deserialize<StudyDocument>(text, Compact)!;
+    /// <summary>What <see cref="WriteDocument"/> has written. It is not held against the schema again, but lacks nothing that a document has.</summary>
+    /// <exception cref="StudyFileException">The text is no document.</exception>
+    public static StudyDocument ReadDocument(string text) => Guarded(() => JsonSerializer.Deserialize<StudyDocument>(text, Compact) is { } document
+        ? StudyChecks.Whole(document) : throw new StudyFileException("Nothing is stored here."));
 
     private static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
-
-    private static StudyDocument Checked(StudyDocument document)
-    {
-        var ids = document.Parts.Select(part => part.Id).ToList();
-        if (ids.Count != ids.Distinct().Count()) throw new StudyFileException("Two parts of this study share an id. Export it again where it came from.");
-        if (document.Parts.Count() > AddLines.MostParts) throw new StudyFileException($"This study has more than {AddLines.MostParts:N0} parts, which is the limit.");
-        foreach (var flow in document.Flows)
-        {
-            var ends = flow.To.IsDefaultOrEmpty ? [] : flow.To.Select(target => target.Id).Append(flow.From).Where(id => id is not null).ToList();
-            if (ends.Count == 0 || ends.Any(id => document.Compartment(id) is null))
-            {
-                throw new StudyFileException($"The flow {flow.Id} has an end that is not in the study. Export it again where it came from.");
-            }
-        }
-        if (PaperProblem(document)) throw new StudyFileException("Something on the diagram's paper refers to a part that is not in the study. Export it again where it came from.");
-        if (document.Inputs.FirstOrDefault(input => PointTables.Problem(input.Points.IsDefault ? [] : input.Points) is not null) is { } input) throw new StudyFileException($"The input {input.Symbol}: {PointTables.Problem(input.Points.IsDefault ? [] : input.Points)}");
-        if (document.Flows.FirstOrDefault(flow => QuickLine.StageRefusal(flow.Stages) is not null) is { } staged) throw new StudyFileException($"The flow {staged.Id}: {QuickLine.StageRefusal(staged.Stages)}");
-        if (document.Solver is not { IsSound: true }) throw new StudyFileException("The solver of this study has a method, a step or a tolerance that cannot be. Correct it, or take the field out.");
-        if (new SetSpan(document.Start, document.End).Apply(document).Refusal is { } refusal) throw new StudyFileException(refusal);
-        return document;
-    }
-
-    /// <summary>Whether a region, a reference or a pinned note refers to what is not there, or a compartment is in two regions.</summary>
-    private static bool PaperProblem(StudyDocument document)
-    {
-        var members = document.Regions.SelectMany(region => region.Members).ToList();
-        return members.Count != members.Distinct().Count() || members.Concat(document.References.Select(mark => mark.Of)).Any(id => document.Compartment(id) is null)
-            || document.Texts.Any(text => text.Of is not null && document.Part(text.Of) is null);
-    }
 }

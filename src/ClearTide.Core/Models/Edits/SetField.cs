@@ -11,7 +11,7 @@ namespace ClearTide.Core.Models;
 public sealed record SetField(string PartId, PartField Field, string Value, int At = 0) : Edit
 {
     public const int LongestNote = 4000;
-    private const int LongestLabel = 120;
+    public const int LongestLabel = 120;
 
     public override EditResult Apply(StudyDocument document)
     {

@@ -1,0 +1,62 @@
+using System.Text.Json.Nodes;
+using System.Text.Json.Schema;
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Formats.Studies;
+
+/// <summary>What the editor would refuse, as bounds in the schema: how long texts and lists may be.</summary>
+internal static class FileLimits
+{
+    public const int MostDataSets = 100;
+
+    /// <summary>Texts that have a bound of their own; all others are formulas, or as long as one at most.</summary>
+    private static readonly Dictionary<string, int> Characters = new()
+    {
+        ["id"] = 100,
+        ["symbol"] = Symbols.Longest,
+        ["label"] = SetField.LongestLabel,
+        ["note"] = SetField.LongestNote,
+        ["question"] = SetQuestion.LongestQuestion,
+        ["description"] = SetQuestion.LongestDescription,
+        ["tags"] = SetQuestion.LongestTag,
+        ["name"] = 300,
+    };
+
+    /// <summary>Lists that have a bound of their own; all others hold parts of the study, or as many things at most.</summary>
+    private static readonly Dictionary<string, int> Entries = new()
+    {
+        ["tags"] = SetQuestion.MostTags,
+        ["units"] = SetUnit.MostUnits,
+        ["to"] = Flow.MostTargets,
+        ["points"] = Input.MostPoints,
+        ["rows"] = CountTable.MostRows,
+        ["scenarios"] = AddScenario.MostScenarios,
+        ["measures"] = SetMeasure.MostMeasures,
+        ["panels"] = Panel.Most,
+        ["sliders"] = Slider.Most,
+    };
+
+    /// <summary>Adds to the schema of one property what its text or its list may hold.</summary>
+    public static void Add(JsonSchemaExporterContext context, JsonObject schema)
+    {
+        var property = context.PropertyInfo?.Name ?? "";
+        if (Is(schema, "string") && schema["enum"] is null && schema["format"] is null)
+        {
+            schema["maxLength"] = property == "title" && context.PropertyInfo!.DeclaringType == typeof(StudyDocument)
+                ? SetQuestion.LongestTitle : Characters.GetValueOrDefault(property, FormulaLimits.Characters);
+        }
+        if (!Is(schema, "array")) return;
+        schema["maxItems"] = Entries.GetValueOrDefault(property, AddLines.MostParts);
+        if (property is "rows") schema["minItems"] = 1;
+        if (property == "tags") schema["items"]!["maxLength"] = Characters[property];
+    }
+
+    private static bool Is(JsonObject schema, string type) => schema["type"] switch
+    {
+        JsonValue one => one.GetValue<string>() == type,
+        JsonArray several => several.Any(entry => entry?.GetValue<string>() == type),
+        _ => false,
+    };
+}
