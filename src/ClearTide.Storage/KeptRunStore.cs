@@ -30,7 +30,20 @@ public sealed class KeptRunStore(Database database)
     {
         using var connection = database.Open();
         return [.. connection.Query<Row>("select id, name, colour, hidden, document from kept_run where study_id = @study and owner_id = @owner order by created, id", new { study, owner = Database.LocalOwner })
-            .Select(row => new KeptRun(row.Id, row.Name, (int)row.Colour, row.Hidden != 0, StudyFile.ReadDocument(row.Document)))];
+            .Select(Read).OfType<KeptRun>()];
+    }
+
+    /// <summary>One that cannot be read any more is passed over: the study and the other runs are there without it.</summary>
+    private static KeptRun? Read(Row row)
+    {
+        try
+        {
+            return new(row.Id, row.Name, (int)row.Colour, row.Hidden != 0, StudyFile.ReadDocument(row.Document));
+        }
+        catch (StudyFileException)
+        {
+            return null;
+        }
     }
 
     /// <returns>A sentence where it cannot be kept; null where it was.</returns>

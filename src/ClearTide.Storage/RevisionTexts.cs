@@ -1,6 +1,8 @@
 using ClearTide.Core.Models;
 using Dapper;
+using ClearTide.Formats.Studies;
 using Microsoft.Data.Sqlite;
+using ZstdSharp;
 
 namespace ClearTide.Storage;
 
@@ -13,8 +15,32 @@ internal static class RevisionTexts
         public long? Base { get; set; }
     }
 
-    public static StudyDocument? Read(SqliteConnection connection, string study, long number, SqliteTransaction? transaction = null) =>
-        Text(connection, study, number, transaction) is { } text ? DocumentBlob.Read(text) : null;
+    /// <summary>The document of a revision; null where there is none.</summary>
+    /// <exception cref="UnreadableStudyException">What is stored is no study.</exception>
+    public static StudyDocument? Read(SqliteConnection connection, string study, long number, SqliteTransaction? transaction = null)
+    {
+        try
+        {
+            return Text(connection, study, number, transaction) is { } text ? DocumentBlob.Read(text) : null;
+        }
+        catch (Exception broken) when (broken is StudyFileException or ZstdException or InvalidDataException)
+        {
+            throw new UnreadableStudyException(study, number, broken.Message, broken);
+        }
+    }
+
+    /// <summary>What is stored for a revision, as bytes that may not be a study; null where there is nothing that can be unpacked.</summary>
+    public static byte[]? Raw(SqliteConnection connection, string study, long number)
+    {
+        try
+        {
+            return Text(connection, study, number, null);
+        }
+        catch (Exception broken) when (broken is ZstdException or InvalidDataException)
+        {
+            return null;
+        }
+    }
 
     /// <summary>The blob of a new revision, and the revision whose text it builds on; null where it stands by itself.</summary>
     /// <param name="before">The revision it follows.</param>

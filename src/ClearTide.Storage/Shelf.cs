@@ -25,6 +25,13 @@ public sealed class Shelf(Database database)
             .Select(row => new StudyListing(row.Id, row.Title, row.Question, row.Tags.Split('\n', StringSplitOptions.RemoveEmptyEntries), DateTime.Parse(row.Changed, null, DateTimeStyles.RoundtripKind), row.Head))];
     }
 
+    /// <summary>Whether this is the revision that a study shows.</summary>
+    public bool Has(string id, long revision)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("select exists (select 1 from study where id = @id and owner_id = @owner and head = @revision)", new { id, owner = Database.LocalOwner, revision });
+    }
+
     public int Count(bool archived)
     {
         using var connection = database.Open();

@@ -1,3 +1,4 @@
+using ClearTide.Core.Data;
 using ClearTide.Core.Models;
 using Dapper;
 using Microsoft.Data.Sqlite;
@@ -28,15 +29,16 @@ public sealed class StudyStore(Database database)
         public long Version { get; set; }
     }
 
-    /// <summary>Adds a study; its first revision is the document as given.</summary>
-    public string Add(StudyDocument document, string? id = null)
+    /// <summary>Adds a study with the data it refers to, all of it or nothing; its first revision is the document as given.</summary>
+    public string Add(StudyDocument document, IEnumerable<DataSet>? dataSets = null)
     {
-        id ??= Database.NewId();
+        var id = Database.NewId();
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: false);
         connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
             new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document), words = Shelf.Words(document), now = Database.Now }, transaction);
         Insert(connection, transaction, id, 1, null, "begun", null, document);
+        foreach (var data in dataSets ?? []) DataSetStore.Insert(connection, transaction, id, data);
         transaction.Commit();
         return id;
     }
@@ -65,7 +67,7 @@ public sealed class StudyStore(Database database)
         var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
         var folded = Folded(connection, transaction, id, head, edit.Topic);
         // Told from before the first of the edits that are folded into one.
-        var before = folded is { } from ? _documents.GetOrRead(id, from, () => RevisionTexts.Read(connection, id, from, transaction)!) : state.Document;
+        var before = folded is { } from ? Document(connection, transaction, id, from) : state.Document;
         Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
         if (folded is not null) connection.Execute("update revision set folded = 1 where study_id = @id and number = @number", new { id, number = head.Head }, transaction);
         connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, tags = @tags, words = @words, changed = @now where id = @id",
@@ -135,8 +137,13 @@ public sealed class StudyStore(Database database)
         if (Head(connection, transaction, id) is not { } head) return null;
         var undo = Parent(connection, transaction, id, head.Head) is null ? null : Summary(connection, transaction, id, head.Head);
         var redo = Child(connection, transaction, id, head) is { } child ? Summary(connection, transaction, id, child) : null;
-        return new(id, head.Version, head.Head, known ?? _documents.GetOrRead(id, head.Head, () => RevisionTexts.Read(connection, id, head.Head, transaction)!), undo, redo);
+        return new(id, head.Version, head.Head, known ?? Document(connection, transaction, id, head.Head), undo, redo);
     }
+
+    /// <exception cref="UnreadableStudyException">What is stored is no study.</exception>
+    private StudyDocument Document(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
+        _documents.GetOrRead(id, number, () =>
+            RevisionTexts.Read(connection, id, number, transaction) ?? throw new UnreadableStudyException(id, number, "nothing is stored for it"));
 
     private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);

@@ -19,12 +19,15 @@ builder.WebHost.ConfigureKestrel(kestrel =>
 });
 // Keys live beside the data: a page that stays open over a restart can still post.
 builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(dataFolder, "keys"))).SetApplicationName("clear-tide");
-builder.Services.AddRazorPages();
+// Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
+builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
+builder.Services.AddRazorPages().AddMvcOptions(options => options.Filters.Add<UnreadableStudies>());
 builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form => form.MultipartBodyLengthLimit = UploadLimits.RequestBytes);
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
 builder.Services.AddSingleton(new Database(dataFolder));
 builder.Services.AddSingleton<StudyStore>();
 builder.Services.AddSingleton<Shelf>();
+builder.Services.AddSingleton<StudyRescue>();
 builder.Services.AddSingleton<StudyHistory>();
 builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
@@ -44,6 +47,7 @@ var app = builder.Build();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
 app.UseMiddleware<SecurityHeaders>();
+app.UseMiddleware<KnownMethods>();
 app.UseStaticFiles(new StaticFileOptions
 {
     OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",

@@ -12,7 +12,7 @@ namespace ClearTide.Web.Pages;
 /// <summary>The shelf: all studies, and the way to a new one.</summary>
 public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary library, SettingsStore settings, ShelfPictures pictures) : PageModel
 {
-    public IReadOnlyList<(StudyListing Listing, ShelfPicture Picture)> Studies { get; private set; } = [];
+    public IReadOnlyList<(StudyListing Listing, ShelfPicture? Picture)> Studies { get; private set; } = [];
 
     public IReadOnlyDictionary<string, StudyDocument> Patterns => library.Patterns;
 
@@ -30,31 +30,43 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
 
     public string NewTitle { get; private set; } = "";
 
-    public void OnGet()
+    /// <summary>The shelf is shown after this time at the latest; pictures that are not drawn yet come after it.</summary>
+    private static readonly TimeSpan PicturesAreWaitedFor = TimeSpan.FromMilliseconds(200);
+
+    public async Task OnGetAsync()
     {
         PutAway = shelf.Count(archived: true);
-        Studies = [.. shelf.List(Search ?? "", Archived).Select(listing => (listing, pictures.Of(listing.Id, listing.Revision, () => studies.Load(listing.Id)!.Document)))];
+        var listings = shelf.List(Search ?? "", Archived);
+        var drawn = listings.Select(listing => Picture(listing.Id, listing.Revision)).ToList();
+        await Task.WhenAny(Task.WhenAll(drawn), Task.Delay(PicturesAreWaitedFor));
+        Studies = [.. listings.Zip(drawn, (listing, picture) => (listing, picture.IsCompletedSuccessfully ? picture.Result : null))];
     }
 
-    public IActionResult OnPost(string? title)
+    /// <summary>The picture of one study, when it is drawn.</summary>
+    public async Task<IActionResult> OnGetPictureAsync(string id, long revision) =>
+        shelf.Has(id, revision) ? Partial("_ShelfPicture", (id, revision, (ShelfPicture?)await Picture(id, revision))) : NotFound();
+
+    private Task<ShelfPicture> Picture(string id, long revision) => pictures.Of(id, revision, () => studies.Load(id)!.Document);
+
+    public async Task<IActionResult> OnPostAsync(string? title)
     {
         NewTitle = title?.Trim() ?? "";
         var result = new SetQuestion(NewTitle, "").Apply(settings.Load().Begin());
-        return result.Document is { } document ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) }) : Refuse(result.Refusal!);
+        return result.Document is { } document ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) }) : await Refuse(result.Refusal!);
     }
 
-    public IActionResult OnPostDuplicate(string id) => library.Duplicate(id) is not null ? Here() : Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostDuplicateAsync(string id) => library.Duplicate(id) is not null ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public IActionResult OnPostArchive(string id) => shelf.Archive(id, archived: true) ? Here() : Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostArchiveAsync(string id) => shelf.Archive(id, archived: true) ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public IActionResult OnPostRestore(string id) => shelf.Archive(id, archived: false) ? Here() : Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostRestoreAsync(string id) => shelf.Archive(id, archived: false) ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public IActionResult OnPostDelete(string id) => shelf.Delete(id) ? Here() : Refuse("Only a study that was put away can be deleted, and this one is not there.");
+    public async Task<IActionResult> OnPostDeleteAsync(string id) => shelf.Delete(id) ? Here() : await Refuse("Only a study that was put away can be deleted, and this one is not there.");
 
     public async Task<IActionResult> OnPostImport([FromForm] IFormFile? file)
     {
-        if (file is null or { Length: 0 }) return Refuse("Choose a file first: a study (*.study.json) or a model as SBML (*.xml, *.sbml).");
-        if (file.Length > UploadLimits.StudyBytes) return Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
+        if (file is null or { Length: 0 }) return await Refuse("Choose a file first: a study (*.study.json) or a model as SBML (*.xml, *.sbml).");
+        if (file.Length > UploadLimits.StudyBytes) return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
         try
         {
             if (Path.GetExtension(file.FileName).ToLowerInvariant() is ".xml" or ".sbml") return ImportSbml(file);
@@ -63,7 +75,7 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
         }
         catch (Exception wrong) when (wrong is StudyFileException or SbmlException)
         {
-            return Refuse($"{file.FileName}: {wrong.Message}");
+            return await Refuse($"{file.FileName}: {wrong.Message}");
         }
     }
 
@@ -79,10 +91,10 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
 
     private RedirectToPageResult Here() => RedirectToPage(new { Search, archived = Archived ? "true" : null });
 
-    private PageResult Refuse(string sentence)
+    private async Task<PageResult> Refuse(string sentence)
     {
         Notice = sentence;
-        OnGet();
+        await OnGetAsync();
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }

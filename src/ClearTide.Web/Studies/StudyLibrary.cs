@@ -30,12 +30,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     }
 
     /// <summary>Stores a study with its data; returns its id.</summary>
-    public string Add(StudyBundle bundle)
-    {
-        var id = studies.Add(bundle.Document);
-        foreach (var data in bundle.DataSets) dataSets.Add(id, data);
-        return id;
-    }
+    public string Add(StudyBundle bundle) => studies.Add(bundle.Document, bundle.DataSets);
 
     /// <summary>The data that a document's observation refers to.</summary>
     public DataSet? DataOf(string studyId, StudyDocument document) =>
