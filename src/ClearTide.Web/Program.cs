@@ -21,6 +21,7 @@ builder.WebHost.ConfigureKestrel(kestrel =>
 builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(dataFolder, "keys"))).SetApplicationName("clear-tide");
 // Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
 builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
+WorkTime.Prepare(builder.Services);
 builder.Services.AddRazorPages().AddMvcOptions(options => options.Filters.Add<UnreadableStudies>());
 builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form => form.MultipartBodyLengthLimit = UploadLimits.RequestBytes);
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
@@ -52,6 +53,7 @@ app.UseStaticFiles(new StaticFileOptions
 {
     OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",
 });
+app.UseRequestTimeouts();
 app.MapRazorPages();
 app.MapGet("/health", () => Results.Text("ready"));
 app.MapGet("/study.schema.json", () => Results.Text(ClearTide.Formats.Studies.StudySchema.Text, "application/schema+json"));

@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using ClearTide.Core.Data;
 using ClearTide.Core.Models;
 using ClearTide.Core.Tests.Models;
+using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Formats.Tests;
@@ -67,6 +68,28 @@ public sealed class StudyFileGuardTests
         {
             Assert.Throws<StudyFileException>(() => StudyFile.ReadDocument(text));
         }
+    }
+
+    private const string Sbml = "<sbml xmlns=\"http://www.sbml.org/sbml/level3/version2/core\" level=\"3\" version=\"2\"><model id=\"m\">";
+
+    [Fact]
+    public void A_model_with_long_names_becomes_a_study_whose_file_is_one()
+    {
+        var (id, name) = (new string('s', 70), new string('n', 300));
+        var text = $"{Sbml}<listOfCompartments><compartment id=\"c\" size=\"1\" constant=\"true\"/></listOfCompartments><listOfSpecies><species id=\"{id}\" name=\"{name}\" compartment=\"c\" initialAmount=\"1\" hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\"><notes><p xmlns=\"http://www.w3.org/1999/xhtml\">{new string('w', 20_000)}</p></notes></species></listOfSpecies></model></sbml>";
+        var study = SbmlImport.Read(SbmlReader.Read(text), "reeds");
+        Assert.NotEmpty(StudyFile.Read(StudyFile.Write(new(study, []))).Document.SymbolParts);
+    }
+
+    [Fact]
+    public void Elements_within_elements_and_functions_of_functions_are_refused_at_once()
+    {
+        var deep = $"{Sbml}<notes>{string.Concat(Enumerable.Repeat("<p>", 20_000))}{string.Concat(Enumerable.Repeat("</p>", 20_000))}</notes></model></sbml>";
+        Assert.Contains("deep", Assert.Throws<SbmlException>(() => SbmlReader.Read(deep)).Message);
+        const string math = "<math xmlns=\"http://www.w3.org/1998/Math/MathML\">";
+        var functions = string.Concat(Enumerable.Range(0, 31).Select(k => $"<functionDefinition id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"));
+        var twice = $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"a\">{math}<apply><ci>f30</ci><cn>1</cn></apply></math></assignmentRule></listOfRules></model></sbml>";
+        Assert.Contains("terms", Assert.Throws<SbmlException>(() => SbmlReader.Read(twice)).Message);
     }
 
     private static string Whole()

@@ -19,12 +19,10 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private const int Deepest = 200;
 
-    /// <summary>Functions that call functions grow fast when they are written out.</summary>
-    private const long Longest = 1_000_000;
+    /// <summary>Functions that call functions grow fast when they are written out: all formulas of a file have so many terms together.</summary>
+    private const int MostTerms = 400_000;
 
-    private readonly Dictionary<Syntax, long> _lengths = new(ReferenceEqualityComparer.Instance);
-
-    private int _depth;
+    private int _depth, _terms;
 
     /// <summary>The tree of a math element.</summary>
     /// <param name="locals">Names that stand for others here: local parameters, arguments of functions.</param>
@@ -39,10 +37,11 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private Syntax Node(XElement element, IReadOnlyDictionary<string, Syntax> locals)
     {
+        if (++_terms > MostTerms) throw Wrong(element, $"is too much: the formulas of this file have more than {MostTerms:N0} terms when their functions are written out");
         if (++_depth > Deepest) throw Wrong(element, $"stands more than {Deepest} deep, or a function definition calls itself");
         try
         {
-            var made = element.Name.LocalName switch
+            return element.Name.LocalName switch
             {
                 "cn" => Number(element),
                 "ci" => Name(element, locals),
@@ -58,18 +57,11 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
                 "notanumber" => Of(double.NaN),
                 _ => throw Wrong(element, "is none that SBML has"),
             };
-            return Length(made) <= Longest ? made : throw Wrong(element, $"grows longer than {Longest:N0} terms when its functions are written out");
         }
         finally
         {
             _depth--;
         }
-    }
-
-    private long Length(Syntax tree)
-    {
-        if (_lengths.TryGetValue(tree, out var known)) return known;
-        return _lengths[tree] = 1 + tree.Children.Sum(Length);
     }
 
     public static NumberSyntax Of(double value) => new(default, value, value.ToString("R", CultureInfo.InvariantCulture), false, null);

@@ -10,7 +10,7 @@ internal static class SbmlAnnotations
 
     private static readonly XNamespace Page = "http://www.w3.org/1999/xhtml";
 
-    private const int LongestNote = 10_000;
+    public const int LongestNote = 10_000;
 
     /// <summary>The words of an element's notes, a paragraph or other block a line.</summary>
     public static string Note(XElement part)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Xml;
 using System.Xml.Linq;
 using ClearTide.Core.Formulas;
+using ClearTide.Core.Models;
 
 namespace ClearTide.Formats.Sbml;
 
@@ -9,6 +10,9 @@ namespace ClearTide.Formats.Sbml;
 public sealed class SbmlReader
 {
     public const int LongestFile = 20_000_000;
+
+    /// <summary>Deeper than any formula that is read, with what stands around it. What looks up and down such a tree takes its depth at each step.</summary>
+    private const int Deepest = 400;
 
     private readonly List<SbmlNote> _notes = [];
     private readonly Dictionary<string, XElement> _functions = [];
@@ -53,8 +57,32 @@ public sealed class SbmlReader
                 ? "This file has a document type of its own, which SBML does not use and which is not read. Take out the line that begins with <!DOCTYPE."
                 : $"This file is broken at line {broken.LineNumber}: it cannot be read as XML there. Export it again where it came from.");
         }
+        if (TooDeep(document) is { } deep) throw new SbmlException($"Line {((IXmlLineInfo)deep).LineNumber}: elements stand more than {Deepest} deep in one another, which no model needs.");
         if (document.Root is not { Name.LocalName: "sbml" } root) throw new SbmlException("This is not SBML: it does not begin with an element “sbml”.");
         return new SbmlReader(root).Model();
+    }
+
+    /// <summary>The first element that stands too deep, or null. Found step by step: a tree as deep as this is no place for recursion.</summary>
+    private static XElement? TooDeep(XDocument document)
+    {
+        var (at, depth) = (document.Root, 1);
+        while (at is not null)
+        {
+            if (depth > Deepest) return at;
+            if (at.Elements().FirstOrDefault() is { } child)
+            {
+                (at, depth) = (child, depth + 1);
+                continue;
+            }
+            XElement? next = null;
+            for (var up = at; up is not null && next is null; up = up.Parent, depth--)
+            {
+                next = up.ElementsAfterSelf().FirstOrDefault();
+                if (next is not null) break;
+            }
+            at = next;
+        }
+        return null;
     }
 
     private int Level(XElement root)
@@ -84,7 +112,13 @@ public sealed class SbmlReader
 
     private static string Own(XElement element) => SbmlText.Alias(Id(element));
 
-    private static string Name(XElement element) => (string?)element.Attribute("name") ?? "";
+    /// <summary>What is shown of a part: as long as a label may be.</summary>
+    private static string Name(XElement element) => (string?)element.Attribute("name") switch
+    {
+        null => "",
+        { Length: > SetField.LongestLabel } name => name[..(SetField.LongestLabel - 1)] + "…",
+        var name => name,
+    };
 
     private static bool Truth(XElement element, string attribute, bool otherwise) => ((string?)element.Attribute(attribute))?.Trim() switch { "true" or "1" => true, "false" or "0" => false, _ => otherwise };
 

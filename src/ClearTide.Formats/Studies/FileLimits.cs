@@ -17,7 +17,7 @@ internal static class FileLimits
         ["id"] = 100,
         ["symbol"] = Symbols.Longest,
         ["label"] = SetField.LongestLabel,
-        ["note"] = SetField.LongestNote,
+        ["note"] = Sbml.SbmlAnnotations.LongestNote,
         ["question"] = SetQuestion.LongestQuestion,
         ["description"] = SetQuestion.LongestDescription,
         ["tags"] = SetQuestion.LongestTag,

@@ -1,6 +1,7 @@
 using ClearTide.Core.Data;
 using ClearTide.Core.Models;
 using ClearTide.Storage;
+using ClearTide.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -48,23 +49,31 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         Data = library.DataOf(state.Id, state.Document);
     }
 
-    /// <summary>A run that somebody waits for is stopped after this time.</summary>
-    private static readonly TimeSpan LongestRun = TimeSpan.FromSeconds(10);
-
     /// <summary>The run of a document with the data on the model, given up in words where it takes too long.</summary>
-    protected StudyRun RunInTime(StudyDocument document) => InTime(document, cancel => StudyRun.Of(document, Data, cancel));
+    protected StudyRun RunInTime(StudyDocument document) => RunInTime(document, cancel => StudyRun.Of(document, Data, cancel));
 
-    protected StudyRun InTime(StudyDocument document, Func<CancellationToken, StudyRun> make)
+    protected StudyRun RunInTime(StudyDocument document, Func<CancellationToken, StudyRun> make) => InTime(WorkTime.Run, make, why => StudyRun.Stopped(document, why));
+
+    /// <summary>What is to be said of a run; the reason instead where the run, or this, takes too long.</summary>
+    protected RunReport ReportInTime(StudyRun run, LoweredModel lowered, LevelAsked? level = null) =>
+        run.WasStopped ? RunReport.Without(lowered.Document, run.Failure!) : InTime(WorkTime.Report, cancel => RunReport.Of(lowered, level, cancel), why => RunReport.Without(lowered.Document, why));
+
+    protected StepCheck StepsInTime(StudyRun run, int digits) =>
+        run.WasStopped ? StepCheck.Without(run.Lowered.Document, digits, run.Failure!) : InTime(WorkTime.Report, cancel => StepCheck.Of(run.Lowered, digits, cancel), why => StepCheck.Without(run.Lowered.Document, digits, why));
+
+    /// <summary>Work that somebody waits for, or what stands for it where it takes too long.</summary>
+    /// <param name="stopped">Told why, in a sentence.</param>
+    protected T InTime<T>(TimeSpan longest, Func<CancellationToken, T> work, Func<string, T> stopped)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(HttpContext.RequestAborted);
-        limit.CancelAfter(LongestRun);
+        limit.CancelAfter(longest);
         try
         {
-            return make(limit.Token);
+            return work(limit.Token);
         }
         catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
         {
-            return StudyRun.Stopped(document, $"The run was stopped after {LongestRun.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or look for a rate that is far faster than the others.");
+            return stopped($"This was stopped after {longest.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or look for a rate that is far faster than the others.");
         }
     }
 

@@ -22,6 +22,9 @@ public sealed record LevelAsked(string PartId, double Level);
 /// <param name="Level">What the curve asked about does at its level, or null.</param>
 public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyList<KeptTotal> Totals, int Steps, LevelOutcomes? Level, string Fingerprint, string? Failure)
 {
+    /// <summary>No report, and why.</summary>
+    public static RunReport Without(StudyDocument document, string why) => new([], [], 0, null, Fingerprints.OfRun(document), why);
+
     public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
     {
         var (document, form) = (lowered.Document, lowered.Form);

@@ -25,11 +25,14 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
     /// <summary>Points at which runs are compared.</summary>
     private const int Points = 100;
 
+    /// <summary>No check, and why.</summary>
+    public static StepCheck Without(StudyDocument document, int wanted, string why) => new(document.Solver.Step, [], wanted, null, why);
+
     public static StepCheck Of(LoweredModel lowered, int wanted, CancellationToken cancel = default)
     {
         var document = lowered.Document;
         var own = document.Solver.Step;
-        StepCheck Without(string why) => new(own, [], wanted, null, why);
+        StepCheck Without(string why) => StepCheck.Without(document, wanted, why);
         if (!document.Solver.HasStep) return Without("This method chooses its steps itself, to its tolerance.");
         if (document.Solver.IsDiscrete) return Without("Discrete steps are the model itself: there is nothing that they come near to.");
         wanted = Math.Clamp(wanted, 1, MostDigits);

@@ -23,6 +23,9 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <summary>The compiled model of the run, which further runs of it share; null where it could not be compiled.</summary>
     internal CompiledModel? Model { get; init; }
 
+    /// <summary>Whether it was given up for the time it took.</summary>
+    public bool WasStopped { get; private init; }
+
     /// <summary>Runs a document at the spacing of its curves.</summary>
     /// <param name="data">The data its observation refers to, if any.</param>
     public static StudyRun Of(StudyDocument document, DataSet? data = null, CancellationToken cancel = default)
@@ -94,7 +97,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
 
     /// <summary>A study whose run was given up.</summary>
     /// <param name="why">In a sentence.</param>
-    public static StudyRun Stopped(StudyDocument document, string why) => new(Lowering.Lower(document), null, why, null, null, []);
+    public static StudyRun Stopped(StudyDocument document, string why) => new(Lowering.Lower(document), null, why, null, null, []) { WasStopped = true };
 
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
     internal static SolverSettings Settings(StudyDocument document) => document.Solver.Settings with { MaximumSteps = 300_000 };

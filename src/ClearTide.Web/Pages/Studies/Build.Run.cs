@@ -23,7 +23,7 @@ public sealed partial class BuildModel
 
     public bool LevelIsWrong => !string.IsNullOrWhiteSpace(ReportLevel) && Level is null;
 
-    public RunReport Report() => RunReport.Of(Run.Lowered, Level is { } level && !string.IsNullOrEmpty(ReportOf) ? new(ReportOf, level) : null, HttpContext.RequestAborted);
+    public RunReport Report() => ReportInTime(Run, Run.Lowered, Level is { } level && !string.IsNullOrEmpty(ReportOf) ? new(ReportOf, level) : null);
 
-    public StepCheck StepCheck() => Core.Models.StepCheck.Of(Run.Lowered, Digits == 0 ? 4 : Digits, HttpContext.RequestAborted);
+    public StepCheck StepCheck() => StepsInTime(Run, Digits == 0 ? 4 : Digits);
 }

@@ -48,7 +48,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     protected override void Ahead(StudyDocument next)
     {
         var data = Data;
-        if (next.Observations.Equals(Document.Observations)) _ahead = (next, Task.Run(() => InTime(next, cancel => StudyRun.Of(next, data, cancel))));
+        if (next.Observations.Equals(Document.Observations)) _ahead = (next, Task.Run(() => RunInTime(next, cancel => StudyRun.Of(next, data, cancel))));
     }
 
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>

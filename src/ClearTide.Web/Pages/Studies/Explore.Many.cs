@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using ClearTide.Core.Exploration;
 using ClearTide.Core.Models;
+using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 
@@ -17,7 +18,7 @@ public sealed partial class ExploreModel
     /// <summary>What a sweep came to, run by run: the first value runs fastest.</summary>
     private sealed record SweepRuns(string Title, double[] First, double[]? Second, IReadOnlyList<double> Times, ValueRun[] Results, string? Problem = null);
 
-    private static SweepRuns SweepOf(Panel panel, LoweredModel lowered, Action<int> progress, CancellationToken cancel)
+    private static SweepRuns SweepOf(Panel panel, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
     {
         static SweepRuns Wrong(string? problem) => new("", [], null, [], [], problem);
         var (first, problem) = ValueSteps.Read(panel.Spacing, panel.From, panel.To, panel.Count, panel.List);
@@ -35,13 +36,13 @@ public sealed partial class ExploreModel
         var sets = Enumerable.Range(0, first.Length * second.Length).Select(k => two ? new[] { first[k % first.Length], second[k / first.Length] } : [first[k]]).ToList();
         // Of a long sweep some curves tell the family, unless it is shown as bands; all outcomes are shown.
         var every = panel.Bands ? 1 : Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
-        var results = runs.All(sets, k => !two && k % every == 0, Environment.ProcessorCount, Percent(progress, sets.Count), cancel);
+        var results = runs.All(sets, k => !two && k % every == 0, time.Cores, Percent(progress, sets.Count), time.Cancel);
         return new(Choice(panel).Words(Name(lowered, panel.Of)), first, two ? second : null, runs.Times, results);
     }
 
-    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
     {
-        var sweep = SweepOf(found, lowered, progress, cancel);
+        var sweep = SweepOf(found, lowered, progress, time);
         if (sweep.Problem is { } problem) return new { problem };
         var (results, one) = (sweep.Results, sweep.Second is null);
         var curves = results.Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length])).Where(pair => pair.Curve is not null).ToList();
@@ -61,7 +62,7 @@ public sealed partial class ExploreModel
         };
     });
 
-    public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, cancel) =>
+    public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
     {
         double.TryParse(found.Spread, NumberStyles.Float, CultureInfo.InvariantCulture, out var percent);
         if (!(percent > 0) || percent >= 1000) return new { problem = "By how many percent? Type a number above zero, as in 20." };
@@ -71,15 +72,15 @@ public sealed partial class ExploreModel
         var title = Choice(found).Words(Name(lowered, found.Of));
         if (found.Method == SensitivityMethod.Tornado)
         {
-            var now = runs.Run(runs.Present, false, cancel);
-            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, Environment.ProcessorCount, cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
+            var now = runs.Run(runs.Present, false, time.Cancel);
+            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, time.Cores, time.Cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
         }
         if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
         double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
         if (found.Method == SensitivityMethod.Ranks)
         {
             var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
-            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false, Environment.ProcessorCount, Percent(progress, many), cancel).Select(run => run.Outcome)];
+            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false, time.Cores, Percent(progress, many), time.Cancel).Select(run => run.Outcome)];
             var ranks = RankCorrelation.Partial(points, outcomes);
             return ranks is null ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." } : new { title, runs = many, ranks = ranges.Select((range, k) => new { name = range.Address, value = ranks[k] }).OrderByDescending(bar => Math.Abs(bar.value)) };
         }
@@ -87,7 +88,7 @@ public sealed partial class ExploreModel
         if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
         var design = new SobolIndices(ranges.Count, rows, Document.Seed);
         var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
-        double[] results = [.. runs.All(all, _ => false, Environment.ProcessorCount, Percent(progress, design.Count), cancel).Select(run => run.Outcome)];
+        double[] results = [.. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count), time.Cancel).Select(run => run.Outcome)];
         var indices = design.Of(results, Document.Seed);
         if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
         return new { title, runs = design.Count, failed = results.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
@@ -101,32 +102,43 @@ public sealed partial class ExploreModel
 
     private static Action<int> Percent(Action<int> progress, int all) => done => progress((int)(100L * done / all));
 
-    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, CancellationToken, object> work)
+    private const string TooMuchGoesOn = "Much is being computed here just now. Wait a moment, then change the panel or ask again.";
+
+    private static readonly string StoppedManyRuns = $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer runs, a shorter span, or a looser tolerance.";
+
+    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork, object> work)
     {
         if (Find(panel) is not { } found) return NotFound();
+        using var time = works.Begin(HttpContext);
+        if (time is null) return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
         Response.ContentType = "application/x-ndjson; charset=utf-8";
-        var (percent, cancel) = (0, HttpContext.RequestAborted);
+        var (percent, left) = (0, HttpContext.RequestAborted);
         var (document, lacking) = PanelFormulas.Added(Moved(set), found);
         var lowered = Lowering.Lower(document);
         var made = Task.Run(() =>
         {
             try
             {
-                return lacking is not null ? new { problem = lacking } : work(found, lowered, done => Volatile.Write(ref percent, done), cancel);
+                return lacking is not null ? new { problem = lacking } : work(found, lowered, done => Volatile.Write(ref percent, done), time);
             }
             catch (ArgumentException wrong)
             {
                 return new { problem = wrong.Message };
             }
-        }, cancel);
+            catch (OperationCanceledException) when (!left.IsCancellationRequested)
+            {
+                return new { problem = StoppedManyRuns };
+            }
+        }, left);
         try
         {
-            while (await Task.WhenAny(made, Task.Delay(BetweenWords, cancel)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", cancel);
-            await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", cancel);
+            while (await Task.WhenAny(made, Task.Delay(BetweenWords, left)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
+            await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", left);
         }
         catch (OperationCanceledException)
         {
-            // Whoever asked has left: nobody reads what more there is to say.
+            // Whoever asked has left: nobody reads what more there is to say. The share of the cores is given back when the work has noticed.
+            await Task.WhenAny(made);
         }
         return new EmptyResult();
     }

@@ -56,7 +56,9 @@ public sealed partial class ExploreModel
     {
         try
         {
-            var sweep = SweepOf(panel, Lowering.Lower(document), _ => { }, HttpContext.RequestAborted);
+            using var time = works.Begin(HttpContext);
+            if (time is null) return Content(TooMuchGoesOn, "text/plain; charset=utf-8");
+            var sweep = SweepOf(panel, Lowering.Lower(document), _ => { }, time);
             if (sweep.Problem is not null) return Content(sweep.Problem, "text/plain; charset=utf-8");
             var (first, second) = (sweep.First, sweep.Second);
             if (family && second is null)
@@ -70,6 +72,10 @@ public sealed partial class ExploreModel
         catch (ArgumentException wrong)
         {
             return Content(wrong.Message, "text/plain; charset=utf-8");
+        }
+        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
+        {
+            return Content(StoppedManyRuns, "text/plain; charset=utf-8");
         }
     }
 

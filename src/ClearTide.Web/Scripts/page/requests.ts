@@ -15,6 +15,13 @@ function say(sentence: string): void {
   notice.hidden = false;
 }
 
-document.addEventListener('htmx:responseError', () => say('The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.'));
+const tookTooLong = 503;
+
+document.addEventListener('htmx:responseError', event => {
+  const { status } = (event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr;
+  say(status === tookTooLong
+    ? 'This took too long and was stopped. Nothing that was saved is lost: shorten the span, loosen the tolerance, or take fewer parts.'
+    : 'The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.');
+});
 
 export default htmx;
