@@ -22,8 +22,17 @@ builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(P
 // Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
 builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
 WorkTime.Prepare(builder.Services);
-builder.Services.AddRazorPages().AddMvcOptions(options => options.Filters.Add<UnreadableStudies>());
-builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form => form.MultipartBodyLengthLimit = UploadLimits.RequestBytes);
+builder.Services.AddRazorPages().AddMvcOptions(options =>
+{
+    options.Filters.Add<UnreadableStudies>();
+    options.Filters.Add<SoundArguments>();
+});
+// A table that was read as a file comes back as a field of the form.
+builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form =>
+{
+    form.MultipartBodyLengthLimit = UploadLimits.RequestBytes;
+    form.ValueLengthLimit = (int)UploadLimits.StudyBytes;
+});
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
 builder.Services.AddSingleton(new Database(dataFolder));
 builder.Services.AddSingleton<StudyStore>();

@@ -42,9 +42,9 @@ public sealed class DemoStudy(Application application)
 {
     private static readonly string File = System.IO.File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "demo", "marram-fever.study.json"));
 
-    private readonly string _id = application.Services.GetRequiredService<StudyLibrary>().Add(StudyFile.Read(File));
+    public string Id { get; } = application.Services.GetRequiredService<StudyLibrary>().Add(StudyFile.Read(File));
 
-    public string Address(string step) => $"/studies/{_id}/{step}";
+    public string Address(string step) => $"/studies/{Id}/{step}";
 
     /// <summary>Opens the study's page of a step.</summary>
     public Task<Visit> Open(string step) => Visit.Open(application.CreateClient(new() { AllowAutoRedirect = false }), Address(step));

@@ -54,7 +54,7 @@ public sealed class EveryPageTests(Application application)
         var (client, id, document) = Study();
         foreach (var page in new[] { "build", "explore", "data", "fit", "scenarios", "projections", "history", "files", "export" }) await Answers(client, $"/studies/{id}/{page}");
         await Answers(client, "/");
-        foreach (var view in new[] { "ledger", "equations", "units", "run" }) await Answers(client, $"/studies/{id}/build?handler=Workspace&view={view}");
+        foreach (var view in new[] { "Parts", "Equations", "Units", "Run" }) await Answers(client, $"/studies/{id}/build?handler=Workspace&view={view}");
         foreach (var form in new[] { "latex", "mathml", "lines", "text" }) await Answers(client, $"/studies/{id}/build?handler=Copy&form={form}");
         await Answers(client, $"/studies/{id}/build?handler=Influences");
         await Answers(client, $"/studies/{id}/files?handler=Sbml");
@@ -62,8 +62,9 @@ public sealed class EveryPageTests(Application application)
         {
             await Answers(client, $"/studies/{id}/build?handler=Line&partId={part.Id}");
             await Answers(client, $"/studies/{id}/build?handler=Influences&partId={part.Id}");
-            await Answers(client, $"/studies/{id}/build?handler=Parts&partIds={part.Id}");
         }
+        var copied = await (await Visit.Open(client, $"/studies/{id}/build")).Post("Parts", ("partIds", string.Join(',', document.Parts.Select(part => part.Id))));
+        Assert.Equal(HttpStatusCode.OK, copied.Status);
         await Answers(client, $"/studies/{id}/explore?handler=Run&set=release.half%3D20");
         foreach (var panel in document.Panels)
         {
@@ -81,7 +82,8 @@ public sealed class EveryPageTests(Application application)
         {
             foreach (var field in Enum.GetValues<PartField>())
             {
-                await Answers(client, $"/studies/{id}/build?handler=Check&partId={part.Id}&field={field}&value=1e400%20days");
+                var check = await visit.Post("Check", ("partId", part.Id), ("field", field.ToString()), ("value", "1e400 days"));
+                Assert.Equal(HttpStatusCode.OK, check.Status);
                 var (status, _) = await visit.Post("Field", ("partId", part.Id), ("field", field.ToString()), ("value", "0.5"));
                 Assert.True((int)status < 500, $"{part.Name} {field}: {status}");
                 // The page in hand is stale once something was taken.

@@ -79,7 +79,7 @@ public sealed partial class LedgerPageTests(Application application)
     {
         var visit = await Begin();
         var part = Last(visit, 'v');
-        var said = WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Check&partId={part}&field=Text&value=k*AA&at=0"));
+        var (_, said) = await visit.Post("Check", ("partId", part), ("field", "Text"), ("value", "k*AA"), ("at", "0"));
         Assert.Contains("AA is not defined. Did you mean A?", said);
         Assert.Equal(visit.Version, (await Visit.Open(visit.Client, visit.Address)).Version);
     }
@@ -100,7 +100,7 @@ public sealed partial class LedgerPageTests(Application application)
     public async Task Parts_are_copied_pasted_reordered_turned_and_removed()
     {
         var visit = await Begin();
-        var parts = await visit.Client.GetStringAsync($"{visit.Address}?handler=Parts&partIds={Last(visit, 'v')}");
+        var (_, parts) = await visit.Post("Parts", ("partIds", Last(visit, 'v')));
         Assert.Contains("clear-tide-parts", parts);
         var (status, html) = await visit.Post("Paste", ("parts", parts));
         Assert.Equal(HttpStatusCode.OK, status);

@@ -74,6 +74,7 @@ public sealed class Projection
         var initial = _model.InitialState(values, document.Start);
         var path = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), [document.Start, Now], SolverSettings.Default);
         _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];
+        RefuseTooMany(values);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
         Label = observation.Label;
     }
@@ -99,6 +100,31 @@ public sealed class Projection
         var count = Math.Max(1, (int)Math.Floor((end - Now) / Interval + 1e-9));
         if (count > MostIntervals) throw new ProjectionRefusedException($"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build.");
         return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
+    }
+
+    /// <summary>
+    /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a replicate
+    /// takes: one that cannot end is refused at once, and not after it has taken all that it may.
+    /// </summary>
+    private void RefuseTooMany(double[] values)
+    {
+        var tally = new OutcomeTally(_model.OutputCount, []);
+        try
+        {
+            var grid = Simulator.Grid(Now, Times[^1], (Times[^1] - Now) / 100);
+            Simulator.Run(_model, _stateNow, ParameterSchedule.Constant(values), grid, SolverSettings.Default.ScaledTo(_stateNow), observer: tally);
+        }
+        catch (SimulationException)
+        {
+            // A replicate finds the same, and tells it with its time.
+            return;
+        }
+        var form = _model.Form;
+        var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
+        if (expected > ExactSimulation.MostTransitions)
+        {
+            throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about {NumberWords.Of(expected, 2)} transitions; {ExactSimulation.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or shorten the span.");
+        }
     }
 
     public Worker CreateWorker() => new(this);

@@ -38,7 +38,10 @@ public sealed unsafe class ExactSimulation
     private readonly ClockStepFunction? _step;
 
     /// <summary>A run with more transitions than this is stopped.</summary>
-    public long MaximumTransitions { get; init; } = 500_000_000;
+    public long MaximumTransitions { get; init; } = MostTransitions;
+
+    /// <summary>A run that takes more transitions than this is given up, unless it is told otherwise.</summary>
+    public const long MostTransitions = 500_000_000;
 
     public ExactSimulation(CompiledModel model)
     {

@@ -89,7 +89,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     }, "text/plain; charset=utf-8");
 
     /// <summary>Chosen parts as a text for the clipboard, to be pasted into any study.</summary>
-    public IActionResult OnGetParts(string partIds) => Content(PartsFile.Write(PartSelection.Of(Document, Ids(partIds))), "text/plain; charset=utf-8");
+    public IActionResult OnPostParts(string partIds) => Content(PartsFile.Write(PartSelection.Of(Document, Ids(partIds))), "text/plain; charset=utf-8");
 
     public IActionResult OnPostAdd(long version, string? text) => Changed(Save(version, new AddLines(text ?? "")));
 
@@ -155,7 +155,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     }
 
     /// <summary>What would be found at a part if a field were set to what is being typed; nothing is kept.</summary>
-    public IActionResult OnGetCheck(string partId, PartField field, string? value, int at)
+    public IActionResult OnPostCheck(string partId, PartField field, string? value, int at)
     {
         var result = new SetField(partId, field, value ?? "", at).Apply(Document);
         IReadOnlyList<string> said = result.Document is not { } typed ? [result.Refusal!]
@@ -163,7 +163,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         return Partial("_Check", said);
     }
 
-    public IActionResult OnGetPreview(string? text)
+    public IActionResult OnPostPreview(string? text)
     {
         if (string.IsNullOrWhiteSpace(text)) return Partial("_QuickPreview", new QuickPreview([], null));
         var edit = new AddLines(text);

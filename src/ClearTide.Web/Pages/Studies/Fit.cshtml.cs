@@ -55,14 +55,15 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
 
     public IActionResult OnGetStatus() => Partial("_FitStatus", this);
 
-    public IActionResult OnPostStart(long version, string[] address, string[] tick, string[] lower, string[] upper, ErrorLaw law)
+    public IActionResult OnPostStart(long version, string?[] address, string?[] tick, string?[] lower, string?[] upper, ErrorLaw law)
     {
         var parameters = ImmutableArray.CreateBuilder<FitParameter>();
         for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)
         {
-            _typedBounds[address[k]] = (lower[k], upper[k]);
-            if (!tick.Contains(address[k])) continue;
-            parameters.Add(new(address[k], Number(lower[k]), Number(upper[k])));
+            if (address[k] is not { } value) continue;
+            var (low, high) = (lower[k] ?? "", upper[k] ?? "");
+            _typedBounds[value] = (low, high);
+            if (tick.Contains(value)) parameters.Add(new(value, Number(low), Number(high)));
         }
         _typed = parameters.ToImmutable();
         _typedLaw = law;

@@ -1,14 +1,16 @@
 // A formula in the ledger is checked while it is typed: what the server would find is said under it, before anything is saved.
+import { ask } from '../page/ask';
+
 const pause = 120;
 let waiting = 0;
 let asked = 0;
 
-async function ask(field: HTMLInputElement): Promise<void> {
+async function check(field: HTMLInputElement): Promise<void> {
   const values = JSON.parse(field.getAttribute('hx-vals') ?? '{}') as Record<string, string>;
   const place = document.getElementById(`check-${values.partId}`);
   if (!place) return;
   const mine = ++asked;
-  const answer = await fetch(`?handler=Check&${new URLSearchParams({ ...values, value: field.value })}`).catch(() => null);
+  const answer = await ask('Check', { ...values, value: field.value }).catch(() => null);
   // An answer to what was typed before says nothing about what stands there now.
   if (mine !== asked || !answer?.ok || !field.isConnected) return;
   place.innerHTML = await answer.text();
@@ -20,7 +22,7 @@ export function startChecking(root: HTMLElement): void {
     field.removeAttribute('aria-invalid');
     if (!field.classList.contains('formula') || !field.closest('.line-form')) return;
     clearTimeout(waiting);
-    waiting = setTimeout(() => void ask(field), pause);
+    waiting = setTimeout(() => void check(field), pause);
   });
   // What was refused is said in the same place; the field keeps what was typed.
   document.addEventListener('htmx:afterRequest', event => {

@@ -1,4 +1,5 @@
 // A selection of parts, made by Shift or Ctrl and click or by key: duplicated, copied, pasted and removed together.
+import { ask } from '../page/ask';
 import { post } from './post';
 
 const chosen = new Set<string>();
@@ -33,7 +34,7 @@ function toggle(parts: string[]): void {
 const ids = (): string => [...chosen].join(',');
 
 async function copy(): Promise<void> {
-  const answer = await fetch(`?handler=Parts&partIds=${encodeURIComponent(ids())}`);
+  const answer = await ask('Parts', { partIds: ids() });
   await navigator.clipboard.writeText(await answer.text());
 }
 
