@@ -13,12 +13,11 @@ public sealed class DataSetStore(Database database)
 
     public DataSet Add(string studyId, DataSet data)
     {
-        using var connection = database.Open();
-        Insert(connection, null, studyId, data);
+        database.Write((connection, transaction) => Insert(connection, transaction, studyId, data));
         return data;
     }
 
-    internal static void Insert(SqliteConnection connection, SqliteTransaction? transaction, string studyId, DataSet data) =>
+    internal static int Insert(SqliteConnection connection, SqliteTransaction transaction, string studyId, DataSet data) =>
         connection.Execute("insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, @name, @rows, @now)",
             new { id = data.Id, studyId, owner = Database.LocalOwner, name = data.Name, rows = JsonSerializer.Serialize(data.Rows), now = Database.Now }, transaction);
 

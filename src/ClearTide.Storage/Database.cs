@@ -11,6 +11,7 @@ public sealed class Database
     public const long LocalOwner = 1;
 
     private readonly string _connectionString;
+    private readonly Writer _writer;
 
     public Database(string folder)
     {
@@ -18,6 +19,7 @@ public sealed class Database
         _connectionString = new SqliteConnectionStringBuilder { DataSource = Path.Combine(folder, "cleartide.db"), ForeignKeys = true, DefaultTimeout = 10 }.ToString();
         using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
         var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
+        _writer = new(Open);
         if (!outcome.Successful) throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
     }
 
@@ -29,6 +31,12 @@ public sealed class Database
         connection.Execute("pragma synchronous = full");
         return connection;
     }
+
+    /// <summary>Does work that writes, in a transaction: all of it is on the disk when this returns, or nothing.</summary>
+    public T Write<T>(Func<SqliteConnection, SqliteTransaction, T> work) => _writer.Do(work);
+
+    /// <summary>One statement that writes; returns how many rows it has changed.</summary>
+    internal int Write(string statement, object values) => Write((connection, transaction) => connection.Execute(statement, values, transaction));
 
     internal static string Now => DateTime.UtcNow.ToString("O");
 

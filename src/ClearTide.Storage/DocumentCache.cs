@@ -30,6 +30,11 @@ internal sealed class DocumentCache
         return document;
     }
 
+    public void Clear()
+    {
+        lock (_gate) _documents.Clear();
+    }
+
     public void Keep(string study, long number, StudyDocument document)
     {
         lock (_gate)

@@ -50,8 +50,7 @@ public sealed class JobStore(Database database)
     public string Add(string studyId, string kind, string fingerprint, string request)
     {
         var id = Database.NewId();
-        using var connection = database.Open();
-        connection.Execute("insert into job (id, study_id, owner_id, kind, fingerprint, request, state, progress, message, created, changed) values (@id, @studyId, @owner, @kind, @fingerprint, @request, @state, 0, '', @now, @now)",
+        database.Write("insert into job (id, study_id, owner_id, kind, fingerprint, request, state, progress, message, created, changed) values (@id, @studyId, @owner, @kind, @fingerprint, @request, @state, 0, '', @now, @now)",
             new { id, studyId, owner = Database.LocalOwner, kind, fingerprint, request, state = JobState.Waiting, now = Database.Now });
         return id;
     }
@@ -72,37 +71,41 @@ public sealed class JobStore(Database database)
     /// <summary>Takes the oldest job that waits, or whose worker has gone silent, for this worker; null where there is none.</summary>
     public Job? Take(string worker)
     {
-        using var connection = database.Open();
-        // One that was asked to stop is not begun again when its worker has gone.
-        connection.Execute("update job set state = @stopped, changed = @now where state = @stopping and lease_until < @now", new { stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now });
-        return connection.QuerySingleOrDefault<Row>($"""
-            update job set state = @running, worker = @worker, lease_until = @until, changed = @now
-            where id = (select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
-            returning {Columns}
-            """, new { running = JobState.Running, waiting = JobState.Waiting, worker, until = Until(), now = Database.Now })?.ToJob();
+        // A look is cheaper than a turn to write.
+        using (var connection = database.Open())
+        {
+            if (!connection.ExecuteScalar<bool>("select exists (select 1 from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now))", new { waiting = JobState.Waiting, running = JobState.Running, stopping = JobState.Stopping, now = Database.Now })) return null;
+        }
+        return database.Write((connection, transaction) =>
+        {
+            // One that was asked to stop is not begun again when its worker has gone.
+            connection.Execute("update job set state = @stopped, changed = @now where state = @stopping and lease_until < @now", new { stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now }, transaction);
+            return connection.QuerySingleOrDefault<Row>($"""
+                update job set state = @running, worker = @worker, lease_until = @until, changed = @now
+                where id = (select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
+                returning {Columns}
+                """, new { running = JobState.Running, waiting = JobState.Waiting, worker, until = Until(), now = Database.Now }, transaction)?.ToJob();
+        });
     }
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>
     public bool Beat(string id, string worker, double progress)
     {
-        using var connection = database.Open();
-        return connection.Execute("update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker = @worker and state = @running",
+        return database.Write("update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker = @worker and state = @running",
             new { id, worker, progress, until = Until(), now = Database.Now, running = JobState.Running }) > 0;
     }
 
     /// <summary>Says how a job ended. One that was asked to stop has stopped, also where its work came to its end meanwhile.</summary>
     public void Finish(string id, string worker, string state, string message)
     {
-        using var connection = database.Open();
-        connection.Execute("update job set state = case when state = @stopping and @state = @done then @stopped else @state end, message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
+        database.Write("update job set state = case when state = @stopping and @state = @done then @stopped else @state end, message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
             new { id, worker, state, message, done = JobState.Done, stopping = JobState.Stopping, stopped = JobState.Stopped, words = JobState.StoppedWords, now = Database.Now });
     }
 
     /// <summary>Asks a job to stop; one that waits stops at once.</summary>
     public void Stop(string id)
     {
-        using var connection = database.Open();
-        connection.Execute("update job set state = case when state = @waiting then @stopped else @stopping end, changed = @now where id = @id and owner_id = @owner and state in (@waiting, @running)",
+        database.Write("update job set state = case when state = @waiting then @stopped else @stopping end, changed = @now where id = @id and owner_id = @owner and state in (@waiting, @running)",
             new { id, owner = Database.LocalOwner, waiting = JobState.Waiting, running = JobState.Running, stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now });
     }
 

@@ -47,30 +47,25 @@ public sealed class KeptRunStore(Database database)
     }
 
     /// <returns>A sentence where it cannot be kept; null where it was.</returns>
-    public string? Keep(string study, StudyDocument document)
+    public string? Keep(string study, StudyDocument document) => database.Write<string?>((connection, transaction) =>
     {
-        using var connection = database.Open();
-        using var transaction = connection.BeginTransaction(deferred: false);
         var taken = connection.Query<(string Name, long Colour)>("select name, colour from kept_run where study_id = @study", new { study }, transaction).ToList();
         if (taken.Count >= Most) return $"At most {Most} runs are kept. Remove one first.";
         var number = Enumerable.Range(1, Most + 1).First(number => taken.All(one => one.Name != $"Run {number}"));
         var colour = Enumerable.Range(1, Colours).OrderBy(colour => taken.Count(one => one.Colour == colour)).First();
         connection.Execute("insert into kept_run (study_id, owner_id, id, name, colour, document, created) values (@study, @owner, @id, @name, @colour, @document, @now)",
             new { study, owner = Database.LocalOwner, id = Database.NewId(), name = $"Run {number}", colour, document = StudyFile.WriteDocument(document), now = Database.Now }, transaction);
-        transaction.Commit();
         return null;
-    }
+    });
 
     public bool Change(string study, string id, string name, int colour, bool hidden)
     {
-        using var connection = database.Open();
-        return connection.Execute("update kept_run set name = @name, colour = @colour, hidden = @hidden where study_id = @study and id = @id and owner_id = @owner",
+        return database.Write("update kept_run set name = @name, colour = @colour, hidden = @hidden where study_id = @study and id = @id and owner_id = @owner",
             new { study, id, name = name.Trim() is { Length: > 0 } said ? said[..Math.Min(40, said.Length)] : "Run", colour = Math.Clamp(colour, 1, Colours), hidden = hidden ? 1 : 0, owner = Database.LocalOwner }) > 0;
     }
 
     public bool Remove(string study, string id)
     {
-        using var connection = database.Open();
-        return connection.Execute("delete from kept_run where study_id = @study and id = @id and owner_id = @owner", new { study, id, owner = Database.LocalOwner }) > 0;
+        return database.Write("delete from kept_run where study_id = @study and id = @id and owner_id = @owner", new { study, id, owner = Database.LocalOwner }) > 0;
     }
 }

@@ -16,8 +16,7 @@ public sealed class SettingsStore(Database database)
 
     public void Save(StudyDefaults settings)
     {
-        using var connection = database.Open();
-        connection.Execute("insert or replace into settings (owner_id, body, changed) values (@owner, @body, @now)",
+        database.Write("insert or replace into settings (owner_id, body, changed) values (@owner, @body, @now)",
             new { owner = Database.LocalOwner, body = JsonSerializer.Serialize(settings), now = Database.Now });
     }
 }

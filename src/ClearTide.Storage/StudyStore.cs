@@ -33,14 +33,14 @@ public sealed class StudyStore(Database database)
     public string Add(StudyDocument document, IEnumerable<DataSet>? dataSets = null)
     {
         var id = Database.NewId();
-        using var connection = database.Open();
-        using var transaction = connection.BeginTransaction(deferred: false);
-        connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
-            new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document), words = Shelf.Words(document), now = Database.Now }, transaction);
-        Insert(connection, transaction, id, 1, null, "begun", null, document);
-        foreach (var data in dataSets ?? []) DataSetStore.Insert(connection, transaction, id, data);
-        transaction.Commit();
-        return id;
+        return database.Write((connection, transaction) =>
+        {
+            connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
+                new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document), words = Shelf.Words(document), now = Database.Now }, transaction);
+            Insert(connection, transaction, id, 1, null, "begun", null, document);
+            foreach (var data in dataSets ?? []) DataSetStore.Insert(connection, transaction, id, data);
+            return id;
+        });
     }
 
     public StudyState? Load(string id)
@@ -54,8 +54,13 @@ public sealed class StudyStore(Database database)
     /// <param name="ahead">Told the document that comes of it before that is written, so that work on it can begin while the disk is waited for. It may still not be saved.</param>
     public SaveResult Apply(string id, long version, Edit edit, Action<StudyDocument>? ahead = null)
     {
-        using var connection = database.Open();
-        using var transaction = connection.BeginTransaction(deferred: false);
+        var result = Write((connection, transaction) => Apply(connection, transaction, id, version, edit, ahead));
+        if (result is { Outcome: SaveOutcome.Saved, State: { } state }) _documents.Keep(id, state.Revision, state.Document);
+        return result;
+    }
+
+    private SaveResult Apply(SqliteConnection connection, SqliteTransaction transaction, string id, long version, Edit edit, Action<StudyDocument>? ahead)
+    {
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
         var state = Load(connection, transaction, id)!;
         if (head.Version != version) return new(SaveOutcome.Stale, state, LastChange: Summary(connection, transaction, id, head.Head));
@@ -72,10 +77,7 @@ public sealed class StudyStore(Database database)
         if (folded is not null) connection.Execute("update revision set folded = 1 where study_id = @id and number = @number", new { id, number = head.Head }, transaction);
         connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, tags = @tags, words = @words, changed = @now where id = @id",
             new { id, number, title = next.Title, question = next.Question, tags = Shelf.Tags(next), words = Shelf.Words(next), now = Database.Now }, transaction);
-        var saved = Load(connection, transaction, id, next);
-        transaction.Commit();
-        _documents.Keep(id, number, next);
-        return new(SaveOutcome.Saved, saved);
+        return new(SaveOutcome.Saved, Load(connection, transaction, id, next));
     }
 
     /// <summary>
@@ -111,10 +113,8 @@ public sealed class StudyStore(Database database)
         return number;
     });
 
-    private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow, long?> target)
+    private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow, long?> target) => Write((connection, transaction) =>
     {
-        using var connection = database.Open();
-        using var transaction = connection.BeginTransaction(deferred: false);
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
         if (head.Version != version) return new(SaveOutcome.Stale, Load(connection, transaction, id), LastChange: Summary(connection, transaction, id, head.Head));
         if (target(connection, transaction, head) is { } number)
@@ -124,8 +124,21 @@ public sealed class StudyStore(Database database)
         var state = Load(connection, transaction, id)!;
         connection.Execute("update study set title = @title, question = @question, tags = @tags, words = @words where id = @id",
             new { id, title = state.Document.Title, question = state.Document.Question, tags = Shelf.Tags(state.Document), words = Shelf.Words(state.Document) }, transaction);
-        transaction.Commit();
         return new(SaveOutcome.Saved, state);
+    });
+
+    private SaveResult Write(Func<SqliteConnection, SqliteTransaction, SaveResult> work)
+    {
+        try
+        {
+            return database.Write(work);
+        }
+        catch
+        {
+            // What others wrote in the same transaction may have been read from it, and is not there now.
+            _documents.Clear();
+            throw;
+        }
     }
 
     private static HeadRow? Head(SqliteConnection connection, SqliteTransaction transaction, string id) =>
