@@ -16,12 +16,17 @@ public sealed class Database
     public Database(string folder)
     {
         Directory.CreateDirectory(folder);
-        _connectionString = new SqliteConnectionStringBuilder { DataSource = Path.Combine(folder, "cleartide.db"), ForeignKeys = true, DefaultTimeout = 10 }.ToString();
+        // Made for its owner alone; what SQLite puts beside it gets the same rights.
+        if (!File.Exists(FileIn(folder)) && !OperatingSystem.IsWindows()) using (new FileStream(FileIn(folder), new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write, UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite })) { }
+        _connectionString = new SqliteConnectionStringBuilder { DataSource = FileIn(folder), ForeignKeys = true, DefaultTimeout = 10 }.ToString();
         using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
         var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
         _writer = new(Open);
         if (!outcome.Successful) throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
     }
+
+    /// <summary>The file that holds all studies of a data folder.</summary>
+    public static string FileIn(string folder) => Path.Combine(folder, "cleartide.db");
 
     public SqliteConnection Open()
     {

@@ -13,6 +13,9 @@ public static class JobState
 
     /// <summary>What a job that was stopped says.</summary>
     public const string StoppedWords = "Stopped. Nothing was changed; start it again when you like.";
+
+    /// <summary>What a job says whose server was ended while it ran.</summary>
+    public const string InterruptedWords = "Interrupted when the server was stopped; it starts again.";
 }
 
 /// <summary>A piece of long work. <paramref name="Fingerprint"/> names the content it is about and the result it leaves.</summary>
@@ -87,6 +90,10 @@ public sealed class JobStore(Database database)
                 """, new { running = JobState.Running, waiting = JobState.Waiting, worker, until = Until(), now = Database.Now }, transaction)?.ToJob();
         });
     }
+
+    /// <summary>Says of jobs whose server was ended that they start again: to be called before any is taken, by the only server of the data folder.</summary>
+    public void BeginAgain() => database.Write("update job set state = @waiting, worker = null, lease_until = null, progress = 0, message = @words, changed = @now where state = @running",
+        new { waiting = JobState.Waiting, running = JobState.Running, words = JobState.InterruptedWords, now = Database.Now });
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>
     public bool Beat(string id, string worker, double progress)

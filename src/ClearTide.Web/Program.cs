@@ -9,7 +9,18 @@ var builder = WebApplication.CreateBuilder(args);
 builder.Host.UseSerilog((context, logging) => logging.MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).ReadFrom.Configuration(context.Configuration).WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
 if (builder.Configuration["urls"] is null && builder.Configuration["http_ports"] is null) builder.WebHost.UseUrls("http://127.0.0.1:5180");
 var dataFolder = builder.Configuration["DataFolder"] ?? Path.Combine(builder.Environment.ContentRootPath, "..", "..", "data");
-Directory.CreateDirectory(dataFolder);
+DataFolder folder;
+Database database;
+try
+{
+    folder = new(dataFolder);
+    database = new(folder.Path);
+}
+catch (Exception failure) when (DataFolderException.Of(failure, dataFolder) is { } told)
+{
+    Console.Error.WriteLine(told.Message);
+    return told.ExitCode;
+}
 
 builder.WebHost.ConfigureKestrel(kestrel =>
 {
@@ -18,13 +29,14 @@ builder.WebHost.ConfigureKestrel(kestrel =>
     kestrel.Limits.MaxRequestBodySize = UploadLimits.RequestBytes;
 });
 // Keys live beside the data: a page that stays open over a restart can still post.
-builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(dataFolder, "keys"))).SetApplicationName("clear-tide");
+builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Path, "keys"))).SetApplicationName("clear-tide");
 // Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
 builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
 WorkTime.Prepare(builder.Services);
 builder.Services.AddRazorPages().AddMvcOptions(options =>
 {
     options.Filters.Add<UnreadableStudies>();
+    options.Filters.Add<UnwritableStorage>();
     options.Filters.Add<SoundArguments>();
 });
 // A table that was read as a file comes back as a field of the form.
@@ -34,7 +46,8 @@ builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form 
     form.ValueLengthLimit = (int)UploadLimits.StudyBytes;
 });
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
-builder.Services.AddSingleton(new Database(dataFolder));
+builder.Services.AddSingleton(_ => folder);
+builder.Services.AddSingleton(database);
 builder.Services.AddSingleton<StudyStore>();
 builder.Services.AddSingleton<Shelf>();
 builder.Services.AddSingleton<StudyRescue>();
@@ -68,7 +81,11 @@ app.MapGet("/health", () => Results.Text("ready"));
 app.MapGet("/study.schema.json", () => Results.Text(ClearTide.Formats.Studies.StudySchema.Text, "application/schema+json"));
 app.Services.GetRequiredService<StudyLibrary>().AddDemoStudies(app.Configuration.GetValue("Demo", true));
 app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Tide runs at {string.Join(", ", app.Urls)}"));
+// Made by the container, so that it is given back when the server ends.
+_ = app.Services.GetRequiredService<DataFolder>();
+app.Services.GetRequiredService<JobStore>().BeginAgain();
 app.Run();
+return 0;
 
 /// <summary>Named so that tests can start the application in their own process.</summary>
 public partial class Program;

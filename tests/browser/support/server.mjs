@@ -24,7 +24,7 @@ export class Server {
         const address = /Clear Tide runs at (\S+)/.exec(said);
         if (address) found(address[1].replace(/,$/, ''));
       });
-      this.#process.once('exit', code => failed(new Error(`The server ended with ${code}: ${said}`)));
+      this.#process.once('exit', code => failed(Object.assign(new Error(`The server ended with ${code}: ${said}`), { code, said })));
     });
   }
 

@@ -41,11 +41,16 @@ export class Visitor {
     return { ...answer, study: answer.location?.replace(/\/build.*/, '') ?? null };
   }
 
+  /** Another copy of the demo study beside the one that is worked on. */
+  again() {
+    return this.bring('demo.study.json', demo);
+  }
+
   /** A copy of the demo study to work on. */
   async begin() {
     const shelf = await this.ask('/');
     this.#token = /name="__RequestVerificationToken"[^>]*value="([^"]+)"/.exec(shelf.text)[1];
-    this.study = (await this.bring('demo.study.json', demo)).study;
+    this.study = (await this.again()).study;
     const page = await this.ask(`${this.study}/build`);
     assert.equal(page.status, 200, 'the demo study is there');
     this.#csrf = /name="csrf" content="([^"]+)"/.exec(page.text)[1];

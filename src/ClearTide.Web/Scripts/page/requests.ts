@@ -15,13 +15,14 @@ function say(sentence: string): void {
   notice.hidden = false;
 }
 
-const tookTooLong = 503;
+const otherwise = 'The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.';
 
-document.addEventListener('htmx:responseError', event => {
-  const { status } = (event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr;
-  say(status === tookTooLong
-    ? 'This took too long and was stopped. Nothing that was saved is lost: shorten the span, loosen the tolerance, or take fewer parts.'
-    : 'The server could not take this edit. Load the page again and repeat it; nothing that was saved is lost.');
-});
+/** What an answer that is no answer means, by its status. */
+const meanings: Record<number, string> = {
+  503: 'This took too long and was stopped. Nothing that was saved is lost: shorten the span, loosen the tolerance, or take fewer parts.',
+  507: 'This could not be saved: the disk is full, or the data folder cannot be written. Make room, then do it again; what you typed is still here.',
+};
+
+document.addEventListener('htmx:responseError', event => say(meanings[(event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr.status] ?? otherwise));
 
 export default htmx;
