@@ -39,7 +39,7 @@ public sealed class StudyRescue(Database database)
     {
         try
         {
-            return RevisionTexts.Read(connection, id, number) is null ? "Nothing is stored for this revision." : null;
+            return RevisionTexts.Read(connection, id, number) is null ? "Nothing is stored for it." : null;
         }
         catch (UnreadableStudyException broken)
         {

@@ -29,7 +29,7 @@ internal static class StudyChecks
     {
         IEnumerable<object?> entries = [.. document.Parts, .. document.Observations, .. document.Panels, .. document.Sliders, .. document.Regions, .. document.References, .. document.Texts, .. document.Tags, .. document.FileNotes,
             .. document.Fit.Parameters, .. document.Scenarios, .. document.Units];
-        if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null))) throw new StudyFileException($"A list of this study has a hole. {Mend}");
+        if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null))) throw new StudyFileException("A list in it has a hole.");
         return document;
     }
 

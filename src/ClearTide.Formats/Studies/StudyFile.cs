@@ -93,8 +93,18 @@ public static class StudyFile
 
     /// <summary>What <see cref="WriteDocument"/> has written. It is not held against the schema again, but lacks nothing that a document has.</summary>
     /// <exception cref="StudyFileException">The text is no document.</exception>
-    public static StudyDocument ReadDocument(string text) => Guarded(() => JsonSerializer.Deserialize<StudyDocument>(text, Compact) is { } document
-        ? StudyChecks.Whole(document) : throw new StudyFileException("Nothing is stored here."));
+    public static StudyDocument ReadDocument(string text)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<StudyDocument>(text, Compact) is { } document ? StudyChecks.Whole(document) : throw new StudyFileException("There is nothing in it.");
+        }
+        catch (Exception wrong) when (wrong is JsonException or InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
+        {
+            var place = (wrong as JsonException)?.Path is { Length: > 1 } path ? $" at {path[2..]}" : "";
+            throw new StudyFileException($"Something is missing or damaged in it{place}.");
+        }
+    }
 
     private static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
 }
