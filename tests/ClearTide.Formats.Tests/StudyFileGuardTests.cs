@@ -119,7 +119,7 @@ public sealed class StudyFileGuardTests
     public void A_file_with_one_place_changed_is_refused_in_words_or_is_a_study()
     {
         var (whole, random, taken) = (Whole(), new Random(18), 0);
-        for (var k = 0; k < 700; k++)
+        for (var k = 0; k < 300; k++)
         {
             var root = JsonNode.Parse(whole)!;
             var places = Under(root).ToList();
@@ -143,6 +143,6 @@ public sealed class StudyFileGuardTests
             Assert.Equal(StudyFile.Write(read), StudyFile.Write(StudyFile.Read(StudyFile.Write(read))));
         }
         // Labels, notes and formulas may hold anything: a good part is taken.
-        Assert.InRange(taken, 100, 600);
+        Assert.InRange(taken, 40, 260);
     }
 }

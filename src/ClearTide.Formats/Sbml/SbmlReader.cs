@@ -11,7 +11,7 @@ public sealed class SbmlReader
 {
     public const int LongestFile = 20_000_000;
 
-    /// <summary>Deeper than any formula that is read, with what stands around it. What looks up and down such a tree takes its depth at each step.</summary>
+    /// <summary>Deeper than any formula that is read, with what stands around it.</summary>
     private const int Deepest = 400;
 
     private readonly List<SbmlNote> _notes = [];
@@ -39,7 +39,11 @@ public sealed class SbmlReader
 
     /// <inheritdoc cref="Read(string)"/>
     /// <param name="file">The bytes of the file, which says itself how they stand for letters.</param>
-    public static SbmlModel Read(Stream file) => Read(file.Length, safe => XmlReader.Create(file, safe));
+    public static SbmlModel Read(Stream file) => Read(file.Length, safe =>
+    {
+        file.Position = 0;
+        return XmlReader.Create(file, safe);
+    });
 
     private static SbmlModel Read(long length, Func<XmlReaderSettings, XmlReader> open)
     {
@@ -48,7 +52,10 @@ public sealed class SbmlReader
         try
         {
             // No entities, nothing from outside: a model needs neither.
-            using var reader = open(new() { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 });
+            var safe = new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 };
+            // Looked through once before it becomes a tree: a deep tree takes its depth again for each of its nodes.
+            using (var look = open(safe)) while (look.Read()) if (look.Depth > Deepest) throw new SbmlException($"Line {((IXmlLineInfo)look).LineNumber}: elements stand more than {Deepest} deep in one another, which no model needs.");
+            using var reader = open(safe);
             document = XDocument.Load(reader, LoadOptions.SetLineInfo);
         }
         catch (XmlException broken)
@@ -57,32 +64,8 @@ public sealed class SbmlReader
                 ? "This file has a document type of its own, which SBML does not use and which is not read. Take out the line that begins with <!DOCTYPE."
                 : $"This file is broken at line {broken.LineNumber}: it cannot be read as XML there. Export it again where it came from.");
         }
-        if (TooDeep(document) is { } deep) throw new SbmlException($"Line {((IXmlLineInfo)deep).LineNumber}: elements stand more than {Deepest} deep in one another, which no model needs.");
         if (document.Root is not { Name.LocalName: "sbml" } root) throw new SbmlException("This is not SBML: it does not begin with an element “sbml”.");
         return new SbmlReader(root).Model();
-    }
-
-    /// <summary>The first element that stands too deep, or null. Found step by step: a tree as deep as this is no place for recursion.</summary>
-    private static XElement? TooDeep(XDocument document)
-    {
-        var (at, depth) = (document.Root, 1);
-        while (at is not null)
-        {
-            if (depth > Deepest) return at;
-            if (at.Elements().FirstOrDefault() is { } child)
-            {
-                (at, depth) = (child, depth + 1);
-                continue;
-            }
-            XElement? next = null;
-            for (var up = at; up is not null && next is null; up = up.Parent, depth--)
-            {
-                next = up.ElementsAfterSelf().FirstOrDefault();
-                if (next is not null) break;
-            }
-            at = next;
-        }
-        return null;
     }
 
     private int Level(XElement root)
