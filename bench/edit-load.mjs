@@ -1,5 +1,5 @@
-// How long edits take while many people edit at once. The load comes from this process, at a steady rate, whatever the answers take (an open
-// loop: a slow server does not make the load less). Usage: node bench/edit-load.mjs [edits a second]... [seconds=10]
+// How long edits take while many people edit at once. The load comes from this process, at a steady rate, whatever the answers take (an
+// open loop: a slow server does not make the load less). Usage: node bench/edit-load.mjs [edits a second]... [seconds=10]
 import { Server } from '../tests/browser/support/server.mjs';
 import { Visitor } from '../tests/browser/support/visitor.mjs';
 

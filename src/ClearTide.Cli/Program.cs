@@ -1,7 +1,8 @@
 using System.CommandLine;
 using ClearTide.Cli;
 
-var root = new RootCommand("Clear Tide: compartment models from the command line.") { SimulateCommand.Create(), ConvertCommand.Create(), CheckCommand.Create(), BackupCommand.Create() };
+var root = new RootCommand("Clear Tide: compartment models from the command line.") { SimulateCommand.Create(), ConvertCommand.Create(),
+    CheckCommand.Create(), BackupCommand.Create() };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {

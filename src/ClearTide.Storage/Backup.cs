@@ -13,7 +13,11 @@ public static class Backup
     public static long Make(string folder, string file)
     {
         var source = Database.FileIn(folder);
-        if (!File.Exists(source)) throw new DataFolderException(DataFolderException.NoDatabase, $"There is no database in {folder}. Name the data folder with --data.");
+        if (!File.Exists(source))
+        {
+            throw new DataFolderException(DataFolderException.NoDatabase,
+                $"There is no database in {folder}. Name the data folder with --data.");
+        }
         if (File.Exists(file)) throw new IOException($"{file} is there already. Choose another name, or move it away first.");
         try
         {
@@ -29,15 +33,20 @@ public static class Backup
             if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(file, UnixFileMode.UserRead | UnixFileMode.UserWrite);
             using var copy = new SqliteConnection(For(file));
             copy.Open();
-            if (copy.ExecuteScalar<string>("pragma integrity_check") is var found and not "ok") throw new DataFolderException(DataFolderException.NoDatabase, $"The database is damaged: {found}");
+            if (copy.ExecuteScalar<string>("pragma integrity_check") is var found and not "ok")
+            {
+                throw new DataFolderException(DataFolderException.NoDatabase, $"The database is damaged: {found}");
+            }
             return copy.ExecuteScalar<long>("select count(*) from study");
         }
         catch (SqliteException failure)
         {
             File.Delete(file);
-            throw DataFolderException.Of(failure, folder) ?? new DataFolderException(DataFolderException.NoDatabase, failure.Message, failure);
+            throw DataFolderException.Of(failure, folder)
+                ?? new DataFolderException(DataFolderException.NoDatabase, failure.Message, failure);
         }
     }
 
-    private static string For(string file) => new SqliteConnectionStringBuilder { DataSource = file, Pooling = false, DefaultTimeout = 30 }.ToString();
+    private static string For(string file) =>
+        new SqliteConnectionStringBuilder { DataSource = file, Pooling = false, DefaultTimeout = 30 }.ToString();
 }

@@ -17,8 +17,14 @@ public sealed class Database
     {
         Directory.CreateDirectory(folder);
         // Made for its owner alone; what SQLite puts beside it gets the same rights.
-        if (!File.Exists(FileIn(folder)) && !OperatingSystem.IsWindows()) using (new FileStream(FileIn(folder), new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write, UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite })) { }
-        _connectionString = new SqliteConnectionStringBuilder { DataSource = FileIn(folder), ForeignKeys = true, DefaultTimeout = 10 }.ToString();
+        if (!File.Exists(FileIn(folder)) && !OperatingSystem.IsWindows())
+        {
+            using (new FileStream(FileIn(folder),
+                new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write,
+                    UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite })) { }
+        }
+        _connectionString = new SqliteConnectionStringBuilder { DataSource = FileIn(folder), ForeignKeys = true,
+            DefaultTimeout = 10 }.ToString();
         using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
         var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
         _writer = new(Open);
@@ -41,7 +47,8 @@ public sealed class Database
     public T Write<T>(Func<SqliteConnection, SqliteTransaction, T> work) => _writer.Do(work);
 
     /// <summary>One statement that writes; returns how many rows it has changed.</summary>
-    internal int Write(string statement, object values) => Write((connection, transaction) => connection.Execute(statement, values, transaction));
+    internal int Write(string statement, object values) =>
+        Write((connection, transaction) => connection.Execute(statement, values, transaction));
 
     internal static string Now => DateTime.UtcNow.ToString("O");
 

@@ -77,12 +77,16 @@ public sealed class JobStore(Database database)
         // A look is cheaper than a turn to write.
         using (var connection = database.Open())
         {
-            if (!connection.ExecuteScalar<bool>("select exists (select 1 from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now))", new { waiting = JobState.Waiting, running = JobState.Running, stopping = JobState.Stopping, now = Database.Now })) return null;
+            if (!connection.ExecuteScalar<bool>("select exists (select 1 from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now))", new { waiting = JobState.Waiting, running = JobState.Running, stopping = JobState.Stopping, now = Database.Now }))
+            {
+                return null;
+            }
         }
         return database.Write((connection, transaction) =>
         {
             // One that was asked to stop is not begun again when its worker has gone.
-            connection.Execute("update job set state = @stopped, changed = @now where state = @stopping and lease_until < @now", new { stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now }, transaction);
+            connection.Execute("update job set state = @stopped, changed = @now where state = @stopping and lease_until < @now",
+                new { stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now }, transaction);
             return connection.QuerySingleOrDefault<Row>($"""
                 update job set state = @running, worker = @worker, lease_until = @until, changed = @now
                 where id = (select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
@@ -91,8 +95,10 @@ public sealed class JobStore(Database database)
         });
     }
 
-    /// <summary>Says of jobs whose server was ended that they start again: to be called before any is taken, by the only server of the data folder.</summary>
-    public void BeginAgain() => database.Write("update job set state = @waiting, worker = null, lease_until = null, progress = 0, message = @words, changed = @now where state = @running",
+    /// <summary>Says of jobs whose server was ended that they start again: to be called before any is taken, by the only server of the
+    /// data folder.</summary>
+    public void BeginAgain() =>
+        database.Write("update job set state = @waiting, worker = null, lease_until = null, progress = 0, message = @words, changed = @now where state = @running",
         new { waiting = JobState.Waiting, running = JobState.Running, words = JobState.InterruptedWords, now = Database.Now });
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>

@@ -66,6 +66,7 @@ public sealed class KeptRunStore(Database database)
 
     public bool Remove(string study, string id)
     {
-        return database.Write("delete from kept_run where study_id = @study and id = @id and owner_id = @owner", new { study, id, owner = Database.LocalOwner }) > 0;
+        return database.Write("delete from kept_run where study_id = @study and id = @id and owner_id = @owner",
+            new { study, id, owner = Database.LocalOwner }) > 0;
     }
 }

@@ -29,7 +29,8 @@ internal static class RevisionTexts
         }
     }
 
-    /// <summary>What is stored for a revision, as bytes that may not be a study; null where there is nothing that can be unpacked.</summary>
+    /// <summary>What is stored for a revision, as bytes that may not be a study; null where there is nothing that can be
+    /// unpacked.</summary>
     public static byte[]? Raw(SqliteConnection connection, string study, long number)
     {
         try

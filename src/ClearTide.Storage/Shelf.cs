@@ -41,13 +41,15 @@ public sealed class Shelf(Database database)
     /// <summary>Puts a study away or brings it back; false where there is none.</summary>
     public bool Archive(string id, bool archived)
     {
-        return database.Write("update study set archived = @archived where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner, archived }) > 0;
+        return database.Write("update study set archived = @archived where id = @id and owner_id = @owner",
+            new { id, owner = Database.LocalOwner, archived }) > 0;
     }
 
     /// <summary>Deletes a study that was put away, with its history, data and results; false where it is not among those.</summary>
     public bool Delete(string id)
     {
-        return database.Write("delete from study where id = @id and owner_id = @owner and archived = 1", new { id, owner = Database.LocalOwner }) > 0;
+        return database.Write("delete from study where id = @id and owner_id = @owner and archived = 1",
+            new { id, owner = Database.LocalOwner }) > 0;
     }
 
     internal static string Tags(StudyDocument document) => string.Join('\n', document.Tags);

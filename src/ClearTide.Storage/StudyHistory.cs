@@ -44,7 +44,8 @@ public sealed class StudyHistory(Database database)
     {
         var trimmed = name.Trim();
         if (trimmed.Length > LongestName) return $"The name of a revision has at most {LongestName} characters.";
-        var named = database.Write("update revision set name = @name where study_id = @id and number = @number and owner_id = @owner", new { id, number, owner = Database.LocalOwner, name = trimmed.Length == 0 ? null : trimmed });
+        var named = database.Write("update revision set name = @name where study_id = @id and number = @number and owner_id = @owner",
+            new { id, number, owner = Database.LocalOwner, name = trimmed.Length == 0 ? null : trimmed });
         return named > 0 ? null : "This revision is not in the history.";
     }
 

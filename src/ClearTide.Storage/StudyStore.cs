@@ -36,7 +36,8 @@ public sealed class StudyStore(Database database)
         return database.Write((connection, transaction) =>
         {
             connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
-                new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document), words = Shelf.Words(document), now = Database.Now }, transaction);
+                new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document),
+                    words = Shelf.Words(document), now = Database.Now }, transaction);
             Insert(connection, transaction, id, 1, null, "begun", null, document);
             foreach (var data in dataSets ?? []) DataSetStore.Insert(connection, transaction, id, data);
             return id;
@@ -59,7 +60,8 @@ public sealed class StudyStore(Database database)
         return result;
     }
 
-    private SaveResult Apply(SqliteConnection connection, SqliteTransaction transaction, string id, long version, Edit edit, Action<StudyDocument>? ahead)
+    private SaveResult Apply(SqliteConnection connection, SqliteTransaction transaction, string id, long version, Edit edit,
+        Action<StudyDocument>? ahead)
     {
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
         var state = Load(connection, transaction, id)!;
@@ -113,7 +115,8 @@ public sealed class StudyStore(Database database)
         return number;
     });
 
-    private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow, long?> target) => Write((connection, transaction) =>
+    private SaveResult Move(string id, long version, Func<SqliteConnection, SqliteTransaction, HeadRow,
+        long?> target) => Write((connection, transaction) =>
     {
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
         if (head.Version != version) return new(SaveOutcome.Stale, Load(connection, transaction, id), LastChange: Summary(connection, transaction, id, head.Head));
@@ -156,7 +159,8 @@ public sealed class StudyStore(Database database)
     /// <exception cref="UnreadableStudyException">What is stored is no study.</exception>
     private StudyDocument Document(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         _documents.GetOrRead(id, number, () =>
-            RevisionTexts.Read(connection, id, number, transaction) ?? throw new UnreadableStudyException(id, number, "nothing is stored for it"));
+            RevisionTexts.Read(connection, id, number, transaction)
+                ?? throw new UnreadableStudyException(id, number, "nothing is stored for it"));
 
     private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);

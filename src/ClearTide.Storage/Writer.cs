@@ -5,9 +5,9 @@ using Microsoft.Data.Sqlite;
 namespace ClearTide.Storage;
 
 /// <summary>
-/// Lets one write after the other into the database, without asking again and again whether it is free: who comes while another writes leaves what is to be
-/// written, and the next in turn writes all that was left in one transaction (group commit). The disk is waited for once for all of them, and a
-/// write returns when it is there.
+/// Lets one write after the other into the database, without asking again and again whether it is free: who comes while another writes
+/// leaves what is to be written, and the next in turn writes all that was left in one transaction (group commit). The disk is waited for
+/// once for all of them, and a write returns when it is there.
 /// </summary>
 internal sealed class Writer(Func<SqliteConnection> open)
 {

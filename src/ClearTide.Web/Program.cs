@@ -29,7 +29,8 @@ builder.WebHost.ConfigureKestrel(kestrel =>
     kestrel.Limits.MaxRequestBodySize = UploadLimits.RequestBytes;
 });
 // Keys live beside the data: a page that stays open over a restart can still post.
-builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Path, "keys"))).SetApplicationName("clear-tide");
+builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Path,
+    "keys"))).SetApplicationName("clear-tide");
 // Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
 builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
 WorkTime.Prepare(builder.Services);

@@ -10,7 +10,8 @@ namespace ClearTide.Formats.Tests;
 /// <summary>No file that is not a study comes in, whatever is wrong with it, and what is told of it has the place.</summary>
 public sealed class StudyFileGuardTests
 {
-    private static string File(string study, string beside = "") => $"{{\"format\":\"clear-tide-study\",\"version\":1,\"study\":{{\"title\":\"Reeds\"{study}}}{beside}}}";
+    private static string File(string study, string beside = "") =>
+        $"{{\"format\":\"clear-tide-study\",\"version\":1,\"study\":{{\"title\":\"Reeds\"{study}}}{beside}}}";
 
     [Theory]
     [InlineData(",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]", "/study/definitions/0: what is required is missing", "text")]
@@ -27,7 +28,8 @@ public sealed class StudyFileGuardTests
     [InlineData(",\"tags\":[null]", "/study/tags/0", "string")]
     [InlineData(",\"question\":null", "/study/question", "string")]
     [InlineData(",\"end\":1e999", "/study/end", "too large")]
-    [InlineData(",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"2 b\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]", "The part c1", "cannot be a symbol")]
+    [InlineData(",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"2 b\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]", "The part c1",
+        "cannot be a symbol")]
     [InlineData(",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0},{\"id\":\"c2\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]", "have the symbol A", "")]
     [InlineData(",\"panels\":[{\"id\":\"x1\",\"kind\":\"curves\"},{\"id\":\"x1\",\"kind\":\"curves\"}]", "share the id x1", "")]
     [InlineData(",\"sliders\":[{\"address\":\"a\",\"low\":2,\"high\":1}]", "slider a", "")]
@@ -64,7 +66,8 @@ public sealed class StudyFileGuardTests
     [Fact]
     public void What_is_stored_and_is_no_study_is_told_when_it_is_read()
     {
-        foreach (var text in (string[])["{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}", "{\"title\":\"Reeds\",\"compartments\":[null]}", "{\"title\":\"Reeds\",\"question\":null}", "{}", "null", "no", "{\"title\":\"Reeds\",\"fit\":{}}"])
+        foreach (var text in (string[])["{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}",
+            "{\"title\":\"Reeds\",\"compartments\":[null]}", "{\"title\":\"Reeds\",\"question\":null}", "{}", "null", "no", "{\"title\":\"Reeds\",\"fit\":{}}"])
         {
             Assert.Throws<StudyFileException>(() => StudyFile.ReadDocument(text));
         }
@@ -87,7 +90,9 @@ public sealed class StudyFileGuardTests
         var deep = $"{Sbml}<notes>{string.Concat(Enumerable.Repeat("<p>", 20_000))}{string.Concat(Enumerable.Repeat("</p>", 20_000))}</notes></model></sbml>";
         Assert.Contains("deep", Assert.Throws<SbmlException>(() => SbmlReader.Read(deep)).Message);
         const string math = "<math xmlns=\"http://www.w3.org/1998/Math/MathML\">";
-        var functions = string.Concat(Enumerable.Range(0, 31).Select(k => $"<functionDefinition id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"));
+        var functions = string.Concat(Enumerable.Range(0,
+            31).Select(k =>
+                $"<functionDefinition id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"));
         var twice = $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"a\">{math}<apply><ci>f30</ci><cn>1</cn></apply></math></assignmentRule></listOfRules></model></sbml>";
         Assert.Contains("terms", Assert.Throws<SbmlException>(() => SbmlReader.Read(twice)).Message);
     }
@@ -95,7 +100,9 @@ public sealed class StudyFileGuardTests
     private static string Whole()
     {
         var document = EveryPart.Study();
-        Edit[] edits = [new AddRegion("North", [document.Compartments[0].Id]), new AddReference(document.Compartments[1].Id, 4, 5), new WriteText(null, "two\nlines", 7, 8), new AddPanel(PanelKind.Sweep), new AddScenario("Pause"), new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9)]))];
+        Edit[] edits = [new AddRegion("North", [document.Compartments[0].Id]), new AddReference(document.Compartments[1].Id, 4, 5),
+            new WriteText(null, "two\nlines", 7,
+                8), new AddPanel(PanelKind.Sweep), new AddScenario("Pause"), new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9)]))];
         document = edits.Aggregate(document, (before, edit) => edit.Apply(before).Document!);
         document = new SetMeasure(document.Scenarios[0].Id, null, "Pause", "beta", 0.5, 10, 20).Apply(document).Document!;
         return StudyFile.Write(new(document, [new DataSet("d", "counts", [new(0, 7, 20), new(7, 14, 60)])]));
@@ -111,10 +118,15 @@ public sealed class StudyFileGuardTests
 
     private static readonly Func<JsonNode?>[] Instead =
     [
-        () => null, () => 7, () => -1e308, () => "x", () => "", () => new string('(', 7000), () => new JsonArray(), () => new JsonArray((JsonNode?)null), () => new JsonObject(), () => true, () => "\0",
+        () => null, () =>
+            7, () => -1e308, () =>
+                "x", () => "", () =>
+                    new string('(', 7000), () =>
+                        new JsonArray(), () => new JsonArray((JsonNode?)null), () => new JsonObject(), () => true, () => "\0",
     ];
 
-    /// <summary>One place of a whole study holds something else, is gone, or stands twice: either the file is refused in words, or it is a study that can be compiled and written.</summary>
+    /// <summary>One place of a whole study holds something else, is gone, or stands twice: either the file is refused in words, or it is
+    /// a study that can be compiled and written.</summary>
     [Fact]
     public void A_file_with_one_place_changed_is_refused_in_words_or_is_a_study()
     {

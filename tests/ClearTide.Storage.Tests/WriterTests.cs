@@ -39,13 +39,15 @@ public sealed class WriterTests : IDisposable
         var ids = Enumerable.Range(0, people).Select(k => _store.Add(new StudyDocument { Title = $"Reeds {k}" })).ToArray();
         Together(people, k =>
         {
-            for (var n = 0; n < edits; n++) Assert.Equal(SaveOutcome.Saved, _store.Apply(ids[k], n + 1, new AddLines($"a{n} = {k}")).Outcome);
+            for (var n = 0; n < edits; n++) Assert.Equal(SaveOutcome.Saved,
+                _store.Apply(ids[k], n + 1, new AddLines($"a{n} = {k}")).Outcome);
         });
         var again = new StudyStore(new Database(_folder.Path));
         for (var k = 0; k < people; k++)
         {
             var document = again.Load(ids[k])!.Document;
-            Assert.Equal(Enumerable.Range(0, edits).Select(n => ($"a{n}", $"{k}")), document.Definitions.Select(part => (part.Symbol, part.Text)));
+            Assert.Equal(Enumerable.Range(0, edits).Select(n => ($"a{n}", $"{k}")),
+                document.Definitions.Select(part => (part.Symbol, part.Text)));
         }
     }
 

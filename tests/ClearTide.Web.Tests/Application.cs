@@ -40,7 +40,8 @@ public sealed partial class Application : WebApplicationFactory<Program>
 /// <summary>A copy of the demo study, with its data, that no other test sees, in an application that all of them share.</summary>
 public sealed class DemoStudy(Application application)
 {
-    private static readonly string File = System.IO.File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "demo", "marram-fever.study.json"));
+    private static readonly string File = System.IO.File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "demo",
+        "marram-fever.study.json"));
 
     public string Id { get; } = application.Services.GetRequiredService<StudyLibrary>().Add(StudyFile.Read(File));
 

@@ -15,7 +15,8 @@ public sealed class EveryPageTests(Application application)
         var client = application.CreateClient(new() { AllowAutoRedirect = false });
         var document = EveryPart.Study();
         var id = application.Services.GetRequiredService<StudyStore>().Add(document);
-        var data = application.Services.GetRequiredService<DataSetStore>().Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60), new DataRow(14, 21, 130)]);
+        var data = application.Services.GetRequiredService<DataSetStore>().Add(id, "counts",
+            [new DataRow(0, 7, 20), new DataRow(7, 14, 60), new DataRow(14, 21, 130)]);
         var counted = document.Flows.First(flow => document.Describe(flow) == "S → E").Id;
         Edit[] edits = [new SetObservation(data.Id, "Reported cases", counted, "rho"), new AddScenario("Pause"), new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9), new("release.half", 1, 100)]))];
         foreach (var edit in edits) document = Applied(edit, document);
@@ -54,7 +55,8 @@ public sealed class EveryPageTests(Application application)
         var (client, id, document) = Study();
         foreach (var page in new[] { "build", "explore", "data", "fit", "scenarios", "projections", "history", "files", "export" }) await Answers(client, $"/studies/{id}/{page}");
         await Answers(client, "/");
-        foreach (var view in new[] { "Parts", "Equations", "Units", "Run" }) await Answers(client, $"/studies/{id}/build?handler=Workspace&view={view}");
+        foreach (var view in new[] { "Parts", "Equations", "Units", "Run" }) await Answers(client,
+            $"/studies/{id}/build?handler=Workspace&view={view}");
         foreach (var form in new[] { "latex", "mathml", "lines", "text" }) await Answers(client, $"/studies/{id}/build?handler=Copy&form={form}");
         await Answers(client, $"/studies/{id}/build?handler=Influences");
         await Answers(client, $"/studies/{id}/files?handler=Sbml");
@@ -63,7 +65,8 @@ public sealed class EveryPageTests(Application application)
             await Answers(client, $"/studies/{id}/build?handler=Line&partId={part.Id}");
             await Answers(client, $"/studies/{id}/build?handler=Influences&partId={part.Id}");
         }
-        var copied = await (await Visit.Open(client, $"/studies/{id}/build")).Post("Parts", ("partIds", string.Join(',', document.Parts.Select(part => part.Id))));
+        var copied = await (await Visit.Open(client, $"/studies/{id}/build")).Post("Parts",
+            ("partIds", string.Join(',', document.Parts.Select(part => part.Id))));
         Assert.Equal(HttpStatusCode.OK, copied.Status);
         await Answers(client, $"/studies/{id}/explore?handler=Run&set=release.half%3D20");
         foreach (var panel in document.Panels)

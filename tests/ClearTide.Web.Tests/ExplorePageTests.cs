@@ -125,7 +125,9 @@ public sealed partial class ExplorePageTests(Application application)
         phase = JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement;
         Assert.Equal((16, 4), (phase.GetProperty("paths").GetArrayLength(), phase.GetProperty("still").GetArrayLength()));
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000"));
-        Assert.Contains("is no start", JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem").GetString());
+        Assert.Contains("is no start",
+            JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem")
+                .GetString());
     }
 
     [Fact]

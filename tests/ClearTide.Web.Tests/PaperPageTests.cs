@@ -8,7 +8,8 @@ public sealed partial class PaperPageTests(Application application)
 {
     private readonly DemoStudy _demo = new(application);
 
-    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, params (string, string)[] fields) => await (await _demo.Open("build")).Post(handler, fields);
+    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, params (string, string)[] fields) =>
+        await (await _demo.Open("build")).Post(handler, fields);
 
     private async Task<string> Box(string id) => BoxOf(id).Match((await _demo.Open("build")).Html).Groups[1].Value;
 

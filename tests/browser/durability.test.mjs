@@ -25,7 +25,8 @@ test('a folder that cannot be used is told with a sentence and a code of its own
     if (!failure) await server.kill();
     return failure;
   };
-  const broken = await refused(folder => writeFileSync(join(folder, 'cleartide.db'), 'no database at all, and long enough to be looked at as one. '.repeat(20)));
+  const broken = await refused(folder => writeFileSync(join(folder, 'cleartide.db'),
+    'no database at all, and long enough to be looked at as one. '.repeat(20)));
   assert.equal(broken.code, 4);
   assert.match(broken.said, /is no database of Clear Tide/);
   const taken = await refused(folder => mkdirSync(join(folder, 'cleartide.db')));

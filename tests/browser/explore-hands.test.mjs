@@ -67,7 +67,8 @@ test('what cannot be is refused with a sentence', async () => {
   const sweep = await add(page, 'Sweep');
   await choice(sweep, 'in').selectOption('List');
   // The field of that name held how many there are until the choice was kept.
-  await page.waitForFunction(() => Object.values(JSON.parse(document.querySelector('.panel[data-kind=Sweep]').dataset.settings)).includes('List'));
+  await page.waitForFunction(() => Object.values(JSON.parse(document.querySelector('.panel[data-kind=Sweep]').dataset.settings))
+    .includes('List'));
   await set(sweep, 'values', '0,2, 0,3');
   await told(page, 'one number or several');
   await set(sweep, 'values', '0,2; 0,3');

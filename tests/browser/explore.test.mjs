@@ -330,6 +330,7 @@ test('the largest step that is good enough is taken with one click, and each end
 
 test('axe finds nothing, with a panel of every kind', async () => {
   await begin('beta');
-  for (const kind of ['Sweep', 'Phase', 'Sensitivity', 'Checks']) await (await add(kind)).locator('.panel-body').locator('svg, table, .checks').first().waitFor();
+  for (const kind of ['Sweep', 'Phase', 'Sensitivity',
+    'Checks']) await (await add(kind)).locator('.panel-body').locator('svg, table, .checks').first().waitFor();
   await assertAccessible(page, 'Explore');
 });

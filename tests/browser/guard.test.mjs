@@ -10,7 +10,8 @@ before(() => server.start());
 after(() => server.end());
 
 /** The status of a request as no page would send it. */
-const status = (method, host) => new Promise((found, failed) => request({ port: server.port, method, path: '/health', headers: { host } }, answer => {
+const status = (method,
+  host) => new Promise((found, failed) => request({ port: server.port, method, path: '/health', headers: { host } }, answer => {
   answer.resume();
   found(answer.statusCode);
 }).on('error', failed).end());

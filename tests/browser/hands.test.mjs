@@ -258,7 +258,8 @@ test('what is typed while an answer is on its way stays', async () => {
   await asked;
   await level.fill('50');
   await held.continue();
-  await page.waitForFunction(() => document.querySelector('#run-of').selectedOptions[0].textContent === 'I' && !document.querySelector('.htmx-request'));
+  await page.waitForFunction(() => document.querySelector('#run-of').selectedOptions[0].textContent === 'I'
+    && !document.querySelector('.htmx-request'));
   assert.equal(await level.inputValue(), '50');
   await level.press('Enter');
   await page.locator('.readings').getByText('first crossing').waitFor();

@@ -93,7 +93,8 @@ test('a net rate is split into two flows by the fix that is offered', async () =
 });
 
 test('contact is said by share and by number, and the outbreak stays the same', async () => {
-  page = await fresh('Contact in Tesk', 'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day; S(0) = 995; I(0) = 5');
+  page = await fresh('Contact in Tesk',
+    'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day; S(0) = 995; I(0) = 5');
   const peak = async () => Math.max(...(await run(page)).curves.find(curve => curve.symbol === 'I').values);
   const before = await peak();
   await openLine(page, /^S → I/);

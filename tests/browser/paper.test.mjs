@@ -335,7 +335,8 @@ test('sixty compartments are folded into their regions and stay apart', async ()
 });
 
 test('a reaction is typed, drawn as a knot between what it takes and makes, opened and changed', async () => {
-  page = await fresh('Mites on kelp', 'reaction settle: mite + 2 kelp -> pair : 0.001 * mite * kelp; mite(0) = 90; kelp(0) = 60; -> kelp : 0.5 * settle');
+  page = await fresh('Mites on kelp',
+    'reaction settle: mite + 2 kelp -> pair : 0.001 * mite * kelp; mite(0) = 90; kelp(0) = 60; -> kelp : 0.5 * settle');
   // The dots of the steps follow edits.
   await page.getByRole('link', { name: /^Build ?, ready/ }).waitFor();
   const knot = page.locator('.knot');

@@ -10,7 +10,8 @@ import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened, fresh, demo, restarted } = session();
-const fever = ['S -> E : beta * S * I / N', 'E -> I after 3 days', 'I -> R at gamma', 'gamma = 1/5 per day', 'N = S + E + I + R', 'S(0) = the rest of 18400', 'I(0) = 6'];
+const fever = ['S -> E : beta * S * I / N', 'E -> I after 3 days', 'I -> R at gamma', 'gamma = 1/5 per day', 'N = S + E + I + R',
+  'S(0) = the rest of 18400', 'I(0) = 6'];
 const whole = [...fever, 'beta = 0.4 per day; rho = 0.5'].join('; ');
 let page;
 
@@ -100,7 +101,8 @@ test('a plate moves by pointer and by key', async () => {
 
 test('undo and redo reach over the whole history, also after the server was killed', async () => {
   page = await fresh('Fever in Tesk', ...fever, 'beta = 0.4 per day; rho = 0.5');
-  for (let k = 0; k < 2; k++) await edited(page, async () => { await page.locator('.plate').first().focus(); await page.keyboard.press('ArrowUp'); });
+  for (let k = 0; k < 2; k++) await edited(page,
+    async () => { await page.locator('.plate').first().focus(); await page.keyboard.press('ArrowUp'); });
   const texts = async () => (await page.locator('.line-item .line-label').allTextContents()).join(' ');
   const now = await texts();
   await restarted();

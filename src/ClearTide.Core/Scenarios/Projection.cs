@@ -103,8 +103,8 @@ public sealed class Projection
     }
 
     /// <summary>
-    /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a replicate
-    /// takes: one that cannot end is refused at once, and not after it has taken all that it may.
+    /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a
+    /// replicate takes: one that cannot end is refused at once, and not after it has taken all that it may.
     /// </summary>
     private void RefuseTooMany(double[] values)
     {
@@ -112,7 +112,8 @@ public sealed class Projection
         try
         {
             var grid = Simulator.Grid(Now, Times[^1], (Times[^1] - Now) / 100);
-            Simulator.Run(_model, _stateNow, ParameterSchedule.Constant(values), grid, SolverSettings.Default.ScaledTo(_stateNow), observer: tally);
+            Simulator.Run(_model, _stateNow, ParameterSchedule.Constant(values), grid, SolverSettings.Default.ScaledTo(_stateNow),
+                observer: tally);
         }
         catch (SimulationException)
         {

@@ -19,7 +19,8 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private const int Deepest = 200;
 
-    /// <summary>Functions that call functions grow fast when they are written out: all formulas of a file have so many terms together.</summary>
+    /// <summary>Functions that call functions grow fast when they are written out: all formulas of a file have so many terms
+    /// together.</summary>
     private const int MostTerms = 400_000;
 
     private int _depth, _terms;
@@ -37,7 +38,10 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private Syntax Node(XElement element, IReadOnlyDictionary<string, Syntax> locals)
     {
-        if (++_terms > MostTerms) throw Wrong(element, $"is too much: the formulas of this file have more than {MostTerms:N0} terms when their functions are written out");
+        if (++_terms > MostTerms)
+        {
+            throw Wrong(element, $"is too much: the formulas of this file have more than {MostTerms:N0} terms when their functions are written out");
+        }
         if (++_depth > Deepest) throw Wrong(element, $"stands more than {Deepest} deep, or a function definition calls itself");
         try
         {

@@ -15,7 +15,9 @@ internal sealed class FlowEndsConverter : JsonConverter<ImmutableArray<Target>>
         if (reader.TokenType == JsonTokenType.Null) return [new(null)];
         if (reader.TokenType == JsonTokenType.String) return [new(reader.GetString())];
         var ends = JsonSerializer.Deserialize<List<Target>>(ref reader, options);
-        return ends is { Count: > 0 } && ends.TrueForAll(end => end is not null) ? [.. ends.Select(end => end with { Share = end.Share ?? "" })] : throw new StudyFileException("A flow leads nowhere in this file. Export it again where it came from.");
+        return ends is { Count: > 0 } && ends.TrueForAll(end => end is not null)
+            ? [.. ends.Select(end => end with { Share = end.Share ?? "" })]
+            : throw new StudyFileException("A flow leads nowhere in this file. Export it again where it came from.");
     }
 
     public override void Write(Utf8JsonWriter writer, ImmutableArray<Target> value, JsonSerializerOptions options)

@@ -38,10 +38,15 @@ internal static class LeaveOutDefaults
         }
     }
 
-    /// <summary>One as it is when only what it must have is given, for the usual values of all else; null for what cannot be made so.</summary>
+    /// <summary>One as it is when only what it must have is given, for the usual values of all else; null for what cannot be made
+    /// so.</summary>
     private static object? Blank(Type type)
     {
-        if (type.IsAbstract || type.GetConstructors().OrderByDescending(constructor => constructor.GetParameters().Length).FirstOrDefault() is not { } constructor) return null;
+        if (type.IsAbstract || type.GetConstructors().OrderByDescending(constructor => constructor.GetParameters().Length)
+            .FirstOrDefault() is not { } constructor)
+        {
+            return null;
+        }
         return constructor.Invoke([.. constructor.GetParameters().Select(parameter => parameter.HasDefaultValue ? parameter.DefaultValue : parameter.ParameterType.IsValueType ? Activator.CreateInstance(parameter.ParameterType) : null)]);
     }
 

@@ -11,14 +11,17 @@ internal static class SchemaCheck
     /// <summary>So many departures are told; the rest of a file that is of another kind throughout is not.</summary>
     private const int Told = 3;
 
-    /// <exception cref="StudyFileException">The file departs from the schema; the message has the places, as JSON Pointers (RFC 6901).</exception>
+    /// <exception cref="StudyFileException">The file departs from the schema; the message has the places, as JSON Pointers (RFC
+    /// 6901).</exception>
     public static void Require(JsonNode root, string format)
     {
         if (Infinite(root, "") is { } number) throw new StudyFileException($"{number} holds a number that is too large. Correct it there.");
-        var found = (format == PartsFile.Format ? Parts : Study).Value.Evaluate(root, new EvaluationOptions { OutputFormat = OutputFormat.List });
+        var found = (format == PartsFile.Format ? Parts : Study).Value.Evaluate(root,
+            new EvaluationOptions { OutputFormat = OutputFormat.List });
         if (found.IsValid) return;
         var departures = found.Details.Where(detail => detail.HasErrors)
-            .SelectMany(detail => detail.Errors!.Select(error => (Where: detail.InstanceLocation.ToString(), Keyword: error.Key, Words: error.Value)))
+            .SelectMany(detail => detail.Errors!.Select(error => (Where: detail.InstanceLocation.ToString(), Keyword: error.Key,
+                Words: error.Value)))
             .Select(one => $"{(one.Where.Length > 0 ? one.Where : "the file itself")}: {Say(one.Keyword, one.Words)}").Distinct().ToList();
         var more = departures.Count > Told ? $" And {departures.Count - Told} more." : "";
         throw new StudyFileException($"This file does not fit the schema of studies. {string.Join(' ', departures.Take(Told))}{more} Correct it there, or export it again where it came from.");
@@ -34,12 +37,15 @@ internal static class SchemaCheck
 
     private static string Shortened(string words) => words.Length <= 160 ? words : words[..159] + "…";
 
-    /// <summary>The place of a number past the largest that a run can count with; null where there is none. The schema's own bounds are decimal.</summary>
+    /// <summary>The place of a number past the largest that a run can count with; null where there is none. The schema's own bounds are
+    /// decimal.</summary>
     private static string? Infinite(JsonNode? node, string path) => node switch
     {
-        JsonObject fields => fields.Select(field => Infinite(field.Value, $"{path}/{field.Key}")).FirstOrDefault(found => found is not null),
+        JsonObject fields =>
+            fields.Select(field => Infinite(field.Value, $"{path}/{field.Key}")).FirstOrDefault(found => found is not null),
         JsonArray entries => entries.Select((entry, k) => Infinite(entry, $"{path}/{k}")).FirstOrDefault(found => found is not null),
-        JsonValue value when value.GetValueKind() == System.Text.Json.JsonValueKind.Number && !(value.TryGetValue<double>(out var number) && double.IsFinite(number)) => path,
+        JsonValue value when value.GetValueKind() == System.Text.Json.JsonValueKind.Number
+            && !(value.TryGetValue<double>(out var number) && double.IsFinite(number)) => path,
         _ => null,
     };
 }

@@ -5,7 +5,8 @@ using ClearTide.Core.Models;
 
 namespace ClearTide.Formats.Studies;
 
-/// <summary>What the schema of a file cannot say: that what refers to something finds it, that names are names and stand once, that numbers fit together.</summary>
+/// <summary>What the schema of a file cannot say: that what refers to something finds it, that names are names and stand once, that
+/// numbers fit together.</summary>
 internal static class StudyChecks
 {
     private const string Mend = "Correct it in the file, or export it again where it came from.";
@@ -13,23 +14,33 @@ internal static class StudyChecks
     /// <exception cref="StudyFileException">The document cannot be a study; the message says why and where.</exception>
     public static StudyDocument Require(StudyDocument document)
     {
-        if ((Ids(document) ?? Names(document) ?? Ends(document) ?? Paper(document) ?? Numbers(document)) is { } problem) throw new StudyFileException(problem);
+        if ((Ids(document) ?? Names(document) ?? Ends(document) ?? Paper(document) ?? Numbers(document)) is { } problem)
+        {
+            throw new StudyFileException(problem);
+        }
         return document;
     }
 
     /// <exception cref="StudyFileException">Two data sets have one id.</exception>
     public static ImmutableArray<DataSet> Require(ImmutableArray<DataSet> sets)
     {
-        if (Twice(sets.Select(set => set.Id)) is { } id) throw new StudyFileException($"Two data sets of this file have the id {id}. {Mend}");
+        if (Twice(sets.Select(set => set.Id)) is { } id)
+        {
+            throw new StudyFileException($"Two data sets of this file have the id {id}. {Mend}");
+        }
         return sets;
     }
 
     /// <summary>A document none of whose lists has a hole.</summary>
     public static StudyDocument Whole(StudyDocument document)
     {
-        IEnumerable<object?> entries = [.. document.Parts, .. document.Observations, .. document.Panels, .. document.Sliders, .. document.Regions, .. document.References, .. document.Texts, .. document.Tags, .. document.FileNotes,
+        IEnumerable<object?> entries = [.. document.Parts, .. document.Observations, .. document.Panels, .. document.Sliders,
+            .. document.Regions, .. document.References, .. document.Texts, .. document.Tags, .. document.FileNotes,
             .. document.Fit.Parameters, .. document.Scenarios, .. document.Units];
-        if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null))) throw new StudyFileException("A list in it has a hole.");
+        if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null)))
+        {
+            throw new StudyFileException("A list in it has a hole.");
+        }
         return document;
     }
 
@@ -37,13 +48,18 @@ internal static class StudyChecks
 
     private static string? Ids(StudyDocument document)
     {
-        if (document.Parts.Count() > AddLines.MostParts) return $"This study has more than {AddLines.MostParts:N0} parts, which is the limit.";
+        if (document.Parts.Count() > AddLines.MostParts)
+        {
+            return $"This study has more than {AddLines.MostParts:N0} parts, which is the limit.";
+        }
         var kinds = new[]
         {
             document.Parts.Select(part => part.Id), document.Observations.Select(one => one.Id), document.Scenarios.Select(one => one.Id), document.Scenarios.SelectMany(one => one.Measures).Select(one => one.Id),
             document.Panels.Select(one => one.Id), document.Regions.Select(one => one.Id), document.References.Select(one => one.Id), document.Texts.Select(one => one.Id),
         };
-        return kinds.Select(Twice).FirstOrDefault(id => id is not null) is { } twice ? $"Two parts of this study share the id {twice}. {Mend}" : null;
+        return kinds.Select(Twice).FirstOrDefault(id => id is not null) is { } twice
+            ? $"Two parts of this study share the id {twice}. {Mend}"
+            : null;
     }
 
     private static string? Names(StudyDocument document)
@@ -53,7 +69,9 @@ internal static class StudyChecks
         {
             if (Symbols.Refusal(part.Symbol) is { } refusal) return $"The part {part.Id}: {refusal}";
         }
-        return Twice(document.SymbolParts.Select(part => Symbols.Normalize(part.Symbol))) is { } twice ? $"Two parts of this study have the symbol {twice}. {Mend}" : null;
+        return Twice(document.SymbolParts.Select(part => Symbols.Normalize(part.Symbol))) is { } twice
+            ? $"Two parts of this study have the symbol {twice}. {Mend}"
+            : null;
     }
 
     private static string? Ends(StudyDocument document)
@@ -61,7 +79,10 @@ internal static class StudyChecks
         foreach (var flow in document.Flows)
         {
             var ends = flow.To.Select(target => target.Id).Append(flow.From).OfType<string>().ToList();
-            if (flow.To.IsEmpty || ends.Count == 0 || ends.Any(id => document.Compartment(id) is null)) return $"The flow {flow.Id} has an end that is not in the study. {Mend}";
+            if (flow.To.IsEmpty || ends.Count == 0 || ends.Any(id => document.Compartment(id) is null))
+            {
+                return $"The flow {flow.Id} has an end that is not in the study. {Mend}";
+            }
             if (QuickLine.StageRefusal(flow.Stages) is { } stages) return $"The flow {flow.Id}: {stages}";
         }
         return null;
@@ -71,24 +92,37 @@ internal static class StudyChecks
     private static string? Paper(StudyDocument document)
     {
         var members = document.Regions.SelectMany(region => region.Members).ToList();
-        return Twice(members) is not null || members.Concat(document.References.Select(mark => mark.Of)).Any(id => document.Compartment(id) is null)
+        return Twice(members) is not null
+            || members.Concat(document.References.Select(mark => mark.Of)).Any(id => document.Compartment(id) is null)
             || document.Texts.Any(text => text.Of is not null && document.Part(text.Of) is null)
             ? $"Something on the diagram's paper refers to a part that is not in the study. {Mend}" : null;
     }
 
     private static string? Numbers(StudyDocument document)
     {
-        foreach (var (symbol, points) in document.Inputs.Select(input => (input.Symbol, input.Points)).Concat(document.Curves.Where(curve => curve.Law == CurveLaw.Points).Select(curve => (curve.Symbol, curve.Points))))
+        foreach (var (symbol, points) in document.Inputs.Select(input => (input.Symbol,
+            input.Points)).Concat(document.Curves.Where(curve => curve.Law == CurveLaw.Points).Select(curve => (curve.Symbol,
+                curve.Points))))
         {
             if (PointTables.Problem(points) is { } problem) return $"The input {symbol}: {problem}";
         }
-        if (document.Scenarios.SelectMany(scenario => scenario.Measures).FirstOrDefault(measure => measure.Factor is not (>= 0 and <= 1e6) || !(measure.Until > measure.From)) is { } measure)
+        if (document.Scenarios.SelectMany(scenario => scenario.Measures)
+            .FirstOrDefault(measure => measure.Factor is not (>= 0 and <= 1e6) || !(measure.Until > measure.From)) is { } measure)
         {
             return $"The measure {measure.Id} scales by a number that cannot be, or ends before it begins. {Mend}";
         }
-        if (document.Fit.Parameters.FirstOrDefault(parameter => !(parameter.Upper > parameter.Lower)) is { } fitted) return $"The bounds of {fitted.Address} in the fit cross. {Mend}";
-        if (document.Sliders.FirstOrDefault(slider => !(slider.High > slider.Low) || slider.Step < 0) is { } slider) return $"The range of the slider {slider.Address} is none. {Mend}";
-        if (!document.Solver.IsSound) return "The solver of this study has a method, a step or a tolerance that cannot be. Correct it, or take the field out.";
+        if (document.Fit.Parameters.FirstOrDefault(parameter => !(parameter.Upper > parameter.Lower)) is { } fitted)
+        {
+            return $"The bounds of {fitted.Address} in the fit cross. {Mend}";
+        }
+        if (document.Sliders.FirstOrDefault(slider => !(slider.High > slider.Low) || slider.Step < 0) is { } slider)
+        {
+            return $"The range of the slider {slider.Address} is none. {Mend}";
+        }
+        if (!document.Solver.IsSound)
+        {
+            return "The solver of this study has a method, a step or a tolerance that cannot be. Correct it, or take the field out.";
+        }
         return new SetSpan(document.Start, document.End).Apply(document).Refusal;
     }
 }

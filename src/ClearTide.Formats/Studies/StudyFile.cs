@@ -52,7 +52,8 @@ public static class StudyFile
     public static StudyBundle Read(string text)
     {
         var (document, root) = ReadRoot(text, Format, "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
-        return new(BesideFields.Read(root, document), Guarded(() => root["dataSets"] is { } sets ? StudyChecks.Require(sets.Deserialize<ImmutableArray<DataSet>>(Options)) : []));
+        return new(BesideFields.Read(root, document),
+            Guarded(() => root["dataSets"] is { } sets ? StudyChecks.Require(sets.Deserialize<ImmutableArray<DataSet>>(Options)) : []));
     }
 
     /// <summary>The document of a text of one of our formats, with all the text holds.</summary>
@@ -91,13 +92,16 @@ public static class StudyFile
     /// <summary>One document without its data, on one line, for storage.</summary>
     public static string WriteDocument(StudyDocument document) => JsonSerializer.Serialize(document, Compact);
 
-    /// <summary>What <see cref="WriteDocument"/> has written. It is not held against the schema again, but lacks nothing that a document has.</summary>
+    /// <summary>What <see cref="WriteDocument"/> has written. It is not held against the schema again, but lacks nothing that a document
+    /// has.</summary>
     /// <exception cref="StudyFileException">The text is no document.</exception>
     public static StudyDocument ReadDocument(string text)
     {
         try
         {
-            return JsonSerializer.Deserialize<StudyDocument>(text, Compact) is { } document ? StudyChecks.Whole(document) : throw new StudyFileException("There is nothing in it.");
+            return JsonSerializer.Deserialize<StudyDocument>(text, Compact) is { } document
+                ? StudyChecks.Whole(document)
+                : throw new StudyFileException("There is nothing in it.");
         }
         catch (Exception wrong) when (wrong is JsonException or InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
         {

@@ -13,7 +13,9 @@ public static class StudySchema
     private static readonly Lazy<string> Study = new(() => For(StudyFile.Format));
 
     private static readonly Lazy<string> CopiedParts = new(() =>
-        For(PartsFile.Format, ("units", new JsonObject { ["type"] = "array", ["maxItems"] = SetUnit.MostUnits, ["items"] = Of(typeof(UnitRule), "#/properties/units/items") })));
+        For(PartsFile.Format, ("units",
+            new JsonObject { ["type"] = "array", ["maxItems"] = SetUnit.MostUnits,
+                ["items"] = Of(typeof(UnitRule), "#/properties/units/items") })));
 
     /// <summary>The schema of study files as text.</summary>
     public static string Text => Study.Value;
@@ -28,7 +30,8 @@ public static class StudySchema
             ["format"] = new JsonObject { ["const"] = format },
             ["version"] = new JsonObject { ["type"] = "integer", ["minimum"] = 1, ["maximum"] = StudyFile.Version },
             ["study"] = Of(typeof(StudyDocument), "#/properties/study"),
-            ["dataSets"] = new JsonObject { ["type"] = "array", ["maxItems"] = FileLimits.MostDataSets, ["items"] = Of(typeof(DataSet), "#/properties/dataSets/items") },
+            ["dataSets"] = new JsonObject { ["type"] = "array", ["maxItems"] = FileLimits.MostDataSets,
+                ["items"] = Of(typeof(DataSet), "#/properties/dataSets/items") },
         };
         foreach (var (name, schema) in more) properties[name] = schema;
         return new JsonObject
@@ -45,7 +48,8 @@ public static class StudySchema
     /// <param name="place">Where it stands in the whole schema: what it says of itself by reference is to be found there.</param>
     private static JsonNode Of(Type type, string place)
     {
-        var schema = StudyFile.Options.GetJsonSchemaAsNode(type, new() { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Shape });
+        var schema = StudyFile.Options.GetJsonSchemaAsNode(type,
+            new() { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Shape });
         Move(schema, place);
         return schema;
     }
@@ -77,7 +81,10 @@ public static class StudySchema
                 ["items"] = new JsonObject { ["type"] = "object", ["properties"] = new JsonObject { ["id"] = new JsonObject { ["type"] = new JsonArray("string", "null") }, ["share"] = new JsonObject { ["type"] = "string" } } },
             };
         }
-        if (type == typeof(TimeUnit)) return new JsonObject { ["description"] = "A unit of time by its name, as in day.", ["type"] = "string" };
+        if (type == typeof(TimeUnit))
+        {
+            return new JsonObject { ["description"] = "A unit of time by its name, as in day.", ["type"] = "string" };
+        }
         return node;
     }
 }

@@ -4,8 +4,8 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace ClearTide.Web.Hosting;
 
 /// <summary>
-/// Turns away requests that no page of this application sends: without a field that a handler needs, with a word where a number stands, or with a number
-/// that is none. What people type arrives as text and is refused by the handlers, in words.
+/// Turns away requests that no page of this application sends: without a field that a handler needs, with a word where a number stands,
+/// or with a number that is none. What people type arrives as text and is refused by the handlers, in words.
 /// </summary>
 public sealed class SoundArguments : IPageFilter
 {
@@ -15,7 +15,43 @@ public sealed class SoundArguments : IPageFilter
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
-        if (context.Result is null && (!context.ModelState.IsValid || context.HandlerArguments.Values.Any(value => value is double number && !double.IsFinite(number)))) context.Result = new BadRequestResult();
+        if (context.Result is null
+           
+               
+                   
+                       
+                           
+                               
+                                   
+                                       
+                                           
+                                               
+                                                   
+                                                       
+                                                           
+                                                               
+                                                                   
+                                                                       
+                                                                           
+                                                                               
+                                                                                   
+                                                                                       
+                                                                                           
+                                                                                               
+                                                                                                   
+                                                                                                       
+                                                                                                           
+                                                                                                               
+                                                                                                                   
+                                                                                                                       
+                                                                                                                           
+                                                                                                                               
+                                                                                                                                   
+                                                                                                                                       
+                                                                                                                                            && (!context.ModelState.IsValid || context.HandlerArguments.Values.Any(value => value is double number && !double.IsFinite(number))))
+        {
+            context.Result = new BadRequestResult();
+        }
     }
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)

@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Http.Timeouts;
 namespace ClearTide.Web.Hosting;
 
 /// <summary>
-/// The one place that says how long work may take and how many cores it may have. Every request ends in time; work of many runs has longer, and shares
-/// the cores with others of its kind, so that nobody waits for the long work of somebody else.
+/// The one place that says how long work may take and how many cores it may have. Every request ends in time; work of many runs has
+/// longer, and shares the cores with others of its kind, so that nobody waits for the long work of somebody else.
 /// </summary>
 public sealed class WorkTime
 {
@@ -20,7 +20,8 @@ public sealed class WorkTime
     /// <summary>So much work of many runs goes on at once; who asks for more is told to wait.</summary>
     private const int MostAtOnce = 12;
 
-    /// <summary>Threads for those who wait beside work that computes: without them a request would wait for a thread, and not for a core.</summary>
+    /// <summary>Threads for those who wait beside work that computes: without them a request would wait for a thread, and not for a
+    /// core.</summary>
     private const int Threads = 64;
 
     private int _going;
@@ -30,7 +31,8 @@ public sealed class WorkTime
         ThreadPool.GetMinThreads(out _, out var ports);
         ThreadPool.SetMinThreads(Threads, ports);
         services.AddSingleton<WorkTime>();
-        services.AddRequestTimeouts(options => options.DefaultPolicy = new RequestTimeoutPolicy { Timeout = Request, TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable });
+        services.AddRequestTimeouts(options => options.DefaultPolicy = new RequestTimeoutPolicy { Timeout = Request,
+            TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable });
     }
 
     /// <summary>Begins work of many runs; null where too much of it goes on.</summary>

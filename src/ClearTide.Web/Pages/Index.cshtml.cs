@@ -52,21 +52,33 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
     {
         NewTitle = title?.Trim() ?? "";
         var result = new SetQuestion(NewTitle, "").Apply(settings.Load().Begin());
-        return result.Document is { } document ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) }) : await Refuse(result.Refusal!);
+        return result.Document is { } document
+            ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) })
+            : await Refuse(result.Refusal!);
     }
 
-    public async Task<IActionResult> OnPostDuplicateAsync(string id) => library.Duplicate(id) is not null ? Here() : await Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostDuplicateAsync(string id) =>
+        library.Duplicate(id) is not null ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public async Task<IActionResult> OnPostArchiveAsync(string id) => shelf.Archive(id, archived: true) ? Here() : await Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostArchiveAsync(string id) =>
+        shelf.Archive(id, archived: true) ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public async Task<IActionResult> OnPostRestoreAsync(string id) => shelf.Archive(id, archived: false) ? Here() : await Refuse("This study is no longer on the shelf.");
+    public async Task<IActionResult> OnPostRestoreAsync(string id) =>
+        shelf.Archive(id, archived: false) ? Here() : await Refuse("This study is no longer on the shelf.");
 
-    public async Task<IActionResult> OnPostDeleteAsync(string id) => shelf.Delete(id) ? Here() : await Refuse("Only a study that was put away can be deleted, and this one is not there.");
+    public async Task<IActionResult> OnPostDeleteAsync(string id) =>
+        shelf.Delete(id) ? Here() : await Refuse("Only a study that was put away can be deleted, and this one is not there.");
 
     public async Task<IActionResult> OnPostImport([FromForm] IFormFile? file)
     {
-        if (file is null or { Length: 0 }) return await Refuse("Choose a file first: a study (*.study.json) or a model as SBML (*.xml, *.sbml).");
-        if (file.Length > UploadLimits.StudyBytes) return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
+        if (file is null or { Length: 0 })
+        {
+            return await Refuse("Choose a file first: a study (*.study.json) or a model as SBML (*.xml, *.sbml).");
+        }
+        if (file.Length > UploadLimits.StudyBytes)
+        {
+            return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
+        }
         try
         {
             if (Path.GetExtension(file.FileName).ToLowerInvariant() is ".xml" or ".sbml") return ImportSbml(file);

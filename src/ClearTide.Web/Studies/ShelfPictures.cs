@@ -9,7 +9,8 @@ namespace ClearTide.Web.Studies;
 /// <param name="Remark">Why something is not to be seen; null where all is.</param>
 public sealed record ShelfPicture(DiagramModel? Diagram, IReadOnlyList<ThumbLine> Curves, string? Remark = null);
 
-/// <summary>Small pictures of studies, drawn in the background, one after the other and once for each revision; no study holds up the shelf.</summary>
+/// <summary>Small pictures of studies, drawn in the background, one after the other and once for each revision; no study holds up the
+/// shelf.</summary>
 public sealed class ShelfPictures(ILogger<ShelfPictures> log)
 {
     private const int Most = 400;
@@ -55,7 +56,8 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
         }
         catch (OperationCanceledException)
         {
-            return new(DiagramModel.Of(Lowering.Lower(document)), [], $"Its run takes longer than {Longest.TotalSeconds:0} seconds, so that no curves are shown here.");
+            return new(DiagramModel.Of(Lowering.Lower(document)), [],
+                $"Its run takes longer than {Longest.TotalSeconds:0} seconds, so that no curves are shown here.");
         }
     }
 }

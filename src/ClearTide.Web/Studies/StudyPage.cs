@@ -52,14 +52,20 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     /// <summary>The run of a document with the data on the model, given up in words where it takes too long.</summary>
     protected StudyRun RunInTime(StudyDocument document) => RunInTime(document, cancel => StudyRun.Of(document, Data, cancel));
 
-    protected StudyRun RunInTime(StudyDocument document, Func<CancellationToken, StudyRun> make) => InTime(WorkTime.Run, make, why => StudyRun.Stopped(document, why));
+    protected StudyRun RunInTime(StudyDocument document, Func<CancellationToken, StudyRun> make) =>
+        InTime(WorkTime.Run, make, why => StudyRun.Stopped(document, why));
 
     /// <summary>What is to be said of a run; the reason instead where the run, or this, takes too long.</summary>
     protected RunReport ReportInTime(StudyRun run, LoweredModel lowered, LevelAsked? level = null) =>
-        run.WasStopped ? RunReport.Without(lowered.Document, run.Failure!) : InTime(WorkTime.Report, cancel => RunReport.Of(lowered, level, cancel), why => RunReport.Without(lowered.Document, why));
+        run.WasStopped
+            ? RunReport.Without(lowered.Document, run.Failure!)
+            : InTime(WorkTime.Report, cancel => RunReport.Of(lowered, level, cancel), why => RunReport.Without(lowered.Document, why));
 
     protected StepCheck StepsInTime(StudyRun run, int digits) =>
-        run.WasStopped ? StepCheck.Without(run.Lowered.Document, digits, run.Failure!) : InTime(WorkTime.Report, cancel => StepCheck.Of(run.Lowered, digits, cancel), why => StepCheck.Without(run.Lowered.Document, digits, why));
+        run.WasStopped
+            ? StepCheck.Without(run.Lowered.Document, digits, run.Failure!)
+            : InTime(WorkTime.Report, cancel => StepCheck.Of(run.Lowered, digits, cancel),
+                why => StepCheck.Without(run.Lowered.Document, digits, why));
 
     /// <summary>Work that somebody waits for, or what stands for it where it takes too long.</summary>
     /// <param name="stopped">Told why, in a sentence.</param>

@@ -58,7 +58,9 @@ public class SbmlRefusalTests
         string With(string content) => Rules(Assign("a", content)).Replace("<model id=\"m\">", $"<model id=\"m\"><listOfFunctionDefinitions><functionDefinition id=\"g\">{Lambda("<apply><times/><ci>x</ci><ci>x</ci></apply>")}</functionDefinition>{functions}</listOfFunctionDefinitions>");
         Assert.Contains("terms when their functions are written out", Refused(With(Call(39, "<cn>1</cn>"))), StringComparison.Ordinal);
         // The same through arguments: g(g(g(...))) doubles what it is given.
-        Assert.Contains("terms when their functions are written out", Refused(With(Enumerable.Range(0, 40).Aggregate("<cn>1</cn>", (inner, _) => $"<apply><ci>g</ci>{inner}</apply>"))), StringComparison.Ordinal);
+        Assert.Contains("terms when their functions are written out",
+            Refused(With(Enumerable.Range(0, 40).Aggregate("<cn>1</cn>",
+                (inner, _) => $"<apply><ci>g</ci>{inner}</apply>"))), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -1,5 +1,5 @@
-// Ends the server without warning, again and again, in the middle of edits, imports, fits and projections, and holds what is there afterwards
-// against what it had acknowledged.
+// Ends the server without warning, again and again, in the middle of edits, imports, fits and projections, and holds what is there
+// afterwards against what it had acknowledged.
 import { Visitor } from './visitor.mjs';
 
 const value = text => /0\.\d{6} per day/.exec(text)?.[0];
@@ -15,7 +15,8 @@ async function work(visitor, notes, random) {
     } else if (kind < 0.85) {
       const brought = await visitor.again();
       if (brought.study) notes.imports.push(brought.study);
-    } else if (kind < 0.93) await visitor.post('fit', 'Start', { address: 'beta', tick: 'beta', lower: '0.05', upper: '2', law: 'Poisson' });
+    } else if (kind < 0.93) await visitor.post('fit', 'Start', { address: 'beta', tick: 'beta', lower: '0.05', upper: '2',
+      law: 'Poisson' });
     else await visitor.post('projections', 'Start', { replicates: '50', seed: '1' });
   }
 }
@@ -36,13 +37,16 @@ export async function kills(server, count, seed = 18) {
     await server.start();
     const exported = await visitor.ask(`${visitor.study}/export`), is = value(exported.text);
     // An edit that was under way may have been written or not; one that was acknowledged is there.
-    if (exported.status !== 200 || (is !== notes.had && is !== notes.asked)) lost.push(`kill ${k}: ${exported.status}, the study has ${is}, acknowledged was ${notes.had}`);
+    if (exported.status !== 200
+      || (is !== notes.had && is !== notes.asked)) lost.push(`kill ${k}: ${exported.status}, the study has ${is}, acknowledged was ${notes.had}`);
     notes.had = is;
-    const shelf = await visitor.ask('/'), shown = new Set([...shelf.text.matchAll(/\/studies\/[0-9a-f]+(?=\/build)/g)].map(found => found[0]));
+    const shelf = await visitor.ask('/'), shown = new Set([...shelf.text.matchAll(/\/studies\/[0-9a-f]+(?=\/build)/g)]
+      .map(found => found[0]));
     for (const study of notes.imports) if (!shown.has(study)) lost.push(`kill ${k}: the import ${study} is gone`);
     for (const study of [...shown].slice(0, 3)) {
       const { text } = await visitor.ask(`${study}/export`);
-      if (text.includes('"observations"') && !text.includes('"dataSets": [\n    {')) lost.push(`kill ${k}: ${study} stands without its data`);
+      if (text.includes('"observations"')
+        && !text.includes('"dataSets": [\n    {')) lost.push(`kill ${k}: ${study} stands without its data`);
     }
     imports += notes.imports.length;
     notes.imports = [];

@@ -49,7 +49,8 @@ export function session(options) {
     },
     /** A page with a copy of a study that is shipped, by the name of its file; in Build, or in another step. */
     async demo(view = 'build', name = 'marram-fever') {
-      const file = { name: `${name}.study.json`, mimeType: 'application/json', buffer: readFileSync(join(root, 'demo', `${name}.study.json`)) };
+      const file = { name: `${name}.study.json`, mimeType: 'application/json',
+        buffer: readFileSync(join(root, 'demo', `${name}.study.json`)) };
       await made({ file }, view, '/?handler=Import');
       await page.locator('main').waitFor();
       return page;

@@ -18,10 +18,19 @@ public sealed record SetQuestion(string Title, string Question, string Descripti
     {
         var title = Title.Trim();
         if (title.Length is 0 or > LongestTitle) return EditResult.Refused($"A title has between 1 and {LongestTitle} characters.");
-        if (Question.Length > LongestQuestion) return EditResult.Refused($"A question has at most {LongestQuestion} characters; put the rest into the description.");
-        if (Description.Length > LongestDescription) return EditResult.Refused($"A description has at most {LongestDescription:N0} characters.");
+        if (Question.Length > LongestQuestion)
+        {
+            return EditResult.Refused($"A question has at most {LongestQuestion} characters; put the rest into the description.");
+        }
+        if (Description.Length > LongestDescription)
+        {
+            return EditResult.Refused($"A description has at most {LongestDescription:N0} characters.");
+        }
         var tags = Tags.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct().ToImmutableArray();
-        if (tags.Length > MostTags || tags.Any(tag => tag.Length > LongestTag)) return EditResult.Refused($"At most {MostTags} tags of up to {LongestTag} characters each, separated by commas.");
+        if (tags.Length > MostTags || tags.Any(tag => tag.Length > LongestTag))
+        {
+            return EditResult.Refused($"At most {MostTags} tags of up to {LongestTag} characters each, separated by commas.");
+        }
         DateOnly? origin = null;
         if (Origin.Trim().Length > 0)
         {

@@ -97,7 +97,8 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
 
     /// <summary>A study whose run was given up.</summary>
     /// <param name="why">In a sentence.</param>
-    public static StudyRun Stopped(StudyDocument document, string why) => new(Lowering.Lower(document), null, why, null, null, []) { WasStopped = true };
+    public static StudyRun Stopped(StudyDocument document, string why) =>
+        new(Lowering.Lower(document), null, why, null, null, []) { WasStopped = true };
 
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
     internal static SolverSettings Settings(StudyDocument document) => document.Solver.Settings with { MaximumSteps = 300_000 };

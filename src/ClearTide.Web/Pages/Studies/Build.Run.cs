@@ -23,7 +23,8 @@ public sealed partial class BuildModel
 
     public bool LevelIsWrong => !string.IsNullOrWhiteSpace(ReportLevel) && Level is null;
 
-    public RunReport Report() => ReportInTime(Run, Run.Lowered, Level is { } level && !string.IsNullOrEmpty(ReportOf) ? new(ReportOf, level) : null);
+    public RunReport Report() =>
+        ReportInTime(Run, Run.Lowered, Level is { } level && !string.IsNullOrEmpty(ReportOf) ? new(ReportOf, level) : null);
 
     public StepCheck StepCheck() => StepsInTime(Run, Digits == 0 ? 4 : Digits);
 }

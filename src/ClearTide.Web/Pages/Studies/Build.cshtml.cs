@@ -48,7 +48,10 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     protected override void Ahead(StudyDocument next)
     {
         var data = Data;
-        if (next.Observations.Equals(Document.Observations)) _ahead = (next, Task.Run(() => RunInTime(next, cancel => StudyRun.Of(next, data, cancel))));
+        if (next.Observations.Equals(Document.Observations))
+        {
+            _ahead = (next, Task.Run(() => RunInTime(next, cancel => StudyRun.Of(next, data, cancel))));
+        }
     }
 
     /// <summary>The lines that an edit has changed, where it has changed no more than lines; else null.</summary>
@@ -89,7 +92,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     }, "text/plain; charset=utf-8");
 
     /// <summary>Chosen parts as a text for the clipboard, to be pasted into any study.</summary>
-    public IActionResult OnPostParts(string partIds) => Content(PartsFile.Write(PartSelection.Of(Document, Ids(partIds))), "text/plain; charset=utf-8");
+    public IActionResult OnPostParts(string partIds) =>
+        Content(PartsFile.Write(PartSelection.Of(Document, Ids(partIds))), "text/plain; charset=utf-8");
 
     public IActionResult OnPostAdd(long version, string? text) => Changed(Save(version, new AddLines(text ?? "")));
 

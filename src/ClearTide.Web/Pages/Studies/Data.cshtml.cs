@@ -90,7 +90,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             double? interval = null;
             if (!string.IsNullOrWhiteSpace(form.Interval))
             {
-                interval = double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed) && typed > 0 && double.IsFinite(typed)
+                interval = double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed) && typed > 0
+                    && double.IsFinite(typed)
                     ? typed : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
             }
             Mapping = Mapping with { Interval = interval };

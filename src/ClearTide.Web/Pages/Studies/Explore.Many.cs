@@ -73,14 +73,18 @@ public sealed partial class ExploreModel
         if (found.Method == SensitivityMethod.Tornado)
         {
             var now = runs.Run(runs.Present, false, time.Cancel);
-            return new { title, now = Finite(now.Outcome), problem = now.Failure, bars = Tornado.Of(runs, ranges, time.Cores, time.Cancel).Select(bar => new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
+            return new { title, now = Finite(now.Outcome), problem = now.Failure,
+                bars = Tornado.Of(runs, ranges, time.Cores,
+                    time.Cancel).Select(bar =>
+                        new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
         }
         if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
         double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
         if (found.Method == SensitivityMethod.Ranks)
         {
             var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
-            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false, time.Cores, Percent(progress, many), time.Cancel).Select(run => run.Outcome)];
+            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false,
+                time.Cores, Percent(progress, many), time.Cancel).Select(run => run.Outcome)];
             var ranks = RankCorrelation.Partial(points, outcomes);
             return ranks is null ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." } : new { title, runs = many, ranks = ranges.Select((range, k) => new { name = range.Address, value = ranks[k] }).OrderByDescending(bar => Math.Abs(bar.value)) };
         }
@@ -88,7 +92,8 @@ public sealed partial class ExploreModel
         if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
         var design = new SobolIndices(ranges.Count, rows, Document.Seed);
         var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
-        double[] results = [.. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count), time.Cancel).Select(run => run.Outcome)];
+        double[] results = [.. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count),
+            time.Cancel).Select(run => run.Outcome)];
         var indices = design.Of(results, Document.Seed);
         if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
         return new { title, runs = design.Count, failed = results.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
@@ -106,7 +111,8 @@ public sealed partial class ExploreModel
 
     private static readonly string StoppedManyRuns = $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer runs, a shorter span, or a looser tolerance.";
 
-    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork, object> work)
+    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork,
+        object> work)
     {
         if (Find(panel) is not { } found) return NotFound();
         using var time = works.Begin(HttpContext);
@@ -119,7 +125,9 @@ public sealed partial class ExploreModel
         {
             try
             {
-                return lacking is not null ? new { problem = lacking } : work(found, lowered, done => Volatile.Write(ref percent, done), time);
+                return lacking is not null
+                    ? new { problem = lacking }
+                    : work(found, lowered, done => Volatile.Write(ref percent, done), time);
             }
             catch (ArgumentException wrong)
             {
@@ -132,12 +140,14 @@ public sealed partial class ExploreModel
         }, left);
         try
         {
-            while (await Task.WhenAny(made, Task.Delay(BetweenWords, left)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
+            while (await Task.WhenAny(made,
+                Task.Delay(BetweenWords, left)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
             await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", left);
         }
         catch (OperationCanceledException)
         {
-            // Whoever asked has left: nobody reads what more there is to say. The share of the cores is given back when the work has noticed.
+            // Whoever asked has left: nobody reads what more there is to say. The share of the cores is given back when the work has
+            // noticed.
             await Task.WhenAny(made);
         }
         return new EmptyResult();

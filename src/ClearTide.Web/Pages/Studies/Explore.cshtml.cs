@@ -11,7 +11,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page sends.</summary>
-public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs, WorkTime works) : StudyPage(studies, library)
+public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs,
+    WorkTime works) : StudyPage(studies, library)
 {
     public override Step Step => Step.Explore;
 
@@ -71,7 +72,8 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>The run with the values of the sliders.</summary>
     public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, Data));
 
-    private StudyRun RunWith(string? set) => Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, Data, cancel)) : RunOf(Document);
+    private StudyRun RunWith(string? set) =>
+        Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, Data, cancel)) : RunOf(Document);
 
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>
@@ -89,7 +91,8 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
             var (document, lacking) = PanelFormulas.Added(Moved(set), found);
             if (lacking is not null) return Json(JsonSerializer.Serialize(new { problem = lacking }));
             return Json(ExploreData.Json(
-                InTime(WorkTime.Run, cancel => PhasePlane.Of(Lowering.Lower(document), found.Of, found.Against, starts!, cancel, values is null ? null : found.Address, values), why => throw new ArgumentException(why))));
+                InTime(WorkTime.Run, cancel => PhasePlane.Of(Lowering.Lower(document), found.Of, found.Against, starts!, cancel,
+                    values is null ? null : found.Address, values), why => throw new ArgumentException(why))));
         }
         catch (ArgumentException wrong)
         {
@@ -103,14 +106,19 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     public IActionResult OnGetChecks(string panel, string? set)
     {
         var run = RunOf(Moved(set));
-        return Find(panel) is null ? NotFound() : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepsInTime(run, 4), Expected(run), Set(set).Count == 0));
+        return Find(panel) is null
+            ? NotFound()
+            : Partial("_Checks", new ChecksModel(run, run.Run is null ? null : StepsInTime(run, 4), Expected(run), Set(set).Count == 0));
     }
 
     private IReadOnlyList<(IReadOnlyList<ExpectationCase>, string?)> Expected(StudyRun run)
     {
         var all = run.Lowered.Document.Expectations;
-        IReadOnlyList<(IReadOnlyList<ExpectationCase>, string?)> Without(string why) => [.. all.Select(_ => ((IReadOnlyList<ExpectationCase>)[], (string?)why))];
-        return run.WasStopped ? Without(run.Failure!) : InTime(WorkTime.Report, cancel => [.. all.Select(part => ExpectationCheck.Each(run.Lowered, part, cancel))], Without);
+        IReadOnlyList<(IReadOnlyList<ExpectationCase>, string?)> Without(string why) =>
+            [.. all.Select(_ => ((IReadOnlyList<ExpectationCase>)[], (string?)why))];
+        return run.WasStopped
+            ? Without(run.Failure!)
+            : InTime(WorkTime.Report, cancel => [.. all.Select(part => ExpectationCheck.Each(run.Lowered, part, cancel))], Without);
     }
 
     /// <summary>Takes another step of calculation.</summary>

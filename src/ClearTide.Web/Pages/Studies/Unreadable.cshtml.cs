@@ -13,7 +13,8 @@ public sealed class UnreadableModel(StudyRescue rescue, StudyStore studies, Shel
     public StudyDamage Damage { get; private set; } = null!;
 
     /// <summary>What somebody who can help needs to know.</summary>
-    public string Report => $"Clear Tide {typeof(UnreadableModel).Assembly.GetName().Version?.ToString(3)}, study {Id}, revision {Damage.Revision}: {Damage.Why}";
+    public string Report =>
+        $"Clear Tide {typeof(UnreadableModel).Assembly.GetName().Version?.ToString(3)}, study {Id}, revision {Damage.Revision}: {Damage.Why}";
 
     public IActionResult OnGet(string id)
     {
@@ -24,7 +25,10 @@ public sealed class UnreadableModel(StudyRescue rescue, StudyStore studies, Shel
     }
 
     /// <summary>What is stored, as it is.</summary>
-    public IActionResult OnGetRaw(string id) => rescue.Of(id) is { } damage && rescue.Raw(id) is { } raw ? File(raw, "application/octet-stream", FileNames.Of(damage.Title, "unreadable.json")) : NotFound();
+    public IActionResult OnGetRaw(string id) =>
+        rescue.Of(id) is { } damage && rescue.Raw(id) is { } raw
+            ? File(raw, "application/octet-stream", FileNames.Of(damage.Title, "unreadable.json"))
+            : NotFound();
 
     public IActionResult OnPostArchive(string id) => shelf.Archive(id, archived: true) ? RedirectToPage("/Index") : NotFound();
 
