@@ -15,43 +15,8 @@ public sealed class SoundArguments : IPageFilter
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
-        if (context.Result is null
-           
-               
-                   
-                       
-                           
-                               
-                                   
-                                       
-                                           
-                                               
-                                                   
-                                                       
-                                                           
-                                                               
-                                                                   
-                                                                       
-                                                                           
-                                                                               
-                                                                                   
-                                                                                       
-                                                                                           
-                                                                                               
-                                                                                                   
-                                                                                                       
-                                                                                                           
-                                                                                                               
-                                                                                                                   
-                                                                                                                       
-                                                                                                                           
-                                                                                                                               
-                                                                                                                                   
-                                                                                                                                       
-                                                                                                                                            && (!context.ModelState.IsValid || context.HandlerArguments.Values.Any(value => value is double number && !double.IsFinite(number))))
-        {
-            context.Result = new BadRequestResult();
-        }
+        var infinite = context.HandlerArguments.Values.Any(value => value is double number && !double.IsFinite(number));
+        if (context.Result is null && (infinite || !context.ModelState.IsValid)) context.Result = new BadRequestResult();
     }
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
