@@ -23,6 +23,8 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
     /// together.</summary>
     private const int MostTerms = 400_000;
 
+    private readonly Dictionary<Syntax, long> _lengths = new(ReferenceEqualityComparer.Instance);
+
     private int _depth, _terms;
 
     /// <summary>The tree of a math element.</summary>
@@ -38,14 +40,11 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
 
     private Syntax Node(XElement element, IReadOnlyDictionary<string, Syntax> locals)
     {
-        if (++_terms > MostTerms)
-        {
-            throw Wrong(element, $"is too much: the formulas of this file have more than {MostTerms:N0} terms when their functions are written out");
-        }
+        if (++_terms > MostTerms) throw TooLong(element);
         if (++_depth > Deepest) throw Wrong(element, $"stands more than {Deepest} deep, or a function definition calls itself");
         try
         {
-            return element.Name.LocalName switch
+            var made = element.Name.LocalName switch
             {
                 "cn" => Number(element),
                 "ci" => Name(element, locals),
@@ -61,11 +60,22 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
                 "notanumber" => Of(double.NaN),
                 _ => throw Wrong(element, "is none that SBML has"),
             };
+            // What is given to a function stands in its tree once, and counts wherever the function uses it.
+            return Length(made) <= MostTerms ? made : throw TooLong(element);
         }
         finally
         {
             _depth--;
         }
+    }
+
+    private static SbmlException TooLong(XElement at) =>
+        Wrong(at, $"is too much: the formulas of this file have more than {MostTerms:N0} terms when their functions are written out");
+
+    private long Length(Syntax tree)
+    {
+        if (_lengths.TryGetValue(tree, out var known)) return known;
+        return _lengths[tree] = 1 + tree.Children.Sum(Length);
     }
 
     public static NumberSyntax Of(double value) => new(default, value, value.ToString("R", CultureInfo.InvariantCulture), false, null);
