@@ -14,6 +14,11 @@ public static class FieldExamples
         return (Say(year / 4), Say(year / 2), $"{Say(year)} {(unit == TimeUnit.Year ? unit.Singular : unit.Plural)}");
     }
 
+    /// <summary>The three ways to give a rate.</summary>
+    public static string Kinds(TimeUnit unit) =>
+        $"at 0.2 per {unit.Singular}: each leaves at that rate. after 5 {unit.Plural}: each stays so long on average. "
+        + "A whole formula is the flow itself, in amount per time";
+
     /// <summary>A rate as it could be typed for a flow of that kind.</summary>
     public static string Rate(StudyDocument document, Flow flow)
     {
