@@ -14,11 +14,13 @@ public sealed class DataFolderException(int exitCode, string message, Exception?
     {
         DataFolderException told => told,
         SqliteException { SqliteErrorCode: Sqlite.NotADatabase or Sqlite.Corrupt } =>
-            new(NoDatabase, $"{Database.FileIn(folder)} is no database of Clear Tide, or is damaged. Put a backup in its place, or move it away to begin with an empty shelf.", failure),
+            new(NoDatabase, $"{Database.FileIn(folder)} is no database of Clear Tide, or is damaged. Put a backup in its place, or "
+                + $"move it away to begin with an empty shelf.", failure),
         SqliteException { SqliteErrorCode: Sqlite.Full } =>
             new(DiskFull, $"The disk that holds {folder} is full. Make room, then start Clear Tide again.", failure),
         SqliteException { SqliteErrorCode: Sqlite.ReadOnly or Sqlite.CannotOpen or Sqlite.Input } or UnauthorizedAccessException or IOException =>
-            new(CannotBeWritten, $"The data folder {folder} cannot be written. Give its owner the right to, or name another folder with --DataFolder.", failure),
+            new(CannotBeWritten, $"The data folder {folder} cannot be written. Give its owner the right to, or name another folder "
+                + $"with --DataFolder.", failure),
         { InnerException: { } inner } => Of(inner, folder),
         _ => null,
     };
@@ -51,7 +53,8 @@ public sealed class DataFolder : IDisposable
             catch (IOException taken) when (File.Exists(name))
             {
                 throw new DataFolderException(DataFolderException.InUse,
-                    $"Another Clear Tide runs with the data folder {Path}. Stop that one first, or name another folder with --DataFolder.", taken);
+                    $"Another Clear Tide runs with the data folder {Path}. Stop that one first, or name another folder with "
+                        + $"--DataFolder.", taken);
             }
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)

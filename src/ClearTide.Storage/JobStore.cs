@@ -53,7 +53,8 @@ public sealed class JobStore(Database database)
     public string Add(string studyId, string kind, string fingerprint, string request)
     {
         var id = Database.NewId();
-        database.Write("insert into job (id, study_id, owner_id, kind, fingerprint, request, state, progress, message, created, changed) values (@id, @studyId, @owner, @kind, @fingerprint, @request, @state, 0, '', @now, @now)",
+        database.Write("insert into job (id, study_id, owner_id, kind, fingerprint, request, state, progress, message, created, "
+            + "changed) values (@id, @studyId, @owner, @kind, @fingerprint, @request, @state, 0, '', @now, @now)",
             new { id, studyId, owner = Database.LocalOwner, kind, fingerprint, request, state = JobState.Waiting, now = Database.Now });
         return id;
     }
@@ -77,7 +78,8 @@ public sealed class JobStore(Database database)
         // A look is cheaper than a turn to write.
         using (var connection = database.Open())
         {
-            if (!connection.ExecuteScalar<bool>("select exists (select 1 from job where state = @waiting or (state in (@running, @stopping) and lease_until < @now))", new { waiting = JobState.Waiting, running = JobState.Running, stopping = JobState.Stopping, now = Database.Now }))
+            if (!connection.ExecuteScalar<bool>("select exists (select 1 from job where state = @waiting or (state in (@running, "
+                + "@stopping) and lease_until < @now))", new { waiting = JobState.Waiting, running = JobState.Running, stopping = JobState.Stopping, now = Database.Now }))
             {
                 return null;
             }
@@ -98,27 +100,32 @@ public sealed class JobStore(Database database)
     /// <summary>Says of jobs whose server was ended that they start again: to be called before any is taken, by the only server of the
     /// data folder.</summary>
     public void BeginAgain() =>
-        database.Write("update job set state = @waiting, worker = null, lease_until = null, progress = 0, message = @words, changed = @now where state = @running",
+        database.Write("update job set state = @waiting, worker = null, lease_until = null, progress = 0, message = @words, changed "
+            + "= @now where state = @running",
         new { waiting = JobState.Waiting, running = JobState.Running, words = JobState.InterruptedWords, now = Database.Now });
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by now.</summary>
     public bool Beat(string id, string worker, double progress)
     {
-        return database.Write("update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker = @worker and state = @running",
+        return database.Write("update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker "
+            + "= @worker and state = @running",
             new { id, worker, progress, until = Until(), now = Database.Now, running = JobState.Running }) > 0;
     }
 
     /// <summary>Says how a job ended. One that was asked to stop has stopped, also where its work came to its end meanwhile.</summary>
     public void Finish(string id, string worker, string state, string message)
     {
-        database.Write("update job set state = case when state = @stopping and @state = @done then @stopped else @state end, message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state = @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
+        database.Write("update job set state = case when state = @stopping and @state = @done then @stopped else @state end, "
+            + "message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state "
+            + "= @done then 1 else progress end, changed = @now where id = @id and worker = @worker",
             new { id, worker, state, message, done = JobState.Done, stopping = JobState.Stopping, stopped = JobState.Stopped, words = JobState.StoppedWords, now = Database.Now });
     }
 
     /// <summary>Asks a job to stop; one that waits stops at once.</summary>
     public void Stop(string id)
     {
-        database.Write("update job set state = case when state = @waiting then @stopped else @stopping end, changed = @now where id = @id and owner_id = @owner and state in (@waiting, @running)",
+        database.Write("update job set state = case when state = @waiting then @stopped else @stopping end, changed = @now where id "
+            + "= @id and owner_id = @owner and state in (@waiting, @running)",
             new { id, owner = Database.LocalOwner, waiting = JobState.Waiting, running = JobState.Running, stopped = JobState.Stopped, stopping = JobState.Stopping, now = Database.Now });
     }
 

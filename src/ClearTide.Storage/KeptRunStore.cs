@@ -60,7 +60,8 @@ public sealed class KeptRunStore(Database database)
 
     public bool Change(string study, string id, string name, int colour, bool hidden)
     {
-        return database.Write("update kept_run set name = @name, colour = @colour, hidden = @hidden where study_id = @study and id = @id and owner_id = @owner",
+        return database.Write("update kept_run set name = @name, colour = @colour, hidden = @hidden where study_id = @study and id "
+            + "= @id and owner_id = @owner",
             new { study, id, name = name.Trim() is { Length: > 0 } said ? said[..Math.Min(40, said.Length)] : "Run", colour = Math.Clamp(colour, 1, Colours), hidden = hidden ? 1 : 0, owner = Database.LocalOwner }) > 0;
     }
 

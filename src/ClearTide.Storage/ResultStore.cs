@@ -10,7 +10,8 @@ public sealed class ResultStore(Database database)
 
     public void Put<T>(string studyId, string kind, string fingerprint, T result)
     {
-        database.Write("insert or replace into result (fingerprint, kind, study_id, owner_id, body, created) values (@fingerprint, @kind, @studyId, @owner, @body, @now)",
+        database.Write("insert or replace into result (fingerprint, kind, study_id, owner_id, body, created) values (@fingerprint, "
+            + "@kind, @studyId, @owner, @body, @now)",
             new { fingerprint, kind, studyId, owner = Database.LocalOwner, body = JsonSerializer.Serialize(result, Options), now = Database.Now });
     }
 

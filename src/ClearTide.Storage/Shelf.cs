@@ -29,7 +29,8 @@ public sealed class Shelf(Database database)
     public bool Has(string id, long revision)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("select exists (select 1 from study where id = @id and owner_id = @owner and head = @revision)", new { id, owner = Database.LocalOwner, revision });
+        return connection.ExecuteScalar<bool>("select exists (select 1 from study where id = @id and owner_id = @owner and head = "
+            + "@revision)", new { id, owner = Database.LocalOwner, revision });
     }
 
     public int Count(bool archived)

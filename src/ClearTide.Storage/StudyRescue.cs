@@ -27,7 +27,8 @@ public sealed class StudyRescue(Database database)
             return null;
         }
         if (Why(connection, id, study.Head) is not { } why) return new(study.Title, study.Head, study.Version, null, null);
-        var before = connection.Query<long>("select number from revision where study_id = @id and number < @head order by number desc limit @most", new { id, head = study.Head, most = Farthest });
+        var before = connection.Query<long>("select number from revision where study_id = @id and number < @head order by number "
+            + "desc limit @most", new { id, head = study.Head, most = Farthest });
         var earlier = before.Where(number => Why(connection, id, number) is null).Select(number => (long?)number).FirstOrDefault();
         return new(study.Title, study.Head, study.Version, why, earlier);
     }

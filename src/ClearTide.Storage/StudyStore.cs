@@ -35,7 +35,8 @@ public sealed class StudyStore(Database database)
         var id = Database.NewId();
         return database.Write((connection, transaction) =>
         {
-            connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
+            connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, "
+                + "changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
                 new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document),
                     words = Shelf.Words(document), now = Database.Now }, transaction);
             Insert(connection, transaction, id, 1, null, "begun", null, document);

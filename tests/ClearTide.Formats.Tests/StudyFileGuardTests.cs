@@ -79,7 +79,10 @@ public sealed class StudyFileGuardTests
     public void A_model_with_long_names_becomes_a_study_whose_file_is_one()
     {
         var (id, name) = (new string('s', 70), new string('n', 300));
-        var text = $"{Sbml}<listOfCompartments><compartment id=\"c\" size=\"1\" constant=\"true\"/></listOfCompartments><listOfSpecies><species id=\"{id}\" name=\"{name}\" compartment=\"c\" initialAmount=\"1\" hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\"><notes><p xmlns=\"http://www.w3.org/1999/xhtml\">{new string('w', 20_000)}</p></notes></species></listOfSpecies></model></sbml>";
+        var text = $"{Sbml}<listOfCompartments><compartment id=\"c\" size=\"1\" "
+            + $"constant=\"true\"/></listOfCompartments><listOfSpecies><species id=\"{id}\" name=\"{name}\" compartment=\"c\" "
+            + $"initialAmount=\"1\" hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\"><notes><p "
+            + $"xmlns=\"http://www.w3.org/1999/xhtml\">{new string('w', 20_000)}</p></notes></species></listOfSpecies></model></sbml>";
         var study = SbmlImport.Read(SbmlReader.Read(text), "reeds");
         Assert.NotEmpty(StudyFile.Read(StudyFile.Write(new(study, []))).Document.SymbolParts);
     }
@@ -93,7 +96,9 @@ public sealed class StudyFileGuardTests
         var functions = string.Concat(Enumerable.Range(0,
             31).Select(k =>
                 $"<functionDefinition id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"));
-        var twice = $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"a\">{math}<apply><ci>f30</ci><cn>1</cn></apply></math></assignmentRule></listOfRules></model></sbml>";
+        var twice = $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" "
+            + $"constant=\"false\"/></listOfParameters><listOfRules><assignmentRule "
+            + $"variable=\"a\">{math}<apply><ci>f30</ci><cn>1</cn></apply></math></assignmentRule></listOfRules></model></sbml>";
         Assert.Contains("terms", Assert.Throws<SbmlException>(() => SbmlReader.Read(twice)).Message);
     }
 

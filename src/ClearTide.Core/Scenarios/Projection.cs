@@ -124,7 +124,9 @@ public sealed class Projection
         var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
         if (expected > ExactSimulation.MostTransitions)
         {
-            throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about {NumberWords.Of(expected, 2)} transitions; {ExactSimulation.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or shorten the span.");
+            throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about "
+                + $"{NumberWords.Of(expected, 2)} transitions; {ExactSimulation.MostTransitions:N0} is the limit. Count in larger "
+                + $"units, as in thousands of people, or shorten the span.");
         }
     }
 

@@ -24,7 +24,8 @@ internal static class SchemaCheck
                 Words: error.Value)))
             .Select(one => $"{(one.Where.Length > 0 ? one.Where : "the file itself")}: {Say(one.Keyword, one.Words)}").Distinct().ToList();
         var more = departures.Count > Told ? $" And {departures.Count - Told} more." : "";
-        throw new StudyFileException($"This file does not fit the schema of studies. {string.Join(' ', departures.Take(Told))}{more} Correct it there, or export it again where it came from.");
+        throw new StudyFileException($"This file does not fit the schema of studies. "
+            + $"{string.Join(' ', departures.Take(Told))}{more} Correct it there, or export it again where it came from.");
     }
 
     /// <summary>The library's words, as a sentence.</summary>

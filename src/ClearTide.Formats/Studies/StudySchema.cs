@@ -38,7 +38,8 @@ public static class StudySchema
         {
             ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
             ["title"] = "Clear Tide study",
-            ["description"] = "A study with the data it refers to. What is left out has its usual value: empty texts and lists, switches in their usual position.",
+            ["description"] = "A study with the data it refers to. What is left out has its usual value: empty texts and lists, "
+                + "switches in their usual position.",
             ["type"] = "object",
             ["required"] = new JsonArray("format", "version", "study"),
             ["properties"] = properties,

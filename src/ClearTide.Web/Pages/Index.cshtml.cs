@@ -77,7 +77,8 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
         }
         if (file.Length > UploadLimits.StudyBytes)
         {
-            return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most {UploadLimits.StudyBytes / 1_000_000} MB.");
+            return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most "
+                + $"{UploadLimits.StudyBytes / 1_000_000} MB.");
         }
         try
         {

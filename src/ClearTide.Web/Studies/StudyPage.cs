@@ -79,7 +79,8 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         }
         catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
         {
-            return stopped($"This was stopped after {longest.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or look for a rate that is far faster than the others.");
+            return stopped($"This was stopped after {longest.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or "
+                + $"look for a rate that is far faster than the others.");
         }
     }
 

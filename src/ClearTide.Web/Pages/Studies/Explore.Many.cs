@@ -109,7 +109,8 @@ public sealed partial class ExploreModel
 
     private const string TooMuchGoesOn = "Much is being computed here just now. Wait a moment, then change the panel or ask again.";
 
-    private static readonly string StoppedManyRuns = $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer runs, a shorter span, or a looser tolerance.";
+    private static readonly string StoppedManyRuns = $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer "
+        + $"runs, a shorter span, or a looser tolerance.";
 
     private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork,
         object> work)

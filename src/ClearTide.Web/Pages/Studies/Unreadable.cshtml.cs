@@ -14,7 +14,8 @@ public sealed class UnreadableModel(StudyRescue rescue, StudyStore studies, Shel
 
     /// <summary>What somebody who can help needs to know.</summary>
     public string Report =>
-        $"Clear Tide {typeof(UnreadableModel).Assembly.GetName().Version?.ToString(3)}, study {Id}, revision {Damage.Revision}: {Damage.Why}";
+        $"Clear Tide {typeof(UnreadableModel).Assembly.GetName().Version?.ToString(3)}, study {Id}, revision {Damage.Revision}: "
+            + $"{Damage.Why}";
 
     public IActionResult OnGet(string id)
     {
