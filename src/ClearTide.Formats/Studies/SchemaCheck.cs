@@ -8,6 +8,8 @@ internal static class SchemaCheck
 {
     private static readonly Lazy<JsonSchema> Study = new(() => JsonSchema.FromText(StudySchema.Text)), Parts = new(() => JsonSchema.FromText(StudySchema.Parts));
 
+    private static readonly Lock Turn = new();
+
     /// <summary>So many departures are told; the rest of a file that is of another kind throughout is not.</summary>
     private const int Told = 3;
 
@@ -16,7 +18,9 @@ internal static class SchemaCheck
     public static void Require(JsonNode root, string format)
     {
         if (Infinite(root, "") is { } number) throw new StudyFileException($"{number} holds a number that is too large. Correct it there.");
-        var found = (format == PartsFile.Format ? Parts : Study).Value.Evaluate(root,
+        EvaluationResults found;
+        // The library prepares a schema while it is first used, which is not made for several at once.
+        lock (Turn) found = (format == PartsFile.Format ? Parts : Study).Value.Evaluate(root,
             new EvaluationOptions { OutputFormat = OutputFormat.List });
         if (found.IsValid) return;
         var departures = found.Details.Where(detail => detail.HasErrors)
