@@ -15,7 +15,13 @@ public sealed partial class Application : WebApplicationFactory<Program>
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("clear-tide-").FullName;
 
-    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseSetting("DataFolder", _folder).UseSetting("Serilog:MinimumLevel:Default", "Error").UseSetting("Serilog:MinimumLevel:Override:Microsoft", "Error");
+    /// <summary>Starts at once: the factory would start one server for each of two tests that ask first at the same time.</summary>
+    public Application() => StartServer();
+
+    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder
+        .UseSetting("DataFolder", _folder)
+        .UseSetting("Serilog:MinimumLevel:Default", "Error")
+        .UseSetting("Serilog:MinimumLevel:Override:Microsoft", "Error");
 
     protected override void Dispose(bool disposing)
     {
