@@ -83,6 +83,9 @@ test('the demo study in every step', async () => {
       await page.selectOption('.explore-side select[name=address]', 'beta');
       await page.locator('.explore-side').getByRole('button', { name: 'Add', exact: true }).click();
       await page.locator('.slider').waitFor();
+      await page.locator('.panel-menu > summary').first().click();
+      await look(page, 'the menu of a panel', found);
+      await page.keyboard.press('Escape');
     }
     await look(page, step, found);
   }

@@ -115,7 +115,7 @@ internal sealed partial class Parser(string text, List<Token> tokens)
             }
             else
             {
-                throw Wrong(Here.Span, "After “per” comes a unit or a number, as in “per day” or “per 1000”.");
+                throw Wrong(Here.Span, "After “per” comes a unit or a number: a unit of time, a unit of the study, or 1000.");
             }
         }
         return inner;

@@ -129,7 +129,7 @@ public static class QuickLine
 
     private static QuickItem NamedItem(Parser parser, string? name, Token first)
     {
-        if (name is null) throw parser.Wrong(first.Span, "Begin with a name: “S -> I : ...” adds a flow, “gamma = 1/5 per day” a value, “S(0) = 100” an initial amount.");
+        if (name is null) throw parser.Wrong(first.Span, "Begin with a name: “S -> I : ...” adds a flow, “gamma = 0.2” a value, “S(0) = 100” an initial amount.");
         string? argument = null;
         if (parser.TryTake("("))
         {

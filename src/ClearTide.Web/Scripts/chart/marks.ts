@@ -31,7 +31,12 @@ export function drawBand(frame: Frame, times: number[], low: number[], high: num
 }
 
 export function drawPoints(frame: Frame, points: { time: number; value: number }[]): void {
-  for (const point of points) frame.plot.append(svg('circle', { cx: frame.x(point.time), cy: frame.y(point.value), r: 3.4, class: 'point' }));
+  // On top of the plot, whose edge would cut a point that stands on it in two.
+  for (const point of points) {
+    const x = frame.x(point.time), y = frame.y(point.value);
+    const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
+    if (inside) frame.root.append(svg('circle', { cx: x, cy: y, r: 3.4, class: 'point' }));
+  }
 }
 
 export interface EndName { text: string; y: number; className: string; onPick?: () => void; hint?: string }
