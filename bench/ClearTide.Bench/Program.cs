@@ -16,6 +16,13 @@ if (args is ["pairs", ..])
     return;
 }
 
+// Prints the numbers of every shipped study, to be held against those of another build of the same machine.
+if (args is ["reference", ..])
+{
+    foreach (var run in ClearTide.Bench.ReferenceRuns.All(Path.Combine(AppContext.BaseDirectory, "demo"))) Console.WriteLine(run);
+    return;
+}
+
 // One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
 var config = DefaultConfig.Instance
     .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))

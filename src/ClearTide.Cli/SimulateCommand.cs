@@ -54,7 +54,7 @@ internal static class SimulateCommand
         var lowered = Lowering.Lower(document);
         foreach (var finding in lowered.Findings) Console.Error.WriteLine(FindingLine.Of(document, finding));
         if (lowered.IsProvisional) throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
-        var model = new CompiledModel(lowered.Form);
+        var model = lowered.Compiled;
         var values = lowered.Form.ValueVector();
         ValueOverrides.Apply(lowered.Form, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);

@@ -36,7 +36,7 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
         var outputs = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList();
         int Output(string id) => outputs.FindIndex(one => one.PartId == id) is var k and >= 0 ? k : throw new ArgumentException("One of the two axes is no longer in the model. Choose another curve for it.");
         var (x, y) = (Output(xId), Output(yId));
-        var model = new CompiledModel(form);
+        var model = lowered.Compiled;
         var place = address is null ? -1 : form.IndexOf(address) is var found and >= 0 ? found : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.");
         if (varied?.Count > MostValues) throw new ArgumentException($"A phase plane shows at most {MostValues} values at once. Take fewer.");
         int State(string id) => form.States.Count(state => state.PartId == id) == 1 ? form.States.ToList().FindIndex(state => state.PartId == id && state.IsAmount) : -1;

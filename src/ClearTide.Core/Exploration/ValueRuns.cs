@@ -44,7 +44,7 @@ public sealed class ValueRuns
         var own = StudyRun.Settings(document);
         var settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
         Times = [.. Enumerable.Range(0, Samples + 1).Select(k => document.Start + k * (document.End - document.Start) / Samples)];
-        _sweep = new(new CompiledModel(form), [.. Times], settings, [_output]);
+        _sweep = new(lowered.Compiled, [.. Times], settings, [_output]);
     }
 
     public IReadOnlyList<double> Times { get; }

@@ -11,7 +11,7 @@ namespace ClearTide.Core.Fitting;
 public sealed record Prediction(double[] Mean, double[,] Gradient);
 
 /// <summary>
-/// A lowered model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
+/// A model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
 /// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all from
 /// the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits. Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do
 /// not hold, and derivatives are central differences of whole solves.
@@ -20,6 +20,11 @@ public sealed class ObservedModel
 {
     /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
     private const double DifferenceStep = 3e-4;
+
+    internal const string NotInDiscreteSteps = "This model goes in discrete steps, and fits need a rate at each time. Choose another method "
+        + "under the curves of Build.";
+
+    internal const string FlowIsGone = "The observed flow is no longer in the model. Choose another one under Data.";
 
     private readonly DataSet _data;
     private readonly int[] _chosen;
@@ -34,14 +39,15 @@ public sealed class ObservedModel
     private readonly double[] _times;
     private readonly SolverSettings _settings = SolverSettings.Default with { RelativeTolerance = 1e-9, AbsoluteTolerance = 1e-10, MaximumSteps = 200_000 };
 
-    /// <param name="lowered">A finished model, lowered for this use alone: its graph receives the tangents.</param>
+    /// <param name="lowered">A finished model.</param>
     /// <param name="chosen">Addresses of the values that predictions are differentiated by.</param>
     /// <param name="controlTangents">Whether the tangents take part in error control too.</param>
     /// <exception cref="ArgumentException">The observation or an address does not fit the model; the message says what to do.</exception>
     public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen, bool controlTangents = false)
     {
-        var form = lowered.Form;
-        if (form.DiscreteStep > 0) throw new ArgumentException("This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build.");
+        // Tangents are nodes too: they go into a graph of their own.
+        var form = lowered.Form.Fork();
+        if (form.DiscreteStep > 0) throw new ArgumentException(NotInDiscreteSteps);
         _data = data;
         _graph = form.Graph;
         _values = form.ValueVector();
@@ -54,11 +60,11 @@ public sealed class ObservedModel
             throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
         }
         var observed = form.Flows.Concat(form.Quantities).FirstOrDefault(flow => flow.PartId == observation.FlowId)
-            ?? throw new ArgumentException("The observed flow is no longer in the model. Choose another one under Data.");
+            ?? throw new ArgumentException(FlowIsGone);
         _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
         _total = form.States.Count;
         _block = _total + 1;
-        var reporting = ReportingNode(lowered, observation);
+        var reporting = ReportingNode(form, lowered.Document, observation);
         _byTangents = _chosen.Length > 0 && SensitivityForm.Holds(form, _chosen);
         _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
         if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
@@ -73,14 +79,21 @@ public sealed class ObservedModel
     /// <summary>Position of each chosen value among all values.</summary>
     public IReadOnlyList<int> Chosen => _chosen;
 
-    /// <summary>The reporting fraction as a node over the model's values.</summary>
+    /// <summary>The share of the observed flow that is counted, at a time.</summary>
+    /// <param name="values">All parameters of the model.</param>
     /// <exception cref="ArgumentException">It cannot be read, or uses something that is not a plain value.</exception>
-    public static int ReportingNode(LoweredModel lowered, Observation observation)
+    public static double ReportingAt(LoweredModel lowered, Observation observation, double time, double[] values)
+    {
+        var form = lowered.Form.Fork();
+        return form.Graph.Evaluate(ReportingNode(form, lowered.Document, observation), time, [], values);
+    }
+
+    /// <summary>The reporting fraction as a node over the model's values.</summary>
+    private static int ReportingNode(GeneralForm form, StudyDocument document, Observation observation)
     {
         var formula = Formula.Read(observation.Reporting);
         if (formula.Tree is null) throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
-        var form = lowered.Form;
-        return new FormulaBinder(form.Graph, lowered.Document.UnitTable(), name => form.IndexOf(name) is var index && index >= 0
+        return new FormulaBinder(form.Graph, document.UnitTable(), name => form.IndexOf(name) is var index && index >= 0
             ? form.Graph.Parameter(index)
             : throw new ArgumentException($"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build.")).Bind(formula.Tree);
     }

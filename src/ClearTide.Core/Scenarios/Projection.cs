@@ -63,14 +63,14 @@ public sealed class Projection
         Times = Grid(document.End);
         try
         {
-            _reporting = form.Graph.Evaluate(ObservedModel.ReportingNode(lowered, observation), Now, [], values);
+            _reporting = ObservedModel.ReportingAt(lowered, observation, Now, values);
             _schedules = [ParameterSchedule.Constant(values), .. document.Scenarios.Select(scenario => MeasureSchedule.Of(scenario, form, values, Now))];
         }
         catch (ArgumentException refusal)
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        _model = new CompiledModel(form);
+        _model = lowered.Compiled;
         var initial = _model.InitialState(values, document.Start);
         var path = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), [document.Start, Now], SolverSettings.Default);
         _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];

@@ -145,6 +145,9 @@ public sealed record GeneralForm
     /// <summary>The same form with other numbers for some of its values, by address; the graph is shared.</summary>
     public GeneralForm With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
 
+    /// <summary>The same form over a graph of its own, for those who add nodes to it.</summary>
+    public GeneralForm Fork() => this with { Graph = Graph.Fork() };
+
     /// <summary>The parameter vector: all values, then the slots.</summary>
     public double[] ValueVector() => [.. Values.Select(value => value.Value), .. Slots];
 

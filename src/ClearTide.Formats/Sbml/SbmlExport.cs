@@ -32,7 +32,7 @@ public sealed partial class SbmlExport
     {
         (_document, _lowered, _form) = (document, lowered, lowered.Form);
         _values = _form.ValueVector();
-        _initial = new CompiledModel(_form).InitialState(_values, document.Start);
+        _initial = lowered.Compiled.InitialState(_values, document.Start);
         _ids.Take(Everything);
         // Parts get their own names first; what has none of its own gives way.
         foreach (var part in document.SymbolParts) _ids.For(part);

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
@@ -7,7 +8,16 @@ namespace ClearTide.Core.Models;
 /// </summary>
 public static class Lowering
 {
-    public static LoweredModel Lower(StudyDocument document)
+    // A document never changes, and whoever holds it holds what it lowers into: neither keeps the other alive.
+    private static readonly ConditionalWeakTable<StudyDocument, LoweredModel> Known = [];
+
+    /// <summary>
+    /// The document's model, made once for each document however often it is asked for. Its graph is frozen: what needs more nodes takes
+    /// a fork. Threads may ask at once.
+    /// </summary>
+    public static LoweredModel Lower(StudyDocument document) => Known.GetValue(document, Make);
+
+    private static LoweredModel Make(StudyDocument document)
     {
         var build = new ModelBuilder(document);
         var values = new ValueReader(build);
@@ -53,6 +63,9 @@ public static class Lowering
             Seed = document.Seed,
         };
         starts.CheckTotals(form);
+        // The sums of the right-hand side are nodes too: they are there before nobody may add any.
+        form.Derivatives();
+        form.Graph.Freeze();
         foreach (var note in document.FileNotes) build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
         var units = UnitCheck.Run(document, build.Findings);
         return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);

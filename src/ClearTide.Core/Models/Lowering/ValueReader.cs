@@ -1,4 +1,5 @@
 using ClearTide.Core.Formulas;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Models;
 
@@ -32,7 +33,7 @@ internal sealed class ValueReader(ModelBuilder build)
         foreach (var part in Document.Definitions)
         {
             var formula = Formulas.Formula.Read(part.Text);
-            var scale = formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
+            var scale = Scale(formula.Tree, part.Unit, build.Units);
             Read(part.Id, PartField.Text, part.Text, formula, part.Symbol, $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.", scale);
             if (formula.Problem is not null) build.Broken.Add(part.Symbol);
             foreach (var field in new[] { PartField.Lower, PartField.Upper }) Bound(part, field, field == PartField.Lower ? part.Lower : part.Upper);
@@ -48,7 +49,7 @@ internal sealed class ValueReader(ModelBuilder build)
                 if (start.Formula.Problem is { } wrong) build.Findings.Slip(part.Id, PartField.Start, part.Start, wrong, "");
                 continue;
             }
-            var scale = start.Formula.Tree is { } tree && FormulaUnits.IsBare(tree) ? build.Units.ReadAlone(part.Unit).Unit?.Scale ?? 1 : 1;
+            var scale = Scale(start.Formula.Tree, part.Unit, build.Units);
             Read(part.Id, PartField.Start, part.Start, start.Formula, $"{part.Symbol}.{(start.TheRest ? "total" : "start")}", $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.", scale);
         }
         foreach (var part in Document.Flows)
@@ -69,6 +70,13 @@ internal sealed class ValueReader(ModelBuilder build)
             }
         }
     }
+
+    /// <summary>What a line without names is worth in the units of the model.</summary>
+    /// <param name="unit">The unit of its part, which counts where the line has none of its own.</param>
+    public static double NumberOf(Syntax line, string unit, UnitTable units) => Scale(line, unit, units) * FormulaBinder.ValueOf(line, units);
+
+    private static double Scale(Syntax? line, string unit, UnitTable units) =>
+        line is not null && FormulaUnits.IsBare(line) ? units.ReadAlone(unit).Unit?.Scale ?? 1 : 1;
 
     private void Read(string partId, PartField field, string text, Formula formula, string address, string whenEmpty, double scale = 1, int at = 0)
     {

@@ -1,5 +1,4 @@
 using ClearTide.Core.Formulas;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
 
@@ -23,15 +22,18 @@ public static class ExpectationCheck
         var (line, problem) = ExpectationLine.Read(part.Text);
         if (line is null) return ([], problem!.Message);
         if (Unknown(lowered.Document, line) is { } unknown) return ([], $"{unknown} is not defined, so that this cannot be checked.");
-        return ([.. Cases(lowered.Document, line, [.. Extremes(lowered).Take(2 * MostExtremes)], cancel)], null);
+        var document = lowered.Document;
+        return ([.. Cases(document, line, [.. Extremes(lowered).Take(2 * MostExtremes)], new(document, Texts(document, line)), cancel)], null);
     }
 
-    private static IEnumerable<ExpectationCase> Cases(StudyDocument document, ExpectationLine line, IReadOnlyList<(string Name, Syntax Value, string Text)> extremes, CancellationToken cancel)
+    private static IEnumerable<ExpectationCase> Cases(StudyDocument document, ExpectationLine line,
+        IReadOnlyList<(string Name, Syntax Value, string Text)> extremes, ExpectationRuns runs, CancellationToken cancel)
     {
-        yield return new("", Broken(document, line, line.With, cancel));
+        yield return new("", Broken(document, line, line.With, runs, cancel));
         foreach (var (name, value, text) in extremes)
         {
-            if (line.With.All(pair => pair.Name.Name != name)) yield return new($"{name} is {text}", Broken(document, line, [.. line.With, (new(default, name), value)], cancel));
+            if (line.With.Any(pair => pair.Name.Name == name)) continue;
+            yield return new($"{name} is {text}", Broken(document, line, [.. line.With, (new(default, name), value)], runs, cancel));
         }
     }
 
@@ -41,6 +43,8 @@ public static class ExpectationCheck
         if (document.Expectations.IsEmpty) return [];
         var findings = new List<Finding>();
         var extremes = Extremes(lowered).Take(2 * MostExtremes).ToList();
+        var readable = document.Expectations.Select(part => ExpectationLine.Read(part.Text).Line).OfType<ExpectationLine>().Where(line => Unknown(document, line) is null);
+        var runs = new ExpectationRuns(document, readable.SelectMany(line => Texts(document, line)));
         foreach (var part in document.Expectations)
         {
             var (line, problem) = ExpectationLine.Read(part.Text);
@@ -55,7 +59,7 @@ public static class ExpectationCheck
                 Say($"{unknown} is not defined, so that this cannot be checked.", Severity.Doubt);
                 continue;
             }
-            if (Cases(document, line, extremes, cancel).FirstOrDefault(one => one.Broken is not null) is { } found)
+            if (Cases(document, line, extremes, runs, cancel).FirstOrDefault(one => one.Broken is not null) is { } found)
             {
                 Say(found.Where.Length == 0 ? $"This does not hold: {found.Broken}" : $"This does not hold when {found.Where}, at the end of its bounds: {found.Broken}", Severity.Doubt);
             }
@@ -77,51 +81,33 @@ public static class ExpectationCheck
         }
     }
 
-    /// <summary>A sentence on where an expectation fails with these values, or null where it holds.</summary>
-    private static string? Broken(StudyDocument document, ExpectationLine line, IReadOnlyList<(NameSyntax Name, Syntax Line)> with, CancellationToken cancel)
+    private static ExpectedCondition? Condition(ExpectationLine line) => line.Claim == Claim.Holds ? ExpectedCondition.Of(line.Tree!) : null;
+
+    /// <summary>The expressions that an expectation looks at; none where there is nothing to look at.</summary>
+    private static IReadOnlyList<string> Texts(StudyDocument document, ExpectationLine line)
     {
-        // What is looked at becomes quantities of the model, so that it is computed like any other.
-        var condition = line.Claim == Claim.Holds ? ExpectedCondition.Of(line.Tree!) : null;
         var total = string.Join(" + ", document.Compartments.Select(part => part.Symbol));
-        string[] texts = condition is null ? [line.Tree is null ? total : FormulaText.Of(line.Tree)] : [.. condition.Texts.Distinct()];
-        if (texts.Any(text => text.Length == 0)) return null;
-        var changed = document;
+        string[] texts = Condition(line) is { } condition ? [.. condition.Texts.Distinct()] : [line.Tree is null ? total : FormulaText.Of(line.Tree)];
+        return texts.Any(text => text.Length == 0) ? [] : texts;
+    }
+
+    /// <summary>A sentence on where an expectation fails with these values, or null where it holds.</summary>
+    private static string? Broken(StudyDocument document, ExpectationLine line, IReadOnlyList<(NameSyntax Name, Syntax Line)> with, ExpectationRuns runs, CancellationToken cancel)
+    {
+        var texts = Texts(document, line);
+        if (texts.Count == 0) return null;
+        var set = new List<(Definition, Syntax)>();
         foreach (var (symbol, value) in with)
         {
             if (document.DefinitionBySymbol(symbol.Name) is not { } definition) return $"{symbol.Name} is not a value that could be set.";
-            changed = changed.With(changed.DefinitionBySymbol(symbol.Name)! with { Text = FormulaText.Of(value) });
+            set.Add((definition, value));
         }
-        changed = changed with { Definitions = changed.Definitions.AddRange(texts.Select((text, k) => new Definition($"expected{k}", Free(document, k), "", text))), Expectations = [] };
-        var lowered = Lowering.Lower(changed);
-        try
-        {
-            var model = new CompiledModel(lowered.Form);
-            var values = lowered.Form.ValueVector();
-            var grid = Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document));
-            var path = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), grid, StudyRun.Settings(changed), cancel, rows: Rows.WithJumps);
-            var columns = new Dictionary<string, double[]>();
-            for (var k = 0; k < texts.Length; k++)
-            {
-                var quantity = lowered.Form.Quantities.ToList().FindIndex(candidate => candidate.PartId == $"expected{k}");
-                // A formula without names is a number, and no quantity.
-                if (quantity >= 0) columns[texts[k]] = path.QuantityColumn(quantity);
-                else if (lowered.Form.Values.FirstOrDefault(value => value.PartId == $"expected{k}") is { } number) columns[texts[k]] = [.. Enumerable.Repeat(number.Value, path.Times.Count)];
-                else return null;
-            }
-            var slack = Slack(document);
-            return condition is null ? Failing(document, line.Claim, path.Times, columns[texts[0]], slack) : Failing(document, condition, path.Times, columns, slack);
-        }
-        catch (SimulationException failure)
-        {
-            return RunFailure.Say(failure, lowered);
-        }
-    }
-
-    private static string Free(StudyDocument document, int k)
-    {
-        var name = $"expected{k}";
-        while (document.PartBySymbol(name) is not null) name += "_";
-        return name;
+        var run = runs.With(set, cancel);
+        if (run.Failure is not null) return run.Failure;
+        if (texts.Any(text => !run.Columns.ContainsKey(text))) return null;
+        var slack = Slack(document);
+        return Condition(line) is { } condition ? Failing(document, condition, run.Times, run.Columns, slack)
+            : Failing(document, line.Claim, run.Times, run.Columns[texts[0]], slack);
     }
 
     /// <summary>

@@ -48,8 +48,8 @@ public sealed class Influences
         return [.. all._document.Compartments.SelectMany(part => all.Signs(part.Id, [.. all._document.Flows.Where(flow => flow.From != part.Id && all.Closure(flow).Contains(part.Id))]))];
     }
 
-    // The graph grows by derivatives, so it is made anew: that of a run is shared by all who look at it.
-    private static Influences? Read(StudyRun run) => run.Run is { } trajectory ? new(run.Lowered.Document, Lowering.Lower(run.Lowered.Document).Form, trajectory) : null;
+    // The graph grows by derivatives: that of a run is shared by all who look at it.
+    private static Influences? Read(StudyRun run) => run.Run is { } trajectory ? new(run.Lowered.Document, run.Lowered.Form.Fork(), trajectory) : null;
 
     private IEnumerable<IPart> Moved() => _document.Flows.Concat<IPart>(_document.Reactions).Concat(_document.Definitions).Concat(_document.Inputs).Concat(_document.RandomInputs);
 

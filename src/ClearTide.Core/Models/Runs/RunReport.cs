@@ -31,7 +31,7 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
         var fingerprint = Fingerprints.OfRun(document);
         if (form.States.Count + form.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
         var columns = Columns(lowered);
-        var model = new CompiledModel(form);
+        var model = lowered.Compiled;
         var at = asked is null ? -1 : columns.FindIndex(column => column.PartId == asked.PartId);
         var tally = new OutcomeTally(model.OutputCount, at < 0 ? [] : [(at, asked!.Level)]);
         var values = form.ValueVector();

@@ -36,7 +36,7 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
         if (!document.Solver.HasStep) return Without("This method chooses its steps itself, to its tolerance.");
         if (document.Solver.IsDiscrete) return Without("Discrete steps are the model itself: there is nothing that they come near to.");
         wanted = Math.Clamp(wanted, 1, MostDigits);
-        var model = new CompiledModel(lowered.Form);
+        var model = lowered.Compiled;
         var times = Simulator.Grid(document.Start, document.End, (document.End - document.Start) / Points);
         Trajectory Run(SolverSettings settings)
         {

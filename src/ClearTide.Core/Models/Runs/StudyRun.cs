@@ -1,11 +1,7 @@
 using ClearTide.Core.Data;
-using ClearTide.Core.Fitting;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
-
-/// <summary>What the observed quantity does along a run: at each time, the expected count of the interval that ends there.</summary>
-public sealed record ObservedCurve(IReadOnlyList<double> Times, IReadOnlyList<double> Expected);
 
 /// <summary>A study run once over its span.</summary>
 /// <param name="Run">Null where no run could be made; where it stopped on the way, what there was before.</param>
@@ -20,9 +16,6 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <summary>The findings of the model and of its run.</summary>
     public IReadOnlyList<Finding> Findings => [.. Lowered.Findings, .. Notes];
 
-    /// <summary>The compiled model of the run, which further runs of it share; null where it could not be compiled.</summary>
-    internal CompiledModel? Model { get; init; }
-
     /// <summary>Whether it was given up for the time it took.</summary>
     public bool WasStopped { get; private init; }
 
@@ -32,39 +25,22 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     {
         var lowered = Lowering.Lower(document);
         if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty) return new(lowered, null, null, null, null, []);
-        var every = Spacing(document);
-        Trajectory run;
-        CompiledModel? model = null;
-        try
+        var made = Make(lowered, data, cancel);
+        if (made.Failure is not null || made.Run is not { } run) return made;
+        return made with
         {
-            model = new CompiledModel(lowered.Form);
-            run = Make(model, lowered, cancel);
-        }
-        catch (SimulationException failure)
-        {
-            return Failed(lowered, failure, model);
-        }
-        var (observed, problem) = Observe(() => Lowering.Lower(document), document, data, every, cancel);
-        return new(lowered, run, null, observed, problem, [.. StartNotes.Of(document, run), .. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run), .. ExpectationCheck.Of(lowered, cancel)]) { Model = model };
+            Notes =
+            [
+                .. StartNotes.Of(document, run), .. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run),
+                .. ExpectationCheck.Of(lowered, cancel),
+            ],
+        };
     }
 
     /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked on.</summary>
     /// <param name="values">By address, in the model's units.</param>
-    public StudyRun With(IReadOnlyDictionary<string, double> values, DataSet? data = null, CancellationToken cancel = default)
-    {
-        var (document, changed) = (Lowered.Document, Lowered with { Form = Lowered.Form.With(values) });
-        if (Model is null) return this with { Notes = [] };
-        try
-        {
-            var run = Make(Model, changed, cancel);
-            var (observed, problem) = Observe(() => Lowering.Lower(document) is var own ? own with { Form = own.Form.With(values) } : own, document, data, Spacing(document), cancel);
-            return new(changed, run, null, observed, problem, []) { Model = Model };
-        }
-        catch (SimulationException failure)
-        {
-            return Failed(changed, failure, Model);
-        }
-    }
+    public StudyRun With(IReadOnlyDictionary<string, double> values, DataSet? data = null, CancellationToken cancel = default) =>
+        Run is null && Failure is null || WasStopped ? this with { Notes = [] } : Make(Lowered.With(values), data, cancel);
 
     /// <summary>
     /// The same run at other times: what it is there, not what lies between points of curves. A run that stopped on the way stays as
@@ -73,26 +49,39 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <param name="times">Rising, from the start of the span on.</param>
     public StudyRun At(double[] times, CancellationToken cancel = default)
     {
-        if (Model is null || Run is null || Failure is not null) return this;
-        var values = Lowered.Form.ValueVector();
-        var initial = Model.InitialState(values, Lowered.Document.Start);
-        return this with { Run = Simulator.Run(Model, initial, ParameterSchedule.Constant(values), times, Settings(Lowered.Document).ScaledTo(initial), cancel) };
+        if (Run is null || Failure is not null) return this;
+        var (model, values) = (Lowered.Compiled, Lowered.Form.ValueVector());
+        var initial = model.InitialState(values, Lowered.Document.Start);
+        return this with { Run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, Settings(Lowered.Document).ScaledTo(initial), cancel) };
     }
 
-    private static StudyRun Failed(LoweredModel lowered, SimulationException failure, CompiledModel? model)
+    private static StudyRun Failed(LoweredModel lowered, SimulationException failure)
     {
         var before = FailureCause.Readable(failure, lowered.Form);
         var document = lowered.Document;
         List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
         if (failure.Time == document.Start) notes.AddRange(StartNotes.Of(document, failure.State));
-        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, notes) { Model = model };
+        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, notes);
     }
 
-    private static Trajectory Make(CompiledModel model, LoweredModel lowered, CancellationToken cancel)
+    /// <summary>One run for the curves, and for what is expected of observations along it.</summary>
+    private static StudyRun Make(LoweredModel lowered, DataSet? data, CancellationToken cancel)
     {
         var (document, values) = (lowered.Document, lowered.Form.ValueVector());
-        var initial = model.InitialState(values, document.Start);
-        return Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, Spacing(document)), Settings(document).ScaledTo(initial), cancel, rows: Rows.ForCurves);
+        var (expected, problem) = ExpectedCounts.Of(lowered, data);
+        try
+        {
+            var model = lowered.Compiled;
+            var initial = model.InitialState(values, document.Start);
+            var times = Simulator.Grid(document.Start, document.End, Spacing(document));
+            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, Settings(document).ScaledTo(initial), cancel,
+                rows: Rows.ForCurves, observer: expected?.Observer);
+            return new(lowered, run, null, expected?.Curve(values), problem, []);
+        }
+        catch (SimulationException failure)
+        {
+            return Failed(lowered, failure);
+        }
     }
 
     /// <summary>A study whose run was given up.</summary>
@@ -117,28 +106,5 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         var power = Math.Pow(10, Math.Floor(Math.Log10(ideal)));
         var lead = ideal / power;
         return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
-    }
-
-    private static (ObservedCurve?, string?) Observe(Func<LoweredModel> lower, StudyDocument document, DataSet? data, double every, CancellationToken cancel)
-    {
-        if (data is null || document.Observations.IsEmpty) return (null, null);
-        try
-        {
-            var last = data.Rows[^1];
-            var interval = last.End - last.Start;
-            var rows = Simulator.Grid(document.Start, document.End, Math.Max(every, (document.End - document.Start) / 200))
-                .Where(time => time - interval >= document.Start).Select(time => new DataRow(time - interval, time, 0)).ToList();
-            if (rows.Count == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
-            var model = new ObservedModel(lower(), document.Observations[0], new("curve", "curve", rows), []);
-            return (new([.. rows.Select(row => row.End)], model.Predict([], cancel).Mean), null);
-        }
-        catch (ArgumentException problem)
-        {
-            return (null, problem.Message);
-        }
-        catch (SimulationException)
-        {
-            return (null, "The observed quantity cannot be computed along this run.");
-        }
     }
 }

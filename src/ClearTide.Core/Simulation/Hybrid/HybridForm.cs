@@ -13,7 +13,7 @@ internal sealed class HybridForm
     private HybridForm(GeneralForm shared)
     {
         // Limits and equations bring nodes of their own.
-        var form = Form = shared with { Graph = shared.Graph.Fork() };
+        var form = Form = shared.Fork();
         Switches = new SwitchRewriting(form);
         Limits = LimitForm.Of(form, Switches);
         var nodes = form.Derivatives();
