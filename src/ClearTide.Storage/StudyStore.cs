@@ -20,13 +20,23 @@ public sealed record SaveResult(SaveOutcome Outcome, StudyState? State, EditResu
 /// <summary>Studies and their revisions. The log only grows; undo and redo move the head.</summary>
 public sealed class StudyStore(Database database)
 {
-    private readonly DocumentCache _documents = new();
+    /// <summary>Parts of all documents that are kept: those of some hundred studies, with all that is compiled of them.</summary>
+    private const int MostParts = 50_000;
 
+    // A revision never changes once it is stored, so what is found here is what the database holds.
+    private readonly SizedCache<(string Study, long Number), StudyDocument> _documents = new(MostParts, document => 10 + document.Parts.Count());
+
+    /// <summary>Where a study stands, and the revision it stands at.</summary>
     private sealed class HeadRow
     {
         public long Head { get; set; }
         public long Tip { get; set; }
         public long Version { get; set; }
+        public long? Parent { get; set; }
+        public string? Summary { get; set; }
+
+        /// <summary>The highest number of its revisions.</summary>
+        public long Last { get; set; }
     }
 
     /// <summary>Adds a study with the data it refers to, all of it or nothing; its first revision is the document as given.</summary>
@@ -57,7 +67,7 @@ public sealed class StudyStore(Database database)
     public SaveResult Apply(string id, long version, Edit edit, Action<StudyDocument>? ahead = null)
     {
         var result = Write((connection, transaction) => Apply(connection, transaction, id, version, edit, ahead));
-        if (result is { Outcome: SaveOutcome.Saved, State: { } state }) _documents.Keep(id, state.Revision, state.Document);
+        if (result is { Outcome: SaveOutcome.Saved, State: { } state }) _documents.Keep((id, state.Revision), state.Document);
         return result;
     }
 
@@ -65,22 +75,22 @@ public sealed class StudyStore(Database database)
         Action<StudyDocument>? ahead)
     {
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
-        var state = Load(connection, transaction, id)!;
-        if (head.Version != version) return new(SaveOutcome.Stale, state, LastChange: Summary(connection, transaction, id, head.Head));
+        var state = Load(connection, transaction, id, head);
+        if (head.Version != version) return new(SaveOutcome.Stale, state, LastChange: head.Summary ?? "");
         var result = edit.Apply(state.Document);
         if (result.Document is not { } next) return new(SaveOutcome.Refused, state, result);
         // What changes nothing is no step.
         if (next.Equals(state.Document)) return new(SaveOutcome.Saved, state);
         ahead?.Invoke(next);
-        var number = connection.ExecuteScalar<long>("select max(number) from revision where study_id = @id", new { id }, transaction) + 1;
+        var number = head.Last + 1;
         var folded = Folded(connection, transaction, id, head, edit.Topic);
         // Told from before the first of the edits that are folded into one.
         var before = folded is { } from ? Document(connection, transaction, id, from) : state.Document;
-        Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
+        var summary = Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
         if (folded is not null) connection.Execute("update revision set folded = 1 where study_id = @id and number = @number", new { id, number = head.Head }, transaction);
         connection.Execute("update study set head = @number, tip = @number, version = version + 1, title = @title, question = @question, tags = @tags, words = @words, changed = @now where id = @id",
             new { id, number, title = next.Title, question = next.Question, tags = Shelf.Tags(next), words = Shelf.Words(next), now = Database.Now }, transaction);
-        return new(SaveOutcome.Saved, Load(connection, transaction, id, next));
+        return new(SaveOutcome.Saved, new(id, version + 1, number, next, summary, null));
     }
 
     /// <summary>
@@ -94,7 +104,7 @@ public sealed class StudyStore(Database database)
         """, new { id, head = head.Head, topic }, transaction);
 
     /// <summary>Moves the head to the revision before it.</summary>
-    public SaveResult Undo(string id, long version) => Move(id, version, (connection, transaction, head) => Parent(connection, transaction, id, head.Head));
+    public SaveResult Undo(string id, long version) => Move(id, version, (_, _, head) => head.Parent);
 
     /// <summary>Moves the head one revision towards the tip of the branch it came from.</summary>
     public SaveResult Redo(string id, long version) => Move(id, version, (connection, transaction, head) => Child(connection, transaction, id, head));
@@ -120,7 +130,7 @@ public sealed class StudyStore(Database database)
         long?> target) => Write((connection, transaction) =>
     {
         if (Head(connection, transaction, id) is not { } head) return new(SaveOutcome.Missing, null);
-        if (head.Version != version) return new(SaveOutcome.Stale, Load(connection, transaction, id), LastChange: Summary(connection, transaction, id, head.Head));
+        if (head.Version != version) return new(SaveOutcome.Stale, Load(connection, transaction, id), LastChange: head.Summary ?? "");
         if (target(connection, transaction, head) is { } number)
         {
             connection.Execute("update study set head = @number, version = version + 1, changed = @now where id = @id", new { id, number, now = Database.Now }, transaction);
@@ -140,31 +150,38 @@ public sealed class StudyStore(Database database)
         catch
         {
             // What others wrote in the same transaction may have been read from it, and is not there now.
-            _documents.Clear();
+            Forget();
             throw;
         }
     }
 
-    private static HeadRow? Head(SqliteConnection connection, SqliteTransaction transaction, string id) =>
-        connection.QuerySingleOrDefault<HeadRow>("select head, tip, version from study where id = @id and owner_id = @owner", new { id, owner = Database.LocalOwner }, transaction);
+    /// <summary>Lets go of the documents at hand, so that each is read from the database when it is next asked for.</summary>
+    public void Forget() => _documents.Clear();
 
-    /// <param name="known">The document at the head, where it is at hand.</param>
-    private StudyState? Load(SqliteConnection connection, SqliteTransaction transaction, string id, StudyDocument? known = null)
+    private static HeadRow? Head(SqliteConnection connection, SqliteTransaction transaction, string id) =>
+        connection.QuerySingleOrDefault<HeadRow>(
+            """
+            select study.head, study.tip, study.version, at.parent, at.summary,
+                (select max(number) from revision where study_id = study.id) as last
+            from study left join revision as at on at.study_id = study.id and at.number = study.head
+            where study.id = @id and study.owner_id = @owner
+            """, new { id, owner = Database.LocalOwner }, transaction);
+
+    private StudyState? Load(SqliteConnection connection, SqliteTransaction transaction, string id) =>
+        Head(connection, transaction, id) is { } head ? Load(connection, transaction, id, head) : null;
+
+    private StudyState Load(SqliteConnection connection, SqliteTransaction transaction, string id, HeadRow head)
     {
-        if (Head(connection, transaction, id) is not { } head) return null;
-        var undo = Parent(connection, transaction, id, head.Head) is null ? null : Summary(connection, transaction, id, head.Head);
+        var undo = head.Parent is null ? null : head.Summary ?? "";
         var redo = Child(connection, transaction, id, head) is { } child ? Summary(connection, transaction, id, child) : null;
-        return new(id, head.Version, head.Head, known ?? Document(connection, transaction, id, head.Head), undo, redo);
+        return new(id, head.Version, head.Head, Document(connection, transaction, id, head.Head), undo, redo);
     }
 
     /// <exception cref="UnreadableStudyException">What is stored is no study.</exception>
     private StudyDocument Document(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
-        _documents.GetOrRead(id, number, () =>
+        _documents.GetOrRead((id, number), () =>
             RevisionTexts.Read(connection, id, number, transaction)
                 ?? throw new UnreadableStudyException(id, number, "nothing is stored for it"));
-
-    private static long? Parent(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
-        connection.ExecuteScalar<long?>("select parent from revision where study_id = @id and number = @number", new { id, number }, transaction);
 
     /// <summary>The revision on the way from the tip down to the head that has the head as its parent.</summary>
     private static long? Child(SqliteConnection connection, SqliteTransaction transaction, string id, HeadRow head) => head.Head == head.Tip ? null : connection.ExecuteScalar<long?>(
@@ -180,10 +197,13 @@ public sealed class StudyStore(Database database)
     private static string Summary(SqliteConnection connection, SqliteTransaction transaction, string id, long number) =>
         connection.ExecuteScalar<string>("select summary from revision where study_id = @id and number = @number", new { id, number }, transaction) ?? "";
 
-    private static void Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, string? topic, StudyDocument document)
+    /// <returns>The summary as it is stored.</returns>
+    private static string Insert(SqliteConnection connection, SqliteTransaction transaction, string id, long number, long? parent, string summary, string? topic, StudyDocument document)
     {
+        if (summary.Length > 300) summary = summary[..299] + "…";
         var (blob, origin) = RevisionTexts.Write(connection, transaction, id, parent, document);
         connection.Execute("insert into revision (study_id, owner_id, number, parent, base, summary, topic, document, created) values (@id, @owner, @number, @parent, @origin, @summary, @topic, @blob, @now)",
-            new { id, owner = Database.LocalOwner, number, parent, origin, topic, summary = summary.Length <= 300 ? summary : summary[..299] + "…", blob, now = Database.Now }, transaction);
+            new { id, owner = Database.LocalOwner, number, parent, origin, topic, summary, blob, now = Database.Now }, transaction);
+        return summary;
     }
 }

@@ -57,6 +57,9 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
 
     public IReadOnlyList<RunNote> Notes => notes;
 
+    /// <summary>How many numbers it holds.</summary>
+    public long NumberCount => times.LongLength + _states.LongLength + _outputs.LongLength;
+
     private int Width => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;
 
     /// <summary>One state variable at one time.</summary>

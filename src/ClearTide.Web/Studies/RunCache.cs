@@ -1,31 +1,15 @@
+using ClearTide.Storage;
+
 namespace ClearTide.Web.Studies;
 
-/// <summary>
-/// The versions shown last, by study and version: an answer to an edit holds only what is not as it was before. A few are kept, the oldest dropped
-/// first, so that memory does not grow with edits.
-/// </summary>
-public sealed class RunCache
+/// <summary>The versions shown last, by study and version: an answer to an edit holds only what is not as it was before.</summary>
+public sealed class RunCache() : SizedCache<(string Study, long Version), StudyView>(MostBytes, Bytes)
 {
-    private const int Capacity = 16;
+    private const long MostBytes = 256_000_000;
 
-    private readonly LinkedList<((string Study, long Version) Key, StudyView View)> _runs = [];
-    private readonly Lock _gate = new();
+    /// <summary>What a ledger and a diagram take besides a run's numbers, about, for each part.</summary>
+    private const long BytesPerPart = 2_000;
 
-    public StudyView? Find(string study, long version)
-    {
-        lock (_gate)
-        {
-            return _runs.FirstOrDefault(entry => entry.Key == (study, version)).View;
-        }
-    }
-
-    public void Keep(string study, long version, StudyView view)
-    {
-        lock (_gate)
-        {
-            if (_runs.Any(entry => entry.Key == (study, version))) return;
-            _runs.AddFirst(((study, version), view));
-            if (_runs.Count > Capacity) _runs.RemoveLast();
-        }
-    }
+    private static long Bytes(StudyView view) =>
+        8 * (view.Run.Run?.NumberCount ?? 0) + BytesPerPart * (10 + view.Run.Lowered.Document.Parts.Count());
 }

@@ -32,9 +32,21 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>Stores a study with its data; returns its id.</summary>
     public string Add(StudyBundle bundle) => studies.Add(bundle.Document, bundle.DataSets);
 
+    /// <summary>Rows of all data sets that are kept at hand.</summary>
+    private const int MostRows = 500_000;
+
+    private readonly SizedCache<(string Study, string Id), DataSet> _data = new(MostRows, data => 10 + data.Rows.Count);
+
     /// <summary>The data that a document's observation refers to.</summary>
-    public DataSet? DataOf(string studyId, StudyDocument document) =>
-        document.Observations.IsEmpty ? null : dataSets.Find(studyId, document.Observations[0].DataSet);
+    public DataSet? DataOf(string studyId, StudyDocument document)
+    {
+        if (document.Observations.IsEmpty) return null;
+        var key = (studyId, document.Observations[0].DataSet);
+        if (_data.Find(key) is { } known) return known;
+        if (dataSets.Find(key.studyId, key.DataSet) is not { } data) return null;
+        _data.Keep(key, data);
+        return data;
+    }
 
     /// <summary>A study with the data it refers to; null where there is none.</summary>
     public StudyBundle? Bundle(string id) => studies.Load(id) is { } state ? new(state.Document, DataOf(id, state.Document) is { } data ? [data] : []) : null;

@@ -35,8 +35,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         get
         {
             if (_shown is not null) return _shown;
-            _shown = runs.Find(State.Id, State.Version) ?? new(_ahead is var (document, run) && ReferenceEquals(document, Document) ? run.GetAwaiter().GetResult() : RunInTime(Document), _drawnBefore);
-            runs.Keep(State.Id, State.Version, _shown);
+            _shown = runs.Find((State.Id, State.Version)) ?? new(_ahead is var (document, run) && ReferenceEquals(document, Document) ? run.GetAwaiter().GetResult() : RunInTime(Document), _drawnBefore);
+            runs.Keep((State.Id, State.Version), _shown);
             return _shown;
         }
     }
@@ -198,7 +198,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <param name="refusedAt">Id of the place where else it is told; under the quick line unless something is said.</param>
     private PartialViewResult Changed(SaveResult result, string? edited = null, string? refusedAt = null)
     {
-        var before = runs.Find(State.Id, State.Version);
+        var before = runs.Find((State.Id, State.Version));
         _drawnBefore = before?.Diagram;
         TakeUp(result);
         // What the user typed stays where it is when the edit was refused: only the notice is new.
