@@ -27,17 +27,24 @@ public sealed class Database
             DefaultTimeout = 10 }.ToString();
         using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
         var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
-        _writer = new(Open);
+        _writer = new(OpenToWrite);
         if (!outcome.Successful) throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
     }
 
     /// <summary>The file that holds all studies of a data folder.</summary>
     public static string FileIn(string folder) => Path.Combine(folder, "cleartide.db");
 
+    /// <summary>A connection to read by; what is written goes through <see cref="Write{T}"/>.</summary>
     public SqliteConnection Open()
     {
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
+        return connection;
+    }
+
+    private SqliteConnection OpenToWrite()
+    {
+        var connection = Open();
         // A commit returns when it is on the disk: what was acknowledged survives a killed process and a power cut.
         connection.Execute("pragma synchronous = full");
         return connection;

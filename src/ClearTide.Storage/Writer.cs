@@ -55,7 +55,9 @@ internal sealed class Writer(Func<SqliteConnection> open)
         {
             using var connection = open();
             using var transaction = connection.BeginTransaction(deferred: false);
-            foreach (var piece in pieces) Run(piece, connection, transaction);
+            // What stands alone needs no mark to go back to: its transaction is one.
+            if (pieces.Count == 1) pieces[0].Run(connection, transaction);
+            else foreach (var piece in pieces) Run(piece, connection, transaction);
             transaction.Commit();
         }
         catch (Exception failure)
