@@ -22,18 +22,40 @@ public sealed class UnitSolver
     /// <summary>The term with all solved unknowns put in.</summary>
     public UnitTerm Resolve(UnitTerm term)
     {
-        while (true)
+        foreach (var variable in term.Unknowns.Keys) Settle(variable);
+        return Substitute(term);
+    }
+
+    /// <summary>
+    /// Puts all solved unknowns into the solution of one, so that long chains are walked once (as by path compression; Cormen and
+    /// others, Introduction to Algorithms, 21.3).
+    /// </summary>
+    private void Settle(int variable)
+    {
+        if (!_solved.ContainsKey(variable)) return;
+        var open = new Stack<int>([variable]);
+        while (open.TryPeek(out var at))
         {
-            var replaced = false;
-            foreach (var (variable, power) in term.Unknowns)
+            var before = open.Count;
+            foreach (var inner in _solved[at].Unknowns.Keys)
             {
-                if (!_solved.TryGetValue(variable, out var solution)) continue;
-                term = term.Times(UnitTerm.Variable(variable), -power).Times(solution, power);
-                replaced = true;
-                break;
+                if (_solved.TryGetValue(inner, out var further) && further.Unknowns.Keys.Any(_solved.ContainsKey)) open.Push(inner);
             }
-            if (!replaced) return term;
+            if (open.Count > before) continue;
+            open.Pop();
+            _solved[at] = Substitute(_solved[at]);
         }
+    }
+
+    /// <summary>The term with the solutions of its unknowns as they stand.</summary>
+    private UnitTerm Substitute(UnitTerm term)
+    {
+        var result = term;
+        foreach (var (variable, power) in term.Unknowns)
+        {
+            if (_solved.TryGetValue(variable, out var solution)) result = result.Times(UnitTerm.Variable(variable), -power).Times(solution, power);
+        }
+        return result;
     }
 
     /// <summary>Makes two terms equal where an unknown allows it.</summary>

@@ -10,6 +10,6 @@ public static class Palette
     public static int Of(StudyDocument document, string? partId)
     {
         if (document.Compartment(partId) is not { } compartment) return 0;
-        return compartment.Colour > 0 ? compartment.Colour : (document.Compartments.IndexOf(compartment) % Colours) + 1;
+        return compartment.Colour > 0 ? compartment.Colour : (document.PlaceOf(compartment) % Colours) + 1;
     }
 }

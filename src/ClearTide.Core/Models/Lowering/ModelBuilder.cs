@@ -84,9 +84,10 @@ internal sealed class ModelBuilder(StudyDocument document)
     /// <summary>Gives each compartment its states: one, or one for each stage of the exit that has stages.</summary>
     public void PlanStates()
     {
+        var exits = Document.Flows.Where(flow => flow.Stages > 1).ToLookup(flow => flow.From);
         foreach (var part in Document.Compartments)
         {
-            var staged = Document.Flows.Where(flow => flow.From == part.Id && flow.Stages > 1).ToList();
+            var staged = exits[part.Id].ToList();
             foreach (var extra in staged.Skip(1))
             {
                 Findings.AddWithEdits(extra.Id, PartField.Stages, Severity.Unfinished, null, $"{Document.Describe(staged[0])} already passes the stay in {part.Symbol} in stages; a compartment has one such exit. Let one flow lead to both ends with shares.",

@@ -18,6 +18,7 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
             build.Findings.Add(extra.Id, PartField.Start, Severity.Unfinished, null, $"{rests[0].Symbol} already takes the rest; only one compartment can. Type an amount for {extra.Symbol}.", ("Start at 0", "0"));
         }
         var nodes = new List<int>();
+        var spreads = document.Flows.Where(flow => flow.SpreadStart).ToLookup(flow => flow.From);
         foreach (var part in document.Compartments)
         {
             var line = StartLine.Read(part.Start);
@@ -29,7 +30,7 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
             var start = starting.Start(part);
             if (StartLine.Read(part.Start).TheRest) CheckRest(part, start);
             var stages = build.Stages(part.Id);
-            var spread = document.Flows.Any(flow => flow.From == part.Id && flow.Stages == stages && flow.SpreadStart);
+            var spread = spreads[part.Id].Any(flow => flow.Stages == stages);
             for (var stage = 0; stage < stages; stage++)
             {
                 nodes.Add(stages == 1 ? start : spread ? build.Graph.Divide(start, build.Graph.Constant(stages)) : stage == 0 ? start : build.Graph.Constant(0));

@@ -35,6 +35,20 @@ internal static class PartIndex<T> where T : class, IPart
         return table.GetValueOrDefault(name);
     }
 
+    private static readonly ConditionalWeakTable<T[], Dictionary<string, int>> Places = [];
+
+    /// <summary>Where in the list the part with this id stands, or -1.</summary>
+    public static int IndexOf(ImmutableArray<T> parts, string id)
+    {
+        if (parts.IsEmpty) return -1;
+        return Places.GetValue(ImmutableCollectionsMarshal.AsArray(parts)!, static made =>
+        {
+            var places = new Dictionary<string, int>(made.Length);
+            for (var k = 0; k < made.Length; k++) places.TryAdd(made[k].Id, k);
+            return places;
+        }).GetValueOrDefault(id, -1);
+    }
+
     private static Dictionary<string, T> Table(T[] parts, Func<T, string> nameOf)
     {
         var table = new Dictionary<string, T>(parts.Length);

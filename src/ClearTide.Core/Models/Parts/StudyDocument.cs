@@ -97,6 +97,9 @@ public sealed record StudyDocument : Stored
 
     public Compartment? Compartment(string? id) => id is null ? null : PartIndex<Compartment>.Find(Compartments, id);
 
+    /// <summary>Where a compartment stands among all, from 0; -1 for one of another study.</summary>
+    public int PlaceOf(Compartment part) => PartIndex<Compartment>.IndexOf(Compartments, part.Id);
+
     public Compartment? CompartmentBySymbol(string symbol) => PartIndex<Compartment>.FindSymbol(Compartments, symbol);
 
     public Definition? DefinitionBySymbol(string symbol) => PartIndex<Definition>.FindSymbol(Definitions, symbol);

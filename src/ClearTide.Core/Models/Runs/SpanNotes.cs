@@ -32,7 +32,8 @@ internal static class SpanNotes
         // What only trembles by rounding does not move.
         if (!(range > 1e-9 * amounts.Max(Math.Abs))) return false;
         var from = run.Times[^1] - Tail * (run.Times[^1] - run.Times[0]);
-        var first = Enumerable.Range(0, amounts.Length).First(k => run.Times[k] >= from);
+        var first = amounts.Length - 1;
+        while (first > 0 && run.Times[first - 1] >= from) first--;
         var tail = amounts[Math.Min(first, amounts.Length - 2)..];
         return tail.Max() - tail.Min() > Moving * range && Turns(amounts, 0.05 * range) < Swings;
     }
