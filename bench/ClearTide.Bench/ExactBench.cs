@@ -13,7 +13,7 @@ public class ExactBench
 {
     private const double Population = 10_000;
     private readonly CompiledModel _model = Seir.Compile(Population);
-    private readonly ExactSimulation _simulation;
+    private readonly NextReactionSimulator _simulation;
     private readonly double[] _values;
     private readonly double[] _start;
 
@@ -29,5 +29,5 @@ public class ExactBench
     public long Hand() => SeirExact.Run(Population, 1, 3);
 
     [Benchmark]
-    public long Simulated() => _simulation.Run(_start, ParameterSchedule.Constant(_values), [0, Seir.Days], 1, 3).Transitions;
+    public long Simulated() => _simulation.Run(new(_model, _values, [0, Seir.Days]) { Start = _start, Seed = 1, Replicate = 3 }).Transitions;
 }

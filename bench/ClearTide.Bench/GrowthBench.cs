@@ -61,5 +61,5 @@ public class GrowthBench
     public int ConservedTotals() => ConservedTotal.Of(_model.Form).Count;
 
     private double Solve(Method method) =>
-        Simulator.Run(_model, _start, ParameterSchedule.Constant(_values), [0, 10], SolverSettings.Default with { Method = method, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-8 }).State(1, 0);
+        Engines.Run(new(_model, _values, [0, 10]) { Settings = SolverSettings.Default with { Method = method, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-8 }, Start = _start }).State(1, 0);
 }

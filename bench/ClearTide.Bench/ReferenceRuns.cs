@@ -66,9 +66,9 @@ public static class ReferenceRuns
         var lowered = Lowering.Lower(document);
         var (model, values) = (new CompiledModel(lowered.Form), lowered.Form.ValueVector());
         var start = model.InitialState(values, document.Start);
-        WholeUnits.Round(start, 0.5);
-        var times = Simulator.Grid(document.Start, document.End, (document.End - document.Start) / 8);
-        var run = new ExactSimulation(model).Run(start, ParameterSchedule.Constant(values), times, seed: 11, replicate: 3);
+        WholeUnits.Round(lowered.Form, start, 0.5);
+        var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / 8);
+        var run = new NextReactionSimulator(model).Run(new(model, values, times) { Start = start, Seed = 11, Replicate = 3 });
         var (half, last) = (times.Length / 2, times.Length - 1);
         double[] At(int row) => run.States[(row * model.StateCount)..((row + 1) * model.StateCount)];
         return new(name, Hash([.. run.States, .. run.Counts]), [.. At(half), .. At(last), run.Transitions]);

@@ -29,6 +29,6 @@ public class StiffBench
     private static int Run(CompiledModel model, double end, SolverSettings settings)
     {
         var values = model.Form.ValueVector();
-        return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], settings).Steps;
+        return Engines.Run(new(model, values, [0, end]) { Settings = settings }).Steps;
     }
 }

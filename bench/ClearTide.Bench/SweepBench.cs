@@ -9,7 +9,7 @@ public class SweepBench
     private const int Count = 1000;
 
     private readonly CompiledModel _model = Seir.Compile();
-    private readonly double[] _times = Simulator.Grid(0, Seir.Days, 1);
+    private readonly double[] _times = OutputTimes.Every(0, Seir.Days, 1);
     private readonly double[][] _sets;
     private readonly SolverSettings _settings = SolverSettings.Default with { Method = Method.Adaptive, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-6 };
 
@@ -30,7 +30,7 @@ public class SweepBench
         var results = new double[]?[Count];
         Parallel.For(0, Count, new ParallelOptions { MaxDegreeOfParallelism = 2 }, run =>
         {
-            var path = Simulator.Run(_model, _model.InitialState(_sets[run]), ParameterSchedule.Constant(_sets[run]), _times, _settings);
+            var path = Engines.Run(new(_model, _sets[run], _times) { Settings = _settings });
             results[run] = [path.State(_times.Length - 1, 3)];
         });
         return results;

@@ -15,7 +15,7 @@ internal static class SbmlRun
         foreach (var note in model.Notes) Console.Error.WriteLine($"line {note.Line}: {note.Message}");
         var solver = SimulateCommand.Solver(SolverChoice.Usual, request);
         if (solver.IsDiscrete) throw new BadInputException("SBML models go in continuous time. Leave --method discrete out.");
-        var times = Simulator.Grid(request.Start ?? 0, request.End ?? throw new BadInputException("An SBML model has no span of its own: say where the run ends, as in --end 100."), request.Every);
+        var times = OutputTimes.Every(request.Start ?? 0, request.End ?? throw new BadInputException("An SBML model has no span of its own: say where the run ends, as in --end 100."), request.Every);
         if (request.Start is < 0) throw new BadInputException("Initial amounts of SBML hold at time 0: a run starts there. Give a --start of 0 or later, from which on results are written.");
         var late = times[0] > 0;
         if (late) times = [0, .. times];
@@ -30,7 +30,7 @@ internal static class SbmlRun
         Trajectory run;
         try
         {
-            run = Simulator.Run(compiled, compiled.InitialState(values), ParameterSchedule.Constant(values), times, settings);
+            run = Engines.Run(new(compiled, values, times) { Settings = settings });
         }
         catch (SimulationException failure)
         {
@@ -68,7 +68,7 @@ internal static class SbmlRun
         var values = form.ValueVector();
         try
         {
-            Simulator.Run(compiled, Initial(compiled, values, form), ParameterSchedule.Constant(values), [0, 1e-6], SolverSettings.Default);
+            Engines.Run(new(compiled, values, [0, 1e-6]) { Start = Initial(compiled, values, form) });
         }
         catch (SimulationException failure)
         {

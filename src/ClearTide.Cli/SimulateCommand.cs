@@ -49,7 +49,7 @@ internal static class SimulateCommand
         var document = ModelFile.Read(file).Document;
         document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End, Solver = Solver(document.Solver, request) };
         // Too many points, no span, no spacing: told before anything is worked out.
-        var times = Simulator.Grid(document.Start, document.End, request.Every);
+        var times = OutputTimes.Every(document.Start, document.End, request.Every);
         if (SetSolver.Refusal(document, document.Solver.Method, document.Solver.Step) is { } refusal && document.Solver.HasStep) throw new BadInputException(refusal);
         var lowered = Lowering.Lower(document);
         foreach (var finding in lowered.Findings) Console.Error.WriteLine(FindingLine.Of(document, finding));
@@ -64,7 +64,7 @@ internal static class SimulateCommand
             var initial = model.InitialState(values, document.Start);
             var own = request.Absolute.Length > 0 ? document.Solver.Settings : document.Solver.Settings.ScaledTo(initial);
             var settings = Tolerances.Apply(lowered.Form, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), own, request.Absolute);
-            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, settings, observer: totals);
+            var run = Engines.Run(new(model, values, times) { Settings = settings, Start = initial }, totals);
             using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
             ResultTable.Write(writer, run.Times, columns.Of(run, totals));
             return 0;

@@ -14,7 +14,7 @@ public class ResultTableTests
         var form = Lowering.Lower(new AddLines("-> X : -cos(t) * 3; -> Y : 1e-12; X(0) = 1").Apply(new StudyDocument { Title = "Tides" }).Document!).Form;
         var model = new CompiledModel(form);
         var values = form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), Simulator.Grid(0, 6, 0.5), SolverSettings.Default);
+        var run = Engines.Run(new(model, values, OutputTimes.Every(0, 6, 0.5)));
         using var text = new StringWriter();
         ResultTable.Write(text, run.Times, [.. run.Form.Amounts.Select((amount, k) => new TableColumn(amount.Symbol, run.AmountColumn(k)))]);
         var lines = text.ToString().TrimEnd().Split('\n');

@@ -52,7 +52,7 @@ internal static class Report
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         var settings = SolverSettings.Default with { RelativeTolerance = tolerance, AbsoluteTolerance = tolerance * problem.Size };
-        Trajectory Once() => Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, problem.End], settings);
+        Trajectory Once() => Engines.Run(new(model, values, [0, problem.End]) { Settings = settings });
         var run = Once();
         var error = problem.Reference.Max(pair => Math.Abs(run.Amount(1, form.Amounts.ToList().FindIndex(amount => amount.Symbol == pair.Key)) - pair.Value) / Math.Max(Math.Abs(pair.Value), problem.Size));
         var times = new List<double>();

@@ -56,7 +56,7 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
                     var state = model.InitialState(values, document.Start);
                     initial[k] ??= (double[])state.Clone();
                     if (start > 0) (state[xState], state[yState]) = starts[start - 1];
-                    var run = Simulator.Run(model, state, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document).ScaledTo(state), cancel, rows: Rows.ForCurves);
+                    var run = Engines.Run(StudyRequest.Of(lowered) with { Values = values, Start = state, Rows = Rows.ForCurves }, cancel: cancel);
                     paths.Add(new(value, start, run.OutputColumn(x), run.OutputColumn(y), null));
                 }
                 catch (SimulationException failure)

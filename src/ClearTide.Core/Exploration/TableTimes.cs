@@ -18,7 +18,7 @@ public static class TableTimes
     public static (double Every, string? Problem) Every(StudyDocument document, string text)
     {
         var span = document.End - document.Start;
-        var usual = document.Solver.IsDiscrete ? document.Solver.Step : StudyRun.CurveSpacing(span);
+        var usual = document.Solver.IsDiscrete ? document.Solver.Step : StudyRequest.Spacing(span);
         if (text.Trim().Length == 0) return (usual, null);
         var example = $"Type how far apart the rows are, as in 1 or “1 {document.TimeUnit.Singular}”.";
         var read = Formula.Read(text);
@@ -34,7 +34,7 @@ public static class TableTimes
 
     /// <summary>The times of the rows, without the rounding that sums leave: 0.3 and not 0.30000000000000004.</summary>
     public static double[] Of(StudyDocument document, double every) =>
-        [.. Simulation.Simulator.Grid(document.Start, document.End, every).Select((time, k) => k == 0 ? document.Start : Tidy(time))];
+        [.. Simulation.OutputTimes.Every(document.Start, document.End, every).Select((time, k) => k == 0 ? document.Start : Tidy(time))];
 
     /// <summary>The number of twelve digits that a sum of steps came near to; a third of a day stays what it is.</summary>
     private static double Tidy(double time)

@@ -41,7 +41,7 @@ public sealed class ValueRuns
         _output = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
         if (_output < 0) throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
         var document = lowered.Document;
-        var own = StudyRun.Settings(document);
+        var own = StudyRequest.Settings(document);
         var settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
         Times = [.. Enumerable.Range(0, Samples + 1).Select(k => document.Start + k * (document.End - document.Start) / Samples)];
         _sweep = new(lowered.Compiled, [.. Times], settings, [_output]);

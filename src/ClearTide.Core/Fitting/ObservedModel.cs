@@ -126,7 +126,7 @@ public sealed class ObservedModel
     {
         cancel.ThrowIfCancellationRequested();
         if (_times.Length < 2) throw new ArgumentException("The data hold no interval of time.");
-        return Simulator.Run(_model, _model.InitialState(values, _start), ParameterSchedule.Constant(values), _times, _settings, cancel);
+        return Engines.Run(new(_model, values, _times) { Settings = _settings }, cancel: cancel);
     }
 
     /// <summary>What the running total, or its tangent by one value, gains over a row's interval.</summary>

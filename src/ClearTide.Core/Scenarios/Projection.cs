@@ -36,7 +36,8 @@ public sealed class Projection
     private readonly double[] _stateNow;
     private readonly double _reporting;
     private readonly int[] _observed;
-    private readonly ParameterSchedule[] _schedules;
+    private readonly Plan?[] _plans;
+    private readonly double[] _values;
     private readonly ProjectionRequest _request;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
@@ -64,15 +65,15 @@ public sealed class Projection
         try
         {
             _reporting = ObservedModel.ReportingAt(lowered, observation, Now, values);
-            _schedules = [ParameterSchedule.Constant(values), .. document.Scenarios.Select(scenario => MeasureSchedule.Of(scenario, form, values, Now))];
+            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, form, Now))];
         }
         catch (ArgumentException refusal)
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        _model = lowered.Compiled;
+        (_model, _values) = (lowered.Compiled, values);
         var initial = _model.InitialState(values, document.Start);
-        var path = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), [document.Start, Now], SolverSettings.Default);
+        var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
         _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];
         RefuseTooMany(values);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
@@ -111,9 +112,8 @@ public sealed class Projection
         var tally = new OutcomeTally(_model.OutputCount, []);
         try
         {
-            var grid = Simulator.Grid(Now, Times[^1], (Times[^1] - Now) / 100);
-            Simulator.Run(_model, _stateNow, ParameterSchedule.Constant(values), grid, SolverSettings.Default.ScaledTo(_stateNow),
-                observer: tally);
+            var grid = OutputTimes.Every(Now, Times[^1], (Times[^1] - Now) / 100);
+            Engines.Run(new(_model, values, grid) { Start = _stateNow, ScaleToStart = true }, tally);
         }
         catch (SimulationException)
         {
@@ -122,10 +122,10 @@ public sealed class Projection
         }
         var form = _model.Form;
         var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
-        if (expected > ExactSimulation.MostTransitions)
+        if (expected > NextReactionSimulator.MostTransitions)
         {
             throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about "
-                + $"{NumberWords.Of(expected, 2)} transitions; {ExactSimulation.MostTransitions:N0} is the limit. Count in larger "
+                + $"{NumberWords.Of(expected, 2)} transitions; {NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger "
                 + $"units, as in thousands of people, or shorten the span.");
         }
     }
@@ -136,27 +136,23 @@ public sealed class Projection
     public sealed class Worker
     {
         private readonly Projection _projection;
-        private readonly ExactSimulation _simulation;
+        private readonly ExactEngine _engine = new();
 
-        internal Worker(Projection projection)
-        {
-            _projection = projection;
-            _simulation = new(projection._model);
-        }
+        internal Worker(Projection projection) => _projection = projection;
 
         /// <exception cref="SimulationException">The chance run could not go on.</exception>
         public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel)
         {
             var p = _projection;
             var start = (double[])p._stateNow.Clone();
-            WholeUnits.Round(start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
-            var run = _simulation.Run(start, p._schedules[scenario], p.Times, p._request.Seed, replicate, cancel);
-            var processes = p._model.Form.Processes.Count;
+            WholeUnits.Round(p._model.Form, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+            var request = new RunRequest(p._model, p._values, p.Times) { Start = start, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
+            var run = _engine.Run(request, cancel: cancel);
             var observed = new double[p.Times.Length - 1];
             for (var k = 0; k < observed.Length; k++)
             {
-                var moved = p._observed.Sum(process => run.Counts[(k + 1) * processes + process] - run.Counts[k * processes + process]);
-                observed[k] = p._reporting * moved;
+                var (from, until) = (k, k + 1);
+                observed[k] = p._reporting * p._observed.Sum(process => run.Fired(process, from, until));
             }
             return new(observed);
         }

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Simulation;
 public sealed unsafe class CompiledModel
 {
     private readonly Lazy<VectorFunction> _outputs;
-    private readonly Lazy<ChanceRates> _chanceRates;
+    private readonly Lazy<Propensities> _chanceRates;
     private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
     private readonly EquilibriumSolver? _equilibrium;
@@ -26,7 +26,7 @@ public sealed unsafe class CompiledModel
         _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
         _atStart = ImplicitForm.Of(form.Graph, form.ImplicitAtStart);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
-        _chanceRates = new(() => ChanceRates.Of(form));
+        _chanceRates = new(() => Propensities.Of(form));
         _jacobian = new(() => Hybrid is null ? new(form.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
         _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
@@ -48,7 +48,7 @@ public sealed unsafe class CompiledModel
     internal VectorFunction OutputFunction => _outputs.Value;
 
     /// <summary>Rates of all processes as chance runs need them.</summary>
-    public ChanceRates ChanceRates => _chanceRates.Value;
+    public Propensities Propensities => _chanceRates.Value;
 
     /// <summary>How many numbers <see cref="Outputs"/> fills: amounts, flows, quantities, watched ranges.</summary>
     public int OutputCount => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;

@@ -45,6 +45,13 @@ public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<Sta
 
     /// <summary>Node of its rate were it not held back.</summary>
     public int Demand { get; init; } = -1;
+
+    /// <summary>Whether it is an action that goes on for a while: chance moves its units evenly, as many as it says, and not by a law of
+    /// waiting times.</summary>
+    public bool IsPlanned { get; init; }
+
+    /// <summary>Whether a run by chance stops where it finds nothing to take.</summary>
+    public bool StopsWhenShort { get; init; }
 }
 
 /// <summary>A named expression that is computed along a run.</summary>

@@ -11,7 +11,7 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
     private double[] _outputs = [];
     private int _count;
     private double[] _parameters = [];
-    private readonly Stepper _stepper = Simulator.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Form.ParameterCount, settings);
+    private readonly Stepper _stepper = Steppers.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Form.ParameterCount, settings);
 
     public Trajectory Run(CancellationToken cancel)
     {

@@ -57,6 +57,13 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
 
     public IReadOnlyList<RunNote> Notes => notes;
 
+    /// <summary>Of a run by chance how often each process has fired since the start, time by time; else empty.</summary>
+    internal double[] Firings { get; init; } = [];
+
+    /// <summary>How often a process has fired between two of the times, net of firings backwards.</summary>
+    public double Fired(int process, int from, int until) =>
+        Firings[until * Form.Processes.Count + process] - Firings[from * Form.Processes.Count + process];
+
     /// <summary>How many numbers it holds.</summary>
     public long NumberCount => times.LongLength + _states.LongLength + _outputs.LongLength;
 

@@ -1,8 +1,20 @@
+using ClearTide.Core.Simulation;
+
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>Rounds fractional amounts at random to whole units so that their total holds.</summary>
 public static class WholeUnits
 {
+    /// <summary>Rounds the amounts of a state that are counted, and leaves the others.</summary>
+    /// <inheritdoc cref="Round(Span{double}, double)"/>
+    public static void Round(GeneralForm form, double[] state, double uniform)
+    {
+        int[] counted = [.. Enumerable.Range(0, form.States.Count).Where(k => Propensities.IsWhole(form.States[k]))];
+        var amounts = Array.ConvertAll(counted, k => state[k]);
+        Round(amounts, uniform);
+        for (var k = 0; k < counted.Length; k++) state[counted[k]] = amounts[k];
+    }
+
     /// <summary>
     /// Systematic rounding: one uniform number shifts the running totals, which are then rounded down. Each amount keeps its expectation and
     /// is off by less than one; a whole total stays the same (Madow, Ann. Math. Statist. 20, 1949, pp. 333–354). Negative amounts count as zero.

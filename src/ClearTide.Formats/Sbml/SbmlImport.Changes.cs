@@ -41,7 +41,7 @@ public sealed partial class SbmlImport
         }
         var moved = Moved(reaction);
         var name = reaction.Name.Length > 0 ? reaction.Name : SbmlText.Id(reaction.Id);
-        if (_fans.TryGetValue(reaction.Id, out var fan)) FanOut(reaction, fan);
+        if (_fans.TryGetValue(reaction.Id, out var fan)) Branching(reaction, fan);
         else if (moved.Count == 0) Definition(reaction.Id, name, Text(reaction.Rate), reaction);
         else if (IsOneForOne(moved) || moved is [{ Net: not NumberSyntax }]) Transfer(reaction, name, moved);
         else Several(reaction, moved);
@@ -94,7 +94,7 @@ public sealed partial class SbmlImport
     }
 
     /// <summary>A reaction that is found to lead one thing to several ends by shares.</summary>
-    private void FanOut(SbmlReaction reaction, Fan fan)
+    private void Branching(SbmlReaction reaction, Fan fan)
     {
         var rate = NamedRate(reaction, reaction.Name, out var named);
         var (kind, line) = Rate(fan.From, named, rate);

@@ -59,9 +59,9 @@ public class EveryPartTests
         Parallel.For(0, 8, k =>
         {
             var settings = SolverSettings.Default with { Method = k % 2 == 0 ? Method.Stiff : Method.Automatic };
-            Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 30], settings);
+            Engines.Run(new(model, values, [0, 30]) { Settings = settings });
             model.Jacobian();
-            _ = model.ChanceRates.SumCount;
+            _ = model.Propensities.SumCount;
             ConservedTotal.Of(lowered.Form);
         });
         Assert.Equal(count, lowered.Form.Graph.Count);

@@ -12,7 +12,7 @@ public class TimeUnitTests
         Assert.False(lowered.IsProvisional);
         var model = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), [document.Start, document.End], SolverSettings.Default);
+        var run = Engines.Run(new(model, values, [document.Start, document.End]));
         return [.. Enumerable.Range(0, document.Compartments.Length).Select(k => run.Amount(1, k))];
     }
 

@@ -15,7 +15,7 @@ public class ClosedFormTests
     public void Decay_follows_the_exponential(Method method)
     {
         var model = Runs.Compile("A -> : 0.3 * A; A(0) = 50");
-        var times = Simulator.Grid(0, 20, 0.37);
+        var times = OutputTimes.Every(0, 20, 0.37);
         var run = Runs.Run(model, times, SolverSettings.Default with { Method = method, Step = 0.05 });
         for (var k = 0; k < run.Times.Count; k++)
         {
@@ -28,7 +28,7 @@ public class ClosedFormTests
     public void Logistic_growth_follows_its_closed_form_between_steps_too()
     {
         var model = Runs.Compile("-> P : r * P * (1 - P / K); r = 0.5 per day; K = 1000; P(0) = 10");
-        var run = Runs.Run(model, Simulator.Grid(0, 40, 0.1));
+        var run = Runs.Run(model, OutputTimes.Every(0, 40, 0.1));
         for (var k = 0; k < run.Times.Count; k++)
         {
             var exact = 1000 / (1 + 99 * Math.Exp(-0.5 * run.Times[k]));
@@ -87,9 +87,9 @@ public class ClosedFormTests
     public void A_window_on_a_value_acts_between_its_ends_only()
     {
         var model = Runs.Compile("A -> at k; k = 0.1 per day; A(0) = 1");
-        var schedule = new ParameterSchedule([0.1, 1], [(5, [0.05, 1]), (15, [0.1, 1])]);
+        var plan = new Plan([new(5, [new(0, 0.5)]), new(15, [])]);
         Assert.Equal("k", model.Form.Values[0].Address);
-        var run = Simulator.Run(model, [1], schedule, [0, 5, 15, 20], SolverSettings.Default);
+        var run = Engines.Run(new(model, [0.1, 1], [0, 5, 15, 20]) { Start = [1], Plan = plan });
         Assert.Equal(Math.Exp(-0.5), run.State(1, 0), 1e-7);
         Assert.Equal(Math.Exp(-1.0), run.State(2, 0), 1e-7);
         Assert.Equal(Math.Exp(-1.5), run.State(3, 0), 1e-7);

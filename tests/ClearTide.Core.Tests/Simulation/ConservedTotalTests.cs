@@ -90,7 +90,7 @@ public class ConservedTotalTests
     public void Every_method_keeps_a_total_to_rounding(Method method)
     {
         var model = Runs.Compile(Models.Studies.Latent);
-        var run = Runs.Run(model, Simulator.Grid(0, 150, 1), SolverSettings.Default with { Method = method });
+        var run = Runs.Run(model, OutputTimes.Every(0, 150, 1), SolverSettings.Default with { Method = method });
         var (drift, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(run);
         // A few hundred steps, each rounding four sums of size 1e4: some 1e-13 of the total; linear solves of the stiff method add a digit.
         Assert.InRange(drift, 0, 1e-11);
@@ -101,7 +101,7 @@ public class ConservedTotalTests
     public void An_event_that_adds_is_told_with_its_time()
     {
         var model = Runs.Compile("A -> B at 0.1; A(0) = 10; at 4: A = A + 1");
-        var (_, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(Runs.Run(model, Simulator.Grid(0, 10, 0.5)));
+        var (_, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(Runs.Run(model, OutputTimes.Every(0, 10, 0.5)));
         Assert.Equal(4, changed);
     }
 }

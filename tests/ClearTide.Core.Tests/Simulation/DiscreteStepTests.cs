@@ -19,7 +19,7 @@ public class DiscreteStepTests
     {
         var lowered = Lowering.Lower(Study(lines, step, end));
         Assert.DoesNotContain(lowered.Findings, finding => finding.Severity == Severity.Unfinished);
-        return Runs.Run(new(lowered.Form), Simulator.Grid(0, end, every > 0 ? every : step));
+        return Runs.Run(new(lowered.Form), OutputTimes.Every(0, end, every > 0 ? every : step));
     }
 
     private static double[] Amounts(Trajectory run, string symbol) => run.AmountColumn(run.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));

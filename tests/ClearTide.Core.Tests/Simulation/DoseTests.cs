@@ -21,7 +21,7 @@ public class DoseTests
 
     private static void Follows(string lines, Func<double, double> exact, double end = 60)
     {
-        var times = Simulator.Grid(0, end, 0.7);
+        var times = OutputTimes.Every(0, end, 0.7);
         var run = Runs.OfLines(lines, times);
         var at = run.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == "C");
         for (var k = 0; k < times.Length; k++) Assert.Equal(exact(times[k]), run.Amount(k, at), Close);

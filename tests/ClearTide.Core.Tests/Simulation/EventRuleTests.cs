@@ -161,7 +161,7 @@ public class EventRuleTests
         };
         var model = new CompiledModel(form);
         var values = form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 9.999, 10, 21.999, 22, 50], SolverSettings.Default);
+        var run = Engines.Run(new(model, values, [0, 9.999, 10, 21.999, 22, 50]));
         Assert.Equal([0, 0, 1, 1, 2, 4], run.AmountColumn(0));
     }
 }

@@ -12,10 +12,10 @@ public class EventTests
         var document = Studies.Of("S -> S2 : 0 * S; V -> : 0 * V; at 5: S -> V : 40; S(0) = 100", 10);
         var model = new CompiledModel(Lowering.Lower(document).Form);
         var values = model.Form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 5, 10], SolverSettings.Default, rows: Rows.WithJumps);
+        var run = Engines.Run(new(model, values, [0, 5, 10]) { Rows = Rows.WithJumps });
         Assert.Equal([0, 5, 5, 10], run.Times);
         Assert.Equal([100, 100, 60, 60], run.AmountColumn(0));
-        var after = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 5, 10], SolverSettings.Default);
+        var after = Engines.Run(new(model, values, [0, 5, 10]));
         Assert.Equal([100, 60, 60], after.AmountColumn(0));
     }
 

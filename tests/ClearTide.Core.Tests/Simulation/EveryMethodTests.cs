@@ -77,7 +77,7 @@ public class EveryMethodTests
             new Sweep(model, [0, 3, 8], SolverSettings.Default, [.. Enumerable.Range(0, model.Form.Amounts.Count)]).RunBlock(0, sets, results);
             for (var lane = 0; lane < 4; lane++)
             {
-                var alone = Simulator.Run(model, model.InitialState(sets[lane]), ParameterSchedule.Constant(sets[lane]), [0, 3, 8], SolverSettings.Default);
+                var alone = Engines.Run(new(model, sets[lane], [0, 3, 8]));
                 for (var k = 0; k < 3; k++)
                 {
                     // Lanes take the shorter steps of the hardest among them: both are right to the tolerance of 1e-8, added up.

@@ -86,7 +86,7 @@ public class OrderTests
     {
         // The interpolants are one order below their steps: a digit is allowed for that.
         var model = Runs.Compile(Logistic);
-        var run = Runs.Run(model, Simulator.Grid(0, 20, 0.0137), SolverSettings.Default with { Method = method, Step = 0.25, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-6 });
+        var run = Runs.Run(model, OutputTimes.Every(0, 20, 0.0137), SolverSettings.Default with { Method = method, Step = 0.25, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-6 });
         for (var k = 0; k < run.Times.Count; k++) Assert.Equal(Exact(run.Times[k]), run.State(k, 0), Exact(run.Times[k]) * relative);
     }
 }

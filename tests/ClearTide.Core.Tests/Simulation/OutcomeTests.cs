@@ -15,7 +15,7 @@ public class OutcomeTests
         var model = Runs.Compile(lines);
         var tally = new OutcomeTally(model.OutputCount, [.. levels.Select(level => (Index(model, level.Symbol), level.Level))]);
         var values = model.Form.ValueVector();
-        Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], settings ?? SolverSettings.Default, observer: tally);
+        Engines.Run(new(model, values, [0, end]) { Settings = settings ?? SolverSettings.Default }, tally);
         return (model, tally);
     }
 
@@ -124,7 +124,7 @@ public class OutcomeTests
         var model = new CompiledModel(Lowering.Lower(document).Form);
         var totals = new RunningTotals(model.Form, [model.Form.Amounts.Count], [0, 2, 4]);
         var values = model.Form.ValueVector();
-        Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, 4], SolverSettings.Default, observer: totals);
+        Engines.Run(new(model, values, [0, 4]), totals);
         Assert.Equal([0, 8, 12], totals.Column(0));
     }
 
@@ -132,10 +132,10 @@ public class OutcomeTests
     public void Running_totals_follow_their_closed_form_between_steps()
     {
         var model = Runs.Compile("A -> : 0.3 * A; A(0) = 50");
-        var times = Simulator.Grid(0, 20, 0.37);
+        var times = OutputTimes.Every(0, 20, 0.37);
         var totals = new RunningTotals(model.Form, [model.Form.Amounts.Count], times);
         var values = model.Form.ValueVector();
-        Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, SolverSettings.Default, observer: totals);
+        Engines.Run(new(model, values, times), totals);
         var column = totals.Column(0);
         for (var k = 0; k < times.Length; k++) Assert.Equal(50 * (1 - Math.Exp(-0.3 * times[k])), column[k], 50 * Close);
     }
@@ -144,12 +144,12 @@ public class OutcomeTests
     public void Curves_get_rows_where_a_run_is_faster_than_its_output_times()
     {
         // A pulse that lasts a hundredth of the spacing: its curve has rows within it (no closer than a fiftieth of the spacing), and a slow model has none besides the output times.
-        var times = Simulator.Grid(0, 100, 10);
+        var times = OutputTimes.Every(0, 100, 10);
         Trajectory Curves(string lines)
         {
             var model = Runs.Compile(lines);
             var values = model.Form.ValueVector();
-            return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, SolverSettings.Default, rows: Rows.ForCurves);
+            return Engines.Run(new(model, values, times) { Rows = Rows.ForCurves });
         }
         var pulse = Curves("C -> at 10 per day; at 35: -> C : 100");
         Assert.InRange(pulse.Times.Count(time => time is > 35 and < 36), 3, 500);

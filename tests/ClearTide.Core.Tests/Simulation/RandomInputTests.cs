@@ -14,7 +14,7 @@ public class RandomInputTests
         var document = Studies.Of(Noise, 70) with { Seed = seed };
         var model = new CompiledModel(Lowering.Lower(document).Form);
         var values = model.Form.ValueVector();
-        return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)], SolverSettings.Default, replicate: replicate).QuantityColumn(0);
+        return Engines.Run(new(model, values, [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)]) { Replicate = replicate }).QuantityColumn(0);
     }
 
     [Fact]
@@ -31,12 +31,12 @@ public class RandomInputTests
     {
         var model = Runs.Compile(Noise + "; B(0) = noise; B -> : 0 * B; A(0) = 3");
         var values = model.Form.ValueVector();
-        var run = Simulator.Run(model, [70, 80], ParameterSchedule.Constant(values), [0, 10], SolverSettings.Default);
+        var run = Engines.Run(new(model, values, [0, 10]) { Start = [70, 80] });
         Assert.Equal([70.0, 80], new[] { run.Amount(1, 0), run.Amount(1, 1) });
         // The model's own start reads what is drawn there, in each replicate.
         foreach (var replicate in new[] { 0, 5 })
         {
-            var own = Simulator.Run(model, model.InitialState(values, replicate: replicate), ParameterSchedule.Constant(values), [0, 3], SolverSettings.Default, replicate: replicate);
+            var own = Engines.Run(new(model, values, [0, 3]) { Replicate = replicate });
             Assert.Equal(own.QuantityColumn(0)[0], own.Amount(1, 1));
             Assert.Equal(3, own.Amount(1, 0));
         }
@@ -116,7 +116,7 @@ public class RandomInputTests
         var document = Studies.Of("-> A : rain; rain = gamma(6, 3) every 1 day", 10) with { Seed = 5 };
         var model = new CompiledModel(Lowering.Lower(document).Form);
         var values = model.Form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [.. Enumerable.Range(0, 11).Select(day => (double)day)], SolverSettings.Default);
+        var run = Engines.Run(new(model, values, [.. Enumerable.Range(0, 11).Select(day => (double)day)]));
         Assert.Equal(run.QuantityColumn(0).Take(10).Sum(), run.Amount(10, 0), 1e-9);
     }
 }

@@ -61,12 +61,11 @@ public class RestartTests
         }
         // As a value that an event sets, and as one that a schedule changes.
         var byEvent = Runs.Compile(FormattableString.Invariant($"C -> at 0.5; -> C : F; F = 0; at {at}: F = {inflow}"));
-        Follows(Simulator.Run(byEvent, [amount], ParameterSchedule.Constant(byEvent.Form.ValueVector()), times, settings));
+        Follows(Engines.Run(new(byEvent, byEvent.Form.ValueVector(), times) { Settings = settings, Start = [amount] }));
         var bySchedule = Runs.Compile("C -> at 0.5; -> C : F; F = 0");
         var off = bySchedule.Form.ValueVector();
-        double[] on = [.. off];
-        on[bySchedule.Form.IndexOf("F")] = inflow;
-        Follows(Simulator.Run(bySchedule, [amount], new ParameterSchedule(off, [(at, on)]), times, settings));
+        var plan = new Plan([new(at, [new(bySchedule.Form.IndexOf("F"), 0, inflow)])]);
+        Follows(Engines.Run(new(bySchedule, off, times) { Start = [amount], Plan = plan, Settings = settings }));
     }
 
     [Theory]
@@ -78,7 +77,7 @@ public class RestartTests
         // Half lives of four hours and of six minutes: at the next infusion nothing is left that a tolerance could see.
         foreach (var (k, every) in new[] { (4.08, 7.0), (166.0, 1.0) })
         {
-            var run = Run(FormattableString.Invariant($"C -> at {k}; every {every} days from 0: -> C : 500 over 1 hour"), method, Simulator.Grid(0, 98, 0.5));
+            var run = Run(FormattableString.Invariant($"C -> at {k}; every {every} days from 0: -> C : 500 over 1 hour"), method, OutputTimes.Every(0, 98, 0.5));
             var hour = 1 / 24.0;
             for (var row = 0; row < run.Times.Count; row++)
             {
@@ -117,7 +116,7 @@ public class RestartTests
         var input = document.Inputs[0];
         document = document.With(input with { Between = Between.Step, After = Beyond.Repeat, AfterIsChosen = true });
         var model = new CompiledModel(Lowering.Lower(document).Form);
-        var times = Simulator.Grid(0, 100, 0.5);
+        var times = OutputTimes.Every(0, 100, 0.5);
         var run = Runs.Run(model, times, Tight(method));
         for (var row = 0; row < times.Length; row++)
         {
@@ -131,16 +130,11 @@ public class RestartTests
     public void Two_changes_side_by_side_are_no_step_too_small()
     {
         var model = Runs.Compile("C -> at 0.5; -> C : F; F = 0");
-        var sets = new[] { 0.0, 5, 7 }.Select(inflow =>
-        {
-            var values = model.Form.ValueVector();
-            values[model.Form.IndexOf("F")] = inflow;
-            return values;
-        }).ToArray();
-        var schedule = new ParameterSchedule(sets[0], [(28, sets[1]), (Math.BitIncrement(28), sets[2])]);
+        var inflow = model.Form.IndexOf("F");
+        var plan = new Plan([new(28, [new(inflow, 0, 5)]), new(Math.BitIncrement(28), [new(inflow, 0, 7)])]);
         foreach (var method in new[] { Method.Adaptive, Method.Stiff, Method.RungeKutta4 })
         {
-            var run = Simulator.Run(model, [0], schedule, [0, 28 + 4], SolverSettings.Default with { Method = method });
+            var run = Engines.Run(new(model, model.Form.ValueVector(), [0, 28 + 4]) { Start = [0], Plan = plan, Settings = SolverSettings.Default with { Method = method } });
             // The fourth-order method at a quarter of a day is good to five digits here.
             Assert.Equal(14 * (1 - Math.Exp(-2)), run.State(1, 0), 1e-4);
         }

@@ -16,7 +16,7 @@ internal static class Runs
     public static Trajectory Run(CompiledModel model, double[] times, SolverSettings? settings = null)
     {
         var values = model.Form.ValueVector();
-        return Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), times, settings ?? SolverSettings.Default);
+        return Engines.Run(new(model, values, times) { Settings = settings ?? SolverSettings.Default });
     }
 
     public static double Final(string lines, string symbol, double end, SolverSettings? settings = null)

@@ -15,7 +15,7 @@ public class SimulatorTests
     [InlineData(0, 1, 5, 2)]
     public void A_grid_has_its_ends_and_no_slivers(double start, double end, double every, int count)
     {
-        var times = Simulator.Grid(start, end, every);
+        var times = OutputTimes.Every(start, end, every);
         Assert.Equal(count, times.Length);
         Assert.Equal((start, end), (times[0], times[^1]));
         for (var k = 1; k < times.Length; k++) Assert.True(times[k] > times[k - 1]);
@@ -28,21 +28,21 @@ public class SimulatorTests
     [InlineData(2, 1, 0.1)]
     [InlineData(0, 1e7, 1)]
     public void A_grid_that_cannot_be_is_refused(double start, double end, double every) =>
-        Assert.Throws<ArgumentOutOfRangeException>(() => Simulator.Grid(start, end, every));
+        Assert.Throws<ArgumentOutOfRangeException>(() => OutputTimes.Every(start, end, every));
 
     [Fact]
     public void Spacing_of_output_does_not_change_the_run()
     {
         var model = Runs.Compile(Studies.Latent);
         var coarse = Runs.Run(model, [0, 100]);
-        var fine = Runs.Run(model, Simulator.Grid(0, 100, 0.01));
+        var fine = Runs.Run(model, OutputTimes.Every(0, 100, 0.01));
         for (var state = 0; state < 4; state++) Assert.Equal(coarse.State(1, state), fine.State(fine.Times.Count - 1, state));
     }
 
     [Fact]
     public void A_closed_model_keeps_its_total_to_rounding()
     {
-        var run = Runs.Run(Runs.Compile(Studies.Latent), Simulator.Grid(0, 300, 1));
+        var run = Runs.Run(Runs.Compile(Studies.Latent), OutputTimes.Every(0, 300, 1));
         for (var k = 0; k < run.Times.Count; k++)
         {
             // Each of some hundred steps rounds amounts of 2^14 at 2^-38.
@@ -66,7 +66,7 @@ public class SimulatorTests
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
         var values = model.Form.ValueVector();
-        Assert.Throws<OperationCanceledException>(() => Simulator.Run(model, [1, 0], ParameterSchedule.Constant(values), [0, 1e6], SolverSettings.Default with { Method = Method.Adaptive }, cancel.Token));
+        Assert.Throws<OperationCanceledException>(() => Engines.Run(new(model, values, [0, 1e6]) { Settings = SolverSettings.Default with { Method = Method.Adaptive }, Start = [1, 0] }, cancel: cancel.Token));
     }
 
     [Fact]
@@ -75,7 +75,7 @@ public class SimulatorTests
         var document = Studies.Of("A -> at k; k = 2; A(0) = 1");
         var form = Lowering.Lower(document).Form;
         var scenario = new Scenario("s", "s", [new("m1", "a", "k", 0.5, 10, 30), new("m2", "b", "k", 0.1, 20, 40), new("m3", "c", "k", 7, 0, 5)]);
-        var schedule = MeasureSchedule.Of(scenario, form, form.ValueVector(), 15);
+        var schedule = MeasurePlan.Of(scenario, form, 15).Over(form.ValueVector());
         var k = form.IndexOf("k");
         foreach (var (time, value) in new[] { (0.0, 2.0), (12, 2), (15, 1), (20, 0.1), (30, 0.2), (40, 2) }) Assert.Equal(value, schedule.At(time)[k], 1e-12);
         Assert.Equal([15.0, 20, 30, 40], new[] { 0.0, 15, 20, 30 }.Select(schedule.NextChange));

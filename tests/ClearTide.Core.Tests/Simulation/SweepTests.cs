@@ -33,7 +33,7 @@ public class SweepTests
     {
         var model = Runs.Compile("A -> : k * A; k = 0.1 per day; A(0) = 50");
         var rates = Enumerable.Range(0, runs).Select(run => 0.05 + 0.07 * run).ToArray();
-        var times = Simulator.Grid(0, 20, 0.37);
+        var times = OutputTimes.Every(0, 20, 0.37);
         var results = All(model, Sets(model, "k", rates), times);
         for (var run = 0; run < runs; run++)
         {
@@ -99,7 +99,7 @@ public class SweepTests
             var k = rates[run];
             Assert.Equal(run % 2 == 0, results[run].Rows is not null);
             var alone = new OutcomeTally([1], (1, 30));
-            Simulator.Run(model, model.InitialState(sets[run]), ParameterSchedule.Constant(sets[run]), [0, 80], SolverSettings.Default, observer: alone);
+            Engines.Run(new(model, sets[run], [0, 80]), alone);
             var (lane, own) = (tallies[run].Of(0), alone.Of(1));
             // Tolerance 1e-8 a step; the top of a curve is flat, so that its time has half the digits.
             Assert.Equal(Math.Log(k / 0.05) / (k - 0.05), lane.MaximumTime, 1e-3);

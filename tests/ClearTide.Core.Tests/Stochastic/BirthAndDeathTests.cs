@@ -12,10 +12,10 @@ public class BirthAndDeathTests
     private static double[] Sample(string lines, double end, long seed)
     {
         var model = Runs.Compile(lines);
-        var simulation = new ExactSimulation(model);
+        var simulation = new NextReactionSimulator(model);
         var values = model.Form.ValueVector();
         var start = model.InitialState(values);
-        return [.. Enumerable.Range(0, Replicates).Select(r => simulation.Run(start, ParameterSchedule.Constant(values), [0, end], seed, r).States[1])];
+        return [.. Enumerable.Range(0, Replicates).Select(r => simulation.Run(new(model, values, [0, end]) { Start = start, Seed = seed, Replicate = r }).States[1])];
     }
 
     private static void HasMoments(double[] sample, double mean, double variance)
@@ -61,7 +61,7 @@ public class BirthAndDeathTests
         // A - B: each direction fires at the difference of the two; the mean follows the mean-field law, A + B stays.
         var model = Runs.Compile("A -> B : 0.5 * (A - B); A(0) = 0; B(0) = 1000");
         var values = model.Form.ValueVector();
-        var run = new ExactSimulation(model).Run([0, 1000], ParameterSchedule.Constant(values), [0, 1, 50], 3, 0);
+        var run = new NextReactionSimulator(model).Run(new(model, values, [0, 1, 50]) { Start = [0, 1000], Seed = 3 });
         Assert.Equal(1000, run.States[2] + run.States[3]);
         Assert.True(run.Counts[1] < -200);
         Assert.InRange(run.States[4], 400, 600);
@@ -71,13 +71,13 @@ public class BirthAndDeathTests
     public void The_same_seed_gives_the_same_run_and_another_replicate_another()
     {
         var model = Runs.Compile("-> A : 0.3 * A; A -> at 0.2 per day; A(0) = 20");
-        var schedule = ParameterSchedule.Constant(model.Form.ValueVector());
+        var values = model.Form.ValueVector();
         double[] times = [.. Enumerable.Range(0, 40).Select(k => k * 0.5)];
-        var first = new ExactSimulation(model).Run([20], schedule, times, 5, 3);
-        var reused = new ExactSimulation(model);
-        reused.Run([20], schedule, times, 5, 9);
-        Assert.Equal(first.States, reused.Run([20], schedule, times, 5, 3).States);
-        Assert.NotEqual(first.States, reused.Run([20], schedule, times, 5, 4).States);
+        var first = new NextReactionSimulator(model).Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 3 });
+        var reused = new NextReactionSimulator(model);
+        reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 9 });
+        Assert.Equal(first.States, reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 3 }).States);
+        Assert.NotEqual(first.States, reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 4 }).States);
     }
 
     [Fact]
@@ -91,7 +91,7 @@ public class BirthAndDeathTests
         {
             var model = Runs.Compile(lines);
             var values = model.Form.ValueVector();
-            var run = new ExactSimulation(model).Run(model.InitialState(values), ParameterSchedule.Constant(values), times, 8, 2);
+            var run = new NextReactionSimulator(model).Run(new(model, values, times) { Seed = 8, Replicate = 2 });
             return [.. Enumerable.Range(0, times.Length).Select(k => run.States.AsSpan(k * model.StateCount, 3).ToArray())];
         }
         Assert.Equal(Run(epidemic), Run(epidemic + idle));
@@ -103,7 +103,7 @@ public class BirthAndDeathTests
     public void A_transition_without_a_unit_to_move_does_not_act_and_is_counted()
     {
         var model = Runs.Compile("A -> B : 5; A(0) = 3");
-        var run = new ExactSimulation(model).Run([3, 0], ParameterSchedule.Constant(model.Form.ValueVector()), [0, 10], 1, 0);
+        var run = new NextReactionSimulator(model).Run(new(model, model.Form.ValueVector(), [0, 10]) { Start = [3, 0], Seed = 1 });
         Assert.Equal([0, 3], run.States[2..]);
         Assert.Equal(run.Transitions - 3, run.Blocked);
         Assert.InRange(run.Transitions, 20, 90);
@@ -113,19 +113,19 @@ public class BirthAndDeathTests
     public void A_rate_past_all_bounds_is_stopped()
     {
         var model = Runs.Compile("A -> B : 1 / (A - 3); A(0) = 5");
-        var schedule = ParameterSchedule.Constant(model.Form.ValueVector());
-        Assert.Throws<SimulationException>(() => new ExactSimulation(model).Run([5, 0], schedule, [0, 1000], 1, 0));
+        var values = model.Form.ValueVector();
+        Assert.Throws<SimulationException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1000]) { Start = [5, 0], Seed = 1 }));
     }
 
     [Fact]
     public void A_chance_run_can_be_cancelled_and_has_a_limit()
     {
         var model = Runs.Compile("A -> B : 1000 * A; B -> A : 1000 * B; A(0) = 1000");
-        var schedule = ParameterSchedule.Constant(model.Form.ValueVector());
+        var values = model.Form.ValueVector();
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
-        Assert.Throws<OperationCanceledException>(() => new ExactSimulation(model).Run([1000, 0], schedule, [0, 1e6], 1, 0, cancel.Token));
-        var failure = Assert.Throws<SimulationException>(() => new ExactSimulation(model) { MaximumTransitions = 100_000 }.Run([1000, 0], schedule, [0, 1e6], 1, 0));
+        Assert.Throws<OperationCanceledException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }, cancel.Token));
+        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(model) { MaximumTransitions = 100_000 }.Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }));
         Assert.Equal(FailureReason.TooManySteps, failure.Reason);
     }
 }

@@ -65,10 +65,10 @@ public class SbmlAlgebraTests
         var model = SbmlLowering.Lower(SbmlReader.Read(file));
         var compiled = new CompiledModel(model.Form);
         var values = model.Form.ValueVector();
-        var times = Simulator.Grid(0, 100, 0.5);
+        var times = OutputTimes.Every(0, 100, 0.5);
         foreach (var method in new[] { Method.Automatic, Method.Stiff, Method.RungeKutta4 })
         {
-            var run = Simulator.Run(compiled, compiled.InitialState(values), ParameterSchedule.Constant(values), times, SolverSettings.Default with { Method = method });
+            var run = Engines.Run(new(compiled, values, times) { Settings = SolverSettings.Default with { Method = method } });
             var column = run.QuantityColumn(model.Columns.First(column => column.Id == id).Concentration);
             // a is exact, and each solution is sought to rounding.
             for (var row = 0; row < times.Length; row++) Assert.Equal(exact(1 + times[row]), column[row], 1e-9 * (1 + System.Math.Abs(column[row])));
@@ -117,7 +117,7 @@ public class SbmlAlgebraTests
             var failure = Assert.Throws<SimulationException>(() =>
             {
                 var compiled = new CompiledModel(form);
-                Simulator.Run(compiled, compiled.InitialState(form.ValueVector()), ParameterSchedule.Constant(form.ValueVector()), [0, 10], SolverSettings.Default with { Method = method });
+                Engines.Run(new(compiled, form.ValueVector(), [0, 10]) { Settings = SolverSettings.Default with { Method = method } });
             });
             Assert.Equal(FailureReason.NoSolution, failure.Reason);
             Assert.Equal("x", failure.PartId);

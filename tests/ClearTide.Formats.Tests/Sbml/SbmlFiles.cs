@@ -50,7 +50,7 @@ internal static class SbmlFiles
         Assert.Empty(lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => $"{finding.Message} ({finding.PartId is { } part} {study.Part(finding.PartId)?.Name})"));
         var compiled = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        var run = Simulator.Run(compiled, compiled.InitialState(values), ParameterSchedule.Constant(values), [0, end], SolverSettings.Default);
+        var run = Engines.Run(new(compiled, values, [0, end]));
         double? Of(string symbol)
         {
             var part = study.SymbolParts.FirstOrDefault(part => part.FileId == symbol) ?? study.PartBySymbol(symbol);
@@ -77,7 +77,7 @@ internal static class SbmlFiles
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         if (set is not null) values[form.IndexOf(set)] = value;
-        var run = Simulator.Run(model, model.InitialState(values), ParameterSchedule.Constant(values), [0, end], SolverSettings.Default);
+        var run = Engines.Run(new(model, values, [0, end]));
         var column = columns.First(column => column.Id == id);
         return run.QuantityColumn(amounts ? column.Amount : column.Concentration)[1];
     }

@@ -162,7 +162,7 @@ public class SbmlRunTests
         // [A] = 3 exp(-0.5 t) falls below 2.5 at t = 0.36.
         var lowered = SbmlLowering.Lower(model);
         var (compiled, values) = (new ClearTide.Core.Simulation.CompiledModel(lowered.Form), lowered.Form.ValueVector());
-        var run = ClearTide.Core.Simulation.Simulator.Run(compiled, compiled.InitialState(values), ClearTide.Core.Simulation.ParameterSchedule.Constant(values), [0, 0.3, 0.4], ClearTide.Core.Simulation.SolverSettings.Default);
+        var run = ClearTide.Core.Simulation.Engines.Run(new(compiled, values, [0, 0.3, 0.4]));
         Assert.Equal([1.0, 1, 0], run.QuantityColumn(lowered.Constraints[0]));
     }
 

@@ -24,15 +24,15 @@ public class StudyExportTests
     {
         var lowered = Lowering.Lower(document);
         Assert.Empty(lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message));
-        var times = Simulator.Grid(document.Start, document.End, (document.End - document.Start) / 40);
+        var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / 40);
         var settings = SolverSettings.Default with { RelativeTolerance = 1e-10, AbsoluteTolerance = 1e-12 };
         var model = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        var run = Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), times, settings);
+        var run = Engines.Run(new(model, values, times) { Settings = settings });
         var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(document).Model)));
         var other = new CompiledModel(form);
         var numbers = form.ValueVector();
-        var again = Simulator.Run(other, other.InitialState(numbers, document.Start), ParameterSchedule.Constant(numbers), times, settings);
+        var again = Engines.Run(new(other, numbers, times) { Settings = settings });
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var column = columns.Single(column => column.Id == document.Compartments[k].Symbol);

@@ -40,7 +40,7 @@ internal sealed partial class EventLowering
         var target = (Compartment)build.Part(action.Target.Name)!;
         if (action.Kind == ActionKind.Bring)
         {
-            Gradual.Add(new(rule.Id, rule.Name, Graph.Parameter(rate), [new(build.FirstState(target.Id), 1)]));
+            Gradual.Add(new(rule.Id, rule.Name, Graph.Parameter(rate), [new(build.FirstState(target.Id), 1)]) { IsPlanned = true });
             return;
         }
         var to = action.MoveTo is { } name ? (Compartment)build.Part(name.Name)! : null;
@@ -59,7 +59,7 @@ internal sealed partial class EventLowering
         var changes = new List<StateChange>();
         if (from is not null) changes.Add(new(build.FirstState(from.Id), -1));
         if (to is not null) changes.Add(new(build.FirstState(to.Id), 1));
-        var process = new Process(rule.Id, rule.Name, demand, changes);
+        var process = new Process(rule.Id, rule.Name, demand, changes) { IsPlanned = true, StopsWhenShort = rule.StopsWhenShort };
         if (from is null || Document.Solver.IsDiscrete) return process;
         if (rule.StopsWhenShort)
         {

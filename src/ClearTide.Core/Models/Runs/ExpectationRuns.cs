@@ -42,13 +42,10 @@ internal sealed class ExpectationRuns
     {
         var lowered = ByValues(set) ?? Lowering.Lower(set.Aggregate(_document, (changed, pair) =>
             changed.With(pair.Part with { Text = FormulaText.Of(pair.Line) })));
-        var (form, values) = (lowered.Form, lowered.Form.ValueVector());
+        var form = lowered.Form;
         try
         {
-            var model = lowered.Compiled;
-            var grid = Simulator.Grid(_document.Start, _document.End, StudyRun.Spacing(_document));
-            var path = Simulator.Run(model, model.InitialState(values, _document.Start), ParameterSchedule.Constant(values), grid,
-                StudyRun.Settings(_document), cancel, rows: Rows.WithJumps);
+            var path = Engines.Run(StudyRequest.Of(lowered) with { Rows = Rows.WithJumps }, cancel: cancel);
             var columns = new Dictionary<string, double[]>();
             foreach (var (text, id) in _ids)
             {

@@ -40,8 +40,8 @@ internal sealed class ExpectedCounts
         if (form.DiscreteStep > 0) return (null, ObservedModel.NotInDiscreteSteps);
         var last = data.Rows[^1];
         var interval = last.End - last.Start;
-        var every = Math.Max(StudyRun.Spacing(document), (document.End - document.Start) / MostPoints);
-        double[] ends = [.. Simulator.Grid(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
+        var every = Math.Max(StudyRequest.Spacing(document), (document.End - document.Start) / MostPoints);
+        double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
         if (ends.Length == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
         var output = form.Flows.Concat(form.Quantities).ToList().FindIndex(one => one.PartId == observation.FlowId);
         if (output < 0) return (null, ObservedModel.FlowIsGone);

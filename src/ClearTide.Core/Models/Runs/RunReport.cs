@@ -34,11 +34,9 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
         var model = lowered.Compiled;
         var at = asked is null ? -1 : columns.FindIndex(column => column.PartId == asked.PartId);
         var tally = new OutcomeTally(model.OutputCount, at < 0 ? [] : [(at, asked!.Level)]);
-        var values = form.ValueVector();
         try
         {
-            var initial = model.InitialState(values, document.Start);
-            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), Simulator.Grid(document.Start, document.End, StudyRun.Spacing(document)), StudyRun.Settings(document).ScaledTo(initial), cancel, observer: tally);
+            var run = Engines.Run(StudyRequest.Of(lowered), tally, cancel);
             return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(form, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
         }
         catch (SimulationException failure)

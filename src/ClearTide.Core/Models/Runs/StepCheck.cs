@@ -37,11 +37,11 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
         if (document.Solver.IsDiscrete) return Without("Discrete steps are the model itself: there is nothing that they come near to.");
         wanted = Math.Clamp(wanted, 1, MostDigits);
         var model = lowered.Compiled;
-        var times = Simulator.Grid(document.Start, document.End, (document.End - document.Start) / Points);
+        var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / Points);
         Trajectory Run(SolverSettings settings)
         {
             var values = lowered.Form.ValueVector();
-            return Simulator.Run(model, model.InitialState(values, document.Start), ParameterSchedule.Constant(values), times, settings with { MaximumSteps = 1_000_000 }, cancel);
+            return Engines.Run(new(model, values, times) { Settings = settings with { MaximumSteps = 1_000_000 } }, cancel: cancel);
         }
         Trajectory reference;
         try

@@ -10,9 +10,6 @@ namespace ClearTide.Core.Models;
 /// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
 public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Failure, ObservedCurve? Observed, string? ObservedFailure, IReadOnlyList<Finding> Notes)
 {
-    /// <summary>Points on each curve: enough for a line on any screen, and whole times fall on points.</summary>
-    private const int Points = 240;
-
     /// <summary>The findings of the model and of its run.</summary>
     public IReadOnlyList<Finding> Findings => [.. Lowered.Findings, .. Notes];
 
@@ -50,9 +47,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     public StudyRun At(double[] times, CancellationToken cancel = default)
     {
         if (Run is null || Failure is not null) return this;
-        var (model, values) = (Lowered.Compiled, Lowered.Form.ValueVector());
-        var initial = model.InitialState(values, Lowered.Document.Start);
-        return this with { Run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, Settings(Lowered.Document).ScaledTo(initial), cancel) };
+        return this with { Run = Engines.Run(StudyRequest.Of(Lowered) with { Times = times }, cancel: cancel) };
     }
 
     private static StudyRun Failed(LoweredModel lowered, SimulationException failure)
@@ -67,16 +62,12 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <summary>One run for the curves, and for what is expected of observations along it.</summary>
     private static StudyRun Make(LoweredModel lowered, DataSet? data, CancellationToken cancel)
     {
-        var (document, values) = (lowered.Document, lowered.Form.ValueVector());
         var (expected, problem) = ExpectedCounts.Of(lowered, data);
         try
         {
-            var model = lowered.Compiled;
-            var initial = model.InitialState(values, document.Start);
-            var times = Simulator.Grid(document.Start, document.End, Spacing(document));
-            var run = Simulator.Run(model, initial, ParameterSchedule.Constant(values), times, Settings(document).ScaledTo(initial), cancel,
-                rows: Rows.ForCurves, observer: expected?.Observer);
-            return new(lowered, run, null, expected?.Curve(values), problem, []);
+            var request = StudyRequest.Of(lowered) with { Rows = Rows.ForCurves };
+            var run = Engines.Run(request, expected?.Observer, cancel);
+            return new(lowered, run, null, expected?.Curve(request.Values), problem, []);
         }
         catch (SimulationException failure)
         {
@@ -88,23 +79,4 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <param name="why">In a sentence.</param>
     public static StudyRun Stopped(StudyDocument document, string why) =>
         new(Lowering.Lower(document), null, why, null, null, []) { WasStopped = true };
-
-    /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
-    internal static SolverSettings Settings(StudyDocument document) => document.Solver.Settings with { MaximumSteps = 300_000 };
-
-    /// <summary>Points of a study's curves: discrete steps are points themselves as long as a screen can tell them apart.</summary>
-    internal static double Spacing(StudyDocument document)
-    {
-        var span = document.End - document.Start;
-        return document.Solver.IsDiscrete && span / document.Solver.Step <= 10 * Points ? document.Solver.Step : CurveSpacing(span);
-    }
-
-    /// <summary>The spacing of points on curves: 1, 2 or 5 times a power of ten.</summary>
-    public static double CurveSpacing(double span)
-    {
-        var ideal = span / Points;
-        var power = Math.Pow(10, Math.Floor(Math.Log10(ideal)));
-        var lead = ideal / power;
-        return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
-    }
 }

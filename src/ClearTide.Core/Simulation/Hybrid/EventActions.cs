@@ -1,7 +1,13 @@
 namespace ClearTide.Core.Simulation;
 
+/// <summary>What becomes of the numbers that an action is about to set.</summary>
+/// <param name="action">The assignments, made at once.</param>
+/// <param name="values">Their values, in the same order; changed in place.</param>
+internal delegate void ActionPolicy(IReadOnlyList<Assignment> action, double[] values);
+
 /// <summary>Does what the events of one run say to its state and parameters, and notes what could not be done as it was said.</summary>
-internal sealed class EventActions(GeneralForm form)
+/// <param name="policy">Makes whole units of amounts where a run counts them; null where amounts are real numbers.</param>
+internal sealed class EventActions(GeneralForm form, ActionPolicy? policy = null)
 {
     /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
     private const int MostAtOnce = 1000;
@@ -20,7 +26,7 @@ internal sealed class EventActions(GeneralForm form)
     /// is no number.</exception>
     public void Act(Firing firing, double time, double[] state, double[] parameters)
     {
-        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, [.. state], [.. parameters]) { PartId = partId };
+        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, state[..form.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
         if (++_atOnce > MostAtOnce) throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
         for (var step = 0; step < rule.Actions.Count; step++)
@@ -28,6 +34,7 @@ internal sealed class EventActions(GeneralForm form)
             CheckWithdrawals(form, rule, step, time, state, parameters, Notes);
             var action = rule.Actions[step];
             var values = firing.Values?[step] ?? [.. action.Select(assignment => form.Graph.Evaluate(assignment.Node, time, state, parameters))];
+            policy?.Invoke(action, values);
             for (var k = 0; k < action.Count; k++)
             {
                 ref var place = ref (action[k].IsState ? state : parameters)[action[k].Index];
@@ -55,7 +62,7 @@ internal sealed class EventActions(GeneralForm form)
             if (withdrawal.Action != action) continue;
             var (asked, there) = (form.Graph.Evaluate(withdrawal.Asked, time, state, parameters), form.Graph.Evaluate(withdrawal.There, time, state, parameters));
             if (!(asked - there > Visible * Math.Abs(asked))) continue;
-            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state.ToArray(), parameters[..form.ParameterCount].ToArray()) { PartId = rule.PartId, Index = form.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
+            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state[..form.States.Count].ToArray(), parameters[..form.ParameterCount].ToArray()) { PartId = rule.PartId, Index = form.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
             notes?.Add(new(RunNoteKind.RanShort, rule.PartId, time, time) { CompartmentId = withdrawal.PartId, Asked = asked, Amount = there });
         }
     }

@@ -67,7 +67,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
-        _stepper = Simulator.Create(law, () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
+        _stepper = Steppers.Create(law, () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, rows, settings.IsAdaptive);
         _belowZero = new(_form, settings);
         _feed = observer is null ? null : new(model, observer);

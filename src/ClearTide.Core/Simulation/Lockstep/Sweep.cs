@@ -84,7 +84,7 @@ public sealed class Sweep
         try
         {
             var initial = _model.InitialState(values, _times[0]);
-            var run = Simulator.Run(_model, initial, ParameterSchedule.Constant(values), wanted ? _times : [_times[0], _times[^1]], _settings.ScaledTo(initial), cancel, observer: observer is null ? null : new PickedOutputs(observer, _outputs));
+            var run = Engines.Run(new(_model, values, wanted ? _times : [_times[0], _times[^1]]) { Settings = _settings, Start = initial, ScaleToStart = true }, observer is null ? null : new PickedOutputs(observer, _outputs), cancel);
             if (!wanted) return new(null, null);
             var columns = _outputs.Select(run.OutputColumn).ToArray();
             return new([.. Enumerable.Range(0, _times.Length * _outputs.Length).Select(k => columns[k % _outputs.Length][k / _outputs.Length])], null);

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Stochastic;
 /// <summary>
 /// Where each firing of a flow with several ends leads: one uniform number of the flow's second stream against the shares in stored order.
 /// </summary>
-internal sealed unsafe class FanOut
+internal sealed unsafe class Branching
 {
     private readonly int[] _targets;
     private readonly int _outside;
@@ -16,7 +16,7 @@ internal sealed unsafe class FanOut
     private RandomStream _stream;
 
     /// <param name="outside">The state that stands for the outside.</param>
-    public FanOut(GeneralForm form, Process process, int outside)
+    public Branching(GeneralForm form, Process process, int outside)
     {
         var ends = process.Changes.Where(change => change.Share >= 0).ToList();
         _targets = [.. ends.Select(end => end.State)];

@@ -7,14 +7,14 @@ namespace ClearTide.Core.Stochastic;
 /// The process rates as chance runs need them: sums of compartments that no process changes (a closed population, say) are computed once at
 /// the start of a run and passed behind the model's values. All amounts are whole, so that the sum is the same to the bit.
 /// </summary>
-public sealed class ChanceRates
+public sealed class Propensities
 {
     private readonly List<int[]> _sums = [];
 
-    private ChanceRates(GeneralForm form)
+    private Propensities(GeneralForm form)
     {
         var graph = new ExpressionGraph();
-        var roots = form.Processes.Select(process => process.Rate).ToArray();
+        var roots = form.Processes.Select(process => ByChance(form, process) ? process.Rate : form.Graph.Constant(0)).ToArray();
         var needed = form.Graph.Reachable(roots);
         var made = new int[form.Graph.Count];
         var linear = new int[form.Graph.Count][];
@@ -31,8 +31,9 @@ public sealed class ChanceRates
         int[] rates = [.. roots.Select(root => made[root])];
         Function = GraphCompiler.Compile(graph, rates);
         // A fan-out draws its target, and a reaction moves several things, which the compiled step does not.
+        var planned = form.Processes.Any(process => process.IsPlanned);
         var fansOut = form.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
-        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !fansOut && !form.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
+        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !planned && !fansOut && !form.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -46,7 +47,14 @@ public sealed class ChanceRates
 
     public int SumCount => _sums.Count;
 
-    public static ChanceRates Of(GeneralForm form) => new(form);
+    public static Propensities Of(GeneralForm form) => new(form);
+
+    /// <summary>Whether chance moves whole units by a process; else it flows between amounts that are real numbers.</summary>
+    public static bool ByChance(GeneralForm form, Process process) =>
+        process.Changes.Any(change => IsWhole(form.States[change.State]));
+
+    /// <summary>Whether chance counts a state in whole units.</summary>
+    public static bool IsWhole(StateVariable state) => state.IsAmount && state.WholeUnits;
 
     /// <summary>Writes the sums for these amounts behind the values.</summary>
     public void WriteSums(ReadOnlySpan<double> state, Span<double> sums)
@@ -85,7 +93,8 @@ public sealed class ChanceRates
     }
 
     private static bool NeverChanges(GeneralForm form, int[] weights) =>
-        form.Events.Count == 0 && form.Processes.All(process => Keeps(process, weights));
+        form.Events.Count == 0 && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(form.States[state]))
+        && form.Processes.All(process => Keeps(process, weights));
 
     /// <summary>Whichever end a fan-out leads to, the sum must stay.</summary>
     private static bool Keeps(Process process, int[] weights)

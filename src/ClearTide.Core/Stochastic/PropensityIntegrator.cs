@@ -6,7 +6,7 @@ namespace ClearTide.Core.Stochastic;
 /// Integrals of rates over time while the state stands still. A stretch is halved until Simpson's rule on it and on its halves agree
 /// (Lyness, J. ACM 16, 1969, pp. 483–495); within an accepted stretch a rate is the parabola through its ends and middle.
 /// </summary>
-internal sealed unsafe class TimedRates
+internal sealed unsafe class PropensityIntegrator
 {
     /// <summary>Agreement asked of each internal time, in mean waits: far below what chance could show in any number of runs.</summary>
     private const double Tolerance = 1e-9;
@@ -21,7 +21,7 @@ internal sealed unsafe class TimedRates
     private double _start, _length;
     private double _proposal = double.PositiveInfinity;
 
-    public TimedRates(VectorFunction rates, int count)
+    public PropensityIntegrator(VectorFunction rates, int count)
     {
         _rates = rates;
         _m = count;

@@ -1,0 +1,31 @@
+namespace ClearTide.Core.Simulation;
+
+/// <summary>
+/// What is laid over a model for one run: values that change at known times. Measures become one; so do dose plans. What happens at times or
+/// on conditions is an event of the model itself.
+/// </summary>
+/// <param name="Changes">Times, ascending, each with what becomes of the values there.</param>
+public sealed record Plan(IReadOnlyList<PlannedChange> Changes)
+{
+    /// <summary>The values that are in force over time.</summary>
+    /// <param name="values">All parameters of the model as they are without the plan.</param>
+    /// <exception cref="ArgumentException">Times do not ascend.</exception>
+    public ParameterSchedule Over(double[] values) => new(values, [.. Changes.Select(change => (change.Time, change.Of(values)))]);
+}
+
+/// <summary>What holds from a time on.</summary>
+/// <param name="Values">What is changed; all other values are as they are without the plan.</param>
+public sealed record PlannedChange(double Time, IReadOnlyList<ValueChange> Values)
+{
+    internal double[] Of(double[] values)
+    {
+        var changed = (double[])values.Clone();
+        foreach (var change in Values) changed[change.Index] = change.Factor * changed[change.Index] + change.Shift;
+        return changed;
+    }
+}
+
+/// <summary>One value scaled, then shifted; by a factor of zero it is set.</summary>
+/// <param name="Index">Among the parameters of the model.</param>
+/// <param name="Shift">In the model's units.</param>
+public readonly record struct ValueChange(int Index, double Factor, double Shift = 0);

@@ -1,0 +1,162 @@
+using ClearTide.Core.Formulas;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Stochastic;
+
+/// <summary>
+/// What happens at one instant of a run by chance: changes of values, draws of random inputs, and events, from the same queue as without chance.
+/// Amounts that events set are rounded so that the total of what one action changes stays.
+/// </summary>
+internal sealed unsafe class StochasticInstants
+{
+    /// <summary>Places at which a condition is looked at within a stretch of time, beside its end.</summary>
+    private const int Looks = 16;
+
+    private readonly GeneralForm _form;
+    private readonly ParameterSchedule _schedule;
+    private readonly double[] _state, _parameters;
+    private readonly Draws _draws;
+    private readonly EventQueue _queue;
+    private readonly EventActions _actions;
+    private readonly VectorFunction? _conditions;
+    private readonly double[] _true, _before;
+    private readonly double _start;
+
+    /// <param name="state">The amounts of the run, changed in place.</param>
+    /// <param name="parameters">The parameters of the run, changed in place.</param>
+    public StochasticInstants(GeneralForm form, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
+    {
+        (_form, _schedule, _start, _state, _parameters) = (form, schedule, start, state, parameters);
+        var own = parameters[..form.ParameterCount];
+        _draws = new(form, start, replicate, own);
+        _draws.Make(start, _parameters);
+        _queue = new(form, start, parameters[..form.ParameterCount]);
+        _actions = new(form, Round);
+        int[] nodes = [.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
+        (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
+        if (nodes.Length == 0) return;
+        _conditions = GraphCompiler.Compile(form.Graph, nodes);
+        var reached = form.Graph.Reachable(nodes);
+        ConditionsMove = Enumerable.Range(0, reached.Length).Any(node => reached[node] && Moves(form, form.Graph[node]));
+    }
+
+    /// <summary>Whether any event waits for a condition.</summary>
+    public bool HasConditions => _conditions is not null;
+
+    /// <summary>Whether a condition may become true between two transitions, by time or by amounts that flow.</summary>
+    public bool ConditionsMove { get; }
+
+    /// <summary>What there is to say of actions.</summary>
+    public IReadOnlyList<RunNote> Notes => _actions.Notes;
+
+    /// <summary>When the next change of a value, draw or event is due after a time, or positive infinity.</summary>
+    public double Next(double time) => Math.Min(_schedule.NextChange(time), Math.Min(_draws.Next, _queue.Next));
+
+    /// <summary>The run begins: conditions that are true at the start have not become so.</summary>
+    public void Begin()
+    {
+        _queue.Note(Conditions(_start, _state));
+        if (!Happen(_start) && _form.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
+    }
+
+    /// <summary>Does everything that is due at a time; false where nothing is.</summary>
+    public bool Happen(double time)
+    {
+        var any = ChangeValues(time) | _draws.Make(time, _parameters);
+        any |= _queue.TakeDue(time, _state, _parameters);
+        if (any) Rise(time);
+        return any;
+    }
+
+    /// <summary>What waits acts one by one, together with the events whose condition has become true.</summary>
+    public void Rise(double time)
+    {
+        _actions.Begin();
+        while (true)
+        {
+            _queue.TakeRisen(Conditions(time, _state), time, _state, _parameters);
+            if (_queue.TakeNext(time, _state, _parameters) is not { } firing) return;
+            _actions.Act(firing, time, _state, _parameters);
+        }
+    }
+
+    /// <summary>The first time in a stretch at which a condition turns, or not a number.</summary>
+    /// <param name="at">Writes the amounts at a time of the stretch.</param>
+    public double FirstTurn(double from, double until, Action<double, double[]> at, double[] state)
+    {
+        if (_conditions is null) return double.NaN;
+        at(from, state);
+        Conditions(from, state).CopyTo(_before);
+        var low = from;
+        for (var look = 1; look <= Looks; look++)
+        {
+            var here = look == Looks ? until : from + look * (until - from) / Looks;
+            if (!HasTurned(here, at, state))
+            {
+                low = here;
+                continue;
+            }
+            var high = here;
+            while (high - low > 1e-13 * Math.Max(Math.Abs(high), until - from))
+            {
+                var middle = 0.5 * (low + high);
+                if (middle <= low || middle >= high) break;
+                if (HasTurned(middle, at, state)) high = middle;
+                else low = middle;
+            }
+            return high;
+        }
+        return double.NaN;
+    }
+
+    private bool HasTurned(double time, Action<double, double[]> at, double[] state)
+    {
+        at(time, state);
+        var now = Conditions(time, state);
+        for (var k = 0; k < now.Length; k++)
+        {
+            if ((now[k] != 0) != (_before[k] != 0)) return true;
+        }
+        return false;
+    }
+
+    private static bool Moves(GeneralForm form, GraphNode node) => node.Operation switch
+    {
+        Operation.Time => true,
+        Operation.State => !Propensities.IsWhole(form.States[node.A]),
+        _ => false,
+    };
+
+    private ReadOnlySpan<double> Conditions(double time, double[] state)
+    {
+        if (_conditions is null) return [];
+        fixed (double* y = state)
+        fixed (double* p = _parameters)
+        fixed (double* values = _true)
+        {
+            _conditions(time, y, p, values);
+        }
+        return _true.AsSpan(0, _true.Length - 1);
+    }
+
+    private bool ChangeValues(double time)
+    {
+        if (time == _start) return false;
+        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
+        if (ReferenceEquals(before, after)) return false;
+        // Only what the schedule changes: what events have set stays.
+        for (var k = 0; k < _form.Values.Count; k++)
+        {
+            if (before[k] != after[k]) _parameters[k] = after[k];
+        }
+        return true;
+    }
+
+    private void Round(IReadOnlyList<Assignment> action, double[] values)
+    {
+        var whole = Enumerable.Range(0, action.Count).Where(k => action[k].IsState && Propensities.IsWhole(_form.States[action[k].Index])).ToList();
+        var rounded = whole.Select(k => values[k]).ToArray();
+        WholeUnits.Round(rounded, 0.5);
+        for (var k = 0; k < rounded.Length; k++) values[whole[k]] = rounded[k];
+    }
+}
