@@ -12,23 +12,30 @@ public sealed unsafe partial class NextReactionSimulator
         double* left = _left, y = _y, p = _p, net = _net;
         var streams = (RandomStream*)Unsafe.AsPointer(ref _forward[0]);
         var step = _step!;
+        // Counted here and not in the field: this is the innermost loop of all runs by chance.
+        long transitions = _transitions, blocked = 0;
         double reached;
         while (true)
         {
             var next = step(t, y, p, left, limit, &reached, streams, net);
-            if (next == ClockStep.None) return limit;
+            if (next == ClockStep.None) break;
             if (next == ClockStep.Unusual)
             {
-                var before = _transitions;
+                _transitions = transitions;
                 reached = Constant(t, limit, single: true);
-                if (_transitions == before) return limit;
-                t = reached;
+                if (_transitions == transitions) break;
+                (t, transitions) = (reached, _transitions);
                 continue;
             }
-            if (next == ClockStep.Blocked) _blocked++;
+            if (next == ClockStep.Blocked) blocked++;
             t = reached;
-            if ((++_transitions & 0xffff) == 0) Guard(t);
+            if ((++transitions & 0xffff) != 0) continue;
+            _transitions = transitions;
+            Guard(t);
         }
+        _transitions = transitions;
+        _blocked += blocked;
+        return limit;
     }
 
     /// <summary>Runs to <paramref name="limit"/> with rates that change at transitions only, or past a single transition.</summary>
