@@ -21,11 +21,6 @@ public sealed class ObservedModel
     /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
     private const double DifferenceStep = 3e-4;
 
-    internal const string NotInDiscreteSteps = "This model goes in discrete steps, and fits need a rate at each time. Choose another method "
-        + "under the curves of Build.";
-
-    internal const string FlowIsGone = "The observed flow is no longer in the model. Choose another one under Data.";
-
     private readonly DataSet _data;
     private readonly int[] _chosen;
     private readonly int[] _reporting;
@@ -47,7 +42,7 @@ public sealed class ObservedModel
     {
         // Tangents are nodes too: they go into a graph of their own.
         var form = lowered.Form.Fork();
-        if (form.DiscreteStep > 0) throw new ArgumentException(NotInDiscreteSteps);
+        var flow = Reporting.FlowOf(form, observation);
         _data = data;
         _graph = form.Graph;
         _values = form.ValueVector();
@@ -59,12 +54,11 @@ public sealed class ObservedModel
         {
             throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
         }
-        var observed = form.Flows.Concat(form.Quantities).FirstOrDefault(flow => flow.PartId == observation.FlowId)
-            ?? throw new ArgumentException(FlowIsGone);
+        var observed = form.Flows.Concat(form.Quantities).ElementAt(flow);
         _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
         _total = form.States.Count;
         _block = _total + 1;
-        var reporting = ReportingNode(form, lowered.Document, observation);
+        var reporting = Reporting.NodeOf(form, lowered.Document, observation);
         _byTangents = _chosen.Length > 0 && SensitivityForm.Holds(form, _chosen);
         _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
         if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
@@ -78,25 +72,6 @@ public sealed class ObservedModel
 
     /// <summary>Position of each chosen value among all values.</summary>
     public IReadOnlyList<int> Chosen => _chosen;
-
-    /// <summary>The share of the observed flow that is counted, at a time.</summary>
-    /// <param name="values">All parameters of the model.</param>
-    /// <exception cref="ArgumentException">It cannot be read, or uses something that is not a plain value.</exception>
-    public static double ReportingAt(LoweredModel lowered, Observation observation, double time, double[] values)
-    {
-        var form = lowered.Form.Fork();
-        return form.Graph.Evaluate(ReportingNode(form, lowered.Document, observation), time, [], values);
-    }
-
-    /// <summary>The reporting fraction as a node over the model's values.</summary>
-    private static int ReportingNode(GeneralForm form, StudyDocument document, Observation observation)
-    {
-        var formula = Formula.Read(observation.Reporting);
-        if (formula.Tree is null) throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
-        return new FormulaBinder(form.Graph, document.UnitTable(), name => form.IndexOf(name) is var index && index >= 0
-            ? form.Graph.Parameter(index)
-            : throw new ArgumentException($"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build.")).Bind(formula.Tree);
-    }
 
     /// <summary>Expected counts and their derivatives for values of the chosen parameters.</summary>
     /// <param name="chosen">In the order of the addresses, in the model's units.</param>

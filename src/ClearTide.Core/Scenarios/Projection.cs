@@ -64,7 +64,7 @@ public sealed class Projection
         Times = Grid(document.End);
         try
         {
-            _reporting = ObservedModel.ReportingAt(lowered, observation, Now, values);
+            _reporting = Reporting.At(lowered, observation, Now, values);
             _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, form, Now))];
         }
         catch (ArgumentException refusal)

@@ -1,5 +1,4 @@
 using ClearTide.Core.Formulas;
-using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Simulation;
 
@@ -9,7 +8,6 @@ namespace ClearTide.Core.Simulation;
 public sealed unsafe class CompiledModel
 {
     private readonly Lazy<VectorFunction> _outputs;
-    private readonly Lazy<Propensities> _chanceRates;
     private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
     private readonly EquilibriumSolver? _equilibrium;
@@ -26,7 +24,6 @@ public sealed unsafe class CompiledModel
         _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
         _atStart = ImplicitForm.Of(form.Graph, form.ImplicitAtStart);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
-        _chanceRates = new(() => Propensities.Of(form));
         _jacobian = new(() => Hybrid is null ? new(form.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
         _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
@@ -46,9 +43,6 @@ public sealed unsafe class CompiledModel
 
     /// <summary>What <see cref="Outputs"/> calls; for a model with jumps, use those of its hybrid side.</summary>
     internal VectorFunction OutputFunction => _outputs.Value;
-
-    /// <summary>Rates of all processes as chance runs need them.</summary>
-    public Propensities Propensities => _chanceRates.Value;
 
     /// <summary>How many numbers <see cref="Outputs"/> fills: amounts, flows, quantities, watched ranges.</summary>
     public int OutputCount => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;

@@ -24,6 +24,7 @@ public sealed record ExactRun(double[] States, double[] Counts, double[] Paramet
 public sealed unsafe partial class NextReactionSimulator
 {
     private readonly CompiledModel _model;
+    private readonly Propensities _propensities;
     private readonly VectorFunction _rates;
     private readonly int _n;
     private readonly int _m;
@@ -54,11 +55,12 @@ public sealed unsafe partial class NextReactionSimulator
     public NextReactionSimulator(CompiledModel model)
     {
         _model = model;
-        _rates = model.Propensities.Function;
-        _step = model.Propensities.Step;
+        _propensities = Propensities.Of(model);
+        _rates = _propensities.Function;
+        _step = _propensities.Step;
         _n = model.StateCount;
         _m = model.Form.Processes.Count;
-        var parameters = model.Form.ParameterCount + model.Propensities.SumCount;
+        var parameters = model.Form.ParameterCount + _propensities.SumCount;
         // One more state stands for the outside: it gives and takes without end.
         _state = GC.AllocateArray<double>(_n + 1, pinned: true);
         _looked = new double[_n + 1];
@@ -87,7 +89,7 @@ public sealed unsafe partial class NextReactionSimulator
         _planned = [.. model.Form.Processes.Select(process => process.IsPlanned)];
         _byChance = [.. model.Form.Processes.Select(process => Propensities.ByChance(model.Form, process))];
         if (FlowBetween.IsNeeded(model.Form)) _flow = new(model.Form, SolverSettings.Default);
-        if (model.Propensities.DependOnTime) _timed = new PropensityIntegrator(_rates, _m);
+        if (_propensities.DependOnTime) _timed = new PropensityIntegrator(_rates, _m);
     }
 
     /// <summary>Makes a run: of whole amounts by the law of chance, of the others by their differential equations.</summary>
@@ -105,7 +107,7 @@ public sealed unsafe partial class NextReactionSimulator
         start.CopyTo(_state, 0);
         _y[_n] = double.PositiveInfinity;
         schedule.At(times[0]).AsSpan(0, form.ParameterCount).CopyTo(_parameters);
-        _model.Propensities.WriteSums(start, new Span<double>(_p + form.ParameterCount, _model.Propensities.SumCount));
+        _propensities.WriteSums(start, new Span<double>(_p + form.ParameterCount, _propensities.SumCount));
         for (var k = 0; k < _m; k++)
         {
             _forward[k] = new RandomStream(_seed, _replicate, "transition", StreamId(k));

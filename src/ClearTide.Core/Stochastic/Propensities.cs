@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Formulas;
 using ClearTide.Core.Simulation;
 
@@ -47,7 +48,10 @@ public sealed class Propensities
 
     public int SumCount => _sums.Count;
 
-    public static Propensities Of(GeneralForm form) => new(form);
+    private static readonly ConditionalWeakTable<CompiledModel, Propensities> Known = [];
+
+    /// <summary>Those of a model, worked out once.</summary>
+    public static Propensities Of(CompiledModel model) => Known.GetValue(model, static known => new(known.Form));
 
     /// <summary>Whether chance moves whole units by a process; else it flows between amounts that are real numbers.</summary>
     public static bool ByChance(GeneralForm form, Process process) =>

@@ -1,5 +1,4 @@
 using ClearTide.Core.Data;
-using ClearTide.Core.Fitting;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Models;
@@ -37,30 +36,28 @@ internal sealed class ExpectedCounts
         var (document, form) = (lowered.Document, lowered.Form);
         if (data is null || document.Observations.IsEmpty) return (null, null);
         var observation = document.Observations[0];
-        if (form.DiscreteStep > 0) return (null, ObservedModel.NotInDiscreteSteps);
         var last = data.Rows[^1];
         var interval = last.End - last.Start;
         var every = Math.Max(StudyRequest.Spacing(document), (document.End - document.Start) / MostPoints);
         double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
         if (ends.Length == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
-        var output = form.Flows.Concat(form.Quantities).ToList().FindIndex(one => one.PartId == observation.FlowId);
-        if (output < 0) return (null, ObservedModel.FlowIsGone);
         try
         {
-            ObservedModel.ReportingAt(lowered, observation, document.Start, form.ValueVector());
+            var output = form.Amounts.Count + Reporting.FlowOf(form, observation);
+            Reporting.At(lowered, observation, document.Start, form.ValueVector());
+            return (new(lowered, observation, output, interval, ends), null);
         }
         catch (ArgumentException problem)
         {
             return (null, problem.Message);
         }
-        return (new(lowered, observation, form.Amounts.Count + output, interval, ends), null);
     }
 
     /// <summary>The counts of the run that was followed.</summary>
     /// <param name="values">All parameters of that run.</param>
     public ObservedCurve Curve(double[] values)
     {
-        var reporting = ObservedModel.ReportingAt(_lowered, _observation, _lowered.Document.Start, values);
+        var reporting = Reporting.At(_lowered, _observation, _lowered.Document.Start, values);
         var totals = _totals.Column(0);
         double Until(double time) => totals[Array.BinarySearch(_times, time)];
         return new(_ends, [.. _ends.Select(end => reporting * (Until(end) - Until(end - _interval)))]);
