@@ -1,5 +1,6 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Expressions;
 using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Formulas;
 
 namespace ClearTide.Bench;
 
@@ -12,7 +13,7 @@ public class CompileBench
     public unsafe double CompileAndCall()
     {
         var study = LargeModel.Study();
-        var form = Core.Models.Lowering.Lower(study.With(study.Flows[0] with { Rate = $"{study.Flows[0].Rate} * (1 + 0.{++_next} * t)" })).Form;
+        var form = ClearTide.Core.Compilation.Lowering.Lower(study.With(study.Flows[0] with { Rate = $"{study.Flows[0].Rate} * (1 + 0.{++_next} * t)" })).Form;
         var f = GraphCompiler.Compile(form.Graph, form.Derivatives());
         double[] state = new double[form.States.Count], slope = new double[form.States.Count], values = form.ValueVector();
         fixed (double* y = state) fixed (double* p = values) fixed (double* r = slope) f(0, y, p, r);
@@ -20,5 +21,5 @@ public class CompileBench
     }
 
     [Benchmark]
-    public object CheckAlone() => Core.Models.Lowering.Lower(LargeModel.Study());
+    public object CheckAlone() => ClearTide.Core.Compilation.Lowering.Lower(LargeModel.Study());
 }

@@ -1,7 +1,5 @@
+using ClearTide.Core.Ensembles;
 using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
-using ClearTide.Core.Data;
 
 namespace ClearTide.Bench;
 

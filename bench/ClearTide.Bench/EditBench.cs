@@ -1,5 +1,7 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Models;
 
 namespace ClearTide.Bench;
 

@@ -1,7 +1,7 @@
-using BenchmarkDotNet.Attributes;
-using ClearTide.Bench.HandWritten;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
+using BenchmarkDotNet.Attributes;
+using ClearTide.Bench.HandWritten;
 
 namespace ClearTide.Bench;
 

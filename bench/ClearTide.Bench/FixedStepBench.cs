@@ -1,6 +1,7 @@
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using BenchmarkDotNet.Attributes;
 using ClearTide.Bench.HandWritten;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 

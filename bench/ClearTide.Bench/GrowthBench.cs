@@ -1,7 +1,9 @@
 using System.Globalization;
-using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;
 

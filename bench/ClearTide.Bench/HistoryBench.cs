@@ -1,5 +1,7 @@
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Models;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 

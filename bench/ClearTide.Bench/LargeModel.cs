@@ -1,4 +1,4 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Bench;

@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Reflection;
 using System.Runtime.Loader;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;

@@ -1,3 +1,4 @@
+using ClearTide.Core.Language;
 using BenchmarkDotNet.Columns;
 using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Jobs;

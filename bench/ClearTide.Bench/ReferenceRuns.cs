@@ -1,6 +1,9 @@
 using System.Globalization;
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
 using ClearTide.Formats.Studies;

@@ -1,7 +1,7 @@
-using BenchmarkDotNet.Attributes;
+using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
+using ClearTide.Core.Inference;
+using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;
 

@@ -1,6 +1,8 @@
-using BenchmarkDotNet.Attributes;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;
 

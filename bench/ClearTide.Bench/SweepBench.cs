@@ -1,5 +1,6 @@
-using BenchmarkDotNet.Attributes;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
+using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;
 

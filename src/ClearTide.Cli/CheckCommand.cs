@@ -1,5 +1,6 @@
 using System.CommandLine;
-using ClearTide.Core.Models;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Cli;
 

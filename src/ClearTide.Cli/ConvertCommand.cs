@@ -1,5 +1,8 @@
 using System.CommandLine;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Print;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;

@@ -1,4 +1,5 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Cli;
 

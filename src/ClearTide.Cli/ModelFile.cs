@@ -1,4 +1,6 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 

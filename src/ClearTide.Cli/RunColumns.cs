@@ -1,5 +1,6 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 

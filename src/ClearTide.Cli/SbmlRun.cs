@@ -1,6 +1,7 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Tables;
 

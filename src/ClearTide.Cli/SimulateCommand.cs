@@ -1,6 +1,11 @@
 using System.CommandLine;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Cli;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Cli;

@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 

@@ -1,4 +1,5 @@
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Storage;
 

@@ -1,7 +1,8 @@
 using System.Text.Json;
-using ClearTide.Core.Data;
 using Dapper;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Data;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage;
 

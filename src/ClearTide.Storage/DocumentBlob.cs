@@ -1,6 +1,6 @@
 using System.IO.Compression;
 using System.Text;
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 using ClearTide.Formats.Studies;
 using ZstdSharp;
 

@@ -1,7 +1,8 @@
-using ClearTide.Core.Models;
 using Dapper;
 using ClearTide.Formats.Studies;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ZstdSharp;
 
 namespace ClearTide.Storage;

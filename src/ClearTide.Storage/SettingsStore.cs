@@ -1,6 +1,6 @@
 using System.Text.Json;
-using ClearTide.Core.Models;
 using Dapper;
+using ClearTide.Core.Editing;
 
 namespace ClearTide.Storage;
 

@@ -1,6 +1,8 @@
 using System.Globalization;
-using ClearTide.Core.Models;
 using Dapper;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage;
 

@@ -1,7 +1,8 @@
-using ClearTide.Core.Data;
-using ClearTide.Core.Models;
 using Dapper;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Storage;
 

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Runtime.ExceptionServices;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage;
 

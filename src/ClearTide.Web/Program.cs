@@ -3,6 +3,8 @@ using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.DataProtection;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Simulation;
 using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);

@@ -1,3 +1,4 @@
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Formats.Tests;

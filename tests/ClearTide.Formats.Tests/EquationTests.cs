@@ -1,5 +1,8 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
 using ClearTide.Formats.Print;
 using ClearTide.Formats.Studies;
 

@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
 using ClearTide.Formats.Print;
 
 namespace ClearTide.Formats.Tests;

@@ -1,3 +1,6 @@
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Bench;
 
 namespace ClearTide.Formats.Tests;

@@ -1,6 +1,8 @@
 using System.Globalization;
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 

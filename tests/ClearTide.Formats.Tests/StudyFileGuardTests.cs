@@ -1,7 +1,14 @@
 using System.Text.Json.Nodes;
+using ClearTide.Core.Tests;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 

@@ -1,5 +1,5 @@
-using ClearTide.Core.Models;
 using Dapper;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Storage.Tests;
 

@@ -1,4 +1,6 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage.Tests;
 

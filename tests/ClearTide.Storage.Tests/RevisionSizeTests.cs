@@ -1,6 +1,8 @@
-using ClearTide.Core.Models;
 using ClearTide.Formats.Studies;
 using Dapper;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Storage.Tests;
 

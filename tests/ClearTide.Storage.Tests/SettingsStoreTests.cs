@@ -1,4 +1,5 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Storage.Tests;
 

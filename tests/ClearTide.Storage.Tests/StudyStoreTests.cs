@@ -1,5 +1,8 @@
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage.Tests;
 

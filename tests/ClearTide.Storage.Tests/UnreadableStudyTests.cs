@@ -1,7 +1,9 @@
 using System.Text;
-using ClearTide.Core.Data;
-using ClearTide.Core.Models;
 using Dapper;
+using ClearTide.Core.Data;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Storage.Tests;
 

@@ -1,6 +1,8 @@
-using ClearTide.Core.Models;
 using Dapper;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Storage.Tests;
 

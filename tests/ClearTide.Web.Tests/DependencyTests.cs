@@ -1,4 +1,5 @@
 using System.Reflection;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Tests;
 

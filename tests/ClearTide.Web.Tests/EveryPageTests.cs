@@ -1,9 +1,15 @@
 using System.Net;
-using ClearTide.Core.Data;
-using ClearTide.Core.Models;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Tests;
 using ClearTide.Storage;
 using Microsoft.Extensions.DependencyInjection;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Tests;
 

@@ -1,6 +1,10 @@
 using System.Net;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Tests;
 

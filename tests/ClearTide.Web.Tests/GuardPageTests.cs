@@ -3,6 +3,8 @@ using System.Text;
 using ClearTide.Storage;
 using Dapper;
 using Microsoft.Extensions.DependencyInjection;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Tests;
 

@@ -1,5 +1,10 @@
 using System.Net;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Tests;
 

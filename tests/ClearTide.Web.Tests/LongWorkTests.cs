@@ -1,6 +1,8 @@
 using System.Net;
 using ClearTide.Storage;
 using Microsoft.Extensions.DependencyInjection;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Tests;
 

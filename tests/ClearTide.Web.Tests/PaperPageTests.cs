@@ -1,5 +1,8 @@
 using System.Net;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Tests;
 

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Tests;
 

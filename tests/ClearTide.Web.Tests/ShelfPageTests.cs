@@ -1,6 +1,8 @@
 using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Studies;
 
 namespace ClearTide.Web.Tests;

@@ -1,4 +1,4 @@
-using ClearTide.Core.Stochastic;
+using ClearTide.Core.Sampling;
 
 namespace ClearTide.Bench.HandWritten;
 

@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Text;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench.WorkPrecision;
 

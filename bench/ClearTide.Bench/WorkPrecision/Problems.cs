@@ -1,3 +1,5 @@
+using ClearTide.Core.Model;
+
 namespace ClearTide.Bench.WorkPrecision;
 
 /// <summary>A problem with a solution that is known: a closed form, an orbit that closes, or a published reference.</summary>

@@ -1,7 +1,9 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench.WorkPrecision;
@@ -32,7 +34,6 @@ internal static class Report
             ![Achieved against requested error, a line for each problem](work-precision.svg)
 
             Each cell: the largest relative error of the amounts at the end, against the closed form or the published reference, and the number of steps.
-
 
             """);
         text.Append("| problem | size | ").AppendJoin(" | ", Digits.Select(digits => $"1e-{digits}")).Append(" |\n|---|---|").Append(string.Concat(Digits.Select(_ => "---|"))).Append('\n');

@@ -1,3 +1,5 @@
+using ClearTide.Core.Simulation;
+
 namespace ClearTide.Core.Data;
 
 /// <summary>One row of counts: what was counted from <paramref name="Start"/> to <paramref name="End"/>, in the study's time unit.</summary>

@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Says which ends of steps become rows of a run besides its output times: where steps are so short that these could not show what happens.</summary>

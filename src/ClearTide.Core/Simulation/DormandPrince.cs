@@ -1,5 +1,6 @@
 using System.Runtime.Intrinsics;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 using static ClearTide.Core.Simulation.DormandPrinceTable;
 
 namespace ClearTide.Core.Simulation;

@@ -1,5 +1,4 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Expressions;
 
 namespace ClearTide.Core.Simulation;
 

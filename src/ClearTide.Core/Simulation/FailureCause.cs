@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What stands behind a run that could not take another step, read from where it stopped and what it came to before.</summary>

@@ -1,4 +1,5 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Sampling;
 using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Simulation;

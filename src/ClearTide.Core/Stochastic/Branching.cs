@@ -1,4 +1,6 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

@@ -1,3 +1,4 @@
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

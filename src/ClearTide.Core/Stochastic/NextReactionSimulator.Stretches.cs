@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

@@ -1,5 +1,7 @@
 using System.Runtime.CompilerServices;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

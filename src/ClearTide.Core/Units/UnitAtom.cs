@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Units;
 
 /// <summary>One named unit that is not made of others by name: a gram, a day, a person.</summary>

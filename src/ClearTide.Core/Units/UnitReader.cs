@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Units;
 

@@ -1,7 +1,9 @@
 using System.Net;
 using System.Text;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Print;
 

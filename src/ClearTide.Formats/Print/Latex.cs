@@ -1,5 +1,7 @@
 using System.Globalization;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Print;
 

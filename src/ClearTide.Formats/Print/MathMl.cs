@@ -1,7 +1,9 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Print;
 

@@ -1,5 +1,6 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Print;
 

@@ -1,7 +1,8 @@
 using System.Globalization;
 using System.Xml;
 using System.Xml.Linq;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

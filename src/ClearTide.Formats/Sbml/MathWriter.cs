@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Xml.Linq;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Xml.Linq;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

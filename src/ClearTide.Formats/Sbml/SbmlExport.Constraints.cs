@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;
 
@@ -22,7 +25,7 @@ public sealed partial class SbmlExport
     private bool IsPlain(Syntax node) => node switch
     {
         NumberSyntax number => number.Unit is null && !number.Percent,
-        NameSyntax name => name.Name == "t" || _document.PartBySymbol(name.Name) is Compartment or Definition or Core.Models.Reaction,
+        NameSyntax name => name.Name == "t" || _document.PartBySymbol(name.Name) is Compartment or Definition or ClearTide.Core.Model.Reaction,
         UserCallSyntax or CallSyntax { Function.Name: Functions.Delay or Functions.Smooth } => false,
         _ => true,
     };

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;
 
@@ -39,7 +41,7 @@ public sealed partial class SbmlExport
     private SbmlReaction Reaction(Process process)
     {
         var part = _document.Part(process.Id);
-        if (part is Core.Models.Reaction own)
+        if (part is ClearTide.Core.Model.Reaction own)
         {
             return new(_ids.For(own), own.Label == own.Symbol ? "" : own.Label, References(process, gains: false), References(process, gains: true), Tree(process.Rate, defines: true), []) { Note = own.Note, Symbol = own.Symbol };
         }
@@ -76,7 +78,7 @@ public sealed partial class SbmlExport
             });
         }
         double? Number(string id) => Array.IndexOf(_parameters, id) is var k and >= 0 ? _values[k] : null;
-        foreach (var part in _document.SymbolParts.Where(part => part is not (ResponseCurve or Core.Models.Reaction)))
+        foreach (var part in _document.SymbolParts.Where(part => part is not (ResponseCurve or ClearTide.Core.Model.Reaction)))
         {
             if (Number(_ids.For(part)) is { } value) Add(_ids.For(part), part.Label, value, part);
             else if (changing.Contains(_ids.For(part))) Add(_ids.For(part), part.Label, null, part);

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
 using System.Text.RegularExpressions;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,4 +1,6 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

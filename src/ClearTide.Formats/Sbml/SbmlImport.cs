@@ -1,6 +1,10 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;
 

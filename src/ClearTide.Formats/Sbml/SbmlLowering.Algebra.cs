@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,4 +1,7 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using System.Xml;
 using System.Xml.Linq;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using ClearTide.Core.Language;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using ClearTide.Core.Language;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Sbml;

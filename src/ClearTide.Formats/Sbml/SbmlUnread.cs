@@ -1,4 +1,6 @@
 using System.Xml.Linq;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

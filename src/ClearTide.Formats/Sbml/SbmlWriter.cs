@@ -1,7 +1,9 @@
 using System.Text;
 using System.Xml;
 using System.Xml.Linq;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Sbml;
 

@@ -1,5 +1,5 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 using static ClearTide.Formats.Sbml.MathReader;
 
 namespace ClearTide.Formats.Sbml;
@@ -57,9 +57,9 @@ internal static class TableTrees
     private static Syntax Between(TableFunction table, int k, int next, CurvePoint b, Syntax x)
     {
         var a = table.Points[k];
-        if (table.Between == Core.Models.Between.Step) return Of(a.Y);
+        if (table.Between == ClearTide.Core.Expressions.Between.Step) return Of(a.Y);
         var s = Divide(Minus(x, a.X), Of(b.X - a.X));
-        if (table.Between == Core.Models.Between.Line) return a.Y == b.Y ? Of(a.Y) : Plus(a.Y, Times(s, Of(b.Y - a.Y)));
+        if (table.Between == ClearTide.Core.Expressions.Between.Line) return a.Y == b.Y ? Of(a.Y) : Plus(a.Y, Times(s, Of(b.Y - a.Y)));
         // The cubic of Hermite's form as powers of s, by Horner's rule.
         var (h, m, n) = (b.X - a.X, table.SlopesAtPoints[k], table.SlopesAtPoints[next]);
         double third = 2 * (a.Y - b.Y) + h * (m + n), second = 3 * (b.Y - a.Y) - h * (2 * m + n);

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Formats.Studies;
 

@@ -1,7 +1,10 @@
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Formats.Studies;

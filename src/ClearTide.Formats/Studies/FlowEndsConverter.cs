@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Formats.Studies;
 

@@ -1,6 +1,8 @@
 using System.Collections;
 using System.Text.Json.Serialization.Metadata;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Studies;
 

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using ClearTide.Core.Models;
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Studies;
 

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using ClearTide.Core.Language;
 using Json.Schema;
 
 namespace ClearTide.Formats.Studies;

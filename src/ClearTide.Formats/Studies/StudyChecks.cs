@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Data;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Formats.Studies;
 

@@ -3,7 +3,8 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Formats.Studies;
 

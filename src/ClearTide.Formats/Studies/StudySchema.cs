@@ -2,7 +2,9 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Formats.Studies;

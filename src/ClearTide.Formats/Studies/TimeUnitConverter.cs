@@ -1,6 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using ClearTide.Core.Units;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Formats.Studies;
 

@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text;
 using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using CsvHelper;
 using CsvHelper.Configuration;
 

@@ -1,8 +1,9 @@
 using System.Globalization;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using CsvHelper;
 using CsvHelper.Configuration;
-using ClearTide.Core.Scenarios;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Formats.Tables;
 

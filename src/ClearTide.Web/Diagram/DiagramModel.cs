@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Studies;

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Diagram;
 

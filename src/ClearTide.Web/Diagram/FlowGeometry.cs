@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Diagram;
 

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Razor.TagHelpers;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Fields;
 

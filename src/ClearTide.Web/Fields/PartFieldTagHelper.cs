@@ -1,6 +1,8 @@
 using System.Text.Json;
-using ClearTide.Core.Models;
 using Microsoft.AspNetCore.Razor.TagHelpers;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Fields;
 

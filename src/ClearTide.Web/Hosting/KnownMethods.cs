@@ -1,3 +1,5 @@
+using ClearTide.Core.Simulation;
+
 namespace ClearTide.Web.Hosting;
 
 /// <summary>Refuses what no page of this application asks with, TRACE among it, which would give back what a browser keeps to

@@ -2,6 +2,7 @@ using ClearTide.Storage;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.Data.Sqlite;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Hosting;
 

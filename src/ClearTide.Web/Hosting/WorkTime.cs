@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.Timeouts;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Web.Hosting;
 

@@ -1,4 +1,5 @@
-using ClearTide.Core.Fitting;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Model;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 

@@ -1,6 +1,8 @@
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;

@@ -1,5 +1,7 @@
 using System.Text.Json;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 

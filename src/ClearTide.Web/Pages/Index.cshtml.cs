@@ -1,4 +1,3 @@
-using ClearTide.Core.Models;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
@@ -6,6 +5,10 @@ using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages;
 

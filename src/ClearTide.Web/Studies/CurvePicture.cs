@@ -1,6 +1,9 @@
 using System.Text.Json;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;
 

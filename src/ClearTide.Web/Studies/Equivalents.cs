@@ -1,5 +1,7 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;

@@ -1,5 +1,6 @@
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,5 +1,5 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Units;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Studies;
 

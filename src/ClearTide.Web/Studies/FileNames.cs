@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Web.Studies;
 
 /// <summary>Names of files that are taken away.</summary>

@@ -1,4 +1,4 @@
-using ClearTide.Core.Fitting;
+using ClearTide.Core.Inference;
 using ClearTide.Storage;
 
 namespace ClearTide.Web.Studies;

@@ -1,4 +1,8 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,6 +1,11 @@
 using System.Net;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 

@@ -1,5 +1,7 @@
-using ClearTide.Core.Exploration;
-using ClearTide.Core.Models;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,4 +1,4 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Studies;
 

@@ -4,7 +4,12 @@ using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 
 namespace ClearTide.Web.Studies;

@@ -1,7 +1,9 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Core.Models;
-using ClearTide.Core.Units;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Print;
 
 namespace ClearTide.Web.Studies;

@@ -1,5 +1,8 @@
 using System.Collections.Concurrent;
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Web.Diagram;
 
 namespace ClearTide.Web.Studies;

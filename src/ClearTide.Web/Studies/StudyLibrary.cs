@@ -1,6 +1,7 @@
 using ClearTide.Core.Data;
-using ClearTide.Core.Models;
-using ClearTide.Core.Units;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 

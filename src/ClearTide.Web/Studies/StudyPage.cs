@@ -1,10 +1,13 @@
-using ClearTide.Core.Data;
-using ClearTide.Core.Models;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,4 +1,4 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Reports;
 using ClearTide.Web.Diagram;
 
 namespace ClearTide.Web.Studies;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearTide.Core.Models;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,4 +1,4 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Studies;

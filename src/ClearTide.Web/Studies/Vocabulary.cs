@@ -1,7 +1,10 @@
 using System.Text.Json;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
-using ClearTide.Core.Stochastic;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Sampling;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;
 

@@ -1,6 +1,4 @@
-using ClearTide.Core.Models;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Simulation;
 

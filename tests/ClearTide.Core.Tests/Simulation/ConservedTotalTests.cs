@@ -1,7 +1,8 @@
 using System.Numerics;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Simulation;
 using CsCheck;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests.Simulation;
 
@@ -89,7 +90,7 @@ public class ConservedTotalTests
     [InlineData(Method.Euler)]
     public void Every_method_keeps_a_total_to_rounding(Method method)
     {
-        var model = Runs.Compile(Models.Studies.Latent);
+        var model = Runs.Compile(Studies.Latent);
         var run = Runs.Run(model, OutputTimes.Every(0, 150, 1), SolverSettings.Default with { Method = method });
         var (drift, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(run);
         // A few hundred steps, each rounding four sums of size 1e4: some 1e-13 of the total; linear solves of the stiff method add a digit.

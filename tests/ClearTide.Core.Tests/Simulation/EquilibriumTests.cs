@@ -1,8 +1,11 @@
+using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,8 +1,10 @@
 using System.Globalization;
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 using CsCheck;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,6 +1,6 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Simulation;
 

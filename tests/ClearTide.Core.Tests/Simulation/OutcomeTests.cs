@@ -1,6 +1,8 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,8 +1,13 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Conversion;
 using ClearTide.Core.Data;
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Tests.Simulation;
 

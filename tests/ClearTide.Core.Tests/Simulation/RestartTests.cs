@@ -1,7 +1,8 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 using CsCheck;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Simulation;

@@ -1,6 +1,8 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,7 +1,8 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,6 +1,6 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Tests.Simulation;
 

@@ -1,8 +1,7 @@
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
 using CsCheck;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests.Simulation;
 

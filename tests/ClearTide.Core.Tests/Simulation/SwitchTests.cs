@@ -1,6 +1,6 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Core.Tests.Simulation;
 

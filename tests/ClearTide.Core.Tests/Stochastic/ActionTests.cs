@@ -1,8 +1,11 @@
-using ClearTide.Core.Models;
+using MathNet.Numerics.Distributions;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
-using ClearTide.Core.Tests.Models;
-using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Tests.Stochastic;
 
@@ -18,7 +21,7 @@ public class ActionTests
         foreach (var symbol in flowing) study = study.With(study.CompartmentBySymbol(symbol)! with { WholeUnits = false });
         var lowered = Lowering.Lower(study);
         Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Select(finding => finding.Message)));
-        Assert.Null(ClearTide.Core.Scenarios.ChanceRefusal.Of(lowered));
+        Assert.Null(ClearTide.Core.Ensembles.ChanceRefusal.Of(lowered));
         return study;
     }
 

@@ -1,7 +1,6 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
-using ClearTide.Core.Tests.Simulation;
 
 namespace ClearTide.Core.Tests.Stochastic;
 

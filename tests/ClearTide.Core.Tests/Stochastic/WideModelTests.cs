@@ -1,8 +1,8 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
-using ClearTide.Core.Tests.Models;
 
 namespace ClearTide.Core.Tests.Stochastic;
 

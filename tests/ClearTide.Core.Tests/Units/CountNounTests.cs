@@ -1,5 +1,9 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Tests.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Tests.Units;

@@ -1,7 +1,11 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Tests.Models;
-using ClearTide.Core.Units;
 using CsCheck;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Units;
 using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Units;

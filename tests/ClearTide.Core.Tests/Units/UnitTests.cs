@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Language;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Tests.Units;

@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using static ClearTide.Formats.Tests.Sbml.SbmlFiles;

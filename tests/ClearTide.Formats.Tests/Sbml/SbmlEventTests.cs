@@ -1,3 +1,4 @@
+using ClearTide.Core.Model;
 using static ClearTide.Formats.Tests.Sbml.SbmlFiles;
 
 namespace ClearTide.Formats.Tests.Sbml;

@@ -1,5 +1,6 @@
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Formats.Sbml;
 using static ClearTide.Formats.Tests.Sbml.SbmlFiles;
 

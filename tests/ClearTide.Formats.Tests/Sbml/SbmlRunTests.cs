@@ -1,3 +1,6 @@
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using static ClearTide.Formats.Tests.Sbml.SbmlFiles;
 
@@ -158,7 +161,7 @@ public class SbmlRunTests
         Assert.Equal("A is to stay above 2.5.", model.Constraints.Single().Message);
         var study = SbmlImport.Read(model, "m") with { End = 2 };
         Assert.Equal(("A > 2.5", "A is to stay above 2.5."), (study.Expectations.Single().Text, study.Expectations.Single().Note));
-        Assert.Contains(ClearTide.Core.Models.StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
+        Assert.Contains(ClearTide.Core.Reports.StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
         // [A] = 3 exp(-0.5 t) falls below 2.5 at t = 0.36.
         var lowered = SbmlLowering.Lower(model);
         var (compiled, values) = (new ClearTide.Core.Simulation.CompiledModel(lowered.Form), lowered.Form.ValueVector());

@@ -1,5 +1,13 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
@@ -121,7 +129,7 @@ public class StudyExportTests
         Assert.Equal((0.98, 0.015), (Share(back, 0), Share(back, 1)));
         Assert.Equal(study.Flows.Select(study.Describe), back.Flows.Select(back.Describe));
         // Chance takes it as it is: whole units of each.
-        Assert.Null(Core.Scenarios.ChanceRefusal.Of(Lowering.Lower(back)));
+        Assert.Null(ClearTide.Core.Ensembles.ChanceRefusal.Of(Lowering.Lower(back)));
     }
 
     /// <summary>A share, which may stand under a name of its own.</summary>

@@ -1,4 +1,7 @@
-using ClearTide.Core.Models;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Web.Diagram;
 
 namespace ClearTide.Web.Tests.Screens;

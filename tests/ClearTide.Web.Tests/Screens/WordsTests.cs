@@ -1,7 +1,9 @@
 using System.Runtime.InteropServices;
 using System.Text.Json;
-using ClearTide.Core.Formulas;
-using ClearTide.Core.Models;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Tests.Screens;

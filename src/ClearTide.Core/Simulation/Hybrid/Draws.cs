@@ -1,4 +1,5 @@
-using ClearTide.Core.Stochastic;
+using ClearTide.Core.Language;
+using ClearTide.Core.Sampling;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What equations determine along a run: sought where something may have jumped, followed along each stretch.</summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Formulas;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What happens at one instant of a run: changes of values, draws, switches of time, and events that set off one another.</summary>

@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,4 +1,6 @@
 using MathNet.Numerics.LinearAlgebra;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 

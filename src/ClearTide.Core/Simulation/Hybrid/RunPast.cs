@@ -1,4 +1,5 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 

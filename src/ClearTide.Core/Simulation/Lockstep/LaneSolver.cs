@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 using static ClearTide.Core.Simulation.DormandPrinceTable;
 
 namespace ClearTide.Core.Simulation;

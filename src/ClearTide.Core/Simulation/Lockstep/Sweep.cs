@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Cumulative flows: what each output has come to since the start of the run, at given times.</summary>

@@ -1,3 +1,5 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Simulation;
 
 /// <summary>

@@ -1,4 +1,4 @@
-using ClearTide.Core.Formulas;
+using ClearTide.Core.Expressions;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,9 +1,12 @@
-using ClearTide.Core.Models;
 using ClearTide.Formats.Print;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Pages.Patterns;
 

@@ -1,9 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Core.Models;
 using ClearTide.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,6 +1,6 @@
 using System.Globalization;
-using ClearTide.Core.Models;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,13 +1,20 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using ClearTide.Core.Models;
 using ClearTide.Formats.Print;
 using ClearTide.Formats.Studies;
-using ClearTide.Core.Units;
 using ClearTide.Storage;
 using ClearTide.Web.Diagram;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -150,7 +157,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>What was typed stays in its field to be mended; the sentence says what counts meanwhile.</summary>
     private static SaveResult InForce(SaveResult result, string words) => result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;
 
-    public IActionResult OnPostSolver(long version, Core.Simulation.Method method, string? step, string? tolerance)
+    public IActionResult OnPostSolver(long version, ClearTide.Core.Simulation.Method method, string? step, string? tolerance)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         if (!Number(step, out var length)) return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));

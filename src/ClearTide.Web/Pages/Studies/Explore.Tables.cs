@@ -1,11 +1,15 @@
 using System.Globalization;
 using System.Text;
-using ClearTide.Core.Exploration;
-using ClearTide.Core.Models;
 using ClearTide.Formats.Tables;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,12 +1,17 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Core.Exploration;
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

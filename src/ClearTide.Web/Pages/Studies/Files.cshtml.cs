@@ -1,9 +1,10 @@
 using System.Text;
-using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,12 +1,16 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
 using ClearTide.Storage;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,13 +1,15 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Core.Fitting;
-using ClearTide.Core.Models;
-using ClearTide.Core.Scenarios;
 using ClearTide.Formats.Tables;
 using ClearTide.Storage;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

@@ -1,9 +1,10 @@
 using System.Globalization;
-using ClearTide.Core.Models;
-using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 

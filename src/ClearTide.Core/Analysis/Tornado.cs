@@ -1,0 +1,25 @@
+namespace ClearTide.Core.Analysis;
+
+/// <summary>What an outcome becomes when one value alone goes to either end of its range.</summary>
+public sealed record TornadoBar(string Address, double Low, double High, double AtLow, double AtHigh)
+{
+    /// <summary>How far apart the two outcomes are; not a number where a run failed.</summary>
+    public double Width => Math.Abs(AtHigh - AtLow);
+}
+
+/// <summary>Changes of one value at a time, the widest first.</summary>
+public static class Tornado
+{
+    /// <param name="runs">Runs over all the values at once, in the order of the ranges.</param>
+    public static IReadOnlyList<TornadoBar> Of(ValueRuns runs, IReadOnlyList<(string Address, double Low, double High)> ranges, int threads = 1, CancellationToken cancel = default)
+    {
+        double[] With(int k, double value)
+        {
+            var set = runs.Present;
+            set[k] = value;
+            return set;
+        }
+        var made = runs.All([.. ranges.SelectMany((range, k) => new[] { With(k, range.Low), With(k, range.High) })], _ => false, threads, null, cancel);
+        return [.. ranges.Select((range, k) => new TornadoBar(range.Address, range.Low, range.High, made[2 * k].Outcome, made[2 * k + 1].Outcome)).OrderByDescending(bar => double.IsNaN(bar.Width) ? double.PositiveInfinity : bar.Width)];
+    }
+}

@@ -1,0 +1,76 @@
+using System.Runtime.CompilerServices;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Compilation;
+
+/// <summary>
+/// Turns a document into the general form. Never throws: a part that cannot be read counts as zero and is reported.
+/// </summary>
+public static class Lowering
+{
+    // A document never changes, and whoever holds it holds what it lowers into: neither keeps the other alive.
+    private static readonly ConditionalWeakTable<StudyDocument, LoweredModel> Known = [];
+
+    /// <summary>
+    /// The document's model, made once for each document however often it is asked for. Its graph is frozen: what needs more nodes takes
+    /// a fork. Threads may ask at once.
+    /// </summary>
+    public static LoweredModel Lower(StudyDocument document) => Known.GetValue(document, Make);
+
+    private static LoweredModel Make(StudyDocument document)
+    {
+        var build = new ModelBuilder(document);
+        var values = new ValueReader(build);
+        values.ReadAll();
+        SymbolChecks.Run(document, build.Findings);
+        build.PlanStates();
+        var starting = new NameScope(build, values, atStart: true);
+        var running = new NameScope(build, values, atStart: false) { DrawSlots = starting.DrawSlots };
+        running.AtStart = starting;
+        var events = new EventLowering(build, values, running, starting);
+        events.ReadOverrides();
+        var draws = new DrawLowering(build, starting).All();
+        var flows = new FlowLowering(build, values, running);
+        foreach (var flow in document.Flows) flows.Add(flow);
+        flows.CheckCircles();
+        List<Process> reactions = [.. new ReactionLowering(build, running).All()];
+        new NextLowering(build, values, running).AddAll();
+        if (document.Solver.IsDiscrete) SharedStep.Apply(build, flows.Processes, flows.Rates);
+        var starts = new StartLowering(build, starting);
+        var initial = starts.Initial();
+        var quantities = running.Quantities();
+        events.AddAll();
+        // Smoothing adds states with their own starts while formulas are bound.
+        initial.AddRange(build.ExtraStarts);
+        var form = new GeneralForm
+        {
+            Graph = build.Graph,
+            States = build.States,
+            Values = build.Values,
+            Slots = build.Slots,
+            Initial = initial,
+            Processes = [.. flows.Processes, .. reactions, .. events.Gradual],
+            Rules = build.Rules,
+            Amounts = [.. document.Compartments.Select(part => new NamedExpression(part.Symbol, part.Id, build.Amount(part)))],
+            Flows = flows.Rates,
+            Quantities = quantities,
+            Equilibria = starts.Equilibria,
+            Delays = build.Delays,
+            Draws = draws,
+            Events = events.Events,
+            Ranges = build.Ranges,
+            DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
+            Seed = document.Seed,
+        };
+        starts.CheckTotals(form);
+        // The sums of the right-hand side are nodes too: they are there before nobody may add any.
+        form.Derivatives();
+        form.Graph.Freeze();
+        foreach (var note in document.FileNotes) build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
+        var units = UnitCheck.Run(document, build.Findings);
+        return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
+    }
+}

@@ -1,0 +1,178 @@
+using System.Globalization;
+using System.Text;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Sampling;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
+
+namespace ClearTide.Core.Ensembles;
+
+/// <summary>What a projection needs besides the document.</summary>
+/// <param name="Estimates">Fitted values by address, laid over the model's own; empty where there is no fit.</param>
+public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<string, double> Estimates)
+{
+    public const int MostReplicates = 5000;
+}
+
+/// <summary>A projection that cannot be made; the message says what to do.</summary>
+public sealed class ProjectionRefusedException(string message) : Exception(message);
+
+/// <summary>One replicate of one scenario: the observed quantity in each interval of the future.</summary>
+public sealed record ReplicateCounts(double[] Observed);
+
+/// <summary>
+/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end. The mean-field model is solved to
+/// that moment, its amounts are rounded to whole units so that totals hold, and chance takes over. Replicate r uses the same random streams
+/// in every scenario, so that differences come from the measures as far as they can. Chance before now is not included.
+/// An instance is immutable and may be shared by threads; each thread asks for a <see cref="Worker"/>.
+/// </summary>
+public sealed class Projection
+{
+    /// <summary>A projection covers at most this many intervals.</summary>
+    public const int MostIntervals = 2000;
+
+    private readonly CompiledModel _model;
+    private readonly double[] _stateNow;
+    private readonly double _reporting;
+    private readonly int[] _observed;
+    private readonly Plan?[] _plans;
+    private readonly double[] _values;
+    private readonly ProjectionRequest _request;
+
+    /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
+    public Projection(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
+    {
+        if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates) throw new ProjectionRefusedException($"Ask for 1 to {ProjectionRequest.MostReplicates:N0} replicates.");
+        _request = request;
+        var lowered = Lowering.Lower(document);
+        if (lowered.IsProvisional) throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
+        Now = data.Now;
+        if (Now >= document.End) throw new ProjectionRefusedException($"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. Lengthen the span in Build.");
+        var form = lowered.Form;
+        _observed = [.. Enumerable.Range(0, form.Processes.Count).Where(k => form.Processes[k].Id == observation.FlowId && form.Processes[k].IsExit)];
+        if (_observed.Length == 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+        if (ChanceRefusal.Of(lowered) is { } refused) throw new ProjectionRefusedException(refused);
+        var values = form.ValueVector();
+        foreach (var (address, value) in request.Estimates)
+        {
+            if (form.IndexOf(address) is var index && index < 0) throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
+            values[index] = value;
+        }
+        var last = data.Rows[^1];
+        Interval = last.End - last.Start;
+        Times = Grid(document.End);
+        try
+        {
+            _reporting = Reporting.At(lowered, observation, Now, values);
+            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, form, Now))];
+        }
+        catch (ArgumentException refusal)
+        {
+            throw new ProjectionRefusedException(refusal.Message);
+        }
+        (_model, _values) = (lowered.Compiled, values);
+        var initial = _model.InitialState(values, document.Start);
+        var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
+        _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];
+        RefuseTooMany(values);
+        Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
+        Label = observation.Label;
+    }
+
+    /// <summary>Where the data end and the future begins.</summary>
+    public double Now { get; }
+
+    /// <summary>Length of one interval of counting.</summary>
+    public double Interval { get; }
+
+    /// <summary>Ends of the intervals of the future, after <see cref="Now"/> as the first entry.</summary>
+    public double[] Times { get; }
+
+    /// <summary>The baseline, then each scenario.</summary>
+    public IReadOnlyList<string> Names { get; }
+
+    public string Label { get; }
+
+    public int Replicates => _request.Replicates;
+
+    private double[] Grid(double end)
+    {
+        var count = Math.Max(1, (int)Math.Floor((end - Now) / Interval + 1e-9));
+        if (count > MostIntervals) throw new ProjectionRefusedException($"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build.");
+        return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
+    }
+
+    /// <summary>
+    /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a
+    /// replicate takes: one that cannot end is refused at once, and not after it has taken all that it may.
+    /// </summary>
+    private void RefuseTooMany(double[] values)
+    {
+        var tally = new OutcomeTally(_model.OutputCount, []);
+        try
+        {
+            var grid = OutputTimes.Every(Now, Times[^1], (Times[^1] - Now) / 100);
+            Engines.Run(new(_model, values, grid) { Start = _stateNow, ScaleToStart = true }, tally);
+        }
+        catch (SimulationException)
+        {
+            // A replicate finds the same, and tells it with its time.
+            return;
+        }
+        var form = _model.Form;
+        var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
+        if (expected > NextReactionSimulator.MostTransitions)
+        {
+            throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about "
+                + $"{NumberWords.Of(expected, 2)} transitions; {NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger "
+                + $"units, as in thousands of people, or shorten the span.");
+        }
+    }
+
+    public Worker CreateWorker() => new(this);
+
+    /// <summary>One thread's share of the work: replicates of any scenario, each a pure function of its number.</summary>
+    public sealed class Worker
+    {
+        private readonly Projection _projection;
+        private readonly ExactEngine _engine = new();
+
+        internal Worker(Projection projection) => _projection = projection;
+
+        /// <exception cref="SimulationException">The chance run could not go on.</exception>
+        public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel)
+        {
+            var p = _projection;
+            var start = (double[])p._stateNow.Clone();
+            WholeUnits.Round(p._model.Form, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+            var request = new RunRequest(p._model, p._values, p.Times) { Start = start, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
+            var run = _engine.Run(request, cancel: cancel);
+            var observed = new double[p.Times.Length - 1];
+            for (var k = 0; k < observed.Length; k++)
+            {
+                var (from, until) = (k, k + 1);
+                observed[k] = p._reporting * p._observed.Sum(process => run.Fired(process, from, until));
+            }
+            return new(observed);
+        }
+    }
+
+    /// <summary>The content that a projection's numbers depend on.</summary>
+    public static string Fingerprint(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
+    {
+        var text = new StringBuilder(Fingerprints.OfContent(document, observation, data));
+        text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
+        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key, StringComparer.Ordinal)) text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
+        foreach (var scenario in document.Scenarios)
+        {
+            text.Append(scenario.Id).Append('\n');
+            foreach (var measure in scenario.Measures) text.Append(CultureInfo.InvariantCulture, $"{measure.Address} {measure.Factor:R} {measure.From:R} {measure.Until:R}\n");
+        }
+        return Fingerprints.Hash(text.ToString());
+    }
+}

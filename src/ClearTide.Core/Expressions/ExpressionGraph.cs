@@ -1,0 +1,271 @@
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Expressions;
+
+public enum Operation
+{
+    Constant, State, Parameter, Time,
+    Add, Subtract, Multiply, Divide, Power, Negate,
+    Exp, Log, Sqrt, Abs, Floor, Ceiling, Factorial,
+    Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh, Asinh, Acosh, Atanh,
+    Min, Max, Less, LessOrEqual, Equal, And, Or, Not, Choose,
+
+    /// <summary>A table at a place, its slope there, and which of its pieces the place lies in.</summary>
+    Lookup, LookupSlope, LookupPiece,
+
+    /// <summary>A table, or its slope, at a place by the law of a given piece.</summary>
+    LookupIn, LookupSlopeIn,
+}
+
+/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index. For tables the value is the table's number.</summary>
+public readonly record struct GraphNode(Operation Operation, int A, int B, int C, double Value);
+
+/// <summary>
+/// Expressions as one graph with common parts shared: the same operation on the same operands is one node (hash-consing).
+/// Nodes are simplified as they are made, and a node's operands always come before it, so that the index order is an order of evaluation.
+/// Derivatives, tangents and compiled functions all derive from this graph. One thread writes to it; once frozen it never changes
+/// again, and any number
+/// of threads may read it. What needs further nodes takes a fork.
+/// </summary>
+public sealed class ExpressionGraph
+{
+    private readonly List<GraphNode> _nodes = [];
+    private readonly Dictionary<GraphNode, int> _known = [];
+
+    public ExpressionGraph()
+    {
+    }
+
+    private ExpressionGraph(ExpressionGraph origin)
+    {
+        _nodes = [.. origin._nodes];
+        _known = new(origin._known);
+        _tables = [.. origin._tables];
+    }
+
+    /// <summary>Whether it is shared and no longer written to.</summary>
+    public bool IsFrozen { get; private set; }
+
+    /// <summary>Ends all writing: nodes that are there may still be asked for.</summary>
+    public void Freeze() => IsFrozen = true;
+
+    /// <summary>A graph of one's own with all nodes of this one under the same numbers.</summary>
+    public ExpressionGraph Fork() => new(this);
+
+    public int Count => _nodes.Count;
+
+    private readonly List<TableFunction> _tables = [];
+
+    /// <summary>The tables that nodes look up in, by number.</summary>
+    public IReadOnlyList<TableFunction> Tables => _tables;
+
+    public GraphNode this[int node] => _nodes[node];
+
+    private int Intern(Operation operation, int a = -1, int b = -1, int c = -1, double value = 0)
+    {
+        var node = new GraphNode(operation, a, b, c, value);
+        if (_known.TryGetValue(node, out var index)) return index;
+        RefuseFrozen();
+        index = _nodes.Count;
+        _nodes.Add(node);
+        _known.Add(node, index);
+        return index;
+    }
+
+    private void RefuseFrozen()
+    {
+        if (IsFrozen) throw new InvalidOperationException("This graph is shared by now and gets no more nodes: fork it first.");
+    }
+
+    public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
+
+    /// <summary>The state variable with this index.</summary>
+    public int State(int index) => Intern(Operation.State, index);
+
+    /// <summary>The parameter with this index.</summary>
+    public int Parameter(int index) => Intern(Operation.Parameter, index);
+
+    public int Time() => Intern(Operation.Time);
+
+    public bool IsConstant(int node, out double value)
+    {
+        value = _nodes[node].Value;
+        return _nodes[node].Operation == Operation.Constant;
+    }
+
+    private bool Is(int node, double value) => IsConstant(node, out var constant) && constant == value;
+
+    public int Add(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x + y);
+        if (Is(a, 0)) return b;
+        if (Is(b, 0)) return a;
+        if (_nodes[b].Operation == Operation.Negate) return Subtract(a, _nodes[b].A);
+        return Intern(Operation.Add, a, b);
+    }
+
+    public int Subtract(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x - y);
+        if (Is(b, 0)) return a;
+        if (Is(a, 0)) return Negate(b);
+        if (a == b) return Constant(0);
+        if (_nodes[b].Operation == Operation.Negate) return Add(a, _nodes[b].A);
+        return Intern(Operation.Subtract, a, b);
+    }
+
+    public int Negate(int a)
+    {
+        if (IsConstant(a, out var x)) return Constant(-x);
+        return _nodes[a].Operation == Operation.Negate ? _nodes[a].A : Intern(Operation.Negate, a);
+    }
+
+    public int Multiply(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x * y);
+        if (Is(a, 0) || Is(b, 0)) return Constant(0);
+        if (Is(a, 1)) return b;
+        if (Is(b, 1)) return a;
+        if (Is(a, -1)) return Negate(b);
+        if (Is(b, -1)) return Negate(a);
+        return Intern(Operation.Multiply, a, b);
+    }
+
+    public int Divide(int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0) return Constant(x / y);
+        if (Is(a, 0) && !Is(b, 0)) return Constant(0);
+        if (Is(b, 1)) return a;
+        return Intern(Operation.Divide, a, b);
+    }
+
+    public int Power(int a, int b)
+    {
+        if (IsConstant(b, out var exponent))
+        {
+            if (IsConstant(a, out var x) && double.IsFinite(Math.Pow(x, exponent))) return Constant(Math.Pow(x, exponent));
+            if (exponent == 0) return Constant(1);
+            if (exponent == 1) return a;
+            if (exponent == 2) return Multiply(a, a);
+        }
+        return Intern(Operation.Power, a, b);
+    }
+
+    public int Unary(Operation operation, int a)
+    {
+        if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0))) return Constant(GraphMath.Apply(operation, x, 0));
+        return Intern(operation, a);
+    }
+
+    public int Binary(Operation operation, int a, int b)
+    {
+        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(GraphMath.Apply(operation, x, y));
+        return Intern(operation, a, b);
+    }
+
+    /// <summary><paramref name="then"/> where the condition is not zero, else <paramref name="otherwise"/>.</summary>
+    public int Choose(int condition, int then, int otherwise)
+    {
+        if (IsConstant(condition, out var value)) return value != 0 ? then : otherwise;
+        return then == otherwise ? then : Intern(Operation.Choose, condition, then, otherwise);
+    }
+
+    /// <summary>A node of one of the operations on tables.</summary>
+    /// <param name="piece">For the operations that are given a piece, its node.</param>
+    public int Table(Operation operation, TableFunction table, int place, int piece = -1)
+    {
+        if (piece < 0 && IsConstant(place, out var x))
+        {
+            return Constant(operation switch { Operation.Lookup => table.At(x), Operation.LookupSlope => table.Slope(x), _ => table.Piece(x) });
+        }
+        var number = _tables.IndexOf(table);
+        if (number < 0)
+        {
+            RefuseFrozen();
+            number = _tables.Count;
+            _tables.Add(table);
+        }
+        return Intern(operation, place, piece, value: number);
+    }
+
+    /// <summary>Whether an operation looks up in a table.</summary>
+    public static bool IsTable(Operation operation) => operation >= Operation.Lookup;
+
+    /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
+    /// <param name="source">The graph that the node is of.</param>
+    public int Make(ExpressionGraph source, GraphNode node, Func<int, int> operand) => node.Operation switch
+    {
+        _ when IsTable(node.Operation) => Table(node.Operation, source.Tables[(int)node.Value], operand(node.A), node.B < 0 ? -1 : operand(node.B)),
+        Operation.Constant => Constant(node.Value),
+        Operation.State => State(node.A),
+        Operation.Parameter => Parameter(node.A),
+        Operation.Time => Time(),
+        Operation.Add => Add(operand(node.A), operand(node.B)),
+        Operation.Subtract => Subtract(operand(node.A), operand(node.B)),
+        Operation.Multiply => Multiply(operand(node.A), operand(node.B)),
+        Operation.Divide => Divide(operand(node.A), operand(node.B)),
+        Operation.Power => Power(operand(node.A), operand(node.B)),
+        Operation.Negate => Negate(operand(node.A)),
+        Operation.Choose => Choose(operand(node.A), operand(node.B), operand(node.C)),
+        _ when node.B >= 0 => Binary(node.Operation, operand(node.A), operand(node.B)),
+        _ => Unary(node.Operation, operand(node.A)),
+    };
+
+    /// <summary>The operands of a node.</summary>
+    public static IEnumerable<int> Operands(GraphNode node)
+    {
+        if (node.Operation is Operation.Constant or Operation.State or Operation.Parameter or Operation.Time) yield break;
+        yield return node.A;
+        if (node.B >= 0) yield return node.B;
+        if (node.C >= 0) yield return node.C;
+    }
+
+    /// <summary>For every node, whether one of <paramref name="roots"/> needs it.</summary>
+    public bool[] Reachable(IEnumerable<int> roots)
+    {
+        var needed = new bool[Count];
+        foreach (var root in roots) needed[root] = true;
+        for (var node = Count - 1; node >= 0; node--)
+        {
+            if (!needed[node]) continue;
+            foreach (var operand in Operands(_nodes[node])) needed[operand] = true;
+        }
+        return needed;
+    }
+
+    /// <summary>The value of a node by walking the graph, for single evaluations where compiling does not pay.</summary>
+    public double Evaluate(int root, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
+    {
+        var needed = Reachable([root]);
+        var values = new double[root + 1];
+        for (var k = 0; k <= root; k++)
+        {
+            if (!needed[k]) continue;
+            var node = _nodes[k];
+            values[k] = node.Operation switch
+            {
+                Operation.Constant => node.Value,
+                Operation.State => state[node.A],
+                Operation.Parameter => parameters[node.A],
+                Operation.Time => time,
+                Operation.Choose => values[node.A] != 0 ? values[node.B] : values[node.C],
+                _ when IsTable(node.Operation) => LookUp(node, values[node.A], node.B >= 0 ? values[node.B] : 0),
+                _ => GraphMath.Apply(node.Operation, values[node.A], node.B >= 0 ? values[node.B] : 0),
+            };
+        }
+        return values[root];
+    }
+
+    private double LookUp(GraphNode node, double place, double piece)
+    {
+        var table = _tables[(int)node.Value];
+        return node.Operation switch
+        {
+            Operation.Lookup => table.At(place),
+            Operation.LookupSlope => table.Slope(place),
+            Operation.LookupPiece => table.Piece(place),
+            Operation.LookupIn => table.AtPiece(place, piece),
+            _ => table.SlopeInPiece(place, piece),
+        };
+    }
+}

@@ -1,0 +1,20 @@
+namespace ClearTide.Core.Expressions;
+
+/// <summary>A point of an input or a response curve.</summary>
+public readonly record struct CurvePoint(double X, double Y);
+
+/// <summary>What a table of points says between them.</summary>
+public enum Between
+{
+    /// <summary>Straight lines from point to point.</summary>
+    Line,
+
+    /// <summary>Each value holds until the next point.</summary>
+    Step,
+
+    /// <summary>A smooth curve that rises and falls only where the points do.</summary>
+    Smooth,
+}
+
+/// <summary>What an input says before its first point or after its last.</summary>
+public enum Beyond { Hold, Trend, Repeat, Zero }

@@ -1,0 +1,71 @@
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Inference;
+
+/// <summary>A model with states added to it: the running total of one flow, and the tangents of all states by some of its values.</summary>
+internal static class SensitivityForm
+{
+    /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree there.</summary>
+    public static bool Holds(GeneralForm form, IReadOnlyList<int> chosen)
+    {
+        if (form.Equilibria.Count > 0 || form.Events.Count > 0 || form.Delays.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return false;
+        var rewriting = new SwitchRewriting(form);
+        foreach (var node in form.Derivatives()) rewriting.Map(node);
+        return rewriting.Switches.All(one => !one.Jumps || (one.TimeOnly && !Uses(rewriting.Graph, one.Node, chosen)));
+    }
+
+    private static bool Uses(ExpressionGraph graph, int node, IReadOnlyList<int> parameters)
+    {
+        var needed = graph.Reachable([node]);
+        return Enumerable.Range(0, needed.Length).Any(k => needed[k] && graph[k].Operation == Operation.Parameter && parameters.Contains(graph[k].A));
+    }
+
+    /// <summary>The model with one more state, the running total of a rate.</summary>
+    public static GeneralForm WithTotal(GeneralForm form, int rate) => Copy(form, form.Processes,
+        [.. form.States, new("total", "", IsAmount: false)], [.. form.Initial, form.Graph.Constant(0)], [.. form.Rules, (form.States.Count, rate)]);
+
+    /// <summary>The states and the running total, then for each chosen value the tangents of all of these.</summary>
+    public static GeneralForm WithTangents(GeneralForm form, int rate, IReadOnlyList<int> chosen)
+    {
+        var graph = form.Graph;
+        var block = form.States.Count + 1;
+        int[] rhs = [.. form.Derivatives(), rate];
+        int[] initial = [.. form.Initial, graph.Constant(0)];
+        var (allRhs, allInitial) = (rhs.ToList(), initial.ToList());
+        for (var j = 0; j < chosen.Count; j++)
+        {
+            var (index, offset) = (chosen[j], (j + 1) * block);
+            var tangent = new Differentiation(graph, node => node.Operation switch
+            {
+                Operation.State => graph.State(offset + node.A),
+                Operation.Parameter when node.A == index => graph.Constant(1),
+                _ => -1,
+            });
+            allRhs.AddRange(rhs.Select(tangent.Of));
+            allInitial.AddRange(initial.Select(tangent.Of));
+        }
+        var states = Enumerable.Range(0, allRhs.Count).Select(k => k < form.States.Count ? form.States[k] with { NeverBelowZero = false } : new StateVariable("tangent", "", IsAmount: false)).ToList();
+        return Copy(form, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
+    }
+
+    private static GeneralForm Copy(GeneralForm form, IReadOnlyList<Process> processes, IReadOnlyList<StateVariable> states, IReadOnlyList<int> initial, IReadOnlyList<(int, int)> rules) => new()
+    {
+        Graph = form.Graph,
+        States = states,
+        Values = form.Values,
+        Slots = form.Slots,
+        Initial = initial,
+        Processes = processes,
+        Rules = rules,
+        Amounts = [],
+        Flows = [],
+        Quantities = [],
+        Delays = form.Delays,
+        Draws = form.Draws,
+        Events = form.Events,
+        Equilibria = form.Equilibria,
+        Seed = form.Seed,
+    };
+}

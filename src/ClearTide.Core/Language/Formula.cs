@@ -1,0 +1,56 @@
+using System.Collections.Concurrent;
+
+namespace ClearTide.Core.Language;
+
+/// <summary>A line as typed, with its tree or with what is wrong with it. Reading never throws.</summary>
+public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
+{
+    /// <summary>Formulas read before, by their text: an edit changes one line of a model, and each line is looked at by several readers.</summary>
+    private static readonly ConcurrentDictionary<string, Formula> Known = new(StringComparer.Ordinal);
+
+    private const int MostKnown = 4096;
+
+    private const int LongestKnown = 400;
+
+    /// <summary>Reads one line of the grammar.</summary>
+    public static Formula Read(string text)
+    {
+        if (Known.TryGetValue(text, out var known)) return known;
+        var read = ReadAnew(text);
+        if (text.Length > LongestKnown) return read;
+        // Emptied rather than aged: what is in use comes back with the next reading.
+        if (Known.Count >= MostKnown) Known.Clear();
+        Known[text] = read;
+        return read;
+    }
+
+    private static Formula ReadAnew(string text)
+    {
+        var (tree, problem) = Parser.Whole(text, parser => parser.Line());
+        return new(text, tree, problem);
+    }
+
+    /// <summary>Whether the line holds names, so that it is a quantity and not a plain number.</summary>
+    public bool HasNames => Tree is not null && Tree.Names().Any();
+
+    /// <summary>The text with each use of one symbol replaced by another; a text that cannot be cut into tokens stays as it is.</summary>
+    public static string RenameWords(string text, string from, string to)
+    {
+        List<Token> tokens;
+        try
+        {
+            tokens = Lexer.Read(text);
+        }
+        catch (FormulaException)
+        {
+            return text;
+        }
+        for (var k = tokens.Count - 1; k >= 0; k--)
+        {
+            // A word behind a number or behind "per" is a unit, never a symbol.
+            if (!tokens[k].IsWord(from) || (k > 0 && (tokens[k - 1].Kind == TokenKind.Number || tokens[k - 1].IsWord("per")))) continue;
+            text = text[..tokens[k].Span.Start] + to + text[tokens[k].Span.End..];
+        }
+        return text;
+    }
+}

@@ -1,0 +1,26 @@
+using ClearTide.Core.Expressions;
+
+namespace ClearTide.Core.Language;
+
+/// <summary>A stretch of a typed text: position of its first character and its length.</summary>
+public readonly record struct TextSpan(int Start, int Length)
+{
+    public int End => Start + Length;
+
+    public static TextSpan Between(TextSpan first, TextSpan last) => new(first.Start, last.End - first.Start);
+}
+
+/// <summary>A change of the typed text that would mend a problem: <paramref name="Replacement"/> is the whole new text.</summary>
+public sealed record TextFix(string Label, string Replacement);
+
+/// <summary>What is wrong with a typed text: where, in one sentence that says what to do, and the fixes on offer.</summary>
+public sealed record FormulaProblem(TextSpan Span, string Message, IReadOnlyList<TextFix> Fixes)
+{
+    public FormulaProblem(TextSpan span, string message) : this(span, message, []) { }
+}
+
+/// <summary>Carries the first problem out of the reader; caught at the boundary of the package, never seen outside.</summary>
+internal sealed class FormulaException(FormulaProblem problem) : Exception(problem.Message)
+{
+    public FormulaProblem Problem { get; } = problem;
+}

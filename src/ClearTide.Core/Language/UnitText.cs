@@ -1,0 +1,13 @@
+namespace ClearTide.Core.Language;
+
+/// <summary>One word of a typed unit with its power.</summary>
+public sealed record UnitWord(string Word, int Power, TextSpan Span);
+
+/// <summary>A unit as typed behind a number or after <c>per</c>, its words not looked up yet: <c>mg/L</c>, <c>people</c>.</summary>
+/// <param name="Text">The unit as typed, in normal spelling.</param>
+public sealed record UnitText(string Text, IReadOnlyList<UnitWord> Words)
+{
+    public bool Equals(UnitText? other) => other is not null && Text == other.Text;
+
+    public override int GetHashCode() => Text.GetHashCode(StringComparison.Ordinal);
+}

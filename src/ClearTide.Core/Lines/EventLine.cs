@@ -1,0 +1,151 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Lines;
+
+/// <summary>When an event happens.</summary>
+public enum TriggerKind
+{
+    /// <summary>Once, at a time.</summary>
+    At,
+
+    /// <summary>At a time and then again and again.</summary>
+    Every,
+
+    /// <summary>Whenever a condition becomes true.</summary>
+    When,
+
+    /// <summary>As long as a condition is true; then it is undone.</summary>
+    While,
+}
+
+/// <summary>What an action of an event does.</summary>
+public enum ActionKind
+{
+    /// <summary>Sets a part to a line.</summary>
+    Set,
+
+    /// <summary>Moves an amount from one compartment to another.</summary>
+    Move,
+
+    /// <summary>Brings an amount from outside, as a dose does.</summary>
+    Bring,
+
+    /// <summary>Takes an amount out.</summary>
+    TakeOut,
+}
+
+/// <summary>One thing an event does.</summary>
+/// <param name="Target">The symbol that is set, that the amount leaves, or that it is brought to.</param>
+/// <param name="MoveTo">The symbol an amount moves to, or null.</param>
+public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax? MoveTo, Syntax Line)
+{
+    /// <summary>The duration over which an amount goes evenly; null for at once.</summary>
+    public Syntax? Over { get; init; }
+
+    /// <summary>How long after the trigger it begins; null for at the trigger.</summary>
+    public Syntax? After { get; init; }
+
+    internal IEnumerable<Syntax> Trees => new[] { Target, MoveTo, Line, Over, After }.OfType<Syntax>();
+}
+
+/// <summary>An event as typed: <c>at 30: S -> V : 400</c>, <c>when I > 100 once: beta = 0.2</c>.</summary>
+/// <param name="Trigger">The time, the interval or the condition; null where the time is a date.</param>
+/// <param name="Date">The date of an event that is tied to the calendar.</param>
+/// <param name="From">When a repeated event happens first; null for after one interval.</param>
+/// <param name="Until">The last time at which it may repeat; null for ever.</param>
+public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOnly? Date, Syntax? From, Syntax? Until, bool Once, IReadOnlyList<EventAction> Actions)
+{
+    [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
+    private static partial Regex DateShape();
+
+    public IEnumerable<Syntax> Trees => new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees));
+
+    public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
+
+    /// <summary>Whether an event begins here.</summary>
+    internal static bool Begins(Parser parser) => parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";
+
+    internal static EventLine Read(Parser parser)
+    {
+        if (!Begins(parser)) throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
+        var kind = parser.Take().Text switch { "at" => TriggerKind.At, "every" => TriggerKind.Every, "when" => TriggerKind.When, _ => TriggerKind.While };
+        var date = kind == TriggerKind.At ? DateHere(parser) : null;
+        var trigger = date is not null ? null : kind switch
+        {
+            TriggerKind.At => parser.Line(),
+            TriggerKind.Every => parser.Interval(),
+            _ => parser.Expression(),
+        };
+        var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
+        var until = kind == TriggerKind.Every && parser.TryTakeWord("until") ? parser.Line() : null;
+        var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
+        parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");
+        var actions = new List<EventAction>();
+        do actions.Add(Action(parser)); while (parser.TryTake(","));
+        if (kind == TriggerKind.While && once) throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
+        if (kind == TriggerKind.While && actions.FirstOrDefault(action => action.After is not null) is { } late) throw parser.Wrong(late.After!.Span, "“while” holds its change as long as the condition is true; “after” belongs to “at”, “every” and “when”.");
+        return new(kind, trigger, date, from, until, once, actions);
+    }
+
+    /// <summary>A date is typed without spaces, so that it is not a difference of three numbers.</summary>
+    private static DateOnly? DateHere(Parser parser)
+    {
+        var match = parser.Here.Kind == TokenKind.Number ? DateShape().Match(parser.Text[parser.Here.Span.Start..]) : Match.Empty;
+        if (!match.Success) return null;
+        var span = new TextSpan(parser.Here.Span.Start, match.Length);
+        if (!DateOnly.TryParseExact(match.Value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
+        {
+            throw parser.Wrong(span, $"{match.Value} is no day of the calendar. Write year-month-day.");
+        }
+        while (!parser.Here.Is(":")) parser.Take();
+        return date;
+    }
+
+    private static EventAction Action(Parser parser)
+    {
+        if (parser.TryTake("->"))
+        {
+            var to = Name(parser, "Name the compartment that the amount is brought to, as in “-> G : 200 mg”.");
+            return Timed(parser, new(ActionKind.Bring, to, null, Amount(parser)));
+        }
+        var target = Name(parser, "An action begins with the part it changes, as in “beta = 0.2”, “S -> V : 400” or “-> G : 200 mg”.");
+        if (parser.TryTake("->"))
+        {
+            if (parser.Here.Is(":")) return Timed(parser, new(ActionKind.TakeOut, target, null, Amount(parser)));
+            var to = Name(parser, "Name the compartment that receives the amount.");
+            return Timed(parser, new(ActionKind.Move, target, to, Amount(parser)));
+        }
+        parser.Expect("=", $"after “{target.Name}” comes “=” and its new value, or “->” and a compartment");
+        return Timed(parser, new(ActionKind.Set, target, null, parser.Line()));
+    }
+
+    private static Syntax Amount(Parser parser)
+    {
+        parser.Expect(":", "“:” and the amount that moves are missing");
+        return parser.Line();
+    }
+
+    /// <summary>What may stand behind an action: <c>over 30 minutes</c>, <c>after 2 days</c>, in either order.</summary>
+    private static EventAction Timed(Parser parser, EventAction action)
+    {
+        while (parser.Here.IsWord("over") || parser.Here.IsWord("after"))
+        {
+            var word = parser.Take();
+            if (word.Text == "over" && action.Kind == ActionKind.Set) throw parser.Wrong(word.Span, "“over” spreads an amount that moves; a value is set at once. Give the amount as “-> G : 200 mg over 30 minutes”.");
+            if ((word.Text == "over" ? action.Over : action.After) is not null) throw parser.Wrong(word.Span, $"“{word.Text}” stands twice here. Leave one of them out.");
+            action = word.Text == "over" ? action with { Over = parser.Interval() } : action with { After = parser.Interval() };
+        }
+        return action;
+    }
+
+    private static NameSyntax Name(Parser parser, string otherwise)
+    {
+        if (parser.Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(parser.Here.Text)) throw parser.Wrong(parser.Here.Span, otherwise);
+        var word = parser.Take();
+        return new(word.Span, word.Text);
+    }
+}

@@ -1,0 +1,30 @@
+using ClearTide.Core.Stochastic;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>A compartment: an amount of something in one state. <paramref name="Start"/> is its initial amount as typed.</summary>
+/// <param name="X">Left edge of its plate on the diagram's paper, in paper units.</param>
+/// <param name="Y">Top edge of its plate.</param>
+public sealed record Compartment(string Id, string Symbol, string Label, string Start, double X, double Y, string Note = "") : Stored, ISymbolPart
+{
+    public string Unit { get; init; } = "";
+
+    /// <summary>Its next value outright, as typed, for models in discrete steps; empty where flows move it.</summary>
+    public string Next { get; init; } = "";
+
+    /// <summary>Where the initial amount comes from.</summary>
+    public Origin Origin { get; init; }
+
+    /// <summary>Whether falling below zero stops a run.</summary>
+    public bool NeverBelowZero { get; init; }
+
+    /// <summary>Whether chance moves whole units of it.</summary>
+    public bool WholeUnits { get; init; } = true;
+
+    /// <summary>Whether automatic arranging leaves its plate where it is.</summary>
+    public bool Pinned { get; init; }
+
+    /// <summary>Number of a colour of the palette, or 0 for the one that its place gives.</summary>
+    public int Colour { get; init; }
+}

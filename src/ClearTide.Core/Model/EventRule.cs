@@ -1,0 +1,28 @@
+using ClearTide.Core.Language;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>Something that happens at a time or when a condition becomes true: <c>at 30: S -> V : 400</c>.</summary>
+/// <param name="Text">Trigger and actions as typed.</param>
+public sealed record EventRule(string Id, string Label, string Text, string Note = "") : Stored, IPart
+{
+    public string Name => Label.Length > 0 ? Label : Text;
+
+    /// <summary>Among what happens at one instant the highest goes first, and what has one before what has none; a formula as typed, or empty.</summary>
+    public string Priority { get; init; } = "";
+
+    /// <summary>Whether its actions use values as they were at the trigger, where they act later.</summary>
+    public bool ValuesAtTrigger { get; init; }
+
+    /// <summary>Whether its actions are made at once, so that none sees what another has changed.</summary>
+    public bool Together { get; init; }
+
+    /// <summary>Whether a condition that is true at the start counts as having become true there.</summary>
+    public bool ActsAtStart { get; init; }
+
+    /// <summary>Whether a run stops where it is to move more than is there; else all that is there is moved.</summary>
+    public bool StopsWhenShort { get; init; }
+
+    /// <summary>Whether actions that are still to come are dropped when the condition becomes false.</summary>
+    public bool DroppedWhenFalse { get; init; }
+}

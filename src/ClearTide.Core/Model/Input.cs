@@ -1,0 +1,26 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>A known function of time: a table of points with rules for between, before and after them. Written <c>vaccination(t)</c>.</summary>
+/// <param name="Points">In the study's unit of time, ascending.</param>
+public sealed record Input(string Id, string Symbol, string Label, ImmutableArray<CurvePoint> Points, string Note = "") : Stored, ISymbolPart
+{
+    public const int MostPoints = 5000;
+
+    public string Unit { get; init; } = "";
+
+    public Between Between { get; init; }
+
+    public Beyond Before { get; init; }
+
+    public Beyond After { get; init; }
+
+    /// <summary>With which period it repeats, as typed; empty for from the first point to the last.</summary>
+    public string Period { get; init; } = "";
+
+    /// <summary>Whether somebody has said how it goes on after its last point; until then a run past it is a doubt.</summary>
+    public bool AfterIsChosen { get; init; }
+}

@@ -1,0 +1,27 @@
+using System.Globalization;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>Numbers as sentences say them: five digits at most, and a power of ten written as one.</summary>
+public static class NumberWords
+{
+    private const string Raised = "⁰¹²³⁴⁵⁶⁷⁸⁹";
+
+    public static string Of(double value, int digits = 5)
+    {
+        if (double.IsNaN(value)) return "not a number";
+        if (double.IsInfinity(value)) return value > 0 ? "infinity" : "minus infinity";
+        var size = Math.Abs(value);
+        if (value == 0 || size is >= 1e-4 and < 1e15)
+        {
+            // Whole digits before the point are all said: 1234567, not 1.2346 million.
+            var before = size < 1 ? 0 : (int)Math.Floor(Math.Log10(size)) + 1;
+            var rounded = before >= digits ? Math.Round(value) : double.Parse(value.ToString($"G{digits}", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+            return rounded.ToString("0.##############", CultureInfo.InvariantCulture);
+        }
+        var text = value.ToString($"0.{new string('#', digits - 1)}E+0", CultureInfo.InvariantCulture);
+        var cut = text.IndexOf('E', StringComparison.Ordinal);
+        var power = string.Concat(text[(cut + 1)..].Where(sign => sign != '+').Select(sign => sign == '-' ? '⁻' : Raised[sign - '0']));
+        return $"{text[..cut]} × 10{power}";
+    }
+}

@@ -1,0 +1,35 @@
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>Any part of a study that has an id and a note.</summary>
+public interface IPart
+{
+    /// <summary>Stays with the part for good; never shown.</summary>
+    string Id { get; }
+
+    /// <summary>What the part is called: its symbol where it has one, else its label.</summary>
+    string Name { get; }
+
+    string Label { get; }
+
+    string Note { get; }
+}
+
+/// <summary>A part with a symbol that formulas can use.</summary>
+public interface ISymbolPart : IPart
+{
+    string Symbol { get; }
+
+    /// <summary>Its unit as typed; empty where it is inferred.</summary>
+    string Unit { get; }
+
+    /// <inheritdoc cref="Stored.FileId"/>
+    string FileId { get; }
+
+    string IPart.Name => Symbol;
+}
+
+/// <summary>Where a value comes from.</summary>
+public enum Origin { Guess, Source, Measured, Fitted }

@@ -1,0 +1,135 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>
+/// A whole study as one immutable value. Editing makes a new one. Data sets, fits and runs lie beside it; it only refers to them.
+/// </summary>
+public sealed record StudyDocument : Stored
+{
+    public required string Title { get; init; }
+
+    public string Question { get; init; } = "";
+
+    public string Description { get; init; } = "";
+
+    public ImmutableArray<string> Tags { get; init; } = [];
+
+    public TimeUnit TimeUnit { get; init; } = TimeUnit.Day;
+
+    /// <summary>The date of time zero, or null where the study has no calendar.</summary>
+    public DateOnly? Origin { get; init; }
+
+    /// <summary>Start of the time span, in the study's time unit.</summary>
+    public double Start { get; init; }
+
+    /// <summary>End of the time span, in the study's time unit.</summary>
+    public double End { get; init; } = 100;
+
+    /// <summary>How its run is computed.</summary>
+    public SolverChoice Solver { get; init; } = SolverChoice.Usual;
+
+    /// <summary>The seed of random inputs.</summary>
+    public long Seed { get; init; } = 1;
+
+    /// <summary>Units that the study adds to those built in.</summary>
+    public ImmutableArray<UnitRule> Units { get; init; } = [];
+
+    public ImmutableArray<Compartment> Compartments { get; init; } = [];
+
+    public ImmutableArray<Flow> Flows { get; init; } = [];
+
+    public ImmutableArray<Reaction> Reactions { get; init; } = [];
+
+    public ImmutableArray<Definition> Definitions { get; init; } = [];
+
+    public ImmutableArray<Input> Inputs { get; init; } = [];
+
+    public ImmutableArray<ResponseCurve> Curves { get; init; } = [];
+
+    public ImmutableArray<RandomInput> RandomInputs { get; init; } = [];
+
+    public ImmutableArray<EventRule> Events { get; init; } = [];
+
+    public ImmutableArray<Assumption> Assumptions { get; init; } = [];
+
+    public ImmutableArray<Expectation> Expectations { get; init; } = [];
+
+    public ImmutableArray<Observation> Observations { get; init; } = [];
+
+    public FitSetup Fit { get; init; } = FitSetup.Empty;
+
+    public ImmutableArray<Scenario> Scenarios { get; init; } = [];
+
+    /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
+    public ImmutableArray<Panel> Panels { get; init; } = [];
+
+    public ImmutableArray<Slider> Sliders { get; init; } = [];
+
+    /// <summary>Named areas of the diagram.</summary>
+    public ImmutableArray<Region> Regions { get; init; } = [];
+
+    /// <summary>Compartments shown a second time.</summary>
+    public ImmutableArray<Reference> References { get; init; } = [];
+
+    /// <summary>Words on the diagram's paper.</summary>
+    public ImmutableArray<PaperText> Texts { get; init; } = [];
+
+    /// <summary>What the file that it was imported from says and the study does not hold, or holds in another way, a sentence each.</summary>
+    public ImmutableArray<string> FileNotes { get; init; } = [];
+
+    /// <summary>The number for the next id; ids are never used twice in a study.</summary>
+    public int NextId { get; init; } = 1;
+
+    /// <summary>All parts, kind by kind, in the order of the ledger.</summary>
+    public IEnumerable<IPart> Parts => SymbolParts.Concat<IPart>(Flows).Concat(Events).Concat(Assumptions).Concat(Expectations);
+
+    /// <summary>All parts that formulas can name.</summary>
+    public IEnumerable<ISymbolPart> SymbolParts => Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
+
+    /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
+    public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
+
+    public IPart? Part(string? id) => id is null ? null : Compartment(id) ?? PartIndex<Definition>.Find(Definitions, id) ?? (IPart?)Flow(id) ?? Parts.FirstOrDefault(part => part.Id == id);
+
+    public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);
+
+    public Compartment? Compartment(string? id) => id is null ? null : PartIndex<Compartment>.Find(Compartments, id);
+
+    /// <summary>Where a compartment stands among all, from 0; -1 for one of another study.</summary>
+    public int PlaceOf(Compartment part) => PartIndex<Compartment>.IndexOf(Compartments, part.Id);
+
+    public Compartment? CompartmentBySymbol(string symbol) => PartIndex<Compartment>.FindSymbol(Compartments, symbol);
+
+    public Definition? DefinitionBySymbol(string symbol) => PartIndex<Definition>.FindSymbol(Definitions, symbol);
+
+    public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
+
+    /// <summary>The region that a compartment is in, or null.</summary>
+    public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
+
+    /// <summary>The document with one of its parts replaced by another of the same id and kind.</summary>
+    public StudyDocument With(IPart part) => part switch
+    {
+        Compartment compartment => this with { Compartments = Compartments.Put(compartment) },
+        Flow flow => this with { Flows = Flows.Put(flow) },
+        Reaction reaction => this with { Reactions = Reactions.Put(reaction) },
+        Definition definition => this with { Definitions = Definitions.Put(definition) },
+        Input input => this with { Inputs = Inputs.Put(input) },
+        ResponseCurve curve => this with { Curves = Curves.Put(curve) },
+        RandomInput random => this with { RandomInputs = RandomInputs.Put(random) },
+        EventRule rule => this with { Events = Events.Put(rule) },
+        Assumption assumption => this with { Assumptions = Assumptions.Put(assumption) },
+        Expectation expectation => this with { Expectations = Expectations.Put(expectation) },
+        _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
+    };
+
+    /// <summary>A flow in words: “S → E”, with “outside” for an open end.</summary>
+    public string Describe(Flow flow) => $"{Compartment(flow.From)?.Symbol ?? "outside"} → {string.Join(", ", flow.To.Select(target => Compartment(target.Id)?.Symbol ?? "outside"))}";
+
+    /// <summary>A part as sentences speak of it.</summary>
+    public string Describe(IPart part) => part is Flow flow ? Describe(flow) : part.Name;
+}

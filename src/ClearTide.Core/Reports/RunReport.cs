@@ -1,0 +1,72 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Reports;
+
+/// <summary>The outcomes of one curve of a run.</summary>
+/// <param name="Kind">Compartment, flow or quantity.</param>
+public sealed record CurveOutcomes(string PartId, string Name, CurveKind Kind, Outcomes Outcomes);
+
+public enum CurveKind { Compartment, Flow, Quantity }
+
+/// <summary>A conserved total in words, and how well the run kept it.</summary>
+/// <param name="Terms">Symbols of the compartments with their weights.</param>
+/// <param name="Drift">The greatest departure, as a share of the amounts in it.</param>
+/// <param name="ChangedAt">When an event or a jump changed it, or null.</param>
+public sealed record KeptTotal(IReadOnlyList<(string Symbol, double Weight)> Terms, double Value, double Drift, double? ChangedAt);
+
+/// <summary>A level that a curve is looked at against.</summary>
+public sealed record LevelAsked(string PartId, double Level);
+
+/// <summary>What can be said of a study's run besides its curves: outcomes by name, conserved totals, a fingerprint.</summary>
+/// <param name="Failure">Why there is no report, or null.</param>
+/// <param name="Level">What the curve asked about does at its level, or null.</param>
+public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyList<KeptTotal> Totals, int Steps, LevelOutcomes? Level, string Fingerprint, string? Failure)
+{
+    /// <summary>No report, and why.</summary>
+    public static RunReport Without(StudyDocument document, string why) => new([], [], 0, null, Fingerprints.OfRun(document), why);
+
+    public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
+    {
+        var (document, form) = (lowered.Document, lowered.Form);
+        var fingerprint = Fingerprints.OfRun(document);
+        if (form.States.Count + form.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
+        var columns = Columns(lowered);
+        var model = lowered.Compiled;
+        var at = asked is null ? -1 : columns.FindIndex(column => column.PartId == asked.PartId);
+        var tally = new OutcomeTally(model.OutputCount, at < 0 ? [] : [(at, asked!.Level)]);
+        try
+        {
+            var run = Engines.Run(StudyRequest.Of(lowered), tally, cancel);
+            return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(form, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
+        }
+        catch (SimulationException failure)
+        {
+            return new([], [], 0, null, fingerprint, RunFailure.Say(failure, lowered));
+        }
+    }
+
+    /// <summary>In discrete steps a flow is the amount of a step, and its total the sum over steps.</summary>
+    private static Outcomes PerStep(GeneralForm form, CurveKind kind, Outcomes outcomes) =>
+        form.DiscreteStep > 0 && kind == CurveKind.Flow ? outcomes with { Integral = outcomes.Integral / form.DiscreteStep, Duration = outcomes.Duration / form.DiscreteStep } : outcomes;
+
+    private static List<(string PartId, string Name, CurveKind Kind)> Columns(LoweredModel lowered) =>
+    [
+        .. lowered.Form.Amounts.Select(column => (column.PartId, column.Symbol, CurveKind.Compartment)),
+        .. lowered.Form.Flows.Select(column => (column.PartId, column.Symbol, CurveKind.Flow)),
+        .. lowered.Form.Quantities.Select(column => (column.PartId, column.Symbol, CurveKind.Quantity)),
+    ];
+
+    private static IEnumerable<KeptTotal> Kept(LoweredModel lowered, Trajectory run)
+    {
+        foreach (var total in ConservedTotal.Of(lowered.Form))
+        {
+            // The stages of a compartment have one weight among them: the chain passes units on.
+            var terms = total.Weights.Select(pair => (lowered.Form.States[pair.State].PartId, pair.Weight)).Distinct()
+                .Select(pair => (lowered.Document.Compartment(pair.PartId)?.Symbol ?? pair.PartId, pair.Weight)).ToList();
+            var (drift, changed) = total.Drift(run);
+            yield return new(terms, total.At(run, 0), drift, changed);
+        }
+    }
+}

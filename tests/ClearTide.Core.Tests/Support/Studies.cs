@@ -1,0 +1,27 @@
+using ClearTide.Core.Editing;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Tests;
+
+/// <summary>Studies for tests, written as a modeller would type them.</summary>
+internal static class Studies
+{
+    public static StudyDocument Of(string lines, double end = 100)
+    {
+        var result = new AddLines(lines).Apply(new StudyDocument { Title = "Test", End = end });
+        Assert.True(result.Refusal is null, result.Refusal);
+        return result.Document!;
+    }
+
+    public const string Latent = """
+        S -> E : beta * S * I / N
+        E -> I after 3 days
+        I -> R at gamma
+        beta = 0.36 per day
+        gamma = 1/5 per day
+        N = S + E + I + R
+        S(0) = the rest of 18400
+        I(0) = 3
+        rho = 0.4
+        """;
+}
