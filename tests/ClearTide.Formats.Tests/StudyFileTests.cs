@@ -145,7 +145,7 @@ public class StudyFileTests
     {
         var document = new AddLines("next N = 1.2 * N; N(0) = 5; A -> : 1; A(0) = at equilibrium near 3").Apply(new StudyDocument { Title = "Steps" }).Document!;
         Assert.DoesNotContain("solver", StudyFile.Write(new(document, [])), StringComparison.Ordinal);
-        document = document with { Solver = new(ClearTide.Core.Simulation.Method.Discrete, 0.5, 1e-6) };
+        document = document with { Solver = new(Method.Discrete, 0.5, 1e-6) };
         var text = StudyFile.Write(new(document, []));
         var read = StudyFile.Read(text).Document;
         Assert.Equal(document.Solver, read.Solver);

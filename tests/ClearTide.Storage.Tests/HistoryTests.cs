@@ -31,7 +31,7 @@ public sealed class HistoryTests : IDisposable
             4 when part is ISymbolPart named => new SetField(named.Id, PartField.Symbol, $"s{which}"),
             5 when part is not null => new RemoveParts(part.Id),
             6 when part is not null => new AddCopies(PartSelection.Of(document, [part.Id])),
-            7 => new SetTimeUnit(which % 2 == 0 ? ClearTide.Core.Language.TimeUnit.Week : ClearTide.Core.Language.TimeUnit.Day, which % 3 == 0),
+            7 => new SetTimeUnit(which % 2 == 0 ? TimeUnit.Week : TimeUnit.Day, which % 3 == 0),
             8 => new SetSeed(which),
             _ => new SetSpan(0, 100 + which),
         };

@@ -1,5 +1,3 @@
-using ClearTide.Core.Model;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>Numbers and units of time as sentences say them.</summary>

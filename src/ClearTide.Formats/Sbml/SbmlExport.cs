@@ -157,7 +157,7 @@ public sealed partial class SbmlExport
         foreach (var one in _form.Amounts.Concat(_form.Quantities))
         {
             // The id of a reaction is its rate.
-            if (_document.Part(one.PartId) is not ISymbolPart part || part is ClearTide.Core.Model.Reaction) continue;
+            if (_document.Part(one.PartId) is not ISymbolPart part || part is Reaction) continue;
             var id = _ids.For(part);
             if (_states.Contains(id) || IsLeaf(one.Node) && _form.Graph[one.Node].Operation == Operation.Parameter && _parameters[_form.Graph[one.Node].A] == id) continue;
             yield return new(id, _named.GetValueOrDefault(one.Node) == id ? Tree(one.Node, defines: true) : Tree(one.Node));

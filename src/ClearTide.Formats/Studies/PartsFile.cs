@@ -22,6 +22,6 @@ public static class PartsFile
     public static PartSelection Read(string text)
     {
         var (document, root) = StudyFile.ReadRoot(text, Format, "These are not parts of a study: copy some in the ledger first.");
-        return new(document, root["units"]?.Deserialize<System.Collections.Immutable.ImmutableArray<ClearTide.Core.Units.UnitRule>>(StudyFile.Options) ?? []);
+        return new(document, root["units"]?.Deserialize<System.Collections.Immutable.ImmutableArray<UnitRule>>(StudyFile.Options) ?? []);
     }
 }

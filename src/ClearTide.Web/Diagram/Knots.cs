@@ -65,7 +65,7 @@ public static class Knots
         {
             var takes = !line.Makes.Contains(end);
             if (document.CompartmentBySymbol(end.Name.Name) is not { } plate || nodes.Where(node => node.Compartments.Contains(plate.Id)).MinBy(node => Math.Abs(node.Box.CentreX - knot.Box.CentreX) + Math.Abs(node.Box.CentreY - knot.Box.CentreY)) is not { } node) continue;
-            yield return new(takes ? new($"{part.Id}-{k}", node, knot) : new($"{part.Id}-{k}", knot, node), part, takes, end.Whole ?? (end.Count as ClearTide.Core.Language.NumberSyntax)?.Value ?? 1, Palette.Of(document, plate.Id));
+            yield return new(takes ? new($"{part.Id}-{k}", node, knot) : new($"{part.Id}-{k}", knot, node), part, takes, end.Whole ?? (end.Count as NumberSyntax)?.Value ?? 1, Palette.Of(document, plate.Id));
             k++;
         }
     }

@@ -67,7 +67,7 @@ public class EveryPartTests
             var settings = SolverSettings.Default with { Method = k % 2 == 0 ? Method.Stiff : Method.Automatic };
             Engines.Run(new(model, values, [0, 30]) { Settings = settings });
             model.Jacobian();
-            _ = ClearTide.Core.Stochastic.Propensities.Of(model).SumCount;
+            _ = Propensities.Of(model).SumCount;
             ConservedTotal.Of(lowered.Form);
         });
         Assert.Equal(count, lowered.Form.Graph.Count);

@@ -63,7 +63,7 @@ public class ProjectionTests
         const int replicates = 60;
         var projection = new Projection(document, observation, Data, new(replicates, 11, new Dictionary<string, double>()));
         var counts = Run(projection, replicates)[0];
-        var mean = new ClearTide.Core.Inference.ObservedModel(Lowering.Lower(document), observation, new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]), []).Predict([]).Mean;
+        var mean = new ObservedModel(Lowering.Lower(document), observation, new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]), []).Predict([]).Mean;
         for (var k = 0; k < 5; k++)
         {
             // Relative spread of one replicate is below 0.1 here; a finite population adds a bias of order 1/N.

@@ -149,7 +149,7 @@ public class LineTests
     [InlineData("day,Rain (nonsense)\n0,5", 1, "Rain (nonsense)", null)]
     public void Tables_are_read_as_they_are_pasted(string text, int points, string? label, string? unit)
     {
-        var table = PastedTable.Read(text, ClearTide.Core.Units.UnitTable.Of(ClearTide.Core.Language.TimeUnit.Day));
+        var table = PastedTable.Read(text, UnitTable.Of(TimeUnit.Day));
         Assert.Null(table.Problem);
         Assert.Equal((points, label, unit), (table.Points.Length, table.Label, table.Unit));
     }
@@ -161,5 +161,5 @@ public class LineTests
     [InlineData("", "at least one point")]
     [InlineData("3\t5\n1\t6", "ascending")]
     public void Pasted_garbage_is_told_line_by_line(string text, string words) =>
-        Assert.Contains(words, PastedTable.Read(text, ClearTide.Core.Units.UnitTable.Of(ClearTide.Core.Language.TimeUnit.Day)).Problem);
+        Assert.Contains(words, PastedTable.Read(text, UnitTable.Of(TimeUnit.Day)).Problem);
 }

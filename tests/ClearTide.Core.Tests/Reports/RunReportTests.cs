@@ -1,3 +1,4 @@
+using ClearTide.Core.Language;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;

@@ -100,7 +100,7 @@ public class DoseTests
     public void Converting_the_unit_of_time_keeps_what_doses_mean()
     {
         var document = Studies.Of("C -> at 0.17 per day; every 2 from 1 until 9: -> C : 60 over 0.5 after 0.25", 14);
-        var weeks = new SetTimeUnit(ClearTide.Core.Language.TimeUnit.Find("week")!, Convert: true).Apply(document).Document!;
+        var weeks = new SetTimeUnit(TimeUnit.Find("week")!, Convert: true).Apply(document).Document!;
         double Final(StudyDocument study) => Runs.Run(new(Lowering.Lower(study).Form), [0, study.End]).Amount(1, 0);
         Assert.Equal(Final(document), Final(weeks), Close);
     }

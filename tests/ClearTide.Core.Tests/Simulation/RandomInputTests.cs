@@ -51,7 +51,7 @@ public class RandomInputTests
     {
         var lowered = Lowering.Lower(Studies.Of("-> A : noise; A -> B at 0.5; B -> at 0.2; noise = uniform(5, 6) every 500 days; A(0) = 1; B(0) = 2", 20));
         var (a, b) = (lowered.Document.PartBySymbol("A")!.Id, lowered.Document.PartBySymbol("B")!.Id);
-        var plane = ClearTide.Core.Analysis.PhasePlane.Of(lowered, a, b, [(7, 9)]);
+        var plane = PhasePlane.Of(lowered, a, b, [(7, 9)]);
         Assert.Equal([1.0, 7], plane.Paths.Select(path => path.X[0]));
         Assert.Equal([2.0, 9], plane.Paths.Select(path => path.Y[0]));
         // A stands still at twice what is drawn.

@@ -102,10 +102,10 @@ public class ShortageTests
         var lowered = Lowering.Lower(Studies.Of("S(0) = 10; S -> V : 0 * S; at 5: S -> V : 400"));
         var model = new CompiledModel(lowered.Form);
         var values = lowered.Form.ValueVector();
-        var run = new ClearTide.Core.Stochastic.NextReactionSimulator(model).Run(new(model, values, [0, 10]) { Seed = 1 });
+        var run = new NextReactionSimulator(model).Run(new(model, values, [0, 10]) { Seed = 1 });
         Assert.Equal([10.0, 0, 0, 10], run.States);
         var stopping = Lowering.Lower(Stopping(lowered.Document));
-        var failure = Assert.Throws<SimulationException>(() => new ClearTide.Core.Stochastic.NextReactionSimulator(new(stopping.Form)).Run(new(new(stopping.Form), values, [0, 10]) { Start = [10, 0], Seed = 1 }));
+        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(new(stopping.Form)).Run(new(new(stopping.Form), values, [0, 10]) { Start = [10, 0], Seed = 1 }));
         Assert.Contains("was to move more than was there. S held 10.", RunFailure.Say(failure, stopping), StringComparison.Ordinal);
     }
 }

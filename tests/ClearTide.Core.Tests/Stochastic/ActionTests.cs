@@ -21,7 +21,7 @@ public class ActionTests
         foreach (var symbol in flowing) study = study.With(study.CompartmentBySymbol(symbol)! with { WholeUnits = false });
         var lowered = Lowering.Lower(study);
         Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Select(finding => finding.Message)));
-        Assert.Null(ClearTide.Core.Ensembles.ChanceRefusal.Of(lowered));
+        Assert.Null(ChanceRefusal.Of(lowered));
         return study;
     }
 

@@ -29,8 +29,8 @@ internal static class Runs
     /// <summary>A study typed as lines, run over these times.</summary>
     public static Trajectory OfLines(string lines, params double[] times)
     {
-        var lowered = ClearTide.Core.Compilation.Lowering.Lower(Studies.Of(lines, times[^1]));
-        var unfinished = lowered.Findings.FirstOrDefault(finding => finding.Severity == ClearTide.Core.Diagnostics.Severity.Unfinished);
+        var lowered = Lowering.Lower(Studies.Of(lines, times[^1]));
+        var unfinished = lowered.Findings.FirstOrDefault(finding => finding.Severity == Severity.Unfinished);
         Assert.True(unfinished is null, unfinished?.Message);
         return Run(new(lowered.Form), times);
     }

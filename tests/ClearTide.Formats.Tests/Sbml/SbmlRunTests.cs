@@ -161,11 +161,11 @@ public class SbmlRunTests
         Assert.Equal("A is to stay above 2.5.", model.Constraints.Single().Message);
         var study = SbmlImport.Read(model, "m") with { End = 2 };
         Assert.Equal(("A > 2.5", "A is to stay above 2.5."), (study.Expectations.Single().Text, study.Expectations.Single().Note));
-        Assert.Contains(ClearTide.Core.Reports.StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
+        Assert.Contains(StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
         // [A] = 3 exp(-0.5 t) falls below 2.5 at t = 0.36.
         var lowered = SbmlLowering.Lower(model);
-        var (compiled, values) = (new ClearTide.Core.Simulation.CompiledModel(lowered.Form), lowered.Form.ValueVector());
-        var run = ClearTide.Core.Simulation.Engines.Run(new(compiled, values, [0, 0.3, 0.4]));
+        var (compiled, values) = (new CompiledModel(lowered.Form), lowered.Form.ValueVector());
+        var run = Engines.Run(new(compiled, values, [0, 0.3, 0.4]));
         Assert.Equal([1.0, 1, 0], run.QuantityColumn(lowered.Constraints[0]));
     }
 

@@ -129,7 +129,7 @@ public class StudyExportTests
         Assert.Equal((0.98, 0.015), (Share(back, 0), Share(back, 1)));
         Assert.Equal(study.Flows.Select(study.Describe), back.Flows.Select(back.Describe));
         // Chance takes it as it is: whole units of each.
-        Assert.Null(ClearTide.Core.Ensembles.ChanceRefusal.Of(Lowering.Lower(back)));
+        Assert.Null(ChanceRefusal.Of(Lowering.Lower(back)));
     }
 
     /// <summary>A share, which may stand under a name of its own.</summary>

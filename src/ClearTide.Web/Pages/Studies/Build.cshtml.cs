@@ -157,7 +157,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>What was typed stays in its field to be mended; the sentence says what counts meanwhile.</summary>
     private static SaveResult InForce(SaveResult result, string words) => result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;
 
-    public IActionResult OnPostSolver(long version, ClearTide.Core.Simulation.Method method, string? step, string? tolerance)
+    public IActionResult OnPostSolver(long version, Method method, string? step, string? tolerance)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         if (!Number(step, out var length)) return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));

@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace ClearTide.Core.Model;
+namespace ClearTide.Core.Language;
 
 /// <summary>Numbers as sentences say them: five digits at most, and a power of ten written as one.</summary>
 public static class NumberWords
