@@ -17,7 +17,7 @@ public class AdaptiveSolveBench
 
     public AdaptiveSolveBench()
     {
-        _values = _model.Form.ValueVector();
+        _values = _model.Network.ValueVector();
         _start = _model.InitialState(_values);
         _solver = new(_model.RightHandSide, 4, _values.Length, new(1e-6, [1e-6], 4));
     }

@@ -13,7 +13,7 @@ public class CompileBench
     public unsafe double CompileAndCall()
     {
         var study = LargeModel.Study();
-        var form = Lowering.Lower(study.With(study.Flows[0] with { Rate = $"{study.Flows[0].Rate} * (1 + 0.{++_next} * t)" })).Form;
+        var form = Lowering.Lower(study.With(study.Flows[0] with { Rate = $"{study.Flows[0].Rate} * (1 + 0.{++_next} * t)" })).Network;
         var f = GraphCompiler.Compile(form.Graph, form.Derivatives());
         double[] state = new double[form.States.Count], slope = new double[form.States.Count], values = form.ValueVector();
         fixed (double* y = state) fixed (double* p = values) fixed (double* r = slope) f(0, y, p, r);

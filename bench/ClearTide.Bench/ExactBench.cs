@@ -19,7 +19,7 @@ public class ExactBench
 
     public ExactBench()
     {
-        _values = _model.Form.ValueVector();
+        _values = _model.Network.ValueVector();
         _start = _model.InitialState(_values);
         _simulation = new(_model);
         if (Simulated() != Hand()) throw new InvalidOperationException("The two variants disagree.");

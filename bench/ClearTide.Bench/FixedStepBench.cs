@@ -15,7 +15,7 @@ public class FixedStepBench
 
     public FixedStepBench()
     {
-        _values = _model.Form.ValueVector();
+        _values = _model.Network.ValueVector();
         _start = _model.InitialState(_values);
         _solver = new(_model.RightHandSide, 4, _values.Length, 0.25);
     }

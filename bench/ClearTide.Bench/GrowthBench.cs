@@ -38,8 +38,8 @@ public class GrowthBench
                 Of(k, 2, RateKind.PerHead, Number(0.1 + 0.1 * (k % 3))),
                 Of(k, Compartments - 1, RateKind.Whole, $"0.01 * x{k} * x{(k + Compartments - 1) % Compartments}"),
             })],
-        }).Form);
-        _values = _model.Form.ValueVector();
+        }).Network);
+        _values = _model.Network.ValueVector();
         _start = _model.InitialState(_values);
         _slope = new double[_start.Length];
     }
@@ -60,7 +60,7 @@ public class GrowthBench
     public double StiffSolve() => Solve(Method.Stiff);
 
     [Benchmark]
-    public int ConservedTotals() => ConservedTotal.Of(_model.Form).Count;
+    public int ConservedTotals() => ConservedTotal.Of(_model.Network).Count;
 
     private double Solve(Method method) =>
         Engines.Run(new(_model, _values, [0, 10]) { Settings = SolverSettings.Default with { Method = method, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-8 }, Start = _start }).State(1, 0);

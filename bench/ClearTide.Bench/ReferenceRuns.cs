@@ -57,9 +57,9 @@ public static class ReferenceRuns
 
     private static ReferenceRun Of(string name, Trajectory run)
     {
-        var columns = Enumerable.Range(0, run.Form.Amounts.Count + run.Form.Flows.Count + run.Form.Quantities.Count).Select(run.OutputColumn);
+        var columns = Enumerable.Range(0, run.Network.Amounts.Count + run.Network.Flows.Count + run.Network.Quantities.Count).Select(run.OutputColumn);
         var (half, last) = (run.Times.Count / 2, run.Times.Count - 1);
-        var amounts = Enumerable.Range(0, run.Form.Amounts.Count).ToList();
+        var amounts = Enumerable.Range(0, run.Network.Amounts.Count).ToList();
         return new(name, Hash(columns.Prepend([.. run.Times]).SelectMany(column => column)),
             [.. amounts.Select(k => run.Amount(half, k)), .. amounts.Select(k => run.Amount(last, k))]);
     }
@@ -67,9 +67,9 @@ public static class ReferenceRuns
     private static ReferenceRun ByChance(string name, StudyDocument document)
     {
         var lowered = Lowering.Lower(document);
-        var (model, values) = (new CompiledModel(lowered.Form), lowered.Form.ValueVector());
+        var (model, values) = (new CompiledModel(lowered.Network), lowered.Network.ValueVector());
         var start = model.InitialState(values, document.Start);
-        WholeUnits.Round(lowered.Form, start, 0.5);
+        WholeUnits.Round(lowered.Network, start, 0.5);
         var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / 8);
         var run = new NextReactionSimulator(model).Run(new(model, values, times) { Start = start, Seed = 11, Replicate = 3 });
         var (half, last) = (times.Length / 2, times.Length - 1);

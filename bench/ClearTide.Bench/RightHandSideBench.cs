@@ -32,7 +32,7 @@ public unsafe class RightHandSideBench
     {
         fixed (double* m = _memory)
         {
-            Fill(m, m + 8, _model.Form.ValueVector());
+            Fill(m, m + 8, _model.Network.ValueVector());
             var f = _model.RightHandSide;
             for (var k = 0; k < Calls; k++)
             {

@@ -10,7 +10,7 @@ internal static class Seir
 {
     public const double Beta = 0.4, Sigma = 1.0 / 3, Gamma = 0.2, Days = 365;
 
-    public static CompiledModel Compile(double population = 18400) => new(Lowering.Lower(Study(population)).Form);
+    public static CompiledModel Compile(double population = 18400) => new(Lowering.Lower(Study(population)).Network);
 
     public static StudyDocument Study(double population = 18400) => new AddLines($"""
             S -> E : beta * S * I / N

@@ -15,7 +15,7 @@ public class SensitivityBench
 
     public SensitivityBench()
     {
-        var form = Lowering.Lower(Seir.Study()).Form;
+        var form = Lowering.Lower(Seir.Study()).Network;
         _values = [.. Chosen.Select(address => form.Values[form.IndexOf(address)].Value)];
     }
 

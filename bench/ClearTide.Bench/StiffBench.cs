@@ -14,7 +14,7 @@ public class StiffBench
 
     private readonly CompiledModel _robertson = Of(Robertson), _vanDerPol = Of(VanDerPol);
 
-    private static CompiledModel Of(string lines) => new(Lowering.Lower(new AddLines(lines).Apply(new StudyDocument { Title = "Stiff" }).Document!).Form);
+    private static CompiledModel Of(string lines) => new(Lowering.Lower(new AddLines(lines).Apply(new StudyDocument { Title = "Stiff" }).Document!).Network);
 
     [Benchmark]
     public int RobertsonStiff() => Run(_robertson, 4e10, new() { Method = Method.Stiff, RelativeTolerance = 1e-4, AbsoluteTolerances = [1e-8, 1e-14, 1e-6] });
@@ -30,7 +30,7 @@ public class StiffBench
 
     private static int Run(CompiledModel model, double end, SolverSettings settings)
     {
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         return Engines.Run(new(model, values, [0, end]) { Settings = settings }).Steps;
     }
 }

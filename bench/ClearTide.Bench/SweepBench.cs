@@ -16,10 +16,10 @@ public class SweepBench
 
     public SweepBench()
     {
-        var at = _model.Form.IndexOf("beta");
+        var at = _model.Network.IndexOf("beta");
         _sets = [.. Enumerable.Range(0, Count).Select(run =>
         {
-            var set = _model.Form.ValueVector();
+            var set = _model.Network.ValueVector();
             set[at] = 0.25 + 0.0005 * run;
             return set;
         })];

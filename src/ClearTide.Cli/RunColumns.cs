@@ -18,7 +18,7 @@ internal sealed class RunColumns
     /// <param name="typed">Names separated by commas; null for all compartments.</param>
     public static RunColumns Read(LoweredModel lowered, string? typed)
     {
-        var form = lowered.Form;
+        var form = lowered.Network;
         var known = form.Amounts.Concat(form.Flows).Concat(form.Quantities).Select((column, k) => (Name: Plain(column.Symbol), k)).ToList();
         var chosen = new RunColumns();
         if (typed is null)
@@ -68,7 +68,7 @@ internal sealed class RunColumns
     }
 
     /// <summary>What has to follow the run for cumulative columns; null where there are none.</summary>
-    public RunningTotals? Totals(GeneralForm form, double[] times)
+    public RunningTotals? Totals(ReactionNetwork form, double[] times)
     {
         var outputs = _columns.Where(column => column.Cumulative).Select(column => column.Output).ToList();
         return outputs.Count == 0 ? null : new(form, outputs, times);

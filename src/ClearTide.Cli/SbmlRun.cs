@@ -64,7 +64,7 @@ internal static class SbmlRun
     {
         var model = Read(file);
         foreach (var note in model.Notes) Console.Out.WriteLine($"line {note.Line}: {note.Message}");
-        var form = SbmlLowering.Lower(model).Form;
+        var form = SbmlLowering.Lower(model).Network;
         var compiled = new CompiledModel(form);
         var values = form.ValueVector();
         try
@@ -87,7 +87,7 @@ internal static class SbmlRun
         return SbmlReader.Read(bytes);
     }
 
-    private static double[] Initial(CompiledModel model, double[] values, GeneralForm form)
+    private static double[] Initial(CompiledModel model, double[] values, ReactionNetwork form)
     {
         var state = model.InitialState(values);
         var missing = Array.FindIndex(state, double.IsNaN);
@@ -101,7 +101,7 @@ internal static class SbmlRun
         throw new BadInputException($"--columns: “{id}” is no id of the model.{(near is null ? "" : $" Did you mean {near}?")}");
     })];
 
-    private static string Say(SimulationException failure, GeneralForm form)
+    private static string Say(SimulationException failure, ReactionNetwork form)
     {
         var grown = FailureCause.Grown(failure, form);
         var (fastest, slope) = FailureCause.Fastest(failure, form);

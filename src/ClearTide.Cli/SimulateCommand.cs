@@ -60,15 +60,15 @@ internal static class SimulateCommand
         foreach (var finding in lowered.Findings) Console.Error.WriteLine(FindingLine.Of(document, finding));
         if (lowered.IsProvisional) throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
         var model = lowered.Compiled;
-        var values = lowered.Form.ValueVector();
-        ValueOverrides.Apply(lowered.Form, document.UnitTable(), values, request.Set);
+        var values = lowered.Network.ValueVector();
+        ValueOverrides.Apply(lowered.Network, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);
-        var totals = columns.Totals(lowered.Form, times);
+        var totals = columns.Totals(lowered.Network, times);
         try
         {
             var initial = model.InitialState(values, document.Start);
             var own = request.Absolute.Length > 0 ? document.Solver.Settings : document.Solver.Settings.ScaledTo(initial);
-            var settings = Tolerances.Apply(lowered.Form, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), own, request.Absolute);
+            var settings = Tolerances.Apply(lowered.Network, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), own, request.Absolute);
             var run = Engines.Run(new(model, values, times) { Settings = settings, Start = initial }, totals);
             using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
             ResultTable.Write(writer, run.Times, columns.Of(run, totals));

@@ -8,7 +8,7 @@ namespace ClearTide.Cli;
 internal static class Tolerances
 {
     /// <param name="parts">The part of each name that may be given one.</param>
-    public static SolverSettings Apply(GeneralForm form, IReadOnlyDictionary<string, string> parts, SolverSettings settings, string[] typed)
+    public static SolverSettings Apply(ReactionNetwork form, IReadOnlyDictionary<string, string> parts, SolverSettings settings, string[] typed)
     {
         if (typed.Length == 0) return settings;
         var states = form.States;

@@ -7,7 +7,7 @@ namespace ClearTide.Cli;
 /// <summary>Other values for one run, as they are typed: <c>beta=0.4</c>, <c>E.stay=1 week</c>.</summary>
 internal static class ValueOverrides
 {
-    public static void Apply(GeneralForm form, UnitTable units, double[] values, string[] typed)
+    public static void Apply(ReactionNetwork form, UnitTable units, double[] values, string[] typed)
     {
         foreach (var change in typed)
         {

@@ -13,12 +13,12 @@ public class ResultTableTests
     [Fact]
     public void A_run_is_read_back_to_the_last_bit_also_below_zero()
     {
-        var form = Lowering.Lower(new AddLines("-> X : -cos(t) * 3; -> Y : 1e-12; X(0) = 1").Apply(new StudyDocument { Title = "Tides" }).Document!).Form;
+        var form = Lowering.Lower(new AddLines("-> X : -cos(t) * 3; -> Y : 1e-12; X(0) = 1").Apply(new StudyDocument { Title = "Tides" }).Document!).Network;
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         var run = Engines.Run(new(model, values, OutputTimes.Every(0, 6, 0.5)));
         using var text = new StringWriter();
-        ResultTable.Write(text, run.Times, [.. run.Form.Amounts.Select((amount, k) => new TableColumn(amount.Symbol, run.AmountColumn(k)))]);
+        ResultTable.Write(text, run.Times, [.. run.Network.Amounts.Select((amount, k) => new TableColumn(amount.Symbol, run.AmountColumn(k)))]);
         var lines = text.ToString().TrimEnd().Split('\n');
         Assert.Equal("time,X,Y", lines[0]);
         var rows = lines[1..].Select(line => line.Split(',').Select(number => double.Parse(number, CultureInfo.InvariantCulture)).ToArray()).ToList();

@@ -105,7 +105,7 @@ public sealed class EveryPageTests(Application application)
     public async Task Every_value_stands_in_words_where_it_can_be_estimated_and_scaled()
     {
         var (client, id, document) = Study();
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         var fit = WebUtility.HtmlDecode(await client.GetStringAsync($"/studies/{id}/fit"));
         foreach (var value in form.Values) Assert.Contains($"value=\"{value.Address}\"", fit, StringComparison.Ordinal);
         Assert.Contains("Release, its half-point", fit, StringComparison.Ordinal);

@@ -49,7 +49,7 @@ internal static class Report
 
     private static Run Solve(Problem problem, double tolerance)
     {
-        var form = Lowering.Lower(new AddLines(problem.Lines).Apply(new StudyDocument { Title = problem.Name, End = problem.End }).Document!).Form;
+        var form = Lowering.Lower(new AddLines(problem.Lines).Apply(new StudyDocument { Title = problem.Name, End = problem.End }).Document!).Network;
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         var settings = SolverSettings.Default with { RelativeTolerance = tolerance, AbsoluteTolerance = tolerance * problem.Size };

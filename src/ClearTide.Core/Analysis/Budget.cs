@@ -20,7 +20,7 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     /// <returns>Null where there is no such compartment or no run.</returns>
     public static Budget? Of(StudyRun run, string compartmentId)
     {
-        var (document, form) = (run.Lowered.Document, run.Lowered.Form);
+        var (document, form) = (run.Lowered.Document, run.Lowered.Network);
         if (run.Run is not { } made || document.Compartment(compartmentId) is not { } part) return null;
         var terms = new List<BudgetTerm>();
         for (var k = 0; k < document.Flows.Length; k++)
@@ -35,7 +35,7 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     }
 
     /// <summary>What a reaction brings to a compartment, less what it takes; null where it does neither.</summary>
-    private static BudgetTerm? Term(GeneralForm form, Trajectory run, Reaction reaction, string compartmentId)
+    private static BudgetTerm? Term(ReactionNetwork form, Trajectory run, Reaction reaction, string compartmentId)
     {
         var changes = form.Processes.Where(process => process.Id == reaction.Id).SelectMany(process => process.Changes).Where(change => form.States[change.State].PartId == compartmentId).ToList();
         var quantity = form.Quantities.ToList().FindIndex(one => one.PartId == reaction.Id);
@@ -50,7 +50,7 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     }
 
     /// <summary>Which share of a flow reaches a compartment, row by row.</summary>
-    private static double[] Share(GeneralForm form, Trajectory run, Flow flow, string compartmentId)
+    private static double[] Share(ReactionNetwork form, Trajectory run, Flow flow, string compartmentId)
     {
         var shares = new double[run.Times.Count];
         var exit = form.Processes.FirstOrDefault(process => process.Id == flow.Id && process.IsExit);

@@ -20,7 +20,7 @@ public sealed record AddPanel(PanelKind Kind) : Edit
         document = ShownPanels.Settled(document);
         if (document.Panels.Length >= Panel.Most) return EditResult.Refused($"Explore holds at most {Panel.Most} panels. Remove one first.");
         var curve = Kind == PanelKind.Phase ? document.Compartments.FirstOrDefault()?.Id ?? "" : Panel.Passing(document);
-        var value = Lowering.Lower(document).Form.Values.FirstOrDefault(value => document.Definitions.Any(part => part.Id == value.PartId));
+        var value = Lowering.Lower(document).Network.Values.FirstOrDefault(value => document.Definitions.Any(part => part.Id == value.PartId));
         var range = value is null || value.Value == 0 ? ("0", "1") : (Number(value.Value / 2), Number(value.Value * 2));
         var panel = new Panel("x" + Free(document), Kind)
         {
@@ -136,7 +136,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 
     private static (string, string) Range(StudyDocument document, string address)
     {
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         var value = form.IndexOf(address) is var index and >= 0 ? form.Values[index].Value : 0;
         string Number(double number) => number.ToString("G6", CultureInfo.InvariantCulture);
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
@@ -157,7 +157,7 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
     /// <summary>A slider from a quarter to four times a value, or within its bounds where it has them.</summary>
     public static SetSlider For(StudyDocument document, string address)
     {
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         if (form.IndexOf(address) is var index && index < 0) return new(address, 0, 1, false);
         var value = form.Values[index].Value;
         var part = document.DefinitionBySymbol(address);
@@ -170,7 +170,7 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (Lowering.Lower(document).Form.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
+        if (Lowering.Lower(document).Network.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
         if (!double.IsFinite(Low) || !double.IsFinite(High) || !(High > Low)) return EditResult.Refused("A slider goes from a lower to a higher number, as in 0.1 and 0.5.");
         if (Log && !(Low > 0)) return EditResult.Refused("A slider in equal ratios begins above zero.");
         if (!double.IsFinite(Step) || Step < 0 || Step > High - Low) return EditResult.Refused($"A step goes into the range: type a number from 0 (as fine as can be) to {High - Low:0.######}.");

@@ -33,7 +33,7 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
     /// <exception cref="ArgumentException">One of the two, or the value, is not in the model, or there are too many values.</exception>
     public static PhasePlane Of(LoweredModel lowered, string xId, string yId, IReadOnlyList<(double X, double Y)> starts, CancellationToken cancel = default, string? address = null, IReadOnlyList<double>? varied = null)
     {
-        var (document, form) = (lowered.Document, lowered.Form);
+        var (document, form) = (lowered.Document, lowered.Network);
         var outputs = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList();
         int Output(string id) => outputs.FindIndex(one => one.PartId == id) is var k and >= 0 ? k : throw new ArgumentException("One of the two axes is no longer in the model. Choose another curve for it.");
         var (x, y) = (Output(xId), Output(yId));

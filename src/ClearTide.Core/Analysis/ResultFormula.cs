@@ -83,7 +83,7 @@ public sealed class ResultFormula
 
     private int Named(string name)
     {
-        var (form, run) = (_run.Lowered.Form, _run.Run!);
+        var (form, run) = (_run.Lowered.Network, _run.Run!);
         for (var k = 0; k < form.Amounts.Count; k++) if (form.Amounts[k].Symbol == name) return Column(run.AmountColumn(k));
         for (var k = 0; k < form.Quantities.Count; k++) if (form.Quantities[k].Symbol == name) return Column(run.QuantityColumn(k));
         if (form.IndexOf(name) is var index and >= 0) return _graph.Constant(form.Values[index].Value);

@@ -37,7 +37,7 @@ public sealed class ValueRuns
     public ValueRuns(LoweredModel lowered, IReadOnlyList<string> addresses, OutcomeChoice choice, bool many = false)
     {
         (_lowered, _choice) = (lowered, choice);
-        var form = lowered.Form;
+        var form = lowered.Network;
         _values = form.ValueVector();
         _places = [.. addresses.Select(address => form.IndexOf(address) is var index and >= 0 ? index : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one."))];
         _output = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);

@@ -7,9 +7,9 @@ namespace ClearTide.Core.Compilation;
 /// <summary>A document in the form that solvers know, and what was found on the way.</summary>
 /// <param name="Unfinished">Ids of the parts that are not finished, or depend on one that is not: their curves are provisional.</param>
 /// <param name="Units">The unit of each part, given or inferred.</param>
-public sealed record LoweredModel(StudyDocument Document, GeneralForm Form, IReadOnlyList<Finding> Findings, IReadOnlySet<string> Unfinished, UnitReport Units)
+public sealed record LoweredModel(StudyDocument Document, ReactionNetwork Network, IReadOnlyList<Finding> Findings, IReadOnlySet<string> Unfinished, UnitReport Units)
 {
-    private readonly Lazy<CompiledModel> _compiled = new(() => new(Form));
+    private readonly Lazy<CompiledModel> _compiled = new(() => new(Network));
 
     /// <summary>Its compiled functions, made when they are first asked for and shared by all runs of the model.</summary>
     /// <exception cref="SimulationException">The model cannot be compiled.</exception>
@@ -19,7 +19,7 @@ public sealed record LoweredModel(StudyDocument Document, GeneralForm Form, IRea
     /// The same model with other numbers for some of its values, by address. Nothing is compiled anew: code reads values from the parameters
     /// of a run.
     /// </summary>
-    public LoweredModel With(IReadOnlyDictionary<string, double> values) => this with { Form = Form.With(values) };
+    public LoweredModel With(IReadOnlyDictionary<string, double> values) => this with { Network = Network.With(values) };
 
     /// <summary>Whether any part still lacks something: fits and projections refuse such a model.</summary>
     public bool IsProvisional => Findings.Any(finding => finding.Severity == Severity.Unfinished);

@@ -45,7 +45,7 @@ public static class Lowering
         events.AddAll();
         // Smoothing adds states with their own starts while formulas are bound.
         initial.AddRange(build.ExtraStarts);
-        var form = new GeneralForm
+        var form = new ReactionNetwork
         {
             Graph = build.Graph,
             States = build.States,

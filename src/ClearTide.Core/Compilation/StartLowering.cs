@@ -54,7 +54,7 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
     }
 
     /// <summary>Totals of which all parts start at equilibrium may have any value: something has to say which.</summary>
-    public void CheckTotals(GeneralForm form)
+    public void CheckTotals(ReactionNetwork form)
     {
         if (Equilibria.Count == 0) return;
         var open = Equilibria.Select(start => start.State).ToHashSet();

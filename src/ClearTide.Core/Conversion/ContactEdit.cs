@@ -77,7 +77,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
         var lowered = Lowering.Lower(document);
         var size = StartOf(lowered, total);
         if (!(size > 0)) return EditResult.Refused($"{total} is nothing at the start, so that there is no size of the population to go by. Give the compartments their initial amounts first.");
-        var value = lowered.Form.Values[lowered.Form.IndexOf(contact.Coefficient.Symbol)].Value;
+        var value = lowered.Network.Values[lowered.Network.IndexOf(contact.Coefficient.Symbol)].Value;
         var time = document.TimeUnit.Singular;
         var (rate, scaled) = contact.Total is null ? ($"{flow.Rate} / {total}", value * size) : (flow.Rate[..flow.Rate.LastIndexOf('/')].TrimEnd(), value / size);
         return document.With(flow with { Rate = rate }).With(contact.Coefficient with { Text = $"{scaled.ToString("G6", CultureInfo.InvariantCulture)} per {time}", Unit = "" });
@@ -86,7 +86,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
     /// <summary>A quantity or a compartment at the start.</summary>
     private static double StartOf(LoweredModel lowered, string symbol)
     {
-        var form = lowered.Form;
+        var form = lowered.Network;
         var values = form.ValueVector();
         var state = form.Initial.Select(node => form.Graph.Evaluate(node, lowered.Document.Start, [], values)).ToArray();
         var named = form.Quantities.Concat(form.Amounts).FirstOrDefault(candidate => candidate.Symbol == symbol);

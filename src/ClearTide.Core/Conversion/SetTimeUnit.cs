@@ -39,7 +39,7 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = 
     /// <summary>Bounds of a fit are numbers in the model's units: they go with the values they bound.</summary>
     private static StudyDocument ScaleBounds(StudyDocument before, StudyDocument after)
     {
-        var (old, now) = (Lowering.Lower(before).Form, Lowering.Lower(after).Form);
+        var (old, now) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
         return after with
         {
             Fit = after.Fit with
@@ -190,7 +190,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
     }
 
     /// <summary>The values, with something in the places that a run fills: a delayed amount is not nothing.</summary>
-    private static double[] Filled(GeneralForm form)
+    private static double[] Filled(ReactionNetwork form)
     {
         var values = form.ValueVector();
         foreach (var slot in form.Delays.Select(delay => delay.Slot).Concat(form.Draws.Select(draw => draw.Slot))) values[slot] = 6.1;
@@ -200,8 +200,8 @@ internal sealed class TimeUnitConversion(StudyDocument document)
     /// <summary>Whether a part comes out as so many powers of the ratio of units times what it was, at amounts and times that mean nothing special.</summary>
     private static bool ComparesBy(StudyDocument before, StudyDocument after, string id, double ratio, double[] powers)
     {
-        var (a, b) = (Lowering.Lower(before).Form, Lowering.Lower(after).Form);
-        NamedExpression? Find(GeneralForm form) => form.Flows.Concat(form.Quantities).FirstOrDefault(named => named.PartId == id);
+        var (a, b) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
+        NamedExpression? Find(ReactionNetwork form) => form.Flows.Concat(form.Quantities).FirstOrDefault(named => named.PartId == id);
         if (Find(a) is not { } was || Find(b) is not { } now || a.States.Count != b.States.Count) return true;
         foreach (var power in powers)
         {

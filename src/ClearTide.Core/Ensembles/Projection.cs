@@ -53,7 +53,7 @@ public sealed class Projection
         if (lowered.IsProvisional) throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
         Now = data.Now;
         if (Now >= document.End) throw new ProjectionRefusedException($"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. Lengthen the span in Build.");
-        var form = lowered.Form;
+        var form = lowered.Network;
         _observed = [.. Enumerable.Range(0, form.Processes.Count).Where(k => form.Processes[k].Id == observation.FlowId && form.Processes[k].IsExit)];
         if (_observed.Length == 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
         if (ChanceRefusal.Of(lowered) is { } refused) throw new ProjectionRefusedException(refused);
@@ -124,7 +124,7 @@ public sealed class Projection
             // A replicate finds the same, and tells it with its time.
             return;
         }
-        var form = _model.Form;
+        var form = _model.Network;
         var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
         if (expected > NextReactionSimulator.MostTransitions)
         {
@@ -149,7 +149,7 @@ public sealed class Projection
         {
             var p = _projection;
             var start = (double[])p._stateNow.Clone();
-            WholeUnits.Round(p._model.Form, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+            WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
             var request = new RunRequest(p._model, p._values, p.Times) { Start = start, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
             var run = _engine.Run(request, cancel: cancel);
             var observed = new double[p.Times.Length - 1];

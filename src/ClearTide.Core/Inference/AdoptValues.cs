@@ -14,7 +14,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
 {
     public override EditResult Apply(StudyDocument document)
     {
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         foreach (var (address, value) in Values)
         {
             var index = form.IndexOf(address);

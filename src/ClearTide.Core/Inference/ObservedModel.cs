@@ -43,7 +43,7 @@ public sealed class ObservedModel
     public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen, bool controlTangents = false)
     {
         // Tangents are nodes too: they go into a graph of their own.
-        var form = lowered.Form.Fork();
+        var form = lowered.Network.Fork();
         var flow = Reporting.FlowOf(form, observation);
         _data = data;
         _graph = form.Graph;
@@ -61,10 +61,10 @@ public sealed class ObservedModel
         _total = form.States.Count;
         _block = _total + 1;
         var reporting = Reporting.NodeOf(form, lowered.Document, observation);
-        _byTangents = _chosen.Length > 0 && SensitivityForm.Holds(form, _chosen);
+        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(form, _chosen);
         _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
         if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
-        _model = new CompiledModel(_byTangents ? SensitivityForm.WithTangents(form, observed.Node, _chosen) : SensitivityForm.WithTotal(form, observed.Node));
+        _model = new CompiledModel(_byTangents ? SensitivityNetwork.WithTangents(form, observed.Node, _chosen) : SensitivityNetwork.WithTotal(form, observed.Node));
     }
 
     /// <summary>All values of the model as the document gives them.</summary>

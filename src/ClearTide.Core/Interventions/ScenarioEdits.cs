@@ -41,7 +41,7 @@ public sealed record SetMeasure(string ScenarioId, string? MeasureId, string Lab
         if (!double.IsFinite(Factor) || Factor < 0 || Factor > 1e6) return EditResult.Refused("The factor is a number of zero or more, as in 0.6.");
         if (!double.IsFinite(From) || !double.IsFinite(Until)) return EditResult.Refused("Type the window as two times, as in 55 and 90.");
         if (Until <= From) return EditResult.Refused($"The window must end after it begins at {From:0.###}. Type a later end.");
-        if (Lowering.Lower(document).Form.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
+        if (Lowering.Lower(document).Network.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
         if (MeasureId is null && scenario.Measures.Length >= MostMeasures) return EditResult.Refused($"A scenario holds at most {MostMeasures} measures.");
         var made = new Measure(MeasureId ?? "m" + document.NextId, Label.Trim(), Address, Factor, From, Until);
         var measures = MeasureId is null ? scenario.Measures.Add(made) : [.. scenario.Measures.Select(measure => measure.Id == MeasureId ? made : measure)];

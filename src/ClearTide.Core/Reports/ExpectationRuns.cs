@@ -45,7 +45,7 @@ internal sealed class ExpectationRuns
     {
         var lowered = ByValues(set) ?? Lowering.Lower(set.Aggregate(_document, (changed, pair) =>
             changed.With(pair.Part with { Text = FormulaText.Of(pair.Line) })));
-        var form = lowered.Form;
+        var form = lowered.Network;
         try
         {
             var path = Engines.Run(StudyRequest.Of(lowered) with { Rows = Rows.WithJumps }, cancel: cancel);
@@ -72,7 +72,7 @@ internal sealed class ExpectationRuns
         var values = new Dictionary<string, double>();
         foreach (var (part, line) in set)
         {
-            if (line.Names().Any() || lowered.Form.Values.FirstOrDefault(value => value.PartId == part.Id) is not { } value) return null;
+            if (line.Names().Any() || lowered.Network.Values.FirstOrDefault(value => value.PartId == part.Id) is not { } value) return null;
             values[value.Address] = ValueReader.NumberOf(line, part.Unit, units);
         }
         return values.Count == 0 ? lowered : lowered.With(values);

@@ -26,17 +26,17 @@ internal sealed class ExpectedCounts
     {
         (_lowered, _observation, _interval, _ends) = (lowered, observation, interval, ends);
         _times = [.. ends.Concat(ends.Select(end => end - interval)).Distinct().Order()];
-        _totals = new(lowered.Form, [output], _times);
+        _totals = new(lowered.Network, [output], _times);
     }
 
     /// <summary>Follows the run.</summary>
-    public IPieceObserver Observer => _totals;
+    public ISegmentObserver Observer => _totals;
 
     /// <summary>The counts of the data's usual interval along the model's span, or in a sentence why there are none.</summary>
     /// <param name="data">Null where nothing is observed.</param>
     public static (ExpectedCounts? Counts, string? Problem) Of(LoweredModel lowered, DataSet? data)
     {
-        var (document, form) = (lowered.Document, lowered.Form);
+        var (document, form) = (lowered.Document, lowered.Network);
         if (data is null || document.Observations.IsEmpty) return (null, null);
         var observation = document.Observations[0];
         var last = data.Rows[^1];

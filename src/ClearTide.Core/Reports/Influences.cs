@@ -24,12 +24,12 @@ public sealed class Influences
     private const double Negligible = 1e-11;
 
     private readonly StudyDocument _document;
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly Trajectory _run;
     private readonly Dictionary<string, string> _ids;
     private readonly Dictionary<string, HashSet<string>> _closures = [];
 
-    private Influences(StudyDocument document, GeneralForm form, Trajectory run)
+    private Influences(StudyDocument document, ReactionNetwork form, Trajectory run)
     {
         (_document, _form, _run) = (document, form, run);
         _ids = document.SymbolParts.GroupBy(part => part.Symbol).ToDictionary(group => group.Key, group => group.First().Id);
@@ -52,7 +52,7 @@ public sealed class Influences
     }
 
     // The graph grows by derivatives: that of a run is shared by all who look at it.
-    private static Influences? Read(StudyRun run) => run.Run is { } trajectory ? new(run.Lowered.Document, run.Lowered.Form.Fork(), trajectory) : null;
+    private static Influences? Read(StudyRun run) => run.Run is { } trajectory ? new(run.Lowered.Document, run.Lowered.Network.Fork(), trajectory) : null;
 
     private IEnumerable<IPart> Moved() => _document.Flows.Concat<IPart>(_document.Reactions).Concat(_document.Definitions).Concat(_document.Inputs).Concat(_document.RandomInputs);
 

@@ -11,7 +11,7 @@ public static class RunFailure
 {
     public static string Say(SimulationException failure, LoweredModel lowered)
     {
-        var form = lowered.Form;
+        var form = lowered.Network;
         var when = $"{lowered.Document.TimeUnit.Singular} {NumberWords.Of(failure.Time)}";
         switch (failure.Reason)
         {
@@ -47,7 +47,7 @@ public static class RunFailure
     }
 
     /// <summary>The formula that has no finite value where the run stopped, in words; or null.</summary>
-    private static string? NotFinite(SimulationException failure, LoweredModel lowered, GeneralForm form)
+    private static string? NotFinite(SimulationException failure, LoweredModel lowered, ReactionNetwork form)
     {
         foreach (var (rate, flow) in form.Flows.Select(flow => (form.Graph.Evaluate(flow.Node, failure.Time, failure.State, failure.Parameters), lowered.Document.Flow(flow.PartId)!)))
         {
@@ -65,13 +65,13 @@ public static class RunFailure
     /// <summary>The flow that moves a compartment most where the run stopped.</summary>
     private static string Mover(SimulationException failure, LoweredModel lowered, string partId)
     {
-        var (form, document) = (lowered.Form, lowered.Document);
+        var (form, document) = (lowered.Network, lowered.Document);
         double Size(Flow flow) => Math.Abs(form.Graph.Evaluate(form.Flows.First(rate => rate.PartId == flow.Id).Node, failure.Time, failure.State, failure.Parameters));
         var mover = document.Flows.Where(flow => flow.From == partId || flow.To.Any(target => target.Id == partId)).OrderByDescending(Size).FirstOrDefault();
         return mover is null ? "" : $" Look at {document.Describe(mover)}: a rate that divides by what runs out, or jumps, does this.";
     }
 
-    private static double Held(SimulationException failure, GeneralForm form)
+    private static double Held(SimulationException failure, ReactionNetwork form)
     {
         var part = form.States[failure.Index].PartId;
         return Enumerable.Range(0, form.States.Count).Where(state => form.States[state].PartId == part).Sum(state => failure.State[state]);
@@ -81,7 +81,7 @@ public static class RunFailure
         $"The run stopped at {when}: “{rule.Name}” was to move more than was there.{held} Lower the amount, or let the event move all that is there.";
     private static string BelowZero(SimulationException failure, LoweredModel lowered, string when)
     {
-        var form = lowered.Form;
+        var form = lowered.Network;
         var part = lowered.Document.Compartment(form.States[failure.Index].PartId)!;
         double RateOf(Flow flow) => form.Graph.Evaluate(form.Flows.First(rate => rate.PartId == flow.Id).Node, failure.Time, failure.State, failure.Parameters);
         var taker = lowered.Document.Flows.Where(flow => flow.From == part.Id).OrderByDescending(RateOf).FirstOrDefault();
@@ -89,7 +89,7 @@ public static class RunFailure
         return $"The run stopped at {when}: {part.Symbol} fell below zero, which it must not.{by}";
     }
 
-    private static string Because(Flow flow, GeneralForm form, SimulationException failure)
+    private static string Because(Flow flow, ReactionNetwork form, SimulationException failure)
     {
         if (Formula.Read(flow.Rate).Tree is not { } tree) return "";
         var values = tree.Names().Select(name => name.Name).Distinct().Select(name => (name, Value: ValueOf(name, form, failure)))
@@ -97,7 +97,7 @@ public static class RunFailure
         return values.Count == 0 ? "" : $"It is {RateLine.Write(flow.Kind, flow.Rate)} with {string.Join(", ", values)}.";
     }
 
-    private static double? ValueOf(string symbol, GeneralForm form, SimulationException failure)
+    private static double? ValueOf(string symbol, ReactionNetwork form, SimulationException failure)
     {
         if (form.IndexOf(symbol) is var index && index >= 0) return failure.Parameters[index];
         for (var state = 0; state < form.States.Count; state++)

@@ -29,7 +29,7 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
 
     public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
     {
-        var (document, form) = (lowered.Document, lowered.Form);
+        var (document, form) = (lowered.Document, lowered.Network);
         var fingerprint = Fingerprints.OfRun(document);
         if (form.States.Count + form.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
         var columns = Columns(lowered);
@@ -48,22 +48,22 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
     }
 
     /// <summary>In discrete steps a flow is the amount of a step, and its total the sum over steps.</summary>
-    private static Outcomes PerStep(GeneralForm form, CurveKind kind, Outcomes outcomes) =>
+    private static Outcomes PerStep(ReactionNetwork form, CurveKind kind, Outcomes outcomes) =>
         form.DiscreteStep > 0 && kind == CurveKind.Flow ? outcomes with { Integral = outcomes.Integral / form.DiscreteStep, Duration = outcomes.Duration / form.DiscreteStep } : outcomes;
 
     private static List<(string PartId, string Name, CurveKind Kind)> Columns(LoweredModel lowered) =>
     [
-        .. lowered.Form.Amounts.Select(column => (column.PartId, column.Symbol, CurveKind.Compartment)),
-        .. lowered.Form.Flows.Select(column => (column.PartId, column.Symbol, CurveKind.Flow)),
-        .. lowered.Form.Quantities.Select(column => (column.PartId, column.Symbol, CurveKind.Quantity)),
+        .. lowered.Network.Amounts.Select(column => (column.PartId, column.Symbol, CurveKind.Compartment)),
+        .. lowered.Network.Flows.Select(column => (column.PartId, column.Symbol, CurveKind.Flow)),
+        .. lowered.Network.Quantities.Select(column => (column.PartId, column.Symbol, CurveKind.Quantity)),
     ];
 
     private static IEnumerable<KeptTotal> Kept(LoweredModel lowered, Trajectory run)
     {
-        foreach (var total in ConservedTotal.Of(lowered.Form))
+        foreach (var total in ConservedTotal.Of(lowered.Network))
         {
             // The stages of a compartment have one weight among them: the chain passes units on.
-            var terms = total.Weights.Select(pair => (lowered.Form.States[pair.State].PartId, pair.Weight)).Distinct()
+            var terms = total.Weights.Select(pair => (lowered.Network.States[pair.State].PartId, pair.Weight)).Distinct()
                 .Select(pair => (lowered.Document.Compartment(pair.PartId)?.Symbol ?? pair.PartId, pair.Weight)).ToList();
             var (drift, changed) = total.Drift(run);
             yield return new(terms, total.At(run, 0), drift, changed);

@@ -44,7 +44,7 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
         var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / Points);
         Trajectory Run(SolverSettings settings)
         {
-            var values = lowered.Form.ValueVector();
+            var values = lowered.Network.ValueVector();
             return Engines.Run(new(model, values, times) { Settings = settings with { MaximumSteps = 1_000_000 } }, cancel: cancel);
         }
         Trajectory reference;

@@ -18,7 +18,7 @@ public static class StudyRequest
     public static RunRequest Of(LoweredModel lowered)
     {
         var document = lowered.Document;
-        return new(lowered.Compiled, lowered.Form.ValueVector(), OutputTimes.Every(document.Start, document.End, Spacing(document)))
+        return new(lowered.Compiled, lowered.Network.ValueVector(), OutputTimes.Every(document.Start, document.End, Spacing(document)))
         {
             Settings = Settings(document),
             ScaleToStart = true,

@@ -55,7 +55,7 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
 
     private static StudyRun Failed(LoweredModel lowered, SimulationException failure)
     {
-        var before = FailureCause.Readable(failure, lowered.Form);
+        var before = FailureCause.Readable(failure, lowered.Network);
         var document = lowered.Document;
         List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
         if (failure.Time == document.Start) notes.AddRange(StartNotes.Of(document, failure.State));

@@ -5,7 +5,7 @@ namespace ClearTide.Core.Simulation;
 /// <summary>
 /// Stops a run in which an amount that must not has fallen below zero by more than the solver's error, at the time at which it did.
 /// </summary>
-internal sealed class BelowZero(GeneralForm form, SolverSettings settings)
+internal sealed class BelowZero(ReactionNetwork form, SolverSettings settings)
 {
     private readonly int[] _watched = [.. Enumerable.Range(0, form.States.Count).Where(state => form.States[state].NeverBelowZero)];
     private readonly double[] _state = new double[form.States.Count];

@@ -12,26 +12,26 @@ public sealed unsafe class CompiledModel
     private readonly Lazy<ExactJacobian.Source> _jacobian;
     private readonly VectorFunction _initial;
     private readonly EquilibriumSolver? _equilibrium;
-    private readonly ImplicitForm? _atStart;
+    private readonly ImplicitEquations? _atStart;
 
-    public CompiledModel(GeneralForm form)
+    public CompiledModel(ReactionNetwork form)
     {
-        Form = form;
+        Network = form;
         // From here on other threads may read it: all that derives from it later does so on a fork.
         var derivatives = form.Derivatives();
         form.Graph.Freeze();
-        Hybrid = HybridForm.Of(form);
+        Hybrid = HybridModel.Of(form);
         RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, derivatives);
         _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
-        _atStart = ImplicitForm.Of(form.Graph, form.ImplicitAtStart);
+        _atStart = ImplicitEquations.Of(form.Graph, form.ImplicitAtStart);
         _initial = GraphCompiler.Compile(form.Graph, form.Initial);
         _jacobian = new(() => Hybrid is null ? new(form.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
         _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
     }
 
-    public GeneralForm Form { get; }
+    public ReactionNetwork Network { get; }
 
-    public int StateCount => Form.States.Count;
+    public int StateCount => Network.States.Count;
 
     /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is in.</summary>
     public VectorFunction RightHandSide { get; }
@@ -40,15 +40,15 @@ public sealed unsafe class CompiledModel
     public Jacobian Jacobian() => _jacobian.Value.Make();
 
     /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of it.</summary>
-    internal HybridForm? Hybrid { get; }
+    internal HybridModel? Hybrid { get; }
 
     /// <summary>What <see cref="Outputs"/> calls; for a model with jumps, use those of its hybrid side.</summary>
     internal VectorFunction OutputFunction => _outputs.Value;
 
     /// <summary>How many numbers <see cref="Outputs"/> fills: amounts, flows, quantities, watched ranges.</summary>
-    public int OutputCount => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;
+    public int OutputCount => Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + Network.Ranges.Count;
 
-    internal static int[] OutputNodes(GeneralForm form) =>
+    internal static int[] OutputNodes(ReactionNetwork form) =>
         [.. form.Amounts.Select(amount => amount.Node), .. form.Flows.Select(flow => flow.Node), .. form.Quantities.Select(quantity => quantity.Node), .. form.Ranges.Select(range => range.Node)];
 
     /// <summary>The initial amounts for these parameter values; where they read random inputs, with what these are at the start.</summary>
@@ -59,8 +59,8 @@ public sealed unsafe class CompiledModel
     /// solution, or a random input cannot be drawn.</exception>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
-        if (parameters.Length < Form.ParameterCount) throw new ArgumentException($"The model has {Form.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
-        if (_equilibrium is not null || _atStart is not null || Form.Draws.Count > 0) parameters = ParametersAtStart(parameters, time, replicate);
+        if (parameters.Length < Network.ParameterCount) throw new ArgumentException($"The model has {Network.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
+        if (_equilibrium is not null || _atStart is not null || Network.Draws.Count > 0) parameters = ParametersAtStart(parameters, time, replicate);
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)
@@ -78,7 +78,7 @@ public sealed unsafe class CompiledModel
     public double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
         var found = parameters.ToArray();
-        if (Form.Draws.Count > 0) new Draws(Form, time, replicate, found).Make(time, found);
+        if (Network.Draws.Count > 0) new Draws(Network, time, replicate, found).Make(time, found);
         SolveStart(time, found);
         _equilibrium?.Solve(time, found);
         return found;
@@ -92,7 +92,7 @@ public sealed unsafe class CompiledModel
         var values = new ImplicitValues(_atStart);
         values.Begin(time, parameters);
         fixed (double* p = parameters) values.Search(time, null, p);
-        if (values.Unsolved >= 0) throw new SimulationException(FailureReason.NoSolution, time, [], parameters) { PartId = string.Join(", ", Form.ImplicitAtStart[values.Unsolved].Names) };
+        if (values.Unsolved >= 0) throw new SimulationException(FailureReason.NoSolution, time, [], parameters) { PartId = string.Join(", ", Network.ImplicitAtStart[values.Unsolved].Names) };
     }
 
     /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length <see cref="OutputCount"/>).</summary>

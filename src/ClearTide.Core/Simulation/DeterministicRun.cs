@@ -14,7 +14,7 @@ internal interface IRunInTime
 internal static class DeterministicRun
 {
     /// <exception cref="SimulationException">The run could not go on; it holds what there was before.</exception>
-    public static Trajectory Make(RunRequest request, SolverSettings settings, IPieceObserver? observer, CancellationToken cancel)
+    public static Trajectory Make(RunRequest request, SolverSettings settings, ISegmentObserver? observer, CancellationToken cancel)
     {
         var (state, schedule) = (request.InitialState(), request.Schedule);
         if (request.ScaleToStart) settings = settings.ScaledTo(state);

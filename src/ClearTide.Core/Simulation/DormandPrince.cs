@@ -61,7 +61,7 @@ public sealed unsafe class DormandPrince : Stepper
         {
             F(Time, Y, P, First);
             if (!AllFinite(First, N)) throw Failed(FailureReason.NotFinite);
-            _control = new(FirstStep.Of(F, Time, Y, P, First, _stage, _k2, N, _tolerances, limit, order: 5));
+            _control = new(InitialStepSize.Of(F, Time, Y, P, First, _stage, _k2, N, _tolerances, limit, order: 5));
             _fresh = false;
         }
         while (true)

@@ -12,7 +12,7 @@ public static class DrawSeries
     /// <param name="values">The values and slots of the form.</param>
     /// <returns>Null where there are more draws than <see cref="Most"/>.</returns>
     /// <exception cref="SimulationException">A distribution has arguments that cannot be.</exception>
-    public static IReadOnlyList<TableFunction>? Of(GeneralForm form, double start, double end, double[] values)
+    public static IReadOnlyList<TableFunction>? Of(ReactionNetwork form, double start, double end, double[] values)
     {
         var parameters = (double[])values.Clone();
         var draws = new Draws(form, start, 0, parameters);

@@ -9,7 +9,7 @@ public static class FailureCause
     private const double Growth = 1000;
 
     /// <summary>The state that has grown beyond all that the run knew before, or -1.</summary>
-    public static int Grown(SimulationException failure, GeneralForm form)
+    public static int Grown(SimulationException failure, ReactionNetwork form)
     {
         if (failure.State.Length == 0) return -1;
         double Size(double value) => double.IsFinite(value) ? Math.Abs(value) : double.PositiveInfinity;
@@ -29,7 +29,7 @@ public static class FailureCause
     /// <summary>
     /// The state that changes fastest for its size where the run stopped, and by how much per unit of time; -1 where nothing moves.
     /// </summary>
-    public static (int State, double Slope) Fastest(SimulationException failure, GeneralForm form)
+    public static (int State, double Slope) Fastest(SimulationException failure, ReactionNetwork form)
     {
         var (fastest, slope, most) = (-1, 0.0, 0.0);
         for (var state = 0; state < failure.State.Length; state++)
@@ -41,10 +41,10 @@ public static class FailureCause
         return (fastest, slope);
     }
 
-    private static double Slope(SimulationException failure, GeneralForm form, int state) => form.Graph.Evaluate(form.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
+    private static double Slope(SimulationException failure, ReactionNetwork form, int state) => form.Graph.Evaluate(form.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
 
     /// <summary>The same failure a moment on, where the run would have come to: what it ran into may have a value up to there.</summary>
-    public static SimulationException JustAhead(SimulationException failure, GeneralForm form)
+    public static SimulationException JustAhead(SimulationException failure, ReactionNetwork form)
     {
         var moment = 1e-6 * (failure.Before is { Times.Count: > 0 } before && failure.Time > before.Times[0] ? failure.Time - before.Times[0] : 1);
         var state = failure.State.Select((value, k) => value + moment * Slope(failure, form, k)).ToArray();
@@ -52,7 +52,7 @@ public static class FailureCause
     }
 
     /// <summary>What of a run can be read before it stopped; null where there is nothing.</summary>
-    public static Trajectory? Readable(SimulationException failure, GeneralForm form)
+    public static Trajectory? Readable(SimulationException failure, ReactionNetwork form)
     {
         if (failure.Before is not { Times.Count: > 1 } before) return null;
         return Grown(failure, form) is var grown and >= 0 ? before.First(ReadableRows(before, grown)) : before;

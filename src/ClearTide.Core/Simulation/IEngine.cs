@@ -7,7 +7,7 @@ public interface IEngine
     /// <returns>The run at its output times.</returns>
     /// <exception cref="ArgumentException">The engine does not run models of this kind.</exception>
     /// <exception cref="SimulationException">The run could not go on; it holds what there was before.</exception>
-    Trajectory Run(RunRequest request, IPieceObserver? observer = null, CancellationToken cancel = default);
+    Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default);
 }
 
 /// <summary>The engines.</summary>
@@ -20,10 +20,10 @@ public static class Engines
     public static IEngine Discrete { get; } = new DiscreteEngine();
 
     /// <summary>The engine without chance that a model is written for.</summary>
-    public static IEngine For(CompiledModel model) => model.Form.DiscreteStep > 0 ? Discrete : Continuous;
+    public static IEngine For(CompiledModel model) => model.Network.DiscreteStep > 0 ? Discrete : Continuous;
 
     /// <summary>Runs a model by the engine without chance that it is written for.</summary>
     /// <inheritdoc cref="IEngine.Run"/>
-    public static Trajectory Run(RunRequest request, IPieceObserver? observer = null, CancellationToken cancel = default) =>
+    public static Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default) =>
         For(request.Model).Run(request, observer, cancel);
 }

@@ -123,5 +123,5 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         _outputs.RemoveRange(_outputs.Count - model.OutputCount, model.OutputCount);
     }
 
-    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes) => new(model.Form, [.. _times], [.. _states], [.. _outputs], steps, notes);
+    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes) => new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes);
 }

@@ -3,7 +3,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>One run of a model whose law is one smooth formula between the changes of its values.</summary>
-internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, IPieceObserver? observer) : IRunInTime
+internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, ISegmentObserver? observer) : IRunInTime
 {
     private readonly int _n = model.StateCount;
     private readonly int _width = model.OutputCount;
@@ -13,16 +13,16 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
     private double[] _outputs = [];
     private int _count;
     private double[] _parameters = [];
-    private readonly Stepper _stepper = Steppers.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Form.ParameterCount, settings);
+    private readonly Stepper _stepper = Steppers.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Network.ParameterCount, settings);
 
     public Trajectory Run(CancellationToken cancel)
     {
         // Room for a usual number of rows between the output times, so that nothing is copied to make more.
         Make(times.Length + _details.Expected);
         var stepper = _stepper;
-        var feed = observer is null ? null : new PieceFeed(model, observer);
+        var feed = observer is null ? null : new SegmentFeed(model, observer);
         var outputs = model.OutputFunction;
-        var watched = new BelowZero(model.Form, settings);
+        var watched = new BelowZero(model.Network, settings);
         var (next, end) = (1, times[^1]);
         Span<double> between = new double[_n];
         // Asked of the schedule once for each stretch between its changes, not for each step.
@@ -55,7 +55,7 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
     private Trajectory Made()
     {
         Array.Resize(ref _at, _count);
-        return new(model.Form, _at, _states, _outputs, _stepper.Steps, []);
+        return new(model.Network, _at, _states, _outputs, _stepper.Steps, []);
     }
 
     public Trajectory SoFar(SimulationException failure)

@@ -39,18 +39,18 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 /// stand twice, with the values before and after; if it stands once, they are those after. The arrays of states and outputs may be longer than their
 /// rows: a run does not copy them once more to end them.
 /// </summary>
-public sealed class Trajectory(GeneralForm form, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
+public sealed class Trajectory(ReactionNetwork form, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
 {
     /// <summary>The same run with other notes.</summary>
-    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Form, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
+    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
 
     /// <summary>The first rows of this run.</summary>
-    internal Trajectory First(int rows) => new(Form, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);
+    internal Trajectory First(int rows) => new(Network, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);
 
     private readonly double[] _states = states;
     private readonly double[] _outputs = outputs;
 
-    public GeneralForm Form { get; } = form;
+    public ReactionNetwork Network { get; } = form;
 
     public IReadOnlyList<double> Times => times;
 
@@ -64,15 +64,15 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
 
     /// <summary>How often a process has fired between two of the times, net of firings backwards.</summary>
     public double Fired(int process, int from, int until) =>
-        Firings[until * Form.Processes.Count + process] - Firings[from * Form.Processes.Count + process];
+        Firings[until * Network.Processes.Count + process] - Firings[from * Network.Processes.Count + process];
 
     /// <summary>How many numbers it holds.</summary>
     public long NumberCount => times.LongLength + _states.LongLength + _outputs.LongLength;
 
-    private int Width => Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + Form.Ranges.Count;
+    private int Width => Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + Network.Ranges.Count;
 
     /// <summary>One state variable at one time.</summary>
-    public double State(int time, int state) => _states[time * Form.States.Count + state];
+    public double State(int time, int state) => _states[time * Network.States.Count + state];
 
     /// <summary>The amount in one compartment at one time.</summary>
     public double Amount(int time, int compartment) => _outputs[time * Width + compartment];
@@ -81,16 +81,16 @@ public sealed class Trajectory(GeneralForm form, double[] times, double[] states
     public double[] AmountColumn(int compartment) => Column(compartment);
 
     /// <summary>The rate of one flow over all times, in amount per unit of time.</summary>
-    public double[] RateColumn(int flow) => Column(Form.Amounts.Count + flow);
+    public double[] RateColumn(int flow) => Column(Network.Amounts.Count + flow);
 
     /// <summary>One quantity over all times.</summary>
-    public double[] QuantityColumn(int quantity) => Column(Form.Amounts.Count + Form.Flows.Count + quantity);
+    public double[] QuantityColumn(int quantity) => Column(Network.Amounts.Count + Network.Flows.Count + quantity);
 
     /// <summary>One output of the model over all times: amounts, then flows, then quantities.</summary>
     public double[] OutputColumn(int output) => Column(output);
 
     /// <summary>One watched expression over all times.</summary>
-    internal double[] RangeColumn(int range) => Column(Form.Amounts.Count + Form.Flows.Count + Form.Quantities.Count + range);
+    internal double[] RangeColumn(int range) => Column(Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + range);
 
     private double[] Column(int index)
     {

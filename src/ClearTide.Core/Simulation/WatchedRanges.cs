@@ -12,7 +12,7 @@ internal static class WatchedRanges
     /// <exception cref="SimulationException">An expression that must not has left its range.</exception>
     public static Trajectory Check(Trajectory run, ParameterSchedule schedule)
     {
-        var form = run.Form;
+        var form = run.Network;
         if (form.Ranges.Count == 0) return run;
         var notes = run.Notes.ToList();
         for (var k = 0; k < form.Ranges.Count; k++)

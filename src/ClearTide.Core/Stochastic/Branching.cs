@@ -18,7 +18,7 @@ internal sealed unsafe class Branching
     private RandomStream _stream;
 
     /// <param name="outside">The state that stands for the outside.</param>
-    public Branching(GeneralForm form, Process process, int outside)
+    public Branching(ReactionNetwork form, Process process, int outside)
     {
         var ends = process.Changes.Where(change => change.Share >= 0).ToList();
         _targets = [.. ends.Select(end => end.State)];

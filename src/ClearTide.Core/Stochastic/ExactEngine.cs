@@ -18,18 +18,18 @@ public sealed class ExactEngine : IEngine
     /// </remarks>
     /// <param name="observer">Chance runs are not followed from step to step yet: null.</param>
     /// <inheritdoc/>
-    public Trajectory Run(RunRequest request, IPieceObserver? observer = null, CancellationToken cancel = default)
+    public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default)
     {
         if (observer is not null) throw new ArgumentException("A run by chance is read at its output times.", nameof(observer));
         var model = request.Model;
         if (!ReferenceEquals(model, _model)) (_simulator, _model) = (new(model), model);
         var run = _simulator!.Run(request, cancel);
-        var (rows, width, n, parameters) = (request.Times.Length, model.OutputCount, model.StateCount, model.Form.ParameterCount);
+        var (rows, width, n, parameters) = (request.Times.Length, model.OutputCount, model.StateCount, model.Network.ParameterCount);
         var outputs = new double[rows * width];
         for (var row = 0; row < rows; row++)
         {
             model.Outputs(request.Times[row], run.States.AsSpan(row * n, n), run.Parameters.AsSpan(row * parameters, parameters), outputs.AsSpan(row * width, width));
         }
-        return new(model.Form, request.Times, run.States, outputs, (int)Math.Min(run.Transitions, int.MaxValue), run.Notes) { Firings = run.Counts };
+        return new(model.Network, request.Times, run.States, outputs, (int)Math.Min(run.Transitions, int.MaxValue), run.Notes) { Firings = run.Counts };
     }
 }

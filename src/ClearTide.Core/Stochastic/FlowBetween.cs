@@ -16,7 +16,7 @@ internal sealed unsafe class FlowBetween
     private readonly double[] _all, _looked;
 
     /// <param name="settings">How exactly amounts are followed.</param>
-    public FlowBetween(GeneralForm form, SolverSettings settings)
+    public FlowBetween(ReactionNetwork form, SolverSettings settings)
     {
         Settings = settings;
         (_n, _m) = (form.States.Count, form.Processes.Count);
@@ -34,7 +34,7 @@ internal sealed unsafe class FlowBetween
     }
 
     /// <summary>Whether a model has amounts that flow beside those that are counted.</summary>
-    public static bool IsNeeded(GeneralForm form) => form.States.Any(state => !Propensities.IsWhole(state));
+    public static bool IsNeeded(ReactionNetwork form) => form.States.Any(state => !Propensities.IsWhole(state));
 
     /// <summary>How exactly amounts are followed.</summary>
     public SolverSettings Settings { get; }

@@ -116,7 +116,7 @@ public sealed unsafe partial class NextReactionSimulator
     /// <summary>Runs to <paramref name="limit"/>, past one transition, or to where a condition turns, with amounts that flow meanwhile.</summary>
     private double Flowing(double t, double limit, StochasticInstants instants)
     {
-        _flow!.Start(t, _state, _parameters.AsSpan(0, _model.Form.ParameterCount));
+        _flow!.Start(t, _state, _parameters.AsSpan(0, _model.Network.ParameterCount));
         double LeftReverse(int k)
         {
             StartReverse(k);

@@ -61,8 +61,8 @@ public sealed unsafe partial class NextReactionSimulator
         _rates = _propensities.Function;
         _step = _propensities.Step;
         _n = model.StateCount;
-        _m = model.Form.Processes.Count;
-        var parameters = model.Form.ParameterCount + _propensities.SumCount;
+        _m = model.Network.Processes.Count;
+        var parameters = model.Network.ParameterCount + _propensities.SumCount;
         // One more state stands for the outside: it gives and takes without end.
         _state = GC.AllocateArray<double>(_n + 1, pinned: true);
         _looked = new double[_n + 1];
@@ -82,15 +82,15 @@ public sealed unsafe partial class NextReactionSimulator
         _to = _from + _m;
         for (var k = 0; k < _m; k++)
         {
-            var changes = model.Form.Processes[k].Changes;
-            if (SeveralChanges.Needs(model.Form.Processes[k])) (_several ??= new SeveralChanges[_m])[k] = new(model.Form.Processes[k]);
+            var changes = model.Network.Processes[k].Changes;
+            if (SeveralChanges.Needs(model.Network.Processes[k])) (_several ??= new SeveralChanges[_m])[k] = new(model.Network.Processes[k]);
             _from[k] = changes.Where(change => change.Coefficient < 0).Select(change => change.State).FirstOrDefault(_n);
             _to[k] = changes.Where(change => change.Coefficient > 0).Select(change => change.State).FirstOrDefault(_n);
-            if (changes.Any(change => change.Share >= 0)) (_fans ??= new Branching[_m])[k] = new(model.Form, model.Form.Processes[k], _n);
+            if (changes.Any(change => change.Share >= 0)) (_fans ??= new Branching[_m])[k] = new(model.Network, model.Network.Processes[k], _n);
         }
-        _planned = [.. model.Form.Processes.Select(process => process.IsPlanned)];
-        _byChance = [.. model.Form.Processes.Select(process => Propensities.ByChance(model.Form, process))];
-        if (FlowBetween.IsNeeded(model.Form)) _flow = new(model.Form, SolverSettings.Default);
+        _planned = [.. model.Network.Processes.Select(process => process.IsPlanned)];
+        _byChance = [.. model.Network.Processes.Select(process => Propensities.ByChance(model.Network, process))];
+        if (FlowBetween.IsNeeded(model.Network)) _flow = new(model.Network, SolverSettings.Default);
         if (_propensities.DependOnTime) _timed = new PropensityIntegrator(_rates, _m);
     }
 
@@ -98,7 +98,7 @@ public sealed unsafe partial class NextReactionSimulator
     /// <exception cref="SimulationException">A rate became infinite or not a number, or the run takes too many transitions.</exception>
     public ExactRun Run(RunRequest request, CancellationToken cancel = default)
     {
-        var (times, schedule, form) = (request.Times, request.Schedule, _model.Form);
+        var (times, schedule, form) = (request.Times, request.Schedule, _model.Network);
         (_seed, _replicate, _cancel, _transitions, _blocked) = (request.Seed, request.Replicate, cancel, 0, 0);
         _short.Clear();
         var states = new double[times.Length * _n];
@@ -151,7 +151,7 @@ public sealed unsafe partial class NextReactionSimulator
     }
 
     /// <summary>Each stage of a flow has streams of its own.</summary>
-    private string StreamId(int k) => _model.Form.Processes[k] is { Stage: > 0 } later ? $"{later.Id}#{later.Stage}" : _model.Form.Processes[k].Id;
+    private string StreamId(int k) => _model.Network.Processes[k] is { Stage: > 0 } later ? $"{later.Id}#{later.Stage}" : _model.Network.Processes[k].Id;
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private void Fire(double t, int k, bool backwards)
@@ -194,7 +194,7 @@ public sealed unsafe partial class NextReactionSimulator
     /// <summary>A planned unit is not there to take.</summary>
     private void RunsShort(double t, int k, int source)
     {
-        var (form, process) = (_model.Form, _model.Form.Processes[k]);
+        var (form, process) = (_model.Network, _model.Network.Processes[k]);
         if (process.StopsWhenShort) throw new SimulationException(FailureReason.RanShort, t, _state[.._n], _parameters[..form.ParameterCount]) { PartId = process.Id, Index = source };
         var note = _short.GetValueOrDefault(k) ?? new(RunNoteKind.Limited, process.Id, t, t) { CompartmentId = form.States[source].PartId };
         _short[k] = note with { Until = t };
@@ -207,5 +207,5 @@ public sealed unsafe partial class NextReactionSimulator
     }
 
     private SimulationException Failed(FailureReason reason, double t) =>
-        new(reason, t, _state[.._n], _parameters[.._model.Form.ParameterCount]);
+        new(reason, t, _state[.._n], _parameters[.._model.Network.ParameterCount]);
 }

@@ -13,7 +13,7 @@ public sealed class Propensities
 {
     private readonly List<int[]> _sums = [];
 
-    private Propensities(GeneralForm form)
+    private Propensities(ReactionNetwork form)
     {
         var graph = new ExpressionGraph();
         var roots = form.Processes.Select(process => ByChance(form, process) ? process.Rate : form.Graph.Constant(0)).ToArray();
@@ -52,10 +52,10 @@ public sealed class Propensities
     private static readonly ConditionalWeakTable<CompiledModel, Propensities> Known = [];
 
     /// <summary>Those of a model, worked out once.</summary>
-    public static Propensities Of(CompiledModel model) => Known.GetValue(model, static known => new(known.Form));
+    public static Propensities Of(CompiledModel model) => Known.GetValue(model, static known => new(known.Network));
 
     /// <summary>Whether chance moves whole units by a process; else it flows between amounts that are real numbers.</summary>
-    public static bool ByChance(GeneralForm form, Process process) =>
+    public static bool ByChance(ReactionNetwork form, Process process) =>
         process.Changes.Any(change => IsWhole(form.States[change.State]));
 
     /// <summary>Whether chance counts a state in whole units.</summary>
@@ -97,7 +97,7 @@ public sealed class Propensities
         return (End(-1), End(1));
     }
 
-    private static bool NeverChanges(GeneralForm form, int[] weights) =>
+    private static bool NeverChanges(ReactionNetwork form, int[] weights) =>
         form.Events.Count == 0 && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(form.States[state]))
         && form.Processes.All(process => Keeps(process, weights));
 

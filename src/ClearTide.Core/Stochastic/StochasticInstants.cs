@@ -13,7 +13,7 @@ internal sealed unsafe class StochasticInstants
     /// <summary>Places at which a condition is looked at within a stretch of time, beside its end.</summary>
     private const int Looks = 16;
 
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly ParameterSchedule _schedule;
     private readonly double[] _state, _parameters;
     private readonly Draws _draws;
@@ -25,7 +25,7 @@ internal sealed unsafe class StochasticInstants
 
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
-    public StochasticInstants(GeneralForm form, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
+    public StochasticInstants(ReactionNetwork form, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
     {
         (_form, _schedule, _start, _state, _parameters) = (form, schedule, start, state, parameters);
         var own = parameters[..form.ParameterCount];
@@ -121,7 +121,7 @@ internal sealed unsafe class StochasticInstants
         return false;
     }
 
-    private static bool Moves(GeneralForm form, GraphNode node) => node.Operation switch
+    private static bool Moves(ReactionNetwork form, GraphNode node) => node.Operation switch
     {
         Operation.Time => true,
         Operation.State => !Propensities.IsWhole(form.States[node.A]),

@@ -8,7 +8,7 @@ public static class WholeUnits
 {
     /// <summary>Rounds the amounts of a state that are counted, and leaves the others.</summary>
     /// <inheritdoc cref="Round(Span{double}, double)"/>
-    public static void Round(GeneralForm form, double[] state, double uniform)
+    public static void Round(ReactionNetwork form, double[] state, double uniform)
     {
         int[] counted = [.. Enumerable.Range(0, form.States.Count).Where(k => Propensities.IsWhole(form.States[k]))];
         var amounts = Array.ConvertAll(counted, k => state[k]);

@@ -22,7 +22,7 @@ public sealed partial class SbmlExport
 
     private readonly StudyDocument _document;
     private readonly LoweredModel _lowered;
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly double[] _values;
     private readonly double[] _initial;
     private readonly SbmlIds _ids = new();
@@ -34,7 +34,7 @@ public sealed partial class SbmlExport
 
     private SbmlExport(StudyDocument document, LoweredModel lowered)
     {
-        (_document, _lowered, _form) = (document, lowered, lowered.Form);
+        (_document, _lowered, _form) = (document, lowered, lowered.Network);
         _values = _form.ValueVector();
         _initial = lowered.Compiled.InitialState(_values, document.Start);
         _ids.Take(Everything);

@@ -37,7 +37,7 @@ public sealed partial class SbmlImport
         _reactions = model.Reactions.ToDictionary(part => part.Id);
         _notes = [.. model.Notes.Select(note => $"Line {note.Line} of the file: {note.Message}"), .. model.Unread];
         // The same plan of what is a state as for a run of the file itself; what cannot be run is told here.
-        foreach (var state in SbmlLowering.Lower(model).Form.States)
+        foreach (var state in SbmlLowering.Lower(model).Network.States)
         {
             _states.Add(state.PartId);
             if (state.IsAmount && _species.ContainsKey(state.PartId)) _amounts.Add(state.PartId);

@@ -9,7 +9,7 @@ namespace ClearTide.Formats.Sbml;
 
 /// <summary>An SBML model in the form that solvers know.</summary>
 /// <param name="Columns">Everything with an id that has a value along a run, in the order of the file: species, parameters, compartments, then reactions and stoichiometries.</param>
-public sealed record LoweredSbml(GeneralForm Form, IReadOnlyList<SbmlColumn> Columns)
+public sealed record LoweredSbml(ReactionNetwork Network, IReadOnlyList<SbmlColumn> Columns)
 {
     /// <summary>Index among the form's quantities of each constraint of the model: 1 where it holds, else 0.</summary>
     public IReadOnlyList<int> Constraints { get; init; } = [];

@@ -47,7 +47,7 @@ public static class CurvePicture
             });
         }
         double Value(string line, double otherwise) => Formula.Read(line) is { HasNames: false, Tree: { } tree } ? FormulaBinder.ValueOf(tree, units)
-            : lowered.Form.IndexOf(line.Trim()) is var index && index >= 0 ? lowered.Form.Values[index].Value : otherwise;
+            : lowered.Network.IndexOf(line.Trim()) is var index && index >= 0 ? lowered.Network.Values[index].Value : otherwise;
         var law = new CurveLawValues(curve.Law, Value(curve.Low, 1), Value(curve.High, 0), Value(curve.Half, 0.5), Value(curve.Slope, 1), Value(curve.From, double.NegativeInfinity), Value(curve.Until, double.PositiveInfinity));
         var (low, high) = law.Window();
         return JsonSerializer.Serialize(new

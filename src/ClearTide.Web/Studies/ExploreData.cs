@@ -22,9 +22,9 @@ public static class ExploreData
     /// <summary>The curves that panels can show.</summary>
     public static IReadOnlyList<(string Id, string Kind, string Name)> Curves(LoweredModel lowered) =>
     [
-        .. lowered.Form.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
+        .. lowered.Network.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
         .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", lowered.Document.Describe(flow))),
-        .. lowered.Form.Quantities.Select(one => (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)),
+        .. lowered.Network.Quantities.Select(one => (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)),
     ];
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>
@@ -218,7 +218,7 @@ public static class ExploreData
     {
         bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         var ranges = new List<(string, double, double)>();
-        foreach (var value in lowered.Form.Values)
+        foreach (var value in lowered.Network.Values)
         {
             var part = lowered.Document.Definitions.FirstOrDefault(part => part.Id == value.PartId);
             if (part is not null && Number(part.Lower, out var low) && Number(part.Upper, out var high) && high > low) ranges.Add((value.Address, low, high));

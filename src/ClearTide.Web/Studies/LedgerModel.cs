@@ -104,7 +104,7 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
 
     /// <summary>A parameter's value, unless events change it along the run.</summary>
     private static double? Value(LoweredModel lowered, Definition part) =>
-        lowered.Form.Quantities.Any(quantity => quantity.PartId == part.Id) ? null : lowered.Form.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Form.Values[index].Value : null;
+        lowered.Network.Quantities.Any(quantity => quantity.PartId == part.Id) ? null : lowered.Network.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Network.Values[index].Value : null;
 
     /// <summary>The unit of all these parts, where they share one.</summary>
     private static string CommonUnit(LoweredModel lowered, IEnumerable<ISymbolPart> parts)

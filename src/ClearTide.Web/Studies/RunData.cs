@@ -81,9 +81,9 @@ public static class RunData
             var part = document.Flows[k];
             Curve(json, numbers, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.Target), trajectory.RateColumn(k));
         }
-        for (var k = 0; k < run.Lowered.Form.Quantities.Count; k++)
+        for (var k = 0; k < run.Lowered.Network.Quantities.Count; k++)
         {
-            var quantity = run.Lowered.Form.Quantities[k];
+            var quantity = run.Lowered.Network.Quantities[k];
             var part = document.Part(quantity.PartId)!;
             Curve(json, numbers, run, part.Id, part is Reaction ? "flow" : "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
         }

@@ -17,7 +17,7 @@ public static class Thumbnail
     {
         if (made.Run is not { } run) return [];
         var document = made.Lowered.Document;
-        var columns = Enumerable.Range(0, run.Form.Amounts.Count).Select(run.AmountColumn).ToList();
+        var columns = Enumerable.Range(0, run.Network.Amounts.Count).Select(run.AmountColumn).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
         if (!(top > 0)) top = 1;
         var (start, span) = (run.Times[0], run.Times[^1] - run.Times[0]);

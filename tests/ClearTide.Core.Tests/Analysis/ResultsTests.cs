@@ -140,9 +140,9 @@ public class ResultsTests
         var typed = Run(lines.Replace("0.4 per day", "0.3 per day").Replace("5 days", "7 days").Replace("990", "800"));
         for (var k = 0; k < 3; k++) Assert.Equal(typed.Run!.AmountColumn(k), moved.Run!.AmountColumn(k));
         Assert.Equal(0.6, moved.Run!.QuantityColumn(0)[0]);
-        Assert.Equal(0.3, moved.Lowered.Form.Values[moved.Lowered.Form.IndexOf("beta")].Value);
+        Assert.Equal(0.3, moved.Lowered.Network.Values[moved.Lowered.Network.IndexOf("beta")].Value);
         // The model that it began from is as it was.
-        Assert.Equal(0.4, basis.Lowered.Form.Values[basis.Lowered.Form.IndexOf("beta")].Value);
+        Assert.Equal(0.4, basis.Lowered.Network.Values[basis.Lowered.Network.IndexOf("beta")].Value);
         Assert.Equal(basis.Run!.AmountColumn(1), basis.With(new Dictionary<string, double>()).Run!.AmountColumn(1));
     }
 

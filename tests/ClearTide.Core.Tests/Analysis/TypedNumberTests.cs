@@ -100,7 +100,7 @@ public class TypedNumberTests
         Assert.Contains("“k” is a symbol of the model already", problem);
         var run = StudyRun.Of(with).Run!;
         // B / (A + B) = 1 - 0.9 exp(-0.1 t).
-        Assert.Equal(1 - 0.9 * Math.Exp(-10), run.QuantityColumn(run.Form.Quantities.ToList().FindIndex(one => one.PartId == "=share"))[^1], 1e-8);
+        Assert.Equal(1 - 0.9 * Math.Exp(-10), run.QuantityColumn(run.Network.Quantities.ToList().FindIndex(one => one.PartId == "=share"))[^1], 1e-8);
         var plane = PhasePlane.Of(Lowering.Lower(with), "=share", document.Compartments[0].Id, [], default);
         Assert.Equal(0.1, plane.Paths[0].X[0], 1e-12);
         Assert.Contains("flow", PanelFormulas.Added(document, panel with { Formulas = "f = flow(A, B)" }).Problem);

@@ -34,14 +34,14 @@ public class EveryPartTests
     {
         foreach (var document in new[] { EveryPart.Study(), Discrete() })
         {
-            var before = Lowering.Lower(document).Form;
+            var before = Lowering.Lower(document).Network;
             Assert.Contains(before.Values, value => value.Address.Contains('.', StringComparison.Ordinal));
             foreach (var value in before.Values)
             {
                 var adopted = value.Value * 0.9375 + 0.001;
                 var result = new AdoptValues(new Dictionary<string, double> { [value.Address] = adopted }).Apply(document);
                 Assert.True(result.Refusal is null, result.Refusal);
-                var after = Lowering.Lower(result.Document!).Form;
+                var after = Lowering.Lower(result.Document!).Network;
                 foreach (var other in after.Values)
                 {
                     // Written with all digits; a unit's size may cost the last one.
@@ -57,19 +57,19 @@ public class EveryPartTests
     public void What_is_compiled_is_written_to_by_nobody()
     {
         var lowered = EveryPart.Lowered();
-        var model = new CompiledModel(lowered.Form);
-        var count = lowered.Form.Graph.Count;
-        Assert.Throws<InvalidOperationException>(() => lowered.Form.Graph.Constant(123.456));
+        var model = new CompiledModel(lowered.Network);
+        var count = lowered.Network.Graph.Count;
+        Assert.Throws<InvalidOperationException>(() => lowered.Network.Graph.Constant(123.456));
         // All that derives from it later, on several threads at once.
-        var values = lowered.Form.ValueVector();
+        var values = lowered.Network.ValueVector();
         Parallel.For(0, 8, k =>
         {
             var settings = SolverSettings.Default with { Method = k % 2 == 0 ? Method.Stiff : Method.Automatic };
             Engines.Run(new(model, values, [0, 30]) { Settings = settings });
             model.Jacobian();
             _ = Propensities.Of(model).SumCount;
-            ConservedTotal.Of(lowered.Form);
+            ConservedTotal.Of(lowered.Network);
         });
-        Assert.Equal(count, lowered.Form.Graph.Count);
+        Assert.Equal(count, lowered.Network.Graph.Count);
     }
 }

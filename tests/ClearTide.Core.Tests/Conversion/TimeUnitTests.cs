@@ -12,8 +12,8 @@ public class TimeUnitTests
     {
         var lowered = Lowering.Lower(document);
         Assert.False(lowered.IsProvisional);
-        var model = new CompiledModel(lowered.Form);
-        var values = lowered.Form.ValueVector();
+        var model = new CompiledModel(lowered.Network);
+        var values = lowered.Network.ValueVector();
         var run = Engines.Run(new(model, values, [document.Start, document.End]));
         return [.. Enumerable.Range(0, document.Compartments.Length).Select(k => run.Amount(1, k))];
     }

@@ -70,9 +70,9 @@ public class LineTests
         Assert.Equal(document.Parts.Count(), again.Parts.Count());
         var (before, after) = (StudyRun.Of(document).Run!, StudyRun.Of(again).Run!);
         // The compartments may have come in another order: each is found by its symbol.
-        foreach (var (amount, k) in before.Form.Amounts.Select((amount, k) => (amount.Symbol, k)))
+        foreach (var (amount, k) in before.Network.Amounts.Select((amount, k) => (amount.Symbol, k)))
         {
-            var other = after.Form.Amounts.ToList().FindIndex(candidate => candidate.Symbol == amount);
+            var other = after.Network.Amounts.ToList().FindIndex(candidate => candidate.Symbol == amount);
             // Random inputs are drawn by part, and parts have new ids: only what they do not reach is compared.
             if (amount == "V") continue;
             Assert.True(other >= 0);

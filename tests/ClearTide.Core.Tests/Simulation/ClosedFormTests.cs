@@ -76,7 +76,7 @@ public class ClosedFormTests
     public void The_rest_is_what_other_compartments_leave_of_the_total()
     {
         var model = Runs.Compile(Studies.Latent);
-        var start = model.InitialState(model.Form.ValueVector());
+        var start = model.InitialState(model.Network.ValueVector());
         Assert.Equal(18400, start.Sum(), 1e-9);
         Assert.Equal(18397, start[0], 1e-9);
     }
@@ -86,7 +86,7 @@ public class ClosedFormTests
     {
         var model = Runs.Compile("A -> at k; k = 0.1 per day; A(0) = 1");
         var plan = new Plan([new(5, [new(0, 0.5)]), new(15, [])]);
-        Assert.Equal("k", model.Form.Values[0].Address);
+        Assert.Equal("k", model.Network.Values[0].Address);
         var run = Engines.Run(new(model, [0.1, 1], [0, 5, 15, 20]) { Start = [1], Plan = plan });
         Assert.Equal(Math.Exp(-0.5), run.State(1, 0), 1e-7);
         Assert.Equal(Math.Exp(-1.0), run.State(2, 0), 1e-7);

@@ -10,7 +10,7 @@ public class ConservedTotalTests
 {
     private static string[] Totals(string lines)
     {
-        var form = Runs.Compile(lines).Form;
+        var form = Runs.Compile(lines).Network;
         return [.. ConservedTotal.Of(form).Select(total => string.Join(" + ", total.Weights.Select(pair => $"{(pair.Weight == 1 ? "" : pair.Weight)}{form.States[pair.State].Symbol}")))];
     }
 
@@ -41,7 +41,7 @@ public class ConservedTotalTests
         // 2 M <-> D (dimers): M + 2 D stays. E + S <-> C -> E + P: E + C and S + C + P stay.
         var graph = new ExpressionGraph();
         var rate = graph.Constant(1);
-        GeneralForm Form(string[] states, params (int, int)[][] changes) => new()
+        ReactionNetwork Network(string[] states, params (int, int)[][] changes) => new()
         {
             Graph = graph,
             States = [.. states.Select(symbol => new StateVariable(symbol, symbol))],
@@ -52,8 +52,8 @@ public class ConservedTotalTests
             Flows = [],
             Quantities = [],
         };
-        Assert.Equal([(0, 1.0), (1, 2.0)], Assert.Single(ConservedTotal.Of(Form(["M", "D"], [(0, -2), (1, 1)]))).Weights);
-        var enzyme = ConservedTotal.Of(Form(["E", "S", "C", "P"], [(0, -1), (1, -1), (2, 1)], [(0, 1), (1, 1), (2, -1)], [(2, -1), (0, 1), (3, 1)]));
+        Assert.Equal([(0, 1.0), (1, 2.0)], Assert.Single(ConservedTotal.Of(Network(["M", "D"], [(0, -2), (1, 1)]))).Weights);
+        var enzyme = ConservedTotal.Of(Network(["E", "S", "C", "P"], [(0, -1), (1, -1), (2, 1)], [(0, 1), (1, 1), (2, -1)], [(2, -1), (0, 1), (3, 1)]));
         Assert.Equal(2, enzyme.Count);
         foreach (var total in enzyme)
         {
@@ -92,7 +92,7 @@ public class ConservedTotalTests
     {
         var model = Runs.Compile(Studies.Latent);
         var run = Runs.Run(model, OutputTimes.Every(0, 150, 1), SolverSettings.Default with { Method = method });
-        var (drift, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(run);
+        var (drift, changed) = Assert.Single(ConservedTotal.Of(model.Network)).Drift(run);
         // A few hundred steps, each rounding four sums of size 1e4: some 1e-13 of the total; linear solves of the stiff method add a digit.
         Assert.InRange(drift, 0, 1e-11);
         Assert.Null(changed);
@@ -102,7 +102,7 @@ public class ConservedTotalTests
     public void An_event_that_adds_is_told_with_its_time()
     {
         var model = Runs.Compile("A -> B at 0.1; A(0) = 10; at 4: A = A + 1");
-        var (_, changed) = Assert.Single(ConservedTotal.Of(model.Form)).Drift(Runs.Run(model, OutputTimes.Every(0, 10, 0.5)));
+        var (_, changed) = Assert.Single(ConservedTotal.Of(model.Network)).Drift(Runs.Run(model, OutputTimes.Every(0, 10, 0.5)));
         Assert.Equal(4, changed);
     }
 }

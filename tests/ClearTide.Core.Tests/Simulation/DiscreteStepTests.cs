@@ -21,10 +21,10 @@ public class DiscreteStepTests
     {
         var lowered = Lowering.Lower(Study(lines, step, end));
         Assert.DoesNotContain(lowered.Findings, finding => finding.Severity == Severity.Unfinished);
-        return Runs.Run(new(lowered.Form), OutputTimes.Every(0, end, every > 0 ? every : step));
+        return Runs.Run(new(lowered.Network), OutputTimes.Every(0, end, every > 0 ? every : step));
     }
 
-    private static double[] Amounts(Trajectory run, string symbol) => run.AmountColumn(run.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
+    private static double[] Amounts(Trajectory run, string symbol) => run.AmountColumn(run.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
 
     [Fact]
     public void A_share_that_leaves_each_step_gives_powers()
@@ -111,7 +111,7 @@ public class DiscreteStepTests
     {
         // From 0 towards 1 with a lag of four days, in steps of one: 1 - 0.75^k.
         var run = Run("-> x : if(t < 0.5, 1, 0); x(0) = 0; s = smooth(x, 4 days)", end: 6);
-        var s = run.QuantityColumn(run.Form.Quantities.ToList().FindIndex(quantity => quantity.Symbol == "s"));
+        var s = run.QuantityColumn(run.Network.Quantities.ToList().FindIndex(quantity => quantity.Symbol == "s"));
         for (var k = 1; k <= 6; k++) Assert.Equal(1 - Math.Pow(0.75, k - 1), s[k], 1e-12);
     }
 
@@ -141,7 +141,7 @@ public class DiscreteStepTests
         Assert.Contains("a step of 7 days moves", finding.Message, StringComparison.Ordinal);
         var lowered = Lowering.Lower(finding.Fixes[0].Edit.Apply(document).Document!);
         Assert.Empty(lowered.Findings);
-        var run = Runs.Run(new(lowered.Form), [0, 14]);
+        var run = Runs.Run(new(lowered.Network), [0, 14]);
         Assert.Equal(mended, Amounts(run, symbol)[1], 1e-9);
         Assert.Empty(Lowering.Lower(Study(lines, step: 1, end: 14)).Findings);
     }

@@ -26,7 +26,7 @@ public class DoseTests
     {
         var times = OutputTimes.Every(0, end, 0.7);
         var run = Runs.OfLines(lines, times);
-        var at = run.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == "C");
+        var at = run.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == "C");
         for (var k = 0; k < times.Length; k++) Assert.Equal(exact(times[k]), run.Amount(k, at), Close);
     }
 
@@ -101,7 +101,7 @@ public class DoseTests
     {
         var document = Studies.Of("C -> at 0.17 per day; every 2 from 1 until 9: -> C : 60 over 0.5 after 0.25", 14);
         var weeks = new SetTimeUnit(TimeUnit.Find("week")!, Convert: true).Apply(document).Document!;
-        double Final(StudyDocument study) => Runs.Run(new(Lowering.Lower(study).Form), [0, study.End]).Amount(1, 0);
+        double Final(StudyDocument study) => Runs.Run(new(Lowering.Lower(study).Network), [0, study.End]).Amount(1, 0);
         Assert.Equal(Final(document), Final(weeks), Close);
     }
 

@@ -15,11 +15,11 @@ public class EquilibriumTests
     // Newton's steps end at the rounding of the formulas: twelve digits of a number of order a thousand leave room.
     private const double Close = 1e-9;
 
-    private static double[] Start(string lines, Action<GeneralForm, double[]>? set = null)
+    private static double[] Start(string lines, Action<ReactionNetwork, double[]>? set = null)
     {
         var model = Runs.Compile(lines);
-        var values = model.Form.ValueVector();
-        set?.Invoke(model.Form, values);
+        var values = model.Network.ValueVector();
+        set?.Invoke(model.Network, values);
         return model.InitialState(values);
     }
 

@@ -20,7 +20,7 @@ public class EventRuleTests
     private Trajectory Run(double[] starts, double end, params ModelEvent[] events)
     {
         var clock = starts.Length;
-        var form = new GeneralForm
+        var form = new ReactionNetwork
         {
             Graph = _graph,
             States = [.. Enumerable.Range(0, clock + 1).Select(k => new StateVariable($"x{k}", $"x{k}"))],
@@ -148,7 +148,7 @@ public class EventRuleTests
     {
         // “Next” begins at 10 and each act moves it on by 12: at 10, 22, 34 and 46 the first state gains one. What the number was at the start says nothing.
         var next = _graph.Parameter(0);
-        var form = new GeneralForm
+        var form = new ReactionNetwork
         {
             Graph = _graph,
             States = [new("x0", "x0")],

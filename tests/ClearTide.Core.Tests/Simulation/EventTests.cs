@@ -12,8 +12,8 @@ public class EventTests
     public void Results_hold_both_sides_of_a_jump()
     {
         var document = Studies.Of("S -> S2 : 0 * S; V -> : 0 * V; at 5: S -> V : 40; S(0) = 100", 10);
-        var model = new CompiledModel(Lowering.Lower(document).Form);
-        var values = model.Form.ValueVector();
+        var model = new CompiledModel(Lowering.Lower(document).Network);
+        var values = model.Network.ValueVector();
         var run = Engines.Run(new(model, values, [0, 5, 10]) { Rows = Rows.WithJumps });
         Assert.Equal([0, 5, 5, 10], run.Times);
         Assert.Equal([100, 100, 60, 60], run.AmountColumn(0));
@@ -95,7 +95,7 @@ public class EventTests
         Assert.Contains(Lowering.Lower(document).Findings, finding => finding.Message.Contains("which date its time zero is"));
         document = document with { Origin = new DateOnly(2031, 3, 1) };
         Assert.Empty(Lowering.Lower(document).Findings);
-        Assert.Equal([0, 7], Runs.Run(new(Lowering.Lower(document).Form), [0, 3.9, 4.1]).AmountColumn(0)[1..]);
+        Assert.Equal([0, 7], Runs.Run(new(Lowering.Lower(document).Network), [0, 3.9, 4.1]).AmountColumn(0)[1..]);
     }
 
     [Theory]

@@ -52,13 +52,13 @@ public class EveryMethodTests
                 var run = Run(method, step, 1e-9);
                 for (var k = 1; k < times.Length; k++)
                 {
-                    for (var part = 0; part < reference.Form.Amounts.Count; part++)
+                    for (var part = 0; part < reference.Network.Amounts.Count; part++)
                     {
                         var (expected, got) = (reference.Amount(k, part), run.Amount(k, part));
-                        Assert.True(Math.Abs(expected - got) <= close * (1 + Math.Abs(expected)), $"{method}, day {times[k]}, {reference.Form.Amounts[part].Symbol}: {got:R} instead of {expected:R} in {lines}");
+                        Assert.True(Math.Abs(expected - got) <= close * (1 + Math.Abs(expected)), $"{method}, day {times[k]}, {reference.Network.Amounts[part].Symbol}: {got:R} instead of {expected:R} in {lines}");
                     }
                 }
-                foreach (var total in ConservedTotal.Of(model.Form))
+                foreach (var total in ConservedTotal.Of(model.Network))
                 {
                     // An event may add to a total; what flows do not is kept to rounding.
                     if (!lines.Contains("at 9:", StringComparison.Ordinal)) continue;
@@ -74,9 +74,9 @@ public class EveryMethodTests
         Model.Sample(lines =>
         {
             var model = Runs.Compile(lines.Replace("; at 9: x0 = x0", "", StringComparison.Ordinal));
-            var sets = Enumerable.Range(0, 4).Select(lane => model.Form.ValueVector().Select(value => value * (1 + 0.1 * lane)).ToArray()).ToList();
+            var sets = Enumerable.Range(0, 4).Select(lane => model.Network.ValueVector().Select(value => value * (1 + 0.1 * lane)).ToArray()).ToList();
             var results = new SweepRun[4];
-            new Sweep(model, [0, 3, 8], SolverSettings.Default, [.. Enumerable.Range(0, model.Form.Amounts.Count)]).RunBlock(0, sets, results);
+            new Sweep(model, [0, 3, 8], SolverSettings.Default, [.. Enumerable.Range(0, model.Network.Amounts.Count)]).RunBlock(0, sets, results);
             for (var lane = 0; lane < 4; lane++)
             {
                 var alone = Engines.Run(new(model, sets[lane], [0, 3, 8]));
@@ -94,7 +94,7 @@ public class EveryMethodTests
     {
         // Flows as amounts per step of a hundredth of a day are Euler's method: A(10) of a decay at 0.3 a day within its first-order error.
         var document = new AddLines("A -> B : 0.3 * 0.01 * A; A(0) = 50").Apply(new StudyDocument { Title = "Test", End = 10, Solver = new(Method.Discrete, 0.01, 1e-8) }).Document!;
-        var run = Runs.Run(new(Lowering.Lower(document).Form), [0, 10]);
+        var run = Runs.Run(new(Lowering.Lower(document).Network), [0, 10]);
         Assert.Equal(50 * Math.Pow(1 - 0.003, 1000), run.Amount(1, 0), 1e-9);
         Assert.Equal(50 * Math.Exp(-3), run.Amount(1, 0), 50 * Math.Exp(-3) * 0.005);
     }

@@ -114,7 +114,7 @@ public class LimitedFlowTests
     public void Fixed_steps_reach_the_same_where_amounts_are_straight_lines()
     {
         var document = Studies.Of("-> X : if(t < 10, 1, 5); X -> Y : 3 limited; X(0) = 4", 15);
-        var run = Runs.Run(new(Lowering.Lower(document).Form), [0, 15], SolverSettings.Default with { Method = Method.RungeKutta4, Step = 0.25 });
+        var run = Runs.Run(new(Lowering.Lower(document).Network), [0, 15], SolverSettings.Default with { Method = Method.RungeKutta4, Step = 0.25 });
         Assert.Equal(10, run.Amount(1, 0), 1e-9);
     }
 

@@ -33,8 +33,8 @@ public class OrderTests
         {
             var model = Runs.Compile(Logistic);
             // So loose a tolerance never rejects, and limits cut every step to the same length.
-            var stepper = new DormandPrince(model.RightHandSide, 1, model.Form.Values.Count, new(1e6, [1e6], 1));
-            stepper.Start(0, [10], model.Form.ValueVector());
+            var stepper = new DormandPrince(model.RightHandSide, 1, model.Network.Values.Count, new(1e6, [1e6], 1));
+            stepper.Start(0, [10], model.Network.ValueVector());
             // The cautious first steps are taken on a fine grid, so that they add no error of their own.
             for (var k = 1; k <= 1000; k++) stepper.Step(k * 0.001);
             for (var k = 1; k <= Math.Round(9 / step); k++)
@@ -65,8 +65,8 @@ public class OrderTests
         double Error(double step)
         {
             var model = Runs.Compile(lines);
-            var stepper = new Rosenbrock(model.RightHandSide, model.Jacobian(), 1, model.Form.Values.Count, new(1e6, [1e6], 1));
-            stepper.Start(0, [10], model.Form.ValueVector());
+            var stepper = new Rosenbrock(model.RightHandSide, model.Jacobian(), 1, model.Network.Values.Count, new(1e6, [1e6], 1));
+            stepper.Start(0, [10], model.Network.ValueVector());
             for (var k = 1; k <= 1000; k++) stepper.Step(k * 0.001);
             for (var k = 1; k <= Math.Round(9 / step); k++)
             {

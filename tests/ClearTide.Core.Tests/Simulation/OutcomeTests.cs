@@ -16,12 +16,12 @@ public class OutcomeTests
     {
         var model = Runs.Compile(lines);
         var tally = new OutcomeTally(model.OutputCount, [.. levels.Select(level => (Index(model, level.Symbol), level.Level))]);
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         Engines.Run(new(model, values, [0, end]) { Settings = settings ?? SolverSettings.Default }, tally);
         return (model, tally);
     }
 
-    private static int Index(CompiledModel model, string symbol) => model.Form.Amounts.Concat(model.Form.Flows).Concat(model.Form.Quantities).ToList().FindIndex(column => column.Symbol == symbol);
+    private static int Index(CompiledModel model, string symbol) => model.Network.Amounts.Concat(model.Network.Flows).Concat(model.Network.Quantities).ToList().FindIndex(column => column.Symbol == symbol);
 
     private static Outcomes Of(string lines, string symbol, double end, SolverSettings? settings = null)
     {
@@ -123,9 +123,9 @@ public class OutcomeTests
     public void Totals_over_discrete_steps_are_sums_of_steps()
     {
         var document = new AddLines("A -> B at 50%; A(0) = 16").Apply(new StudyDocument { Title = "Test", End = 4, Solver = new(Method.Discrete, 2, 1e-8) }).Document!;
-        var model = new CompiledModel(Lowering.Lower(document).Form);
-        var totals = new RunningTotals(model.Form, [model.Form.Amounts.Count], [0, 2, 4]);
-        var values = model.Form.ValueVector();
+        var model = new CompiledModel(Lowering.Lower(document).Network);
+        var totals = new RunningTotals(model.Network, [model.Network.Amounts.Count], [0, 2, 4]);
+        var values = model.Network.ValueVector();
         Engines.Run(new(model, values, [0, 4]), totals);
         Assert.Equal([0, 8, 12], totals.Column(0));
     }
@@ -135,8 +135,8 @@ public class OutcomeTests
     {
         var model = Runs.Compile("A -> : 0.3 * A; A(0) = 50");
         var times = OutputTimes.Every(0, 20, 0.37);
-        var totals = new RunningTotals(model.Form, [model.Form.Amounts.Count], times);
-        var values = model.Form.ValueVector();
+        var totals = new RunningTotals(model.Network, [model.Network.Amounts.Count], times);
+        var values = model.Network.ValueVector();
         Engines.Run(new(model, values, times), totals);
         var column = totals.Column(0);
         for (var k = 0; k < times.Length; k++) Assert.Equal(50 * (1 - Math.Exp(-0.3 * times[k])), column[k], 50 * Close);
@@ -150,7 +150,7 @@ public class OutcomeTests
         Trajectory Curves(string lines)
         {
             var model = Runs.Compile(lines);
-            var values = model.Form.ValueVector();
+            var values = model.Network.ValueVector();
             return Engines.Run(new(model, values, times) { Rows = Rows.ForCurves });
         }
         var pulse = Curves("C -> at 10 per day; at 35: -> C : 100");

@@ -16,8 +16,8 @@ public class RandomInputTests
     private static double[] Draws(long seed, int replicate = 0)
     {
         var document = Studies.Of(Noise, 70) with { Seed = seed };
-        var model = new CompiledModel(Lowering.Lower(document).Form);
-        var values = model.Form.ValueVector();
+        var model = new CompiledModel(Lowering.Lower(document).Network);
+        var values = model.Network.ValueVector();
         return Engines.Run(new(model, values, [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)]) { Replicate = replicate }).QuantityColumn(0);
     }
 
@@ -34,7 +34,7 @@ public class RandomInputTests
     public void A_state_of_ones_own_is_where_a_run_begins()
     {
         var model = Runs.Compile(Noise + "; B(0) = noise; B -> : 0 * B; A(0) = 3");
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         var run = Engines.Run(new(model, values, [0, 10]) { Start = [70, 80] });
         Assert.Equal([70.0, 80], new[] { run.Amount(1, 0), run.Amount(1, 1) });
         // The model's own start reads what is drawn there, in each replicate.
@@ -118,8 +118,8 @@ public class RandomInputTests
     {
         // Each day's flow is that day's draw: the amount is their sum.
         var document = Studies.Of("-> A : rain; rain = gamma(6, 3) every 1 day", 10) with { Seed = 5 };
-        var model = new CompiledModel(Lowering.Lower(document).Form);
-        var values = model.Form.ValueVector();
+        var model = new CompiledModel(Lowering.Lower(document).Network);
+        var values = model.Network.ValueVector();
         var run = Engines.Run(new(model, values, [.. Enumerable.Range(0, 11).Select(day => (double)day)]));
         Assert.Equal(run.QuantityColumn(0).Take(10).Sum(), run.Amount(10, 0), 1e-9);
     }

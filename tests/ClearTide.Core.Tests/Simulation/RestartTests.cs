@@ -62,10 +62,10 @@ public class RestartTests
         }
         // As a value that an event sets, and as one that a schedule changes.
         var byEvent = Runs.Compile(FormattableString.Invariant($"C -> at 0.5; -> C : F; F = 0; at {at}: F = {inflow}"));
-        Follows(Engines.Run(new(byEvent, byEvent.Form.ValueVector(), times) { Settings = settings, Start = [amount] }));
+        Follows(Engines.Run(new(byEvent, byEvent.Network.ValueVector(), times) { Settings = settings, Start = [amount] }));
         var bySchedule = Runs.Compile("C -> at 0.5; -> C : F; F = 0");
-        var off = bySchedule.Form.ValueVector();
-        var plan = new Plan([new(at, [new(bySchedule.Form.IndexOf("F"), 0, inflow)])]);
+        var off = bySchedule.Network.ValueVector();
+        var plan = new Plan([new(at, [new(bySchedule.Network.IndexOf("F"), 0, inflow)])]);
         Follows(Engines.Run(new(bySchedule, off, times) { Start = [amount], Plan = plan, Settings = settings }));
     }
 
@@ -116,7 +116,7 @@ public class RestartTests
         var document = Studies.Of("C -> at 3; -> C : feed(t); feed = points 0 1000, 1 0, 10 1000", 100);
         var input = document.Inputs[0];
         document = document.With(input with { Between = Between.Step, After = Beyond.Repeat, AfterIsChosen = true });
-        var model = new CompiledModel(Lowering.Lower(document).Form);
+        var model = new CompiledModel(Lowering.Lower(document).Network);
         var times = OutputTimes.Every(0, 100, 0.5);
         var run = Runs.Run(model, times, Tight(method));
         for (var row = 0; row < times.Length; row++)
@@ -131,11 +131,11 @@ public class RestartTests
     public void Two_changes_side_by_side_are_no_step_too_small()
     {
         var model = Runs.Compile("C -> at 0.5; -> C : F; F = 0");
-        var inflow = model.Form.IndexOf("F");
+        var inflow = model.Network.IndexOf("F");
         var plan = new Plan([new(28, [new(inflow, 0, 5)]), new(Math.BitIncrement(28), [new(inflow, 0, 7)])]);
         foreach (var method in new[] { Method.Adaptive, Method.Stiff, Method.RungeKutta4 })
         {
-            var run = Engines.Run(new(model, model.Form.ValueVector(), [0, 28 + 4]) { Start = [0], Plan = plan, Settings = SolverSettings.Default with { Method = method } });
+            var run = Engines.Run(new(model, model.Network.ValueVector(), [0, 28 + 4]) { Start = [0], Plan = plan, Settings = SolverSettings.Default with { Method = method } });
             // The fourth-order method at a quarter of a day is good to five digits here.
             Assert.Equal(14 * (1 - Math.Exp(-2)), run.State(1, 0), 1e-4);
         }
@@ -166,7 +166,7 @@ public class RestartTests
                 var run = Run(lines, method, times, 1e-8);
                 for (var row = 0; row < times.Length; row++)
                 {
-                    for (var part = 0; part < run.Form.Amounts.Count; part++)
+                    for (var part = 0; part < run.Network.Amounts.Count; part++)
                     {
                         var (got, expected) = (run.Amount(row, part), reference.Amount(row, part));
                         // Steps at 1e-8 of what stands in the model, some hundred of them, and the absolute tolerance near zero.

@@ -15,7 +15,7 @@ public class ShortageTests
     {
         var made = run.Run!;
         var row = made.Times.ToList().FindLastIndex(at => at <= time + 1e-9);
-        return made.Amount(row, made.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
+        return made.Amount(row, made.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
     }
 
     [Fact]
@@ -48,7 +48,7 @@ public class ShortageTests
         var run = StudyRun.Of(Studies.Of(lines));
         Assert.Null(run.Failure);
         Assert.Equal(expected, Amount(run, symbol, 100), 1e-6);
-        for (var part = 0; part < run.Run!.Form.Amounts.Count; part++) Assert.All(run.Run.AmountColumn(part), amount => Assert.True(amount >= -1e-9));
+        for (var part = 0; part < run.Run!.Network.Amounts.Count; part++) Assert.All(run.Run.AmountColumn(part), amount => Assert.True(amount >= -1e-9));
     }
 
     [Fact]
@@ -100,12 +100,12 @@ public class ShortageTests
     public void Chance_moves_no_more_than_is_there()
     {
         var lowered = Lowering.Lower(Studies.Of("S(0) = 10; S -> V : 0 * S; at 5: S -> V : 400"));
-        var model = new CompiledModel(lowered.Form);
-        var values = lowered.Form.ValueVector();
+        var model = new CompiledModel(lowered.Network);
+        var values = lowered.Network.ValueVector();
         var run = new NextReactionSimulator(model).Run(new(model, values, [0, 10]) { Seed = 1 });
         Assert.Equal([10.0, 0, 0, 10], run.States);
         var stopping = Lowering.Lower(Stopping(lowered.Document));
-        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(new(stopping.Form)).Run(new(new(stopping.Form), values, [0, 10]) { Start = [10, 0], Seed = 1 }));
+        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(new(stopping.Network)).Run(new(new(stopping.Network), values, [0, 10]) { Start = [10, 0], Seed = 1 }));
         Assert.Contains("was to move more than was there. S held 10.", RunFailure.Say(failure, stopping), StringComparison.Ordinal);
     }
 }

@@ -66,7 +66,7 @@ public class SimulatorTests
         var model = Runs.Compile("A -> B : 1000 * A; B -> A : 1000 * B; A(0) = 1");
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         Assert.Throws<OperationCanceledException>(() => Engines.Run(new(model, values, [0, 1e6]) { Settings = SolverSettings.Default with { Method = Method.Adaptive }, Start = [1, 0] }, cancel: cancel.Token));
     }
 
@@ -74,7 +74,7 @@ public class SimulatorTests
     public void Overlapping_measures_multiply_and_act_from_now_on_only()
     {
         var document = Studies.Of("A -> at k; k = 2; A(0) = 1");
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         var scenario = new Scenario("s", "s", [new("m1", "a", "k", 0.5, 10, 30), new("m2", "b", "k", 0.1, 20, 40), new("m3", "c", "k", 7, 0, 5)]);
         var schedule = MeasurePlan.Of(scenario, form, 15).Over(form.ValueVector());
         var k = form.IndexOf("k");
@@ -86,7 +86,7 @@ public class SimulatorTests
     [Fact]
     public void Addresses_of_values_say_where_they_stand()
     {
-        var form = Lowering.Lower(Studies.Of("S -> E after 3 days; E -> I at 0.2; E -> D at 0.1; -> S : 5; S(0) = 4; g = 3; I(0) = the rest of 50")).Form;
+        var form = Lowering.Lower(Studies.Of("S -> E after 3 days; E -> I at 0.2; E -> D at 0.1; -> S : 5; S(0) = 4; g = 3; I(0) = the rest of 50")).Network;
         Assert.Superset(new HashSet<string> { "g", "S.start", "I.total", "S.stay", "E.rate.I", "E.rate.D", "S.inflow" }, form.Values.Select(value => value.Address).ToHashSet());
         Assert.Equal(form.Values.Count, form.Values.Select(value => value.Address).Distinct().Count());
     }

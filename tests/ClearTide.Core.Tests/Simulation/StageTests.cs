@@ -47,7 +47,7 @@ public class StageTests
     {
         var document = Studies.Of("I -> R after 6 days in 3 stages; I(0) = 90");
         document = new SetField(document.Flows[0].Id, PartField.SpreadStart, "true").Apply(document).Document!;
-        var run = Runs.Run(new(Lowering.Lower(document).Form), [0, 4]);
+        var run = Runs.Run(new(Lowering.Lower(document).Network), [0, 4]);
         var expected = 30 * (Erlang(1, 0.5, 4) + Erlang(2, 0.5, 4) + Erlang(3, 0.5, 4));
         Assert.Equal(expected, run.Amount(1, 0), 90 * Solver);
     }

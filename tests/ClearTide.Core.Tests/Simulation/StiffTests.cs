@@ -77,8 +77,8 @@ public class StiffTests
         static Automatic Walk(string lines, double end)
         {
             var model = Runs.Compile(lines);
-            var values = model.Form.ValueVector();
-            var stepper = new Automatic(model.RightHandSide, model.Jacobian, model.StateCount, model.Form.ParameterCount, new(1e-6, [1e-6], model.StateCount));
+            var values = model.Network.ValueVector();
+            var stepper = new Automatic(model.RightHandSide, model.Jacobian, model.StateCount, model.Network.ParameterCount, new(1e-6, [1e-6], model.StateCount));
             stepper.Start(0, model.InitialState(values), values);
             while (stepper.Time < end) stepper.Step(end);
             return stepper;

@@ -10,7 +10,7 @@ public class SweepTests
 {
     private static double[]?[] All(CompiledModel model, IReadOnlyList<double[]> sets, double[] times, SolverSettings? settings = null)
     {
-        var sweep = new Sweep(model, times, settings ?? SolverSettings.Default, [.. Enumerable.Range(0, model.Form.Amounts.Count)]);
+        var sweep = new Sweep(model, times, settings ?? SolverSettings.Default, [.. Enumerable.Range(0, model.Network.Amounts.Count)]);
         var results = new SweepRun[sets.Count];
         for (var block = 0; block < Sweep.Blocks(sets.Count); block++) sweep.RunBlock(block, sets, results);
         return [.. results.Select(run => run.Rows)];
@@ -18,8 +18,8 @@ public class SweepTests
 
     private static List<double[]> Sets(CompiledModel model, string address, params double[] values) => [.. values.Select(value =>
     {
-        var set = model.Form.ValueVector();
-        set[model.Form.IndexOf(address)] = value;
+        var set = model.Network.ValueVector();
+        set[model.Network.IndexOf(address)] = value;
         return set;
     })];
 

@@ -179,7 +179,7 @@ public class TableTests
     [Fact]
     public void The_numbers_of_a_law_are_values_with_addresses()
     {
-        var form = Lowering.Lower(Studies.Of("A -> : f(A); f(x) = hill(1, 0, 0.5, 4)")).Form;
+        var form = Lowering.Lower(Studies.Of("A -> : f(A); f(x) = hill(1, 0, 0.5, 4)")).Network;
         Assert.All(new[] { "f.low", "f.high", "f.half", "f.slope" }, address => Assert.True(form.IndexOf(address) >= 0));
     }
 }

@@ -29,7 +29,7 @@ public class ActionTests
     private static double[] Draws(StudyDocument study, string symbol, double time)
     {
         var lowered = Lowering.Lower(study);
-        var place = lowered.Form.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol);
+        var place = lowered.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol);
         var engine = new ExactEngine();
         return [.. Enumerable.Range(0, Replicates).Select(replicate =>
             engine.Run(StudyRequest.Of(lowered) with { Times = [study.Start, time], Seed = 5, Replicate = replicate }).Amount(1, place))];

@@ -12,7 +12,7 @@ public class BirthAndDeathTests
     {
         var model = Runs.Compile(lines);
         var simulation = new NextReactionSimulator(model);
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         var start = model.InitialState(values);
         return [.. Enumerable.Range(0, Replicates).Select(r => simulation.Run(new(model, values, [0, end]) { Start = start, Seed = seed, Replicate = r }).States[1])];
     }
@@ -59,7 +59,7 @@ public class BirthAndDeathTests
     {
         // A - B: each direction fires at the difference of the two; the mean follows the mean-field law, A + B stays.
         var model = Runs.Compile("A -> B : 0.5 * (A - B); A(0) = 0; B(0) = 1000");
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         var run = new NextReactionSimulator(model).Run(new(model, values, [0, 1, 50]) { Start = [0, 1000], Seed = 3 });
         Assert.Equal(1000, run.States[2] + run.States[3]);
         Assert.True(run.Counts[1] < -200);
@@ -70,7 +70,7 @@ public class BirthAndDeathTests
     public void The_same_seed_gives_the_same_run_and_another_replicate_another()
     {
         var model = Runs.Compile("-> A : 0.3 * A; A -> at 0.2 per day; A(0) = 20");
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         double[] times = [.. Enumerable.Range(0, 40).Select(k => k * 0.5)];
         var first = new NextReactionSimulator(model).Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 3 });
         var reused = new NextReactionSimulator(model);
@@ -89,7 +89,7 @@ public class BirthAndDeathTests
         double[][] Run(string lines)
         {
             var model = Runs.Compile(lines);
-            var values = model.Form.ValueVector();
+            var values = model.Network.ValueVector();
             var run = new NextReactionSimulator(model).Run(new(model, values, times) { Seed = 8, Replicate = 2 });
             return [.. Enumerable.Range(0, times.Length).Select(k => run.States.AsSpan(k * model.StateCount, 3).ToArray())];
         }
@@ -102,7 +102,7 @@ public class BirthAndDeathTests
     public void A_transition_without_a_unit_to_move_does_not_act_and_is_counted()
     {
         var model = Runs.Compile("A -> B : 5; A(0) = 3");
-        var run = new NextReactionSimulator(model).Run(new(model, model.Form.ValueVector(), [0, 10]) { Start = [3, 0], Seed = 1 });
+        var run = new NextReactionSimulator(model).Run(new(model, model.Network.ValueVector(), [0, 10]) { Start = [3, 0], Seed = 1 });
         Assert.Equal([0, 3], run.States[2..]);
         Assert.Equal(run.Transitions - 3, run.Blocked);
         Assert.InRange(run.Transitions, 20, 90);
@@ -112,7 +112,7 @@ public class BirthAndDeathTests
     public void A_rate_past_all_bounds_is_stopped()
     {
         var model = Runs.Compile("A -> B : 1 / (A - 3); A(0) = 5");
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         Assert.Throws<SimulationException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1000]) { Start = [5, 0], Seed = 1 }));
     }
 
@@ -120,7 +120,7 @@ public class BirthAndDeathTests
     public void A_chance_run_can_be_cancelled_and_has_a_limit()
     {
         var model = Runs.Compile("A -> B : 1000 * A; B -> A : 1000 * B; A(0) = 1000");
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
         Assert.Throws<OperationCanceledException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }, cancel.Token));

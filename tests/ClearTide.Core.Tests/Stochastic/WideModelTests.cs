@@ -11,8 +11,8 @@ public class WideModelTests
 {
     private static IReadOnlyList<double[]> Finals(string lines, double end, int replicates)
     {
-        var model = new CompiledModel(Lowering.Lower(Studies.Of(lines, end)).Form);
-        var values = model.Form.ValueVector();
+        var model = new CompiledModel(Lowering.Lower(Studies.Of(lines, end)).Network);
+        var values = model.Network.ValueVector();
         var simulation = new NextReactionSimulator(model);
         var start = model.InitialState(values);
         return [.. Enumerable.Range(0, replicates).Select(replicate => simulation.Run(new(model, values, [0, end]) { Start = start, Seed = 11, Replicate = replicate }).States[start.Length..])];

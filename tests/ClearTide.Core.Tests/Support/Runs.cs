@@ -10,19 +10,19 @@ internal static class Runs
     {
         var lowered = Lowering.Lower(Studies.Of(lines));
         Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Select(finding => finding.Message)));
-        return new(lowered.Form);
+        return new(lowered.Network);
     }
 
     public static Trajectory Run(CompiledModel model, double[] times, SolverSettings? settings = null)
     {
-        var values = model.Form.ValueVector();
+        var values = model.Network.ValueVector();
         return Engines.Run(new(model, values, times) { Settings = settings ?? SolverSettings.Default });
     }
 
     public static double Final(string lines, string symbol, double end, SolverSettings? settings = null)
     {
         var model = Compile(lines);
-        var state = model.Form.States.ToList().FindIndex(candidate => candidate.Symbol == symbol);
+        var state = model.Network.States.ToList().FindIndex(candidate => candidate.Symbol == symbol);
         return Run(model, [0, end], settings).State(1, state);
     }
 
@@ -32,6 +32,6 @@ internal static class Runs
         var lowered = Lowering.Lower(Studies.Of(lines, times[^1]));
         var unfinished = lowered.Findings.FirstOrDefault(finding => finding.Severity == Severity.Unfinished);
         Assert.True(unfinished is null, unfinished?.Message);
-        return Run(new(lowered.Form), times);
+        return Run(new(lowered.Network), times);
     }
 }

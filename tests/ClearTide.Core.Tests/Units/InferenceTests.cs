@@ -101,7 +101,7 @@ public class InferenceTests
     {
         var document = Studies.Of("A -> B at k; k = 0.7; A(0) = 5");
         document = new SetField(document.DefinitionBySymbol("k")!.Id, PartField.Unit, "1/week").Apply(document).Document!;
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         Assert.Equal(0.1, form.Values[form.IndexOf("k")].Value, 1e-12);
     }
 
@@ -109,7 +109,7 @@ public class InferenceTests
     public void Values_typed_in_a_derived_unit_convert()
     {
         var document = Studies.Of("unit tablet = 200 mg; A -> B at 0.1 per day; A(0) = 2 tablets");
-        var form = Lowering.Lower(document).Form;
+        var form = Lowering.Lower(document).Network;
         Assert.Equal(400, form.Values[form.IndexOf("A.start")].Value);
         Assert.Equal("mg", UnitOf(document, "A").Unit!.Text());
     }

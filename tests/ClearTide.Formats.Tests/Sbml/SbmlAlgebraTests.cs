@@ -65,8 +65,8 @@ public class SbmlAlgebraTests
     private static void Follows(string file, string id, Func<double, double> exact)
     {
         var model = SbmlLowering.Lower(SbmlReader.Read(file));
-        var compiled = new CompiledModel(model.Form);
-        var values = model.Form.ValueVector();
+        var compiled = new CompiledModel(model.Network);
+        var values = model.Network.ValueVector();
         var times = OutputTimes.Every(0, 100, 0.5);
         foreach (var method in new[] { Method.Automatic, Method.Stiff, Method.RungeKutta4 })
         {
@@ -113,7 +113,7 @@ public class SbmlAlgebraTests
     public void Where_no_solution_is_left_the_run_stops_and_says_so(double edge, double stops)
     {
         // x^2 = edge - a has no root once a is past it.
-        var form = SbmlLowering.Lower(SbmlReader.Read(Growing(Apply("plus", Apply("power", Ci("x"), Cn(2)), Apply("minus", Ci("a"), Cn(edge)))))).Form;
+        var form = SbmlLowering.Lower(SbmlReader.Read(Growing(Apply("plus", Apply("power", Ci("x"), Cn(2)), Apply("minus", Ci("a"), Cn(edge)))))).Network;
         foreach (var method in new[] { Method.Automatic, Method.Stiff, Method.RungeKutta4 })
         {
             var failure = Assert.Throws<SimulationException>(() =>

@@ -51,24 +51,24 @@ internal static class SbmlFiles
         if (study.FileNotes.Any(note => note.Contains("algebraic", StringComparison.OrdinalIgnoreCase))) return null;
         var lowered = Lowering.Lower(study);
         Assert.Empty(lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => $"{finding.Message} ({finding.PartId is { } part} {study.Part(finding.PartId)?.Name})"));
-        var compiled = new CompiledModel(lowered.Form);
-        var values = lowered.Form.ValueVector();
+        var compiled = new CompiledModel(lowered.Network);
+        var values = lowered.Network.ValueVector();
         var run = Engines.Run(new(compiled, values, [0, end]));
         double? Of(string symbol)
         {
             var part = study.SymbolParts.FirstOrDefault(part => part.FileId == symbol) ?? study.PartBySymbol(symbol);
             if (part is null) return null;
-            var k = lowered.Form.Amounts.ToList().FindIndex(one => one.PartId == part.Id);
+            var k = lowered.Network.Amounts.ToList().FindIndex(one => one.PartId == part.Id);
             if (k >= 0) return run.AmountColumn(k)[1];
-            k = lowered.Form.Quantities.ToList().FindIndex(one => one.PartId == part.Id);
-            return k >= 0 ? run.QuantityColumn(k)[1] : lowered.Form.IndexOf(part.Symbol) is var index and >= 0 ? values[index] : null;
+            k = lowered.Network.Quantities.ToList().FindIndex(one => one.PartId == part.Id);
+            return k >= 0 ? run.QuantityColumn(k)[1] : lowered.Network.IndexOf(part.Symbol) is var index and >= 0 ? values[index] : null;
         }
         if (Of(id) is not { } found) return null;
         var species = model.Species.FirstOrDefault(part => part.Id == id);
         if (species is null || species.SubstanceOnly) return found;
         var size = Of(species.Compartment) ?? model.Compartments.First(part => part.Id == species.Compartment).Size ?? 1;
         // Compartments of a study hold amounts; what a rule says is as formulas speak of it.
-        var form = SbmlLowering.Lower(model).Form;
+        var form = SbmlLowering.Lower(model).Network;
         var isAmount = form.States.Any(state => state.PartId == id && state.IsAmount)
             || species.InitialAmount is not null && form.States.All(state => state.PartId != id) && model.AssignmentRules.Concat(model.InitialAssignments).All(rule => rule.Variable != id);
         return isAmount == amounts ? found : amounts ? found * size : found / size;

@@ -67,7 +67,7 @@ public class SbmlRefusalTests
     public void Long_sums_are_read_and_long_chains_are_told()
     {
         var sum = Rules(Assign("a", $"<apply><plus/>{string.Concat(Enumerable.Repeat("<cn>1</cn>", 20_000))}</apply>"));
-        var form = SbmlLowering.Lower(SbmlReader.Read(sum)).Form;
+        var form = SbmlLowering.Lower(SbmlReader.Read(sum)).Network;
         Assert.Equal(20_000, form.Graph.Evaluate(form.Quantities[0].Node, 0, [], form.ValueVector()));
         var chain = SbmlFiles.File($"<listOfParameters>{string.Concat(Enumerable.Range(0, 20_000).Select(k => $"<parameter id=\"a{k}\" constant=\"false\"/>"))}</listOfParameters>"
             + $"<listOfRules>{string.Concat(Enumerable.Range(0, 19_999).Select(k => Assign($"a{k}", $"<ci>a{k + 1}</ci>")))}{Assign("a19999", "<cn>1</cn>")}</listOfRules>");

@@ -164,7 +164,7 @@ public class SbmlRunTests
         Assert.Contains(StudyRun.Of(study).Findings, finding => finding.PartId == study.Expectations[0].Id);
         // [A] = 3 exp(-0.5 t) falls below 2.5 at t = 0.36.
         var lowered = SbmlLowering.Lower(model);
-        var (compiled, values) = (new CompiledModel(lowered.Form), lowered.Form.ValueVector());
+        var (compiled, values) = (new CompiledModel(lowered.Network), lowered.Network.ValueVector());
         var run = Engines.Run(new(compiled, values, [0, 0.3, 0.4]));
         Assert.Equal([1.0, 1, 0], run.QuantityColumn(lowered.Constraints[0]));
     }

@@ -34,8 +34,8 @@ public class StudyExportTests
         Assert.Empty(lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message));
         var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / 40);
         var settings = SolverSettings.Default with { RelativeTolerance = 1e-10, AbsoluteTolerance = 1e-12 };
-        var model = new CompiledModel(lowered.Form);
-        var values = lowered.Form.ValueVector();
+        var model = new CompiledModel(lowered.Network);
+        var values = lowered.Network.ValueVector();
         var run = Engines.Run(new(model, values, times) { Settings = settings });
         var (form, columns) = SbmlLowering.Lower(SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(document).Model)));
         var other = new CompiledModel(form);

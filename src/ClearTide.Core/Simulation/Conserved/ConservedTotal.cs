@@ -8,7 +8,7 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
     /// The totals that follow from the structure of a model alone: the left null space of its matrix of states by processes. A share of a
     /// fan-out counts as a whole unit that goes there, since the shares of a flow sum to one. States that rules move take part in none.
     /// </summary>
-    public static IReadOnlyList<ConservedTotal> Of(GeneralForm form)
+    public static IReadOnlyList<ConservedTotal> Of(ReactionNetwork form)
     {
         // What rules move, or factors that are no whole numbers, takes part in none.
         var ruled = form.Rules.Select(rule => rule.State).Concat(form.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)).ToHashSet();

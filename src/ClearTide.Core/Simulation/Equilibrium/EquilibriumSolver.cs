@@ -27,12 +27,12 @@ internal sealed unsafe class EquilibriumSolver
     /// <summary>Settled is what changes by less than this share of itself while time grows tenfold.</summary>
     private const double Settled = 1e-6;
 
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly VectorFunction _g;
     private readonly ExactJacobian.Source _jacobian;
     private readonly int _n;
 
-    public EquilibriumSolver(GeneralForm form)
+    public EquilibriumSolver(ReactionNetwork form)
     {
         (_form, _n) = (form, form.Equilibria.Count);
         var (graph, nodes) = Law(form);
@@ -41,7 +41,7 @@ internal sealed unsafe class EquilibriumSolver
     }
 
     /// <summary>The derivatives of these states as formulas of their initial amounts, which become the states of a graph of its own.</summary>
-    private static (ExpressionGraph Graph, int[] Nodes) Law(GeneralForm form)
+    private static (ExpressionGraph Graph, int[] Nodes) Law(ReactionNetwork form)
     {
         var (source, graph) = (form.Graph, new ExpressionGraph());
         var derivatives = form.Derivatives();

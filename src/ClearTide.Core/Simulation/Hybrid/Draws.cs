@@ -6,14 +6,14 @@ namespace ClearTide.Core.Simulation;
 /// <summary>The random inputs of one run: each holds a draw until its interval is over.</summary>
 internal sealed class Draws
 {
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly RandomStream[] _streams;
     private readonly double[][] _arguments;
     private readonly double[] _every;
     private readonly long[] _count;
     private readonly double _start;
 
-    public Draws(GeneralForm form, double start, int replicate, double[] parameters)
+    public Draws(ReactionNetwork form, double start, int replicate, double[] parameters)
     {
         (_form, _start) = (form, start);
         _streams = [.. form.Draws.Select(draw => new RandomStream(form.Seed, replicate, "input", draw.PartId))];

@@ -7,7 +7,7 @@ internal delegate void ActionPolicy(IReadOnlyList<Assignment> action, double[] v
 
 /// <summary>Does what the events of one run say to its state and parameters, and notes what could not be done as it was said.</summary>
 /// <param name="policy">Makes whole units of amounts where a run counts them; null where amounts are real numbers.</param>
-internal sealed class EventActions(GeneralForm form, ActionPolicy? policy = null)
+internal sealed class EventActions(ReactionNetwork form, ActionPolicy? policy = null)
 {
     /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
     private const int MostAtOnce = 1000;
@@ -55,7 +55,7 @@ internal sealed class EventActions(GeneralForm form, ActionPolicy? policy = null
     /// <summary>Looks whether what an action takes is there.</summary>
     /// <param name="notes">Takes a note where it is not, or null.</param>
     /// <exception cref="SimulationException">It is not, and the event is to stop then.</exception>
-    public static void CheckWithdrawals(GeneralForm form, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
+    public static void CheckWithdrawals(ReactionNetwork form, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
     {
         foreach (var withdrawal in rule.Withdrawals)
         {

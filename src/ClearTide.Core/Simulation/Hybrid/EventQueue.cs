@@ -12,7 +12,7 @@ internal sealed record Firing(ModelEvent Rule, double[][]? Values);
 /// </summary>
 internal sealed class EventQueue
 {
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly double[] _first;
     private readonly double[] _every;
     private readonly double[] _until;
@@ -23,7 +23,7 @@ internal sealed class EventQueue
     private readonly List<(double Time, int Event, Firing Firing)> _pending = [];
     private readonly List<(int Event, Firing Firing)> _waiting = [];
 
-    public EventQueue(GeneralForm form, double start, double[] parameters)
+    public EventQueue(ReactionNetwork form, double start, double[] parameters)
     {
         _form = form;
         var n = form.Events.Count;

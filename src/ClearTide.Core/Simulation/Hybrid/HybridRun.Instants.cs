@@ -19,7 +19,7 @@ internal sealed unsafe partial class HybridRun
         UpdateLimits(time);
         SettleSwitches(time);
         Rise(time);
-        _echoes.Add(time);
+        _breakingPoints.Add(time);
         return true;
     }
 

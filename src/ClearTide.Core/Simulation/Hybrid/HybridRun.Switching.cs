@@ -84,7 +84,7 @@ internal sealed unsafe partial class HybridRun
         Emit(time);
         _chatter.Take(time);
         // What switches without end is no jump that would be felt again later.
-        if (_chatter.IsCalm(time)) _echoes.Add(time);
+        if (_chatter.IsCalm(time)) _breakingPoints.Add(time);
         Restart(time);
     }
 

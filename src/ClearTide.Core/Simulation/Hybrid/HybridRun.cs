@@ -10,35 +10,35 @@ namespace ClearTide.Core.Simulation;
 internal sealed unsafe partial class HybridRun : IRunInTime
 {
     private readonly CompiledModel _model;
-    private readonly HybridForm _hybrid;
-    private readonly GeneralForm _form;
+    private readonly HybridModel _hybrid;
+    private readonly ReactionNetwork _form;
     private readonly ParameterSchedule _schedule;
     private readonly SolverSettings _settings;
     private readonly RunRecord _record;
     private readonly double[] _p;
     private readonly double[] _y;
-    private readonly Switchboard _switches;
+    private readonly SwitchState _switches;
     private readonly double[] _conditions;
     private readonly Limits? _limits;
     private readonly Draws _draws;
     private readonly EventQueue _events;
     private readonly EventActions _actions;
-    private readonly RunPast? _past;
+    private readonly SolutionHistory? _past;
     private readonly ImplicitValues? _implicit;
     private readonly List<SwitchTime> _changes;
-    private readonly Echoes _echoes;
+    private readonly BreakingPoints _breakingPoints;
     private readonly Chatter _chatter;
-    private readonly PieceFeed? _feed;
+    private readonly SegmentFeed? _feed;
     private readonly BelowZero _belowZero;
     private readonly Stepper _stepper;
     private readonly double _start, _end;
     private int _nextChange;
 
-    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, int replicate, IPieceObserver? observer)
+    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, int replicate, ISegmentObserver? observer)
     {
         _model = model;
         _hybrid = model.Hybrid!;
-        _form = model.Form;
+        _form = model.Network;
         _schedule = schedule;
         _settings = settings;
         (_start, _end) = (times[0], times[^1]);
@@ -59,12 +59,12 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Search(_start);
         }
         _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _hybrid.Implicit, _start, _y, _p);
-        _echoes = new(_past, _end);
+        _breakingPoints = new(_past, _end);
         _chatter = new(_start, _end);
         _events = new(_form, _start, _p);
         _actions = new(_form);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
-        (var first, _changes) = SwitchTimes.Find(_hybrid.Form.Graph, _hybrid.Switches, _start, _end, _p);
+        (var first, _changes) = SwitchTimes.Find(_hybrid.Network.Graph, _hybrid.Switches, _start, _end, _p);
         _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
@@ -110,7 +110,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         SettleSwitches(_start);
         UpdateLimits(_start, atStart: true);
         _events.Note(Conditions(_start));
-        _echoes.Add(_start);
+        _breakingPoints.Add(_start);
         Emit(_start);
         var acted = Happen(_start);
         if (!acted && _form.Events.Any(rule => rule.ActsAtStart))
@@ -148,7 +148,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     {
         var stop = Math.Min(Math.Min(_schedule.NextChange(time), _end), Math.Min(_draws.Next, _events.Next));
         if (_nextChange < _changes.Count) stop = Math.Min(stop, _changes[_nextChange].Time);
-        return Math.Max(Math.Min(stop, _echoes.Next(time)), Math.BitIncrement(time));
+        return Math.Max(Math.Min(stop, _breakingPoints.Next(time)), Math.BitIncrement(time));
     }
 
     /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just ahead.</summary>
@@ -215,7 +215,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             return;
         }
         Emit(time, ifJump: true);
-        if (Happen(time) || _echoes.Contains(time)) Restart(time);
+        if (Happen(time) || _breakingPoints.Contains(time)) Restart(time);
         Emit(time);
     }
 

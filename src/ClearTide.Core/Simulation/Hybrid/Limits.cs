@@ -25,7 +25,7 @@ internal sealed unsafe class Limits
     /// <summary>Beyond this many rounds the fixed point is finished by solving for what is not at its bound.</summary>
     private const int Rounds = 60;
 
-    private readonly LimitForm _form;
+    private readonly LimitedFlows _form;
     private readonly Status[] _status;
     private readonly double[] _flows;
     private readonly double[] _factor;
@@ -33,7 +33,7 @@ internal sealed unsafe class Limits
     /// <summary>Since when its limited exits are held back, or not a number.</summary>
     private readonly double[] _since;
 
-    public Limits(LimitForm form)
+    public Limits(LimitedFlows form)
     {
         _form = form;
         _status = new Status[form.States.Length];

@@ -13,7 +13,7 @@ internal sealed record Switch(int Node, int Raw, bool TimeOnly, bool Jumps);
 /// <summary>Rewrites a graph so that everything that jumps or has a kink reads a parameter behind the form's own.</summary>
 internal sealed class SwitchRewriting
 {
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly ExpressionGraph _graph = new();
     private readonly List<Switch> _switches = [];
     private readonly Dictionary<int, int> _slots = [];
@@ -22,7 +22,7 @@ internal sealed class SwitchRewriting
     /// <summary>Parameters that change while a run goes on: what hangs on them is not known beforehand.</summary>
     private readonly HashSet<int> _changing;
 
-    public SwitchRewriting(GeneralForm form)
+    public SwitchRewriting(ReactionNetwork form)
     {
         _form = form;
         _changing = [.. form.Delays.Select(delay => delay.Slot), .. form.Implicit.SelectMany(block => block.Slots), .. form.Draws.Select(draw => draw.Slot), .. form.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
@@ -35,7 +35,7 @@ internal sealed class SwitchRewriting
     public ExpressionGraph Graph => _graph;
 
     /// <summary>Whether anything that a run computes can switch.</summary>
-    public static bool IsNeeded(GeneralForm form)
+    public static bool IsNeeded(ReactionNetwork form)
     {
         var reached = form.Graph.Reachable(form.Derivatives());
         if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(form.Graph[node].Operation))) return false;

@@ -25,10 +25,10 @@ internal sealed unsafe class ImplicitValues
     private const int MostSteps = 100;
     private const double LeastDamping = 1e-5;
 
-    private readonly ImplicitForm _form;
+    private readonly ImplicitEquations _form;
     private readonly Newton[] _blocks;
 
-    public ImplicitValues(ImplicitForm form)
+    public ImplicitValues(ImplicitEquations form)
     {
         _form = form;
         _blocks = [.. form.Blocks.Select((block, k) => new Newton(block, form.Function(k)))];

@@ -25,7 +25,7 @@ public sealed record Outcomes(double Initial, double Final, double Minimum, doub
 public sealed record LevelOutcomes(double Level, double TimeAbove, double TimeBelow, double FirstCrossing);
 
 /// <summary>Gathers outcomes of all outputs of a model along a run, in memory that does not grow with the run.</summary>
-public sealed class OutcomeTally : IPieceObserver
+public sealed class OutcomeTally : ISegmentObserver
 {
     private readonly int[] _outputs;
     private readonly Curve[] _curves;
@@ -50,8 +50,8 @@ public sealed class OutcomeTally : IPieceObserver
     {
         if (double.IsNaN(_from)) _from = from;
         _until = until;
-        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(_outputs[k] * Piece.NodeCount, Piece.NodeCount)), _from);
-        foreach (var (output, level, found) in _levels) found.Take(new(from, until, values.Slice(output * Piece.NodeCount, Piece.NodeCount)), level);
+        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), _from);
+        foreach (var (output, level, found) in _levels) found.Take(new(from, until, values.Slice(output * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), level);
     }
 
     /// <summary>The outcomes of one output.</summary>
@@ -69,10 +69,10 @@ public sealed class OutcomeTally : IPieceObserver
         private double _initial = double.NaN, _final, _least = double.PositiveInfinity, _leastTime, _most = double.NegativeInfinity, _mostTime, _integral, _lost, _doubling = double.NaN;
 
         /// <summary>The last piece: its slope at the end is asked for once.</summary>
-        private readonly double[] _last = new double[Piece.NodeCount];
+        private readonly double[] _last = new double[InterpolantSegment.NodeCount];
         private double _lastLength;
 
-        public void Take(Piece piece, double start)
+        public void Take(InterpolantSegment piece, double start)
         {
             if (double.IsNaN(_initial)) _initial = piece.First;
             // Most pieces lie within what has been seen: their bounds tell so without a search.
@@ -115,7 +115,7 @@ public sealed class OutcomeTally : IPieceObserver
 
         public double First { get; private set; } = double.NaN;
 
-        public void Take(Piece piece, double level)
+        public void Take(InterpolantSegment piece, double level)
         {
             var below = piece.First < level;
             // A jump over the level between two pieces is a crossing too.

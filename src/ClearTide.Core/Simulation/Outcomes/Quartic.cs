@@ -3,7 +3,7 @@ using MathNet.Numerics.LinearAlgebra;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The polynomial of degree 4 through the values at the nodes of a <see cref="Piece"/>, by the powers of the place from 0 to 1.
+/// The polynomial of degree 4 through the values at the nodes of a <see cref="InterpolantSegment"/>, by the powers of the place from 0 to 1.
 /// </summary>
 internal readonly struct Quartic
 {
@@ -36,7 +36,7 @@ internal readonly struct Quartic
 
     private static double[] Powers()
     {
-        var inverse = Matrix<double>.Build.Dense(Piece.NodeCount, Piece.NodeCount, (row, power) => Math.Pow(Piece.Nodes[row], power)).Inverse();
-        return [.. Enumerable.Range(0, Piece.NodeCount * Piece.NodeCount).Select(k => inverse[k / Piece.NodeCount, k % Piece.NodeCount])];
+        var inverse = Matrix<double>.Build.Dense(InterpolantSegment.NodeCount, InterpolantSegment.NodeCount, (row, power) => Math.Pow(InterpolantSegment.Nodes[row], power)).Inverse();
+        return [.. Enumerable.Range(0, InterpolantSegment.NodeCount * InterpolantSegment.NodeCount).Select(k => inverse[k / InterpolantSegment.NodeCount, k % InterpolantSegment.NodeCount])];
     }
 }

@@ -3,7 +3,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Cumulative flows: what each output has come to since the start of the run, at given times.</summary>
-public sealed class RunningTotals : IPieceObserver
+public sealed class RunningTotals : ISegmentObserver
 {
     private readonly int[] _outputs;
     private readonly double[] _times;
@@ -15,7 +15,7 @@ public sealed class RunningTotals : IPieceObserver
     /// <param name="outputs">Which outputs of the model are summed up.</param>
     /// <param name="times">Ascending times within the run.</param>
     /// <param name="form">The model; in discrete steps a flow is the amount of a step, and sums are over steps.</param>
-    public RunningTotals(GeneralForm form, IReadOnlyList<int> outputs, IReadOnlyList<double> times)
+    public RunningTotals(ReactionNetwork form, IReadOnlyList<int> outputs, IReadOnlyList<double> times)
     {
         (_outputs, _times) = ([.. outputs], [.. times]);
         _sums = new double[_outputs.Length];
@@ -33,7 +33,7 @@ public sealed class RunningTotals : IPieceObserver
         for (var k = 0; k < _outputs.Length; k++) _sums[k] += Of(from, until, values, k).Integral();
     }
 
-    private Piece Of(double from, double until, ReadOnlySpan<double> values, int k) => new(from, until, values.Slice(_outputs[k] * Piece.NodeCount, Piece.NodeCount));
+    private InterpolantSegment Of(double from, double until, ReadOnlySpan<double> values, int k) => new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount));
 
     /// <summary>The total of one of the outputs, in the order in which they were given, at each of the times.</summary>
     public double[] Column(int index)

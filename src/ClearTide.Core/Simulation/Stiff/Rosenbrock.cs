@@ -84,7 +84,7 @@ public sealed unsafe class Rosenbrock : Stepper
         if (!AllFinite(_slope, N)) throw Failed(FailureReason.NotFinite);
         if (_fresh)
         {
-            _next = FirstStep.Of(F, Time, Y, P, _slope, _stage, _k1, N, _tolerances, limit, order: 4);
+            _next = InitialStepSize.Of(F, Time, Y, P, _slope, _stage, _k1, N, _tolerances, limit, order: 4);
             _fresh = false;
         }
         fixed (double* entries = _entries)

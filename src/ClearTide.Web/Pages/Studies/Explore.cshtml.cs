@@ -46,7 +46,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     private void Fill()
     {
         var run = RunOf(Document);
-        Values = [.. run.Lowered.Form.Values.Where(value => double.IsFinite(value.Value))];
+        Values = [.. run.Lowered.Network.Values.Where(value => double.IsFinite(value.Value))];
         Kept = kept.All(State.Id);
         Curves = ExploreData.Curves(run.Lowered);
     }
@@ -57,7 +57,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         if (string.IsNullOrWhiteSpace(set)) return [];
         try
         {
-            var form = RunOf(Document).Lowered.Form;
+            var form = RunOf(Document).Lowered.Network;
             return (JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? []).Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value)).Take(Slider.Most).ToDictionary();
         }
         catch (JsonException)

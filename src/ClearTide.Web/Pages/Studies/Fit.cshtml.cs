@@ -36,7 +36,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         get
         {
             var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
-            return [.. Lowering.Lower(Document).Form.Values.Select(value =>
+            return [.. Lowering.Lower(Document).Network.Values.Select(value =>
             {
                 var ticked = chosen.TryGetValue(value.Address, out var parameter);
                 var (low, high) = _typedBounds.GetValueOrDefault(value.Address, (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10))));

@@ -12,9 +12,9 @@ namespace ClearTide.Core.Simulation;
 /// <param name="Flows">
 /// Three numbers for each: what flows in from elsewhere, what free exits take, what limited exits demand; then the full rate of each pair.
 /// </param>
-internal sealed record LimitForm(int[] States, int[] Slots, string[] Names, string[] Compartments, (int From, int To)[] Between, VectorFunction Flows)
+internal sealed record LimitedFlows(int[] States, int[] Slots, string[] Names, string[] Compartments, (int From, int To)[] Between, VectorFunction Flows)
 {
-    public static LimitForm? Of(GeneralForm form, SwitchRewriting switches)
+    public static LimitedFlows? Of(ReactionNetwork form, SwitchRewriting switches)
     {
         var limited = form.Processes.Where(process => process.Limit >= 0).GroupBy(process => process.Limit).ToList();
         if (limited.Count == 0) return null;

@@ -8,14 +8,14 @@ namespace ClearTide.Core.Simulation;
 /// hold, and a change can be located on the continuous output (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
 /// II.6, "Discontinuous equations").
 /// </summary>
-internal sealed class HybridForm
+internal sealed class HybridModel
 {
-    private HybridForm(GeneralForm shared)
+    private HybridModel(ReactionNetwork shared)
     {
         // Limits and equations bring nodes of their own.
-        var form = Form = shared.Fork();
+        var form = Network = shared.Fork();
         Switches = new SwitchRewriting(form);
-        Limits = LimitForm.Of(form, Switches);
+        Limits = LimitedFlows.Of(form, Switches);
         var nodes = form.Derivatives();
         // Derivatives may have added nodes to the graph: they are mapped like the rest.
         RightHandSide = Switches.Compile(nodes);
@@ -23,27 +23,27 @@ internal sealed class HybridForm
         Outputs = Switches.Compile(CompiledModel.OutputNodes(form));
         Conditions = Switches.Compile([.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
         Values = Switches.CompileValues();
-        Implicit = ImplicitForm.Of(form.Graph, form.Implicit);
+        Implicit = ImplicitEquations.Of(form.Graph, form.Implicit);
         Delayed = GraphCompiler.Compile(form.Graph, [.. form.Delays.Select(delay => delay.Expression)]);
         form.Graph.Freeze();
         Switches.Graph.Freeze();
     }
 
     /// <summary>The form's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
-    public static HybridForm? Of(GeneralForm form)
+    public static HybridModel? Of(ReactionNetwork form)
     {
         if (form.Events.Count > 0 || form.Implicit.Count > 0 || form.Delays.Count > 0 || form.Draws.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return new(form);
         return SwitchRewriting.IsNeeded(form) ? new(form) : null;
     }
 
-    public GeneralForm Form { get; }
+    public ReactionNetwork Network { get; }
 
     public SwitchRewriting Switches { get; }
 
-    public LimitForm? Limits { get; }
+    public LimitedFlows? Limits { get; }
 
     /// <summary>Equations that hold at every time, with their jumps in place.</summary>
-    public ImplicitForm? Implicit { get; }
+    public ImplicitEquations? Implicit { get; }
 
     /// <summary>The right-hand side of the branch that the switch parameters say.</summary>
     public VectorFunction RightHandSide { get; }
@@ -63,5 +63,5 @@ internal sealed class HybridForm
     public VectorFunction Delayed { get; }
 
     /// <summary>Length of the parameter vector with the switches behind the form's own.</summary>
-    public int ParameterCount => Form.ParameterCount + Switches.Count;
+    public int ParameterCount => Network.ParameterCount + Switches.Count;
 }

@@ -5,10 +5,10 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>A model with states added to it: the running total of one flow, and the tangents of all states by some of its values.</summary>
-internal static class SensitivityForm
+internal static class SensitivityNetwork
 {
     /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree there.</summary>
-    public static bool Holds(GeneralForm form, IReadOnlyList<int> chosen)
+    public static bool Holds(ReactionNetwork form, IReadOnlyList<int> chosen)
     {
         if (form.Equilibria.Count > 0 || form.Events.Count > 0 || form.Delays.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return false;
         var rewriting = new SwitchRewriting(form);
@@ -23,11 +23,11 @@ internal static class SensitivityForm
     }
 
     /// <summary>The model with one more state, the running total of a rate.</summary>
-    public static GeneralForm WithTotal(GeneralForm form, int rate) => Copy(form, form.Processes,
+    public static ReactionNetwork WithTotal(ReactionNetwork form, int rate) => Copy(form, form.Processes,
         [.. form.States, new("total", "", IsAmount: false)], [.. form.Initial, form.Graph.Constant(0)], [.. form.Rules, (form.States.Count, rate)]);
 
     /// <summary>The states and the running total, then for each chosen value the tangents of all of these.</summary>
-    public static GeneralForm WithTangents(GeneralForm form, int rate, IReadOnlyList<int> chosen)
+    public static ReactionNetwork WithTangents(ReactionNetwork form, int rate, IReadOnlyList<int> chosen)
     {
         var graph = form.Graph;
         var block = form.States.Count + 1;
@@ -50,7 +50,7 @@ internal static class SensitivityForm
         return Copy(form, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
     }
 
-    private static GeneralForm Copy(GeneralForm form, IReadOnlyList<Process> processes, IReadOnlyList<StateVariable> states, IReadOnlyList<int> initial, IReadOnlyList<(int, int)> rules) => new()
+    private static ReactionNetwork Copy(ReactionNetwork form, IReadOnlyList<Process> processes, IReadOnlyList<StateVariable> states, IReadOnlyList<int> initial, IReadOnlyList<(int, int)> rules) => new()
     {
         Graph = form.Graph,
         States = states,

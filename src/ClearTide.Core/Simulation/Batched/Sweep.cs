@@ -21,23 +21,23 @@ public sealed class Sweep
     private readonly double[] _times;
     private readonly int[] _outputs;
     private readonly VectorFunction? _lanes, _laneOutputs;
-    private readonly ConcurrentBag<LaneSolver> _solvers = [];
+    private readonly ConcurrentBag<BatchedSolver> _solvers = [];
 
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
     /// <param name="outputs">Which of the model's outputs are wanted: amounts, then flows, then quantities.</param>
     public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs)
     {
         (_model, _times, _settings, _outputs) = (model, times, settings, [.. outputs]);
-        var together = model.Hybrid is null && model.Form.DiscreteStep == 0 && settings.Method is Method.Automatic or Method.Adaptive && settings.AbsoluteTolerances is null
-            && model.Form.Ranges.Count == 0 && model.Form.States.All(state => !state.NeverBelowZero);
+        var together = model.Hybrid is null && model.Network.DiscreteStep == 0 && settings.Method is Method.Automatic or Method.Adaptive && settings.AbsoluteTolerances is null
+            && model.Network.Ranges.Count == 0 && model.Network.States.All(state => !state.NeverBelowZero);
         if (!together) return;
-        var nodes = CompiledModel.OutputNodes(model.Form);
-        _lanes = GraphCompiler.CompileLanes(model.Form.Graph, model.Form.Derivatives());
-        _laneOutputs = GraphCompiler.CompileLanes(model.Form.Graph, [.. _outputs.Select(output => nodes[output])]);
+        var nodes = CompiledModel.OutputNodes(model.Network);
+        _lanes = GraphCompiler.CompileLanes(model.Network.Graph, model.Network.Derivatives());
+        _laneOutputs = GraphCompiler.CompileLanes(model.Network.Graph, [.. _outputs.Select(output => nodes[output])]);
     }
 
     /// <summary>How many blocks so many runs make.</summary>
-    public static int Blocks(int runs) => (runs + LaneSolver.Lanes - 1) / LaneSolver.Lanes;
+    public static int Blocks(int runs) => (runs + BatchedSolver.Lanes - 1) / BatchedSolver.Lanes;
 
     /// <summary>One block of runs.</summary>
     /// <param name="sets">The parameters of all runs: values, then slots.</param>
@@ -45,17 +45,17 @@ public sealed class Sweep
     /// <param name="wanted">Whether the rows of a run are wanted; null for all.</param>
     /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that
     /// begins again.</param>
-    public void RunBlock(int block, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted = null, Func<int, IPieceObserver?>? observe = null, CancellationToken cancel = default)
+    public void RunBlock(int block, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted = null, Func<int, ISegmentObserver?>? observe = null, CancellationToken cancel = default)
     {
-        var (first, count) = (block * LaneSolver.Lanes, Math.Min(LaneSolver.Lanes, sets.Count - block * LaneSolver.Lanes));
+        var (first, count) = (block * BatchedSolver.Lanes, Math.Min(BatchedSolver.Lanes, sets.Count - block * BatchedSolver.Lanes));
         if (_lanes is not null && _laneOutputs is not null && count >= 2 && RunTogether(first, count, sets, results, wanted, observe, cancel)) return;
         for (var k = first; k < first + count; k++) results[k] = RunAlone(sets[k], wanted?.Invoke(k) ?? true, observe?.Invoke(k), cancel);
     }
 
-    private bool RunTogether(int first, int count, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted, Func<int, IPieceObserver?>? observe, CancellationToken cancel)
+    private bool RunTogether(int first, int count, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted, Func<int, ISegmentObserver?>? observe, CancellationToken cancel)
     {
-        const int Lanes = LaneSolver.Lanes;
-        var (states, parameters, absolute, rows, observers) = (new double[Lanes][], new double[Lanes][], new double[Lanes], new double[]?[Lanes], new IPieceObserver?[Lanes]);
+        const int Lanes = BatchedSolver.Lanes;
+        var (states, parameters, absolute, rows, observers) = (new double[Lanes][], new double[Lanes][], new double[Lanes], new double[]?[Lanes], new ISegmentObserver?[Lanes]);
         for (var lane = 0; lane < Lanes; lane++)
         {
             parameters[lane] = sets[first + Math.Min(lane, count - 1)];
@@ -72,7 +72,7 @@ public sealed class Sweep
             if (wanted?.Invoke(first + lane) ?? true) rows[lane] = new double[_times.Length * _outputs.Length];
             observers[lane] = observe?.Invoke(first + lane);
         }
-        var solver = _solvers.TryTake(out var idle) ? idle : new LaneSolver(_lanes!, _laneOutputs!, _outputs.Length, _model.StateCount, _model.Form.ParameterCount, _settings.RelativeTolerance);
+        var solver = _solvers.TryTake(out var idle) ? idle : new BatchedSolver(_lanes!, _laneOutputs!, _outputs.Length, _model.StateCount, _model.Network.ParameterCount, _settings.RelativeTolerance);
         var together = solver.Run(states, parameters, absolute, _times, _settings.MaximumSteps, rows, observers, cancel);
         _solvers.Add(solver);
         if (!together) return false;
@@ -80,7 +80,7 @@ public sealed class Sweep
         return true;
     }
 
-    private SweepRun RunAlone(double[] values, bool wanted, IPieceObserver? observer, CancellationToken cancel)
+    private SweepRun RunAlone(double[] values, bool wanted, ISegmentObserver? observer, CancellationToken cancel)
     {
         try
         {
@@ -97,13 +97,13 @@ public sealed class Sweep
     }
 
     /// <summary>Hands on some of a model's outputs.</summary>
-    private sealed class PickedOutputs(IPieceObserver inner, int[] outputs) : IPieceObserver
+    private sealed class PickedOutputs(ISegmentObserver inner, int[] outputs) : ISegmentObserver
     {
-        private readonly double[] _values = new double[Piece.NodeCount * outputs.Length];
+        private readonly double[] _values = new double[InterpolantSegment.NodeCount * outputs.Length];
 
         public void Take(double from, double until, ReadOnlySpan<double> values)
         {
-            for (var k = 0; k < outputs.Length; k++) values.Slice(outputs[k] * Piece.NodeCount, Piece.NodeCount).CopyTo(_values.AsSpan(k * Piece.NodeCount));
+            for (var k = 0; k < outputs.Length; k++) values.Slice(outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount).CopyTo(_values.AsSpan(k * InterpolantSegment.NodeCount));
             inner.Take(from, until, _values);
         }
     }

@@ -4,7 +4,7 @@ namespace ClearTide.Core.Simulation;
 /// When jumps of the past come back through delays: each is a point where a step ends. A jump returns after one delay, its trace in the first
 /// derivative after two, and so on; from the sixth on the solution is as smooth as the solver's order asks for.
 /// </summary>
-internal sealed class Echoes(RunPast? past, double end)
+internal sealed class BreakingPoints(SolutionHistory? past, double end)
 {
     private const int Turns = 5;
     private const int Most = 2000;
@@ -15,7 +15,7 @@ internal sealed class Echoes(RunPast? past, double end)
     public void Add(double time)
     {
         if (past is null) return;
-        foreach (var first in past.Echoes(time))
+        foreach (var first in past.BreakingPoints(time))
         {
             for (var turn = 1; turn <= Turns && time + turn * (first - time) < end && _times.Count < Most; turn++) _times.Add(time + turn * (first - time));
         }

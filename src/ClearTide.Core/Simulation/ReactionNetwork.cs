@@ -81,7 +81,7 @@ public sealed record WatchedRange(string PartId, int Node, double Low, double Hi
 /// The form that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
 /// Any model lowers into it.
 /// </summary>
-public sealed record GeneralForm
+public sealed record ReactionNetwork
 {
     public required ExpressionGraph Graph { get; init; }
 
@@ -151,10 +151,10 @@ public sealed record GeneralForm
     }
 
     /// <summary>The same form with other numbers for some of its values, by address; the graph is shared.</summary>
-    public GeneralForm With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
+    public ReactionNetwork With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
 
     /// <summary>The same form over a graph of its own, for those who add nodes to it.</summary>
-    public GeneralForm Fork() => this with { Graph = Graph.Fork() };
+    public ReactionNetwork Fork() => this with { Graph = Graph.Fork() };
 
     /// <summary>The parameter vector: all values, then the slots.</summary>
     public double[] ValueVector() => [.. Values.Select(value => value.Value), .. Slots];

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Simulation;
 /// that length, whatever
 /// arrives: there the probe is made again further out for as long as it asks for more. No length is below the rounding of time.
 /// </summary>
-internal static unsafe class FirstStep
+internal static unsafe class InitialStepSize
 {
     /// <summary>The bound on the first step over the length of its probe.</summary>
     private const double Reach = 100;

@@ -11,7 +11,7 @@ namespace ClearTide.Core.Simulation;
 /// for the lane with the largest error. Outputs of the model are computed for all lanes at once too. One solver serves one thread, for
 /// any number of runs.
 /// </summary>
-internal sealed unsafe class LaneSolver
+internal sealed unsafe class BatchedSolver
 {
     public const int Lanes = 4;
 
@@ -36,10 +36,10 @@ internal sealed unsafe class LaneSolver
     /// <param name="f">The right-hand side over lanes.</param>
     /// <param name="outputs">What is asked of the model, over lanes.</param>
     /// <param name="width">How many numbers that is.</param>
-    public LaneSolver(VectorFunction f, VectorFunction outputs, int width, int dimension, int parameterCount, double relativeTolerance)
+    public BatchedSolver(VectorFunction f, VectorFunction outputs, int width, int dimension, int parameterCount, double relativeTolerance)
     {
         (_f, _outputs, _width, _n, _relative) = (f, outputs, width, dimension, relativeTolerance);
-        _piece = new double[Lanes * Piece.NodeCount * width];
+        _piece = new double[Lanes * InterpolantSegment.NodeCount * width];
         _memory = GC.AllocateArray<double>(Lanes * (15 * dimension + parameterCount + width + 2), pinned: true);
         // Lanes are read fastest where each lies within one line of the cache.
         var first = ((nint)Unsafe.AsPointer(ref _memory[0]) + 31) & ~31;
@@ -72,7 +72,7 @@ internal sealed unsafe class LaneSolver
     /// <param name="results">For each lane the outputs at all times, time by time; null for none.</param>
     /// <param name="observers">For each lane what follows it from step to step, or null.</param>
     /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many steps.</returns>
-    public bool Run(double[][] states, double[][] parameters, double[] absolute, double[] times, int mostSteps, double[]?[] results, IPieceObserver?[] observers, CancellationToken cancel)
+    public bool Run(double[][] states, double[][] parameters, double[] absolute, double[] times, int mostSteps, double[]?[] results, ISegmentObserver?[] observers, CancellationToken cancel)
     {
         for (var lane = 0; lane < Lanes; lane++)
         {
@@ -83,7 +83,7 @@ internal sealed unsafe class LaneSolver
         (_time, _start, Steps, _suspicions, _calm) = (times[0], times[0], 0, 0, 0);
         var (sampled, observed) = (Array.Exists(results, rows => rows is not null), Array.Exists(observers, observer => observer is not null));
         if (sampled) Sample(0, times[0], results);
-        if (observed) Output(times[0], _y, Piece.NodeCount - 1);
+        if (observed) Output(times[0], _y, InterpolantSegment.NodeCount - 1);
         var (next, end) = (1, times[^1]);
         F(_time, _y, _k1);
         _control = new(FirstLength(end));
@@ -103,15 +103,15 @@ internal sealed unsafe class LaneSolver
     }
 
     /// <summary>Hands the step that was just made to the observers.</summary>
-    private void Observe(IPieceObserver?[] observers)
+    private void Observe(ISegmentObserver?[] observers)
     {
-        const int Last = Piece.NodeCount - 1;
-        var stride = Piece.NodeCount * _width;
+        const int Last = InterpolantSegment.NodeCount - 1;
+        var stride = InterpolantSegment.NodeCount * _width;
         // A step begins where the last one ended.
-        for (var k = 0; k < Lanes * _width; k++) _piece[k * Piece.NodeCount] = _piece[k * Piece.NodeCount + Last];
+        for (var k = 0; k < Lanes * _width; k++) _piece[k * InterpolantSegment.NodeCount] = _piece[k * InterpolantSegment.NodeCount + Last];
         for (var node = 1; node < Last; node++)
         {
-            var time = _start + Piece.Nodes[node] * (_time - _start);
+            var time = _start + InterpolantSegment.Nodes[node] * (_time - _start);
             At(time);
             Output(time, _at, node);
         }
@@ -125,7 +125,7 @@ internal sealed unsafe class LaneSolver
         _outputs(time, (double*)y, (double*)_p, (double*)_row);
         for (var k = 0; k < _width; k++)
         {
-            for (var lane = 0; lane < Lanes; lane++) _piece[(lane * _width + k) * Piece.NodeCount + node] = ((double*)(_row + k))[lane];
+            for (var lane = 0; lane < Lanes; lane++) _piece[(lane * _width + k) * InterpolantSegment.NodeCount + node] = ((double*)(_row + k))[lane];
         }
     }
 
@@ -134,7 +134,7 @@ internal sealed unsafe class LaneSolver
     private void F(double time, Vector256<double>* y, Vector256<double>* slope) => _f(time, (double*)y, (double*)_p, (double*)slope);
 
     /// <summary>
-    /// The shortest of the first steps that single runs would take (as <see cref="FirstStep"/>), from probes of the shortest of their
+    /// The shortest of the first steps that single runs would take (as <see cref="InitialStepSize"/>), from probes of the shortest of their
     /// lengths.
     /// </summary>
     private double FirstLength(double end)
@@ -148,7 +148,7 @@ internal sealed unsafe class LaneSolver
         }
         var (size, speed) = (Vector256.Sqrt(d0), Vector256.Sqrt(d1));
         var (probe, largest) = (double.PositiveInfinity, 0.0);
-        for (var lane = 0; lane < Lanes; lane++) (probe, largest) = (Math.Min(probe, FirstStep.Probe(size[lane], speed[lane], _time, end)), Math.Max(largest, size[lane]));
+        for (var lane = 0; lane < Lanes; lane++) (probe, largest) = (Math.Min(probe, InitialStepSize.Probe(size[lane], speed[lane], _time, end)), Math.Max(largest, size[lane]));
         while (true)
         {
             for (var i = 0; i < _n; i++) _stage[i] = _y[i] + V(probe) * _k1[i];
@@ -160,9 +160,9 @@ internal sealed unsafe class LaneSolver
                 d2 += difference * difference;
             }
             var asked = double.PositiveInfinity;
-            for (var lane = 0; lane < Lanes; lane++) asked = Math.Min(asked, FirstStep.Asked(speed[lane], Math.Sqrt(d2[lane]) / probe, probe, 5));
-            if (FirstStep.IsFar(largest, probe, asked, _time, end)) return FirstStep.Within(probe, asked, _time, end);
-            probe = FirstStep.Further(probe, _time, end);
+            for (var lane = 0; lane < Lanes; lane++) asked = Math.Min(asked, InitialStepSize.Asked(speed[lane], Math.Sqrt(d2[lane]) / probe, probe, 5));
+            if (InitialStepSize.IsFar(largest, probe, asked, _time, end)) return InitialStepSize.Within(probe, asked, _time, end);
+            probe = InitialStepSize.Further(probe, _time, end);
         }
     }
 

@@ -7,12 +7,12 @@ namespace ClearTide.Core.Simulation;
 /// The past of a run, for delayed expressions (method of steps; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
 /// II.17). Each step is kept as the polynomial of degree four through five of its points, which is the solver's own continuous output.
 /// </summary>
-internal sealed unsafe class RunPast
+internal sealed unsafe class SolutionHistory
 {
     private const int Points = 5;
     private static readonly double[] Places = [0, 0.25, 0.5, 0.75, 1];
 
-    private readonly GeneralForm _form;
+    private readonly ReactionNetwork _form;
     private readonly VectorFunction _delayed;
     private readonly double[] _lags;
     private readonly bool[] _varies;
@@ -28,7 +28,7 @@ internal sealed unsafe class RunPast
 
     /// <param name="parameters">The parameters at the start.</param>
     /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
-    public RunPast(GeneralForm form, VectorFunction delayed, ImplicitForm? equations, double start, double[] state, double[] parameters)
+    public SolutionHistory(ReactionNetwork form, VectorFunction delayed, ImplicitEquations? equations, double start, double[] state, double[] parameters)
     {
         (_form, _delayed, _start) = (form, delayed, start);
         if (equations is not null)
@@ -64,7 +64,7 @@ internal sealed unsafe class RunPast
     public double Shortest => _lags.Where((_, k) => !_varies[k]).DefaultIfEmpty(double.PositiveInfinity).Min();
 
     /// <summary>When jumps at a time come back: once for each delay that stays as long as it is.</summary>
-    public IEnumerable<double> Echoes(double time) => _lags.Where((_, k) => !_varies[k]).Select(lag => time + lag);
+    public IEnumerable<double> BreakingPoints(double time) => _lags.Where((_, k) => !_varies[k]).Select(lag => time + lag);
 
     /// <summary>Whether a delay is of more than parameters.</summary>
     private bool Varies(int lag)

@@ -3,10 +3,10 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>The switches of one run: what each should be at a time and state, against what the parameters say it is.</summary>
-internal sealed unsafe class Switchboard(HybridForm hybrid, double[] parameters)
+internal sealed unsafe class SwitchState(HybridModel hybrid, double[] parameters)
 {
     private readonly double[] _wanted = new double[hybrid.Switches.Count + 1];
-    private readonly int _first = hybrid.Form.ParameterCount;
+    private readonly int _first = hybrid.Network.ParameterCount;
 
     public int Count => hybrid.Switches.Count;
 

@@ -3,12 +3,12 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Blocks of equations with their compiled residuals and derivatives; immutable, for any number of threads.</summary>
-internal sealed class ImplicitForm
+internal sealed class ImplicitEquations
 {
     /// <summary>For each block g, then the derivatives of g by its unknowns, row by row.</summary>
     private readonly VectorFunction[] _functions;
 
-    private ImplicitForm(ExpressionGraph shared, IReadOnlyList<ImplicitBlock> blocks)
+    private ImplicitEquations(ExpressionGraph shared, IReadOnlyList<ImplicitBlock> blocks)
     {
         var graph = shared.Fork();
         (Graph, Blocks) = (graph, blocks);
@@ -17,7 +17,7 @@ internal sealed class ImplicitForm
     }
 
     /// <summary>Null where there are no equations.</summary>
-    public static ImplicitForm? Of(ExpressionGraph graph, IReadOnlyList<ImplicitBlock> blocks) => blocks.Count == 0 ? null : new(graph, blocks);
+    public static ImplicitEquations? Of(ExpressionGraph graph, IReadOnlyList<ImplicitBlock> blocks) => blocks.Count == 0 ? null : new(graph, blocks);
 
     public ExpressionGraph Graph { get; }
 

@@ -1,8 +1,0 @@
-namespace ClearTide.Core.Simulation;
-
-/// <summary>Follows a run stretch by stretch, from step to step; a stretch ends where something jumps.</summary>
-public interface IPieceObserver
-{
-    /// <param name="values">The outputs of the model (amounts, flows, quantities, watched ranges) at the nodes of a <see cref="Piece"/>, column by column: five numbers for each output.</param>
-    void Take(double from, double until, ReadOnlySpan<double> values);
-}
