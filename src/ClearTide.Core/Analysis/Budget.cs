@@ -20,44 +20,44 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     /// <returns>Null where there is no such compartment or no run.</returns>
     public static Budget? Of(StudyRun run, string compartmentId)
     {
-        var (document, form) = (run.Lowered.Document, run.Lowered.Network);
+        var (document, network) = (run.Lowered.Document, run.Lowered.Network);
         if (run.Run is not { } made || document.Compartment(compartmentId) is not { } part) return null;
         var terms = new List<BudgetTerm>();
         for (var k = 0; k < document.Flows.Length; k++)
         {
             var flow = document.Flows[k];
             if (!flow.Touches(compartmentId)) continue;
-            var (rate, share) = (made.RateColumn(k), Share(form, made, flow, compartmentId));
+            var (rate, share) = (made.RateColumn(k), Share(network, made, flow, compartmentId));
             terms.Add(new(flow.Id, flow.Label.Length > 0 ? flow.Label : document.Describe(flow), [.. rate.Select((value, row) => value * ((flow.From == compartmentId ? -1 : 0) + share[row]))]));
         }
-        terms.AddRange(document.Reactions.Select(reaction => Term(form, made, reaction, compartmentId)).OfType<BudgetTerm>());
+        terms.AddRange(document.Reactions.Select(reaction => Term(network, made, reaction, compartmentId)).OfType<BudgetTerm>());
         return new(part.Symbol, terms, [.. Turning(document, made, terms).Take(MostTurns)]);
     }
 
     /// <summary>What a reaction brings to a compartment, less what it takes; null where it does neither.</summary>
-    private static BudgetTerm? Term(ReactionNetwork form, Trajectory run, Reaction reaction, string compartmentId)
+    private static BudgetTerm? Term(ReactionNetwork network, Trajectory run, Reaction reaction, string compartmentId)
     {
-        var changes = form.Processes.Where(process => process.Id == reaction.Id).SelectMany(process => process.Changes).Where(change => form.States[change.State].PartId == compartmentId).ToList();
-        var quantity = form.Quantities.ToList().FindIndex(one => one.PartId == reaction.Id);
+        var changes = network.Processes.Where(process => process.Id == reaction.Id).SelectMany(process => process.Changes).Where(change => network.States[change.State].PartId == compartmentId).ToList();
+        var quantity = network.Quantities.ToList().FindIndex(one => one.PartId == reaction.Id);
         if (changes.Count == 0 || quantity < 0) return null;
-        var (rate, values, state) = (run.QuantityColumn(quantity), form.ValueVector(), new double[form.States.Count]);
+        var (rate, values, state) = (run.QuantityColumn(quantity), network.ValueVector(), new double[network.States.Count]);
         double Net(int row)
         {
             for (var k = 0; k < state.Length; k++) state[k] = run.State(row, k);
-            return changes.Sum(change => change.Coefficient * (change.Factor < 0 ? 1 : form.Graph.Evaluate(change.Factor, run.Times[row], state, values)));
+            return changes.Sum(change => change.Coefficient * (change.Factor < 0 ? 1 : network.Graph.Evaluate(change.Factor, run.Times[row], state, values)));
         }
         return new(reaction.Id, reaction.Label.Length > 0 ? reaction.Label : reaction.Symbol, [.. rate.Select((value, row) => value * Net(row))]);
     }
 
     /// <summary>Which share of a flow reaches a compartment, row by row.</summary>
-    private static double[] Share(ReactionNetwork form, Trajectory run, Flow flow, string compartmentId)
+    private static double[] Share(ReactionNetwork network, Trajectory run, Flow flow, string compartmentId)
     {
         var shares = new double[run.Times.Count];
-        var exit = form.Processes.FirstOrDefault(process => process.Id == flow.Id && process.IsExit);
-        var values = form.ValueVector();
-        foreach (var change in (exit?.Changes ?? []).Where(change => change.Coefficient > 0 && form.States[change.State].PartId == compartmentId))
+        var exit = network.Processes.FirstOrDefault(process => process.Id == flow.Id && process.IsExit);
+        var values = network.ValueVector();
+        foreach (var change in (exit?.Changes ?? []).Where(change => change.Coefficient > 0 && network.States[change.State].PartId == compartmentId))
         {
-            var state = new double[form.States.Count];
+            var state = new double[network.States.Count];
             for (var row = 0; row < shares.Length; row++)
             {
                 if (change.Share < 0)
@@ -66,7 +66,7 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
                     continue;
                 }
                 for (var k = 0; k < state.Length; k++) state[k] = run.State(row, k);
-                shares[row] += change.Coefficient * form.Graph.Evaluate(change.Share, run.Times[row], state, values);
+                shares[row] += change.Coefficient * network.Graph.Evaluate(change.Share, run.Times[row], state, values);
             }
         }
         return shares;

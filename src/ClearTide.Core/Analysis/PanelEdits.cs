@@ -136,8 +136,8 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 
     private static (string, string) Range(StudyDocument document, string address)
     {
-        var form = Lowering.Lower(document).Network;
-        var value = form.IndexOf(address) is var index and >= 0 ? form.Values[index].Value : 0;
+        var network = Lowering.Lower(document).Network;
+        var value = network.IndexOf(address) is var index and >= 0 ? network.Values[index].Value : 0;
         string Number(double number) => number.ToString("G6", CultureInfo.InvariantCulture);
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
     }
@@ -157,9 +157,9 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
     /// <summary>A slider from a quarter to four times a value, or within its bounds where it has them.</summary>
     public static SetSlider For(StudyDocument document, string address)
     {
-        var form = Lowering.Lower(document).Network;
-        if (form.IndexOf(address) is var index && index < 0) return new(address, 0, 1, false);
-        var value = form.Values[index].Value;
+        var network = Lowering.Lower(document).Network;
+        if (network.IndexOf(address) is var index && index < 0) return new(address, 0, 1, false);
+        var value = network.Values[index].Value;
         var part = document.DefinitionBySymbol(address);
         bool Bound(string text, out double bound) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out bound);
         var (low, high) = (value == 0 ? 0 : Math.Min(value / 4, value * 4), value == 0 ? 1 : Math.Max(value / 4, value * 4));

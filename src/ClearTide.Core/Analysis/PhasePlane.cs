@@ -33,18 +33,18 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
     /// <exception cref="ArgumentException">One of the two, or the value, is not in the model, or there are too many values.</exception>
     public static PhasePlane Of(LoweredModel lowered, string xId, string yId, IReadOnlyList<(double X, double Y)> starts, CancellationToken cancel = default, string? address = null, IReadOnlyList<double>? varied = null)
     {
-        var (document, form) = (lowered.Document, lowered.Network);
-        var outputs = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList();
+        var (document, network) = (lowered.Document, lowered.Network);
+        var outputs = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList();
         int Output(string id) => outputs.FindIndex(one => one.PartId == id) is var k and >= 0 ? k : throw new ArgumentException("One of the two axes is no longer in the model. Choose another curve for it.");
         var (x, y) = (Output(xId), Output(yId));
         var model = lowered.Compiled;
-        var place = address is null ? -1 : form.IndexOf(address) is var found and >= 0 ? found : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.");
+        var place = address is null ? -1 : network.IndexOf(address) is var found and >= 0 ? found : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.");
         if (varied?.Count > MostValues) throw new ArgumentException($"A phase plane shows at most {MostValues} values at once. Take fewer.");
-        int State(string id) => form.States.Count(state => state.PartId == id) == 1 ? form.States.ToList().FindIndex(state => state.PartId == id && state.IsAmount) : -1;
+        int State(string id) => network.States.Count(state => state.PartId == id) == 1 ? network.States.ToList().FindIndex(state => state.PartId == id && state.IsAmount) : -1;
         var (xState, yState) = (State(xId), State(yId));
         var movable = xState >= 0 && yState >= 0 && xId != yId;
         var paths = new List<PhasePath>();
-        var cases = (place < 0 ? [null] : varied!.Select(value => (double?)value)).Select(value => (Value: value, Values: With(form.ValueVector(), place, value))).ToList();
+        var cases = (place < 0 ? [null] : varied!.Select(value => (double?)value)).Select(value => (Value: value, Values: With(network.ValueVector(), place, value))).ToList();
         var initial = new double[cases.Count][];
         for (var k = 0; k < cases.Count; k++)
         {
@@ -62,25 +62,25 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
                 }
                 catch (SimulationException failure)
                 {
-                    var before = FailureCause.Readable(failure, form);
+                    var before = FailureCause.Readable(failure, network);
                     paths.Add(new(value, start, before?.OutputColumn(x) ?? [], before?.OutputColumn(y) ?? [], RunFailure.Say(failure, lowered)));
                 }
             }
         }
-        if (!movable || form.Delays.Count > 0) return new(paths, [], movable ? null : "Starts of one's own and lines of standstill are for two compartments without stages.");
+        if (!movable || network.Delays.Count > 0) return new(paths, [], movable ? null : "Starts of one's own and lines of standstill are for two compartments without stages.");
         double Most(Func<PhasePath, double[]> side, double least) => paths.SelectMany(side).Where(double.IsFinite).DefaultIfEmpty(least).Max();
         var (width, height) = (1.05 * Most(path => path.X, 1), 1.05 * Most(path => path.Y, 1));
-        var derivatives = form.Derivatives();
+        var derivatives = network.Derivatives();
         var held = new List<string>();
-        if (form.States.Count > 2) held.Add("the other amounts");
-        if (form.Draws.Count > 0) held.Add("random inputs");
+        if (network.States.Count > 2) held.Add("the other amounts");
+        if (network.Draws.Count > 0) held.Add("random inputs");
         var others = held.Count == 0 ? null : $"Lines of standstill hold for {string.Join(" and ", held)} as they are at the start.";
         var fixedAt = cases.Select((one, k) => initial[k] is null ? one.Values : model.ParametersAtStart(one.Values, document.Start)).ToList();
         IReadOnlyList<PlaneSegment> Still(int k, int state) => Contour((a, b) =>
         {
             var at = (double[])initial[k].Clone();
             (at[xState], at[yState]) = (a, b);
-            return form.Graph.Evaluate(derivatives[state], document.Start, at, fixedAt[k]);
+            return network.Graph.Evaluate(derivatives[state], document.Start, at, fixedAt[k]);
         }, width, height);
         return new(paths, [.. cases.Select((one, k) => (one, k)).Where(pair => initial[pair.k] is not null).Select(pair => new StandStill(pair.one.Value, Still(pair.k, xState), Still(pair.k, yState)))], others);
     }

@@ -83,10 +83,10 @@ public sealed class ResultFormula
 
     private int Named(string name)
     {
-        var (form, run) = (_run.Lowered.Network, _run.Run!);
-        for (var k = 0; k < form.Amounts.Count; k++) if (form.Amounts[k].Symbol == name) return Column(run.AmountColumn(k));
-        for (var k = 0; k < form.Quantities.Count; k++) if (form.Quantities[k].Symbol == name) return Column(run.QuantityColumn(k));
-        if (form.IndexOf(name) is var index and >= 0) return _graph.Constant(form.Values[index].Value);
+        var (network, run) = (_run.Lowered.Network, _run.Run!);
+        for (var k = 0; k < network.Amounts.Count; k++) if (network.Amounts[k].Symbol == name) return Column(run.AmountColumn(k));
+        for (var k = 0; k < network.Quantities.Count; k++) if (network.Quantities[k].Symbol == name) return Column(run.QuantityColumn(k));
+        if (network.IndexOf(name) is var index and >= 0) return _graph.Constant(network.Values[index].Value);
         _problem ??= $"There is no “{name}” among the results. Use symbols of the model, flow(S, E) for a flow, total(…) for a running total.";
         return _graph.Constant(0);
     }

@@ -37,10 +37,10 @@ public sealed class ValueRuns
     public ValueRuns(LoweredModel lowered, IReadOnlyList<string> addresses, OutcomeChoice choice, bool many = false)
     {
         (_lowered, _choice) = (lowered, choice);
-        var form = lowered.Network;
-        _values = form.ValueVector();
-        _places = [.. addresses.Select(address => form.IndexOf(address) is var index and >= 0 ? index : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one."))];
-        _output = form.Amounts.Concat(form.Flows).Concat(form.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
+        var network = lowered.Network;
+        _values = network.ValueVector();
+        _places = [.. addresses.Select(address => network.IndexOf(address) is var index and >= 0 ? index : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one."))];
+        _output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
         if (_output < 0) throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
         var document = lowered.Document;
         var own = StudyRequest.Settings(document);

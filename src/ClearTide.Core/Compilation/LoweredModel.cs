@@ -4,7 +4,7 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Compilation;
 
-/// <summary>A document in the form that solvers know, and what was found on the way.</summary>
+/// <summary>A document as the network that solvers know, and what was found on the way.</summary>
 /// <param name="Unfinished">Ids of the parts that are not finished, or depend on one that is not: their curves are provisional.</param>
 /// <param name="Units">The unit of each part, given or inferred.</param>
 public sealed record LoweredModel(StudyDocument Document, ReactionNetwork Network, IReadOnlyList<Finding> Findings, IReadOnlySet<string> Unfinished, UnitReport Units)

@@ -7,7 +7,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Compilation;
 
 /// <summary>
-/// Turns a document into the general form. Never throws: a part that cannot be read counts as zero and is reported.
+/// Turns a document into the reaction network. Never throws: a part that cannot be read counts as zero and is reported.
 /// </summary>
 public static class Lowering
 {
@@ -45,7 +45,7 @@ public static class Lowering
         events.AddAll();
         // Smoothing adds states with their own starts while formulas are bound.
         initial.AddRange(build.ExtraStarts);
-        var form = new ReactionNetwork
+        var network = new ReactionNetwork
         {
             Graph = build.Graph,
             States = build.States,
@@ -65,12 +65,12 @@ public static class Lowering
             DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
             Seed = document.Seed,
         };
-        starts.CheckTotals(form);
+        starts.CheckTotals(network);
         // The sums of the right-hand side are nodes too: they are there before nobody may add any.
-        form.Derivatives();
-        form.Graph.Freeze();
+        network.Derivatives();
+        network.Graph.Freeze();
         foreach (var note in document.FileNotes) build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
         var units = UnitCheck.Run(document, build.Findings);
-        return new(document, form, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
+        return new(document, network, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
     }
 }

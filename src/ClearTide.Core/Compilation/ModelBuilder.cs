@@ -8,7 +8,7 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Compilation;
 
-/// <summary>What a document's general form is put together in: the graph, the vectors, and where each compartment's states lie.</summary>
+/// <summary>What a document's reaction network is put together in: the graph, the vectors, and where each compartment's states lie.</summary>
 internal sealed class ModelBuilder(StudyDocument document)
 {
     private readonly Dictionary<string, int> _firstState = [];

@@ -54,14 +54,14 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
     }
 
     /// <summary>Totals of which all parts start at equilibrium may have any value: something has to say which.</summary>
-    public void CheckTotals(ReactionNetwork form)
+    public void CheckTotals(ReactionNetwork network)
     {
         if (Equilibria.Count == 0) return;
         var open = Equilibria.Select(start => start.State).ToHashSet();
-        foreach (var total in ConservedTotal.Of(form))
+        foreach (var total in ConservedTotal.Of(network))
         {
             if (!total.Weights.All(pair => open.Contains(pair.State))) continue;
-            var parts = total.Weights.Select(pair => form.States[pair.State].PartId).Distinct().Select(id => build.Document.Compartment(id)!).ToList();
+            var parts = total.Weights.Select(pair => network.States[pair.State].PartId).Distinct().Select(id => build.Document.Compartment(id)!).ToList();
             build.Findings.Add(parts[0].Id, PartField.Start, Severity.Unfinished, null, $"{string.Join(" + ", parts.Select(part => part.Symbol))} keeps any total, so that equilibrium alone does not say how much there is. Let one of them take the rest of a total.");
         }
     }

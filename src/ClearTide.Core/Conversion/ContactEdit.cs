@@ -86,11 +86,11 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
     /// <summary>A quantity or a compartment at the start.</summary>
     private static double StartOf(LoweredModel lowered, string symbol)
     {
-        var form = lowered.Network;
-        var values = form.ValueVector();
-        var state = form.Initial.Select(node => form.Graph.Evaluate(node, lowered.Document.Start, [], values)).ToArray();
-        var named = form.Quantities.Concat(form.Amounts).FirstOrDefault(candidate => candidate.Symbol == symbol);
-        return named is not null ? form.Graph.Evaluate(named.Node, lowered.Document.Start, state, values) : form.IndexOf(symbol) is var index && index >= 0 ? values[index] : double.NaN;
+        var network = lowered.Network;
+        var values = network.ValueVector();
+        var state = network.Initial.Select(node => network.Graph.Evaluate(node, lowered.Document.Start, [], values)).ToArray();
+        var named = network.Quantities.Concat(network.Amounts).FirstOrDefault(candidate => candidate.Symbol == symbol);
+        return named is not null ? network.Graph.Evaluate(named.Node, lowered.Document.Start, state, values) : network.IndexOf(symbol) is var index && index >= 0 ? values[index] : double.NaN;
     }
 
     private static StudyDocument Split(StudyDocument document, Definition coefficient)

@@ -190,10 +190,10 @@ internal sealed class TimeUnitConversion(StudyDocument document)
     }
 
     /// <summary>The values, with something in the places that a run fills: a delayed amount is not nothing.</summary>
-    private static double[] Filled(ReactionNetwork form)
+    private static double[] Filled(ReactionNetwork network)
     {
-        var values = form.ValueVector();
-        foreach (var slot in form.Delays.Select(delay => delay.Slot).Concat(form.Draws.Select(draw => draw.Slot))) values[slot] = 6.1;
+        var values = network.ValueVector();
+        foreach (var slot in network.Delays.Select(delay => delay.Slot).Concat(network.Draws.Select(draw => draw.Slot))) values[slot] = 6.1;
         return values;
     }
 
@@ -201,7 +201,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
     private static bool ComparesBy(StudyDocument before, StudyDocument after, string id, double ratio, double[] powers)
     {
         var (a, b) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
-        NamedExpression? Find(ReactionNetwork form) => form.Flows.Concat(form.Quantities).FirstOrDefault(named => named.PartId == id);
+        NamedExpression? Find(ReactionNetwork network) => network.Flows.Concat(network.Quantities).FirstOrDefault(named => named.PartId == id);
         if (Find(a) is not { } was || Find(b) is not { } now || a.States.Count != b.States.Count) return true;
         foreach (var power in powers)
         {

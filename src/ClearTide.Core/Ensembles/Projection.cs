@@ -53,14 +53,14 @@ public sealed class Projection
         if (lowered.IsProvisional) throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
         Now = data.Now;
         if (Now >= document.End) throw new ProjectionRefusedException($"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. Lengthen the span in Build.");
-        var form = lowered.Network;
-        _observed = [.. Enumerable.Range(0, form.Processes.Count).Where(k => form.Processes[k].Id == observation.FlowId && form.Processes[k].IsExit)];
+        var network = lowered.Network;
+        _observed = [.. Enumerable.Range(0, network.Processes.Count).Where(k => network.Processes[k].Id == observation.FlowId && network.Processes[k].IsExit)];
         if (_observed.Length == 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
         if (ChanceRefusal.Of(lowered) is { } refused) throw new ProjectionRefusedException(refused);
-        var values = form.ValueVector();
+        var values = network.ValueVector();
         foreach (var (address, value) in request.Estimates)
         {
-            if (form.IndexOf(address) is var index && index < 0) throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
+            if (network.IndexOf(address) is var index && index < 0) throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
             values[index] = value;
         }
         var last = data.Rows[^1];
@@ -69,7 +69,7 @@ public sealed class Projection
         try
         {
             _reporting = Reporting.At(lowered, observation, Now, values);
-            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, form, Now))];
+            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, network, Now))];
         }
         catch (ArgumentException refusal)
         {
@@ -78,7 +78,7 @@ public sealed class Projection
         (_model, _values) = (lowered.Compiled, values);
         var initial = _model.InitialState(values, document.Start);
         var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
-        _stateNow = [.. Enumerable.Range(0, form.States.Count).Select(state => path.State(1, state))];
+        _stateNow = [.. Enumerable.Range(0, network.States.Count).Select(state => path.State(1, state))];
         RefuseTooMany(values);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
         Label = observation.Label;
@@ -124,8 +124,8 @@ public sealed class Projection
             // A replicate finds the same, and tells it with its time.
             return;
         }
-        var form = _model.Network;
-        var expected = Enumerable.Range(form.Amounts.Count, form.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
+        var network = _model.Network;
+        var expected = Enumerable.Range(network.Amounts.Count, network.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
         if (expected > NextReactionSimulator.MostTransitions)
         {
             throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about "

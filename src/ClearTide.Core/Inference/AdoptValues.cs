@@ -14,12 +14,12 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
 {
     public override EditResult Apply(StudyDocument document)
     {
-        var form = Lowering.Lower(document).Network;
+        var network = Lowering.Lower(document).Network;
         foreach (var (address, value) in Values)
         {
-            var index = form.IndexOf(address);
+            var index = network.IndexOf(address);
             if (index < 0) return EditResult.Refused($"There is no value “{address}” in the model any more.");
-            document = Write(document, address, form.Values[index].PartId, value.ToString("R", CultureInfo.InvariantCulture));
+            document = Write(document, address, network.Values[index].PartId, value.ToString("R", CultureInfo.InvariantCulture));
         }
         return document;
     }

@@ -43,12 +43,12 @@ public sealed class ObservedModel
     public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen, bool controlTangents = false)
     {
         // Tangents are nodes too: they go into a graph of their own.
-        var form = lowered.Network.Fork();
-        var flow = Reporting.FlowOf(form, observation);
+        var network = lowered.Network.Fork();
+        var flow = Reporting.FlowOf(network, observation);
         _data = data;
-        _graph = form.Graph;
-        _values = form.ValueVector();
-        _chosen = [.. chosen.Select(address => form.IndexOf(address) is var index && index >= 0
+        _graph = network.Graph;
+        _values = network.ValueVector();
+        _chosen = [.. chosen.Select(address => network.IndexOf(address) is var index && index >= 0
             ? index
             : throw new ArgumentException($"There is no value “{address}” in the model any more. Take it out of the fit."))];
         _start = Math.Min(lowered.Document.Start, data.Rows[0].Start);
@@ -56,15 +56,15 @@ public sealed class ObservedModel
         {
             throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
         }
-        var observed = form.Flows.Concat(form.Quantities).ElementAt(flow);
+        var observed = network.Flows.Concat(network.Quantities).ElementAt(flow);
         _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
-        _total = form.States.Count;
+        _total = network.States.Count;
         _block = _total + 1;
-        var reporting = Reporting.NodeOf(form, lowered.Document, observation);
-        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(form, _chosen);
+        var reporting = Reporting.NodeOf(network, lowered.Document, observation);
+        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
         _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
         if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
-        _model = new CompiledModel(_byTangents ? SensitivityNetwork.WithTangents(form, observed.Node, _chosen) : SensitivityNetwork.WithTotal(form, observed.Node));
+        _model = new CompiledModel(_byTangents ? SensitivityNetwork.WithTangents(network, observed.Node, _chosen) : SensitivityNetwork.WithTotal(network, observed.Node));
     }
 
     /// <summary>All values of the model as the document gives them.</summary>

@@ -8,11 +8,11 @@ namespace ClearTide.Core.Inference;
 internal static class SensitivityNetwork
 {
     /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree there.</summary>
-    public static bool Holds(ReactionNetwork form, IReadOnlyList<int> chosen)
+    public static bool Holds(ReactionNetwork network, IReadOnlyList<int> chosen)
     {
-        if (form.Equilibria.Count > 0 || form.Events.Count > 0 || form.Delays.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return false;
-        var rewriting = new SwitchRewriting(form);
-        foreach (var node in form.Derivatives()) rewriting.Map(node);
+        if (network.Equilibria.Count > 0 || network.Events.Count > 0 || network.Delays.Count > 0 || network.Processes.Any(process => process.Limit >= 0)) return false;
+        var rewriting = new SwitchRewriting(network);
+        foreach (var node in network.Derivatives()) rewriting.Map(node);
         return rewriting.Switches.All(one => !one.Jumps || (one.TimeOnly && !Uses(rewriting.Graph, one.Node, chosen)));
     }
 
@@ -23,16 +23,16 @@ internal static class SensitivityNetwork
     }
 
     /// <summary>The model with one more state, the running total of a rate.</summary>
-    public static ReactionNetwork WithTotal(ReactionNetwork form, int rate) => Copy(form, form.Processes,
-        [.. form.States, new("total", "", IsAmount: false)], [.. form.Initial, form.Graph.Constant(0)], [.. form.Rules, (form.States.Count, rate)]);
+    public static ReactionNetwork WithTotal(ReactionNetwork network, int rate) => Copy(network, network.Processes,
+        [.. network.States, new("total", "", IsAmount: false)], [.. network.Initial, network.Graph.Constant(0)], [.. network.Rules, (network.States.Count, rate)]);
 
     /// <summary>The states and the running total, then for each chosen value the tangents of all of these.</summary>
-    public static ReactionNetwork WithTangents(ReactionNetwork form, int rate, IReadOnlyList<int> chosen)
+    public static ReactionNetwork WithTangents(ReactionNetwork network, int rate, IReadOnlyList<int> chosen)
     {
-        var graph = form.Graph;
-        var block = form.States.Count + 1;
-        int[] rhs = [.. form.Derivatives(), rate];
-        int[] initial = [.. form.Initial, graph.Constant(0)];
+        var graph = network.Graph;
+        var block = network.States.Count + 1;
+        int[] rhs = [.. network.Derivatives(), rate];
+        int[] initial = [.. network.Initial, graph.Constant(0)];
         var (allRhs, allInitial) = (rhs.ToList(), initial.ToList());
         for (var j = 0; j < chosen.Count; j++)
         {
@@ -46,26 +46,26 @@ internal static class SensitivityNetwork
             allRhs.AddRange(rhs.Select(tangent.Of));
             allInitial.AddRange(initial.Select(tangent.Of));
         }
-        var states = Enumerable.Range(0, allRhs.Count).Select(k => k < form.States.Count ? form.States[k] with { NeverBelowZero = false } : new StateVariable("tangent", "", IsAmount: false)).ToList();
-        return Copy(form, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
+        var states = Enumerable.Range(0, allRhs.Count).Select(k => k < network.States.Count ? network.States[k] with { NeverBelowZero = false } : new StateVariable("tangent", "", IsAmount: false)).ToList();
+        return Copy(network, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
     }
 
-    private static ReactionNetwork Copy(ReactionNetwork form, IReadOnlyList<Process> processes, IReadOnlyList<StateVariable> states, IReadOnlyList<int> initial, IReadOnlyList<(int, int)> rules) => new()
+    private static ReactionNetwork Copy(ReactionNetwork network, IReadOnlyList<Process> processes, IReadOnlyList<StateVariable> states, IReadOnlyList<int> initial, IReadOnlyList<(int, int)> rules) => new()
     {
-        Graph = form.Graph,
+        Graph = network.Graph,
         States = states,
-        Values = form.Values,
-        Slots = form.Slots,
+        Values = network.Values,
+        Slots = network.Slots,
         Initial = initial,
         Processes = processes,
         Rules = rules,
         Amounts = [],
         Flows = [],
         Quantities = [],
-        Delays = form.Delays,
-        Draws = form.Draws,
-        Events = form.Events,
-        Equilibria = form.Equilibria,
-        Seed = form.Seed,
+        Delays = network.Delays,
+        Draws = network.Draws,
+        Events = network.Events,
+        Equilibria = network.Equilibria,
+        Seed = network.Seed,
     };
 }

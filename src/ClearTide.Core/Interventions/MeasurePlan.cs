@@ -9,9 +9,9 @@ public static class MeasurePlan
     /// <summary>Measures act where their windows overlap the future; before <paramref name="now"/> a scenario is the baseline.</summary>
     /// <param name="now">Where the future begins, or negative infinity.</param>
     /// <exception cref="ArgumentException">A measure's value is no longer in the model; the message says so.</exception>
-    public static Plan Of(Scenario scenario, ReactionNetwork form, double now)
+    public static Plan Of(Scenario scenario, ReactionNetwork network, double now)
     {
-        var acting = scenario.Measures.Select(measure => (Measure: measure, Index: form.IndexOf(measure.Address))).ToList();
+        var acting = scenario.Measures.Select(measure => (Measure: measure, Index: network.IndexOf(measure.Address))).ToList();
         foreach (var (measure, index) in acting)
         {
             if (index < 0) throw new ArgumentException($"The measure “{measure.Label}” scales {measure.Address}, which is no longer a value of the model. Choose another value for it.");

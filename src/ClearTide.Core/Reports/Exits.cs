@@ -59,9 +59,9 @@ public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
         var document = lowered.Document;
         if (Formula.Read(line).Tree is not { } tree) return null;
         if (tree.Names().Any(name => document.DefinitionBySymbol(name.Name) is not { } definition || Formula.Read(definition.Text).HasNames)) return null;
-        var form = lowered.Network;
+        var network = lowered.Network;
         var graph = new ExpressionGraph();
-        var node = new FormulaBinder(graph, document.UnitTable(), name => form.IndexOf(name) is var index && index >= 0 ? graph.Constant(form.Values[index].Value) : -1).Bind(tree);
+        var node = new FormulaBinder(graph, document.UnitTable(), name => network.IndexOf(name) is var index && index >= 0 ? graph.Constant(network.Values[index].Value) : -1).Bind(tree);
         return graph.Evaluate(node, document.Start, [], []);
     }
 

@@ -45,17 +45,17 @@ internal sealed class ExpectationRuns
     {
         var lowered = ByValues(set) ?? Lowering.Lower(set.Aggregate(_document, (changed, pair) =>
             changed.With(pair.Part with { Text = FormulaText.Of(pair.Line) })));
-        var form = lowered.Network;
+        var network = lowered.Network;
         try
         {
             var path = Engines.Run(StudyRequest.Of(lowered) with { Rows = Rows.WithJumps }, cancel: cancel);
             var columns = new Dictionary<string, double[]>();
             foreach (var (text, id) in _ids)
             {
-                var quantity = form.Quantities.ToList().FindIndex(candidate => candidate.PartId == id);
+                var quantity = network.Quantities.ToList().FindIndex(candidate => candidate.PartId == id);
                 // A formula without names is a number, and no quantity.
                 if (quantity >= 0) columns[text] = path.QuantityColumn(quantity);
-                else if (form.Values.FirstOrDefault(value => value.PartId == id) is { } number) columns[text] = [.. Enumerable.Repeat(number.Value, path.Times.Count)];
+                else if (network.Values.FirstOrDefault(value => value.PartId == id) is { } number) columns[text] = [.. Enumerable.Repeat(number.Value, path.Times.Count)];
             }
             return new(path.Times, columns, null);
         }

@@ -36,7 +36,7 @@ internal sealed class ExpectedCounts
     /// <param name="data">Null where nothing is observed.</param>
     public static (ExpectedCounts? Counts, string? Problem) Of(LoweredModel lowered, DataSet? data)
     {
-        var (document, form) = (lowered.Document, lowered.Network);
+        var (document, network) = (lowered.Document, lowered.Network);
         if (data is null || document.Observations.IsEmpty) return (null, null);
         var observation = document.Observations[0];
         var last = data.Rows[^1];
@@ -46,8 +46,8 @@ internal sealed class ExpectedCounts
         if (ends.Length == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
         try
         {
-            var output = form.Amounts.Count + Reporting.FlowOf(form, observation);
-            Reporting.At(lowered, observation, document.Start, form.ValueVector());
+            var output = network.Amounts.Count + Reporting.FlowOf(network, observation);
+            Reporting.At(lowered, observation, document.Start, network.ValueVector());
             return (new(lowered, observation, output, interval, ends), null);
         }
         catch (ArgumentException problem)

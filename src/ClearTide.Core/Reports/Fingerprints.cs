@@ -53,8 +53,8 @@ public static class Fingerprints
     private static void Model(StringBuilder text, StudyDocument document, HashSet<string> estimated)
     {
         text.Append(document.TimeUnit.Singular).Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
-        var form = estimated.Count == 0 ? null : Lowering.Lower(document).Network;
-        var open = form is null ? [] : form.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
+        var network = estimated.Count == 0 ? null : Lowering.Lower(document).Network;
+        var open = network is null ? [] : network.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
         foreach (var unit in document.Units) text.Append(unit.Word).Append('=').Append(unit.Meaning).Append('\n');
         foreach (var part in document.Parts)
         {

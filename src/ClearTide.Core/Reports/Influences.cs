@@ -24,14 +24,14 @@ public sealed class Influences
     private const double Negligible = 1e-11;
 
     private readonly StudyDocument _document;
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly Trajectory _run;
     private readonly Dictionary<string, string> _ids;
     private readonly Dictionary<string, HashSet<string>> _closures = [];
 
-    private Influences(StudyDocument document, ReactionNetwork form, Trajectory run)
+    private Influences(StudyDocument document, ReactionNetwork network, Trajectory run)
     {
-        (_document, _form, _run) = (document, form, run);
+        (_document, _network, _run) = (document, network, run);
         _ids = document.SymbolParts.GroupBy(part => part.Symbol).ToDictionary(group => group.Key, group => group.First().Id);
     }
 
@@ -102,10 +102,10 @@ public sealed class Influences
     private int Node(IPart part)
     {
         NamedExpression? Named(IEnumerable<NamedExpression> all) => all.FirstOrDefault(one => one.PartId == part.Id);
-        if (Named(part is Compartment ? _form.Amounts : part is Flow ? _form.Flows : _form.Quantities) is { } named) return named.Node;
-        for (var k = 0; k < _form.Values.Count; k++)
+        if (Named(part is Compartment ? _network.Amounts : part is Flow ? _network.Flows : _network.Quantities) is { } named) return named.Node;
+        for (var k = 0; k < _network.Values.Count; k++)
         {
-            if (part is Definition && _form.Values[k].PartId == part.Id) return _form.Graph.Parameter(k);
+            if (part is Definition && _network.Values[k].PartId == part.Id) return _network.Graph.Parameter(k);
         }
         return -1;
     }
@@ -117,14 +117,14 @@ public sealed class Influences
         var node = Node(source);
         var wanted = targets.Select(target => (target.Id, Node: Node(target))).Where(target => target.Node >= 0 && target.Node != node).ToList();
         if (node < 0 || wanted.Count == 0) return found;
-        var graph = _form.Graph;
+        var graph = _network.Graph;
         Differentiation? along = null;
         var open = new HashSet<int>();
         int Seed(GraphNode leaf)
         {
-            if (leaf.Operation == Operation.State && source is Compartment) return _form.States[leaf.A].PartId == source.Id && _form.States[leaf.A].IsAmount ? graph.Constant(1) : -1;
+            if (leaf.Operation == Operation.State && source is Compartment) return _network.States[leaf.A].PartId == source.Id && _network.States[leaf.A].IsAmount ? graph.Constant(1) : -1;
             // What was delayed moves as what it is delayed from does.
-            if (leaf.Operation == Operation.Parameter && _form.Delays.FirstOrDefault(delay => delay.Slot == leaf.A) is { } delay && open.Add(leaf.A)) return along!.Of(delay.Expression);
+            if (leaf.Operation == Operation.Parameter && _network.Delays.FirstOrDefault(delay => delay.Slot == leaf.A) is { } delay && open.Add(leaf.A)) return along!.Of(delay.Expression);
             return -1;
         }
         along = new Differentiation(graph, Seed);
@@ -133,11 +133,11 @@ public sealed class Influences
         var function = GraphCompiler.Compile(graph, derivatives);
         var (positive, negative) = (new double[derivatives.Count], new double[derivatives.Count]);
         var results = new double[derivatives.Count];
-        var (state, values) = (new double[Math.Max(1, _form.States.Count)], _form.ValueVector());
+        var (state, values) = (new double[Math.Max(1, _network.States.Count)], _network.ValueVector());
         if (values.Length == 0) values = [0];
         for (var time = 0; time < _run.Times.Count; time++)
         {
-            for (var k = 0; k < _form.States.Count; k++) state[k] = _run.State(time, k);
+            for (var k = 0; k < _network.States.Count; k++) state[k] = _run.State(time, k);
             fixed (double* y = state)
             fixed (double* p = values)
             fixed (double* r = results)

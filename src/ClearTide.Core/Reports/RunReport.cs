@@ -29,9 +29,9 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
 
     public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
     {
-        var (document, form) = (lowered.Document, lowered.Network);
+        var (document, network) = (lowered.Document, lowered.Network);
         var fingerprint = Fingerprints.OfRun(document);
-        if (form.States.Count + form.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
+        if (network.States.Count + network.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
         var columns = Columns(lowered);
         var model = lowered.Compiled;
         var at = asked is null ? -1 : columns.FindIndex(column => column.PartId == asked.PartId);
@@ -39,7 +39,7 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
         try
         {
             var run = Engines.Run(StudyRequest.Of(lowered), tally, cancel);
-            return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(form, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
+            return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(network, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
         }
         catch (SimulationException failure)
         {
@@ -48,8 +48,8 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
     }
 
     /// <summary>In discrete steps a flow is the amount of a step, and its total the sum over steps.</summary>
-    private static Outcomes PerStep(ReactionNetwork form, CurveKind kind, Outcomes outcomes) =>
-        form.DiscreteStep > 0 && kind == CurveKind.Flow ? outcomes with { Integral = outcomes.Integral / form.DiscreteStep, Duration = outcomes.Duration / form.DiscreteStep } : outcomes;
+    private static Outcomes PerStep(ReactionNetwork network, CurveKind kind, Outcomes outcomes) =>
+        network.DiscreteStep > 0 && kind == CurveKind.Flow ? outcomes with { Integral = outcomes.Integral / network.DiscreteStep, Duration = outcomes.Duration / network.DiscreteStep } : outcomes;
 
     private static List<(string PartId, string Name, CurveKind Kind)> Columns(LoweredModel lowered) =>
     [

@@ -5,10 +5,10 @@ namespace ClearTide.Core.Simulation;
 /// <summary>
 /// Stops a run in which an amount that must not has fallen below zero by more than the solver's error, at the time at which it did.
 /// </summary>
-internal sealed class BelowZero(ReactionNetwork form, SolverSettings settings)
+internal sealed class BelowZero(ReactionNetwork network, SolverSettings settings)
 {
-    private readonly int[] _watched = [.. Enumerable.Range(0, form.States.Count).Where(state => form.States[state].NeverBelowZero)];
-    private readonly double[] _state = new double[form.States.Count];
+    private readonly int[] _watched = [.. Enumerable.Range(0, network.States.Count).Where(state => network.States[state].NeverBelowZero)];
+    private readonly double[] _state = new double[network.States.Count];
     private double _largest;
 
     /// <summary>Looks at a stretch of the step that was just made.</summary>
@@ -33,6 +33,6 @@ internal sealed class BelowZero(ReactionNetwork form, SolverSettings settings)
             else low = middle;
         }
         stepper.At(high, _state);
-        throw new SimulationException(FailureReason.BelowZero, high, [.. _state], parameters[..form.ParameterCount]) { Index = fallen };
+        throw new SimulationException(FailureReason.BelowZero, high, [.. _state], parameters[..network.ParameterCount]) { Index = fallen };
     }
 }

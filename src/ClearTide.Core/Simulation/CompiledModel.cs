@@ -4,7 +4,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// A general form with its compiled functions. Immutable and free of state: any number of threads can share it.
+/// A reaction network with its compiled functions. Immutable and free of state: any number of threads can share it.
 /// </summary>
 public sealed unsafe class CompiledModel
 {
@@ -14,19 +14,19 @@ public sealed unsafe class CompiledModel
     private readonly EquilibriumSolver? _equilibrium;
     private readonly ImplicitEquations? _atStart;
 
-    public CompiledModel(ReactionNetwork form)
+    public CompiledModel(ReactionNetwork network)
     {
-        Network = form;
+        Network = network;
         // From here on other threads may read it: all that derives from it later does so on a fork.
-        var derivatives = form.Derivatives();
-        form.Graph.Freeze();
-        Hybrid = HybridModel.Of(form);
-        RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(form.Graph, derivatives);
-        _equilibrium = form.Equilibria.Count == 0 ? null : new(form);
-        _atStart = ImplicitEquations.Of(form.Graph, form.ImplicitAtStart);
-        _initial = GraphCompiler.Compile(form.Graph, form.Initial);
-        _jacobian = new(() => Hybrid is null ? new(form.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
-        _outputs = new(() => GraphCompiler.Compile(form.Graph, OutputNodes(form)));
+        var derivatives = network.Derivatives();
+        network.Graph.Freeze();
+        Hybrid = HybridModel.Of(network);
+        RightHandSide = Hybrid?.RightHandSide ?? GraphCompiler.Compile(network.Graph, derivatives);
+        _equilibrium = network.Equilibria.Count == 0 ? null : new(network);
+        _atStart = ImplicitEquations.Of(network.Graph, network.ImplicitAtStart);
+        _initial = GraphCompiler.Compile(network.Graph, network.Initial);
+        _jacobian = new(() => Hybrid is null ? new(network.Graph.Fork(), derivatives) : new(Hybrid.Switches.Graph.Fork(), Hybrid.Smooth));
+        _outputs = new(() => GraphCompiler.Compile(network.Graph, OutputNodes(network)));
     }
 
     public ReactionNetwork Network { get; }
@@ -48,11 +48,11 @@ public sealed unsafe class CompiledModel
     /// <summary>How many numbers <see cref="Outputs"/> fills: amounts, flows, quantities, watched ranges.</summary>
     public int OutputCount => Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + Network.Ranges.Count;
 
-    internal static int[] OutputNodes(ReactionNetwork form) =>
-        [.. form.Amounts.Select(amount => amount.Node), .. form.Flows.Select(flow => flow.Node), .. form.Quantities.Select(quantity => quantity.Node), .. form.Ranges.Select(range => range.Node)];
+    internal static int[] OutputNodes(ReactionNetwork network) =>
+        [.. network.Amounts.Select(amount => amount.Node), .. network.Flows.Select(flow => flow.Node), .. network.Quantities.Select(quantity => quantity.Node), .. network.Ranges.Select(range => range.Node)];
 
     /// <summary>The initial amounts for these parameter values; where they read random inputs, with what these are at the start.</summary>
-    /// <param name="parameters">All parameters of the form: values, then slots.</param>
+    /// <param name="parameters">All parameters of the network: values, then slots.</param>
     /// <param name="time">When the run starts.</param>
     /// <param name="replicate">Which draw of the random inputs, as for the run.</param>
     /// <exception cref="SimulationException">No equilibrium was found for the states that start at one, equations of the start have no

@@ -8,15 +8,15 @@ public static class DrawSeries
     /// <summary>At most this many draws are written down.</summary>
     public const int Most = 5000;
 
-    /// <summary>One stepped table for each draw of the form, from the start to the end of a span.</summary>
-    /// <param name="values">The values and slots of the form.</param>
+    /// <summary>One stepped table for each draw of the network, from the start to the end of a span.</summary>
+    /// <param name="values">The values and slots of the network.</param>
     /// <returns>Null where there are more draws than <see cref="Most"/>.</returns>
     /// <exception cref="SimulationException">A distribution has arguments that cannot be.</exception>
-    public static IReadOnlyList<TableFunction>? Of(ReactionNetwork form, double start, double end, double[] values)
+    public static IReadOnlyList<TableFunction>? Of(ReactionNetwork network, double start, double end, double[] values)
     {
         var parameters = (double[])values.Clone();
-        var draws = new Draws(form, start, 0, parameters);
-        var points = form.Draws.Select(_ => new List<CurvePoint>()).ToList();
+        var draws = new Draws(network, start, 0, parameters);
+        var points = network.Draws.Select(_ => new List<CurvePoint>()).ToList();
         for (var rows = 0; draws.Next <= end; rows++)
         {
             if (rows > Most) return null;
@@ -24,7 +24,7 @@ public static class DrawSeries
             draws.Make(time, parameters);
             for (var k = 0; k < points.Count; k++)
             {
-                var value = parameters[form.Draws[k].Slot];
+                var value = parameters[network.Draws[k].Slot];
                 if (points[k].Count == 0 || points[k][^1].Y != value) points[k].Add(new(time, value));
             }
         }

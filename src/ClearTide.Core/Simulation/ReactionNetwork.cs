@@ -78,7 +78,7 @@ public sealed record WatchedRange(string PartId, int Node, double Low, double Hi
 }
 
 /// <summary>
-/// The form that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
+/// The reaction network that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
 /// Any model lowers into it.
 /// </summary>
 public sealed record ReactionNetwork
@@ -150,10 +150,10 @@ public sealed record ReactionNetwork
         return -1;
     }
 
-    /// <summary>The same form with other numbers for some of its values, by address; the graph is shared.</summary>
+    /// <summary>The same network with other numbers for some of its values, by address; the graph is shared.</summary>
     public ReactionNetwork With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
 
-    /// <summary>The same form over a graph of its own, for those who add nodes to it.</summary>
+    /// <summary>The same network over a graph of its own, for those who add nodes to it.</summary>
     public ReactionNetwork Fork() => this with { Graph = Graph.Fork() };
 
     /// <summary>The parameter vector: all values, then the slots.</summary>

@@ -2,11 +2,11 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>One run, as it is asked for. Every run in Clear Tide is made from one of these, by one of the engines.</summary>
 /// <param name="Model">What is run.</param>
-/// <param name="Values">All parameters of the model's form: its values, in the study's units, then its slots.</param>
+/// <param name="Values">All parameters of the model's network: its values, in the study's units, then its slots.</param>
 /// <param name="Times">Ascending output times; the run spans from the first to the last.</param>
 public sealed record RunRequest(CompiledModel Model, double[] Values, double[] Times)
 {
-    /// <summary>The state at the first time, in the order of the form's states; null for the model's own start.</summary>
+    /// <summary>The state at the first time, in the order of the network's states; null for the model's own start.</summary>
     public double[]? Start { get; init; }
 
     /// <summary>What is laid over the model; null for nothing.</summary>

@@ -39,7 +39,7 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 /// stand twice, with the values before and after; if it stands once, they are those after. The arrays of states and outputs may be longer than their
 /// rows: a run does not copy them once more to end them.
 /// </summary>
-public sealed class Trajectory(ReactionNetwork form, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
+public sealed class Trajectory(ReactionNetwork network, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
 {
     /// <summary>The same run with other notes.</summary>
     internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
@@ -50,7 +50,7 @@ public sealed class Trajectory(ReactionNetwork form, double[] times, double[] st
     private readonly double[] _states = states;
     private readonly double[] _outputs = outputs;
 
-    public ReactionNetwork Network { get; } = form;
+    public ReactionNetwork Network { get; } = network;
 
     public IReadOnlyList<double> Times => times;
 

@@ -12,12 +12,12 @@ internal static class WatchedRanges
     /// <exception cref="SimulationException">An expression that must not has left its range.</exception>
     public static Trajectory Check(Trajectory run, ParameterSchedule schedule)
     {
-        var form = run.Network;
-        if (form.Ranges.Count == 0) return run;
+        var network = run.Network;
+        if (network.Ranges.Count == 0) return run;
         var notes = run.Notes.ToList();
-        for (var k = 0; k < form.Ranges.Count; k++)
+        for (var k = 0; k < network.Ranges.Count; k++)
         {
-            var range = form.Ranges[k];
+            var range = network.Ranges[k];
             var values = run.RangeColumn(k);
             // An amount that must not end below zero has no scale but its own.
             var size = range.High == double.PositiveInfinity && range.Low == 0 ? 100 * values.Max(Math.Abs) : 0;
@@ -28,7 +28,7 @@ internal static class WatchedRanges
                 var outside = row < values.Length && (values[row] < range.Low - slack || values[row] > range.High + slack);
                 if (outside && range.Stops)
                 {
-                    var state = Enumerable.Range(0, form.States.Count).Select(state => run.State(row, state)).ToArray();
+                    var state = Enumerable.Range(0, network.States.Count).Select(state => run.State(row, state)).ToArray();
                     throw new SimulationException(FailureReason.OutOfRange, run.Times[row], state, schedule.At(run.Times[row])) { Index = k, Before = run.First(row) };
                 }
                 if (outside && double.IsNaN(since)) since = run.Times[row];

@@ -18,12 +18,12 @@ internal sealed unsafe class Branching
     private RandomStream _stream;
 
     /// <param name="outside">The state that stands for the outside.</param>
-    public Branching(ReactionNetwork form, Process process, int outside)
+    public Branching(ReactionNetwork network, Process process, int outside)
     {
         var ends = process.Changes.Where(change => change.Share >= 0).ToList();
         _targets = [.. ends.Select(end => end.State)];
         _outside = process.SharesSum ? _targets[^1] : outside;
-        _function = GraphCompiler.Compile(form.Graph, [.. ends.Select(end => end.Share)]);
+        _function = GraphCompiler.Compile(network.Graph, [.. ends.Select(end => end.Share)]);
         _shares = new double[ends.Count];
         _id = process.Stage > 0 ? $"{process.Id}#{process.Stage}" : process.Id;
     }

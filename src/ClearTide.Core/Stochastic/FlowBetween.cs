@@ -16,25 +16,25 @@ internal sealed unsafe class FlowBetween
     private readonly double[] _all, _looked;
 
     /// <param name="settings">How exactly amounts are followed.</param>
-    public FlowBetween(ReactionNetwork form, SolverSettings settings)
+    public FlowBetween(ReactionNetwork network, SolverSettings settings)
     {
         Settings = settings;
-        (_n, _m) = (form.States.Count, form.Processes.Count);
-        _byChance = [.. form.Processes.Select(process => Propensities.ByChance(form, process))];
-        var own = form.Fork();
-        var flowing = own with { Processes = [.. form.Processes.Where((_, k) => !_byChance[k])] };
+        (_n, _m) = (network.States.Count, network.Processes.Count);
+        _byChance = [.. network.Processes.Select(process => Propensities.ByChance(network, process))];
+        var own = network.Fork();
+        var flowing = own with { Processes = [.. network.Processes.Where((_, k) => !_byChance[k])] };
         int Part(int rate) => own.Graph.Binary(Operation.Max, rate, own.Graph.Constant(0));
         var nodes = flowing.Derivatives().ToList();
-        nodes.AddRange(form.Processes.Select((process, k) => _byChance[k] ? Part(process.Rate) : process.Rate));
-        nodes.AddRange(form.Processes.Select((process, k) => _byChance[k] ? Part(own.Graph.Negate(process.Rate)) : own.Graph.Constant(0)));
+        nodes.AddRange(network.Processes.Select((process, k) => _byChance[k] ? Part(process.Rate) : process.Rate));
+        nodes.AddRange(network.Processes.Select((process, k) => _byChance[k] ? Part(own.Graph.Negate(process.Rate)) : own.Graph.Constant(0)));
         var law = GraphCompiler.Compile(own.Graph, nodes);
         (_all, _looked) = (new double[nodes.Count], new double[_n + 1]);
         Jacobian Slopes() => new DifferenceJacobian(law, nodes.Count, settings.AbsoluteTolerance);
-        _stepper = Steppers.Create(law, Slopes, nodes.Count, form.ParameterCount, settings with { Method = Method.Automatic });
+        _stepper = Steppers.Create(law, Slopes, nodes.Count, network.ParameterCount, settings with { Method = Method.Automatic });
     }
 
     /// <summary>Whether a model has amounts that flow beside those that are counted.</summary>
-    public static bool IsNeeded(ReactionNetwork form) => form.States.Any(state => !Propensities.IsWhole(state));
+    public static bool IsNeeded(ReactionNetwork network) => network.States.Any(state => !Propensities.IsWhole(state));
 
     /// <summary>How exactly amounts are followed.</summary>
     public SolverSettings Settings { get; }

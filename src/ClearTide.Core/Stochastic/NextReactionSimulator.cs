@@ -98,18 +98,18 @@ public sealed unsafe partial class NextReactionSimulator
     /// <exception cref="SimulationException">A rate became infinite or not a number, or the run takes too many transitions.</exception>
     public ExactRun Run(RunRequest request, CancellationToken cancel = default)
     {
-        var (times, schedule, form) = (request.Times, request.Schedule, _model.Network);
+        var (times, schedule, network) = (request.Times, request.Schedule, _model.Network);
         (_seed, _replicate, _cancel, _transitions, _blocked) = (request.Seed, request.Replicate, cancel, 0, 0);
         _short.Clear();
         var states = new double[times.Length * _n];
         var counts = new double[times.Length * _m];
-        var parameters = new double[times.Length * form.ParameterCount];
+        var parameters = new double[times.Length * network.ParameterCount];
         new Span<double>(_net, _m).Clear();
         var start = request.InitialState();
         start.CopyTo(_state, 0);
         _y[_n] = double.PositiveInfinity;
-        schedule.At(times[0]).AsSpan(0, form.ParameterCount).CopyTo(_parameters);
-        _propensities.WriteSums(start, new Span<double>(_p + form.ParameterCount, _propensities.SumCount));
+        schedule.At(times[0]).AsSpan(0, network.ParameterCount).CopyTo(_parameters);
+        _propensities.WriteSums(start, new Span<double>(_p + network.ParameterCount, _propensities.SumCount));
         for (var k = 0; k < _m; k++)
         {
             _forward[k] = new RandomStream(_seed, _replicate, "transition", StreamId(k));
@@ -119,8 +119,8 @@ public sealed unsafe partial class NextReactionSimulator
             _fans?[k]?.Start(_seed, _replicate);
         }
         var t = times[0];
-        var instants = new StochasticInstants(form, schedule, t, _replicate, _state, _parameters);
-        if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings) _flow = new(form, settings);
+        var instants = new StochasticInstants(network, schedule, t, _replicate, _state, _parameters);
+        if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings) _flow = new(network, settings);
         instants.Begin();
         // A condition is looked at after every transition.
         var single = instants.HasConditions;
@@ -130,7 +130,7 @@ public sealed unsafe partial class NextReactionSimulator
             {
                 _state.AsSpan(0, _n).CopyTo(states.AsSpan(record * _n));
                 new Span<double>(_net, _m).CopyTo(counts.AsSpan(record * _m, _m));
-                _parameters.AsSpan(0, form.ParameterCount).CopyTo(parameters.AsSpan(record * form.ParameterCount));
+                _parameters.AsSpan(0, network.ParameterCount).CopyTo(parameters.AsSpan(record * network.ParameterCount));
                 record++;
             }
             if (record == times.Length) return new(states, counts, parameters, _transitions, _blocked, [.. instants.Notes, .. _short.Values]);
@@ -194,9 +194,9 @@ public sealed unsafe partial class NextReactionSimulator
     /// <summary>A planned unit is not there to take.</summary>
     private void RunsShort(double t, int k, int source)
     {
-        var (form, process) = (_model.Network, _model.Network.Processes[k]);
-        if (process.StopsWhenShort) throw new SimulationException(FailureReason.RanShort, t, _state[.._n], _parameters[..form.ParameterCount]) { PartId = process.Id, Index = source };
-        var note = _short.GetValueOrDefault(k) ?? new(RunNoteKind.Limited, process.Id, t, t) { CompartmentId = form.States[source].PartId };
+        var (network, process) = (_model.Network, _model.Network.Processes[k]);
+        if (process.StopsWhenShort) throw new SimulationException(FailureReason.RanShort, t, _state[.._n], _parameters[..network.ParameterCount]) { PartId = process.Id, Index = source };
+        var note = _short.GetValueOrDefault(k) ?? new(RunNoteKind.Limited, process.Id, t, t) { CompartmentId = network.States[source].PartId };
         _short[k] = note with { Until = t };
     }
 

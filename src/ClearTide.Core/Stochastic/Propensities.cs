@@ -13,29 +13,29 @@ public sealed class Propensities
 {
     private readonly List<int[]> _sums = [];
 
-    private Propensities(ReactionNetwork form)
+    private Propensities(ReactionNetwork network)
     {
         var graph = new ExpressionGraph();
-        var roots = form.Processes.Select(process => ByChance(form, process) ? process.Rate : form.Graph.Constant(0)).ToArray();
-        var needed = form.Graph.Reachable(roots);
-        var made = new int[form.Graph.Count];
-        var linear = new int[form.Graph.Count][];
-        for (var k = 0; k < form.Graph.Count; k++)
+        var roots = network.Processes.Select(process => ByChance(network, process) ? process.Rate : network.Graph.Constant(0)).ToArray();
+        var needed = network.Graph.Reachable(roots);
+        var made = new int[network.Graph.Count];
+        var linear = new int[network.Graph.Count][];
+        for (var k = 0; k < network.Graph.Count; k++)
         {
             if (!needed[k]) continue;
-            var node = form.Graph[k];
-            linear[k] = Linear(node, linear, form.States.Count)!;
-            made[k] = linear[k] is { } weights && NeverChanges(form, weights)
-                ? graph.Parameter(form.ParameterCount + IndexOf(weights))
-                : graph.Make(form.Graph, node, operand => made[operand]);
+            var node = network.Graph[k];
+            linear[k] = Linear(node, linear, network.States.Count)!;
+            made[k] = linear[k] is { } weights && NeverChanges(network, weights)
+                ? graph.Parameter(network.ParameterCount + IndexOf(weights))
+                : graph.Make(network.Graph, node, operand => made[operand]);
             if (node.Operation == Operation.Time) DependOnTime = true;
         }
         int[] rates = [.. roots.Select(root => made[root])];
         Function = GraphCompiler.Compile(graph, rates);
         // A fan-out draws its target, and a reaction moves several things, which the compiled step does not.
-        var planned = form.Processes.Any(process => process.IsPlanned);
-        var fansOut = form.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
-        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !planned && !fansOut && !form.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. form.Processes.Select(Ends)]);
+        var planned = network.Processes.Any(process => process.IsPlanned);
+        var fansOut = network.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
+        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !planned && !fansOut && !network.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. network.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -55,8 +55,8 @@ public sealed class Propensities
     public static Propensities Of(CompiledModel model) => Known.GetValue(model, static known => new(known.Network));
 
     /// <summary>Whether chance moves whole units by a process; else it flows between amounts that are real numbers.</summary>
-    public static bool ByChance(ReactionNetwork form, Process process) =>
-        process.Changes.Any(change => IsWhole(form.States[change.State]));
+    public static bool ByChance(ReactionNetwork network, Process process) =>
+        process.Changes.Any(change => IsWhole(network.States[change.State]));
 
     /// <summary>Whether chance counts a state in whole units.</summary>
     public static bool IsWhole(StateVariable state) => state.IsAmount && state.WholeUnits;
@@ -97,9 +97,9 @@ public sealed class Propensities
         return (End(-1), End(1));
     }
 
-    private static bool NeverChanges(ReactionNetwork form, int[] weights) =>
-        form.Events.Count == 0 && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(form.States[state]))
-        && form.Processes.All(process => Keeps(process, weights));
+    private static bool NeverChanges(ReactionNetwork network, int[] weights) =>
+        network.Events.Count == 0 && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(network.States[state]))
+        && network.Processes.All(process => Keeps(process, weights));
 
     /// <summary>Whichever end a fan-out leads to, the sum must stay.</summary>
     private static bool Keeps(Process process, int[] weights)

@@ -13,7 +13,7 @@ internal sealed unsafe class StochasticInstants
     /// <summary>Places at which a condition is looked at within a stretch of time, beside its end.</summary>
     private const int Looks = 16;
 
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly ParameterSchedule _schedule;
     private readonly double[] _state, _parameters;
     private readonly Draws _draws;
@@ -25,20 +25,20 @@ internal sealed unsafe class StochasticInstants
 
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
-    public StochasticInstants(ReactionNetwork form, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
+    public StochasticInstants(ReactionNetwork network, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
     {
-        (_form, _schedule, _start, _state, _parameters) = (form, schedule, start, state, parameters);
-        var own = parameters[..form.ParameterCount];
-        _draws = new(form, start, replicate, own);
+        (_network, _schedule, _start, _state, _parameters) = (network, schedule, start, state, parameters);
+        var own = parameters[..network.ParameterCount];
+        _draws = new(network, start, replicate, own);
         _draws.Make(start, _parameters);
-        _queue = new(form, start, parameters[..form.ParameterCount]);
-        _actions = new(form, Round);
-        int[] nodes = [.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
+        _queue = new(network, start, parameters[..network.ParameterCount]);
+        _actions = new(network, Round);
+        int[] nodes = [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
         (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
         if (nodes.Length == 0) return;
-        _conditions = GraphCompiler.Compile(form.Graph, nodes);
-        var reached = form.Graph.Reachable(nodes);
-        ConditionsMove = Enumerable.Range(0, reached.Length).Any(node => reached[node] && Moves(form, form.Graph[node]));
+        _conditions = GraphCompiler.Compile(network.Graph, nodes);
+        var reached = network.Graph.Reachable(nodes);
+        ConditionsMove = Enumerable.Range(0, reached.Length).Any(node => reached[node] && Moves(network, network.Graph[node]));
     }
 
     /// <summary>Whether any event waits for a condition.</summary>
@@ -57,7 +57,7 @@ internal sealed unsafe class StochasticInstants
     public void Begin()
     {
         _queue.Note(Conditions(_start, _state));
-        if (!Happen(_start) && _form.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
+        if (!Happen(_start) && _network.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
     }
 
     /// <summary>Does everything that is due at a time; false where nothing is.</summary>
@@ -121,10 +121,10 @@ internal sealed unsafe class StochasticInstants
         return false;
     }
 
-    private static bool Moves(ReactionNetwork form, GraphNode node) => node.Operation switch
+    private static bool Moves(ReactionNetwork network, GraphNode node) => node.Operation switch
     {
         Operation.Time => true,
-        Operation.State => !Propensities.IsWhole(form.States[node.A]),
+        Operation.State => !Propensities.IsWhole(network.States[node.A]),
         _ => false,
     };
 
@@ -146,7 +146,7 @@ internal sealed unsafe class StochasticInstants
         var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
         if (ReferenceEquals(before, after)) return false;
         // Only what the schedule changes: what events have set stays.
-        for (var k = 0; k < _form.Values.Count; k++)
+        for (var k = 0; k < _network.Values.Count; k++)
         {
             if (before[k] != after[k]) _parameters[k] = after[k];
         }
@@ -155,7 +155,7 @@ internal sealed unsafe class StochasticInstants
 
     private void Round(IReadOnlyList<Assignment> action, double[] values)
     {
-        var whole = Enumerable.Range(0, action.Count).Where(k => action[k].IsState && Propensities.IsWhole(_form.States[action[k].Index])).ToList();
+        var whole = Enumerable.Range(0, action.Count).Where(k => action[k].IsState && Propensities.IsWhole(_network.States[action[k].Index])).ToList();
         var rounded = whole.Select(k => values[k]).ToArray();
         WholeUnits.Round(rounded, 0.5);
         for (var k = 0; k < rounded.Length; k++) values[whole[k]] = rounded[k];

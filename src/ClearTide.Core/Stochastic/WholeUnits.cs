@@ -8,9 +8,9 @@ public static class WholeUnits
 {
     /// <summary>Rounds the amounts of a state that are counted, and leaves the others.</summary>
     /// <inheritdoc cref="Round(Span{double}, double)"/>
-    public static void Round(ReactionNetwork form, double[] state, double uniform)
+    public static void Round(ReactionNetwork network, double[] state, double uniform)
     {
-        int[] counted = [.. Enumerable.Range(0, form.States.Count).Where(k => Propensities.IsWhole(form.States[k]))];
+        int[] counted = [.. Enumerable.Range(0, network.States.Count).Where(k => Propensities.IsWhole(network.States[k]))];
         var amounts = Array.ConvertAll(counted, k => state[k]);
         Round(amounts, uniform);
         for (var k = 0; k < counted.Length; k++) state[counted[k]] = amounts[k];

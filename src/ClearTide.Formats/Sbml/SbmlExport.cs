@@ -13,7 +13,7 @@ namespace ClearTide.Formats.Sbml;
 public sealed record SbmlExported(SbmlModel Model, ImmutableArray<string> Left);
 
 /// <summary>
-/// Writes a study as an SBML model (Level 3 Version 2 core). It goes by way of the general form, so that all that lowers into it can be said: states are
+/// Writes a study as an SBML model (Level 3 Version 2 core). It goes by way of the reaction network, so that all that lowers into it can be said: states are
 /// species counted in amounts, processes are reactions, quantities stand under assignment rules with their own names, tables become choices between pieces.
 /// </summary>
 public sealed partial class SbmlExport

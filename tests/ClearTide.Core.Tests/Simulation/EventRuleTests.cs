@@ -5,7 +5,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Tests.Simulation;
 
 /// <summary>
-/// What the general form says of events beyond what lines can: order by priority, values as they were at the trigger, triggers that are true at the
+/// What the reaction network says of events beyond what lines can: order by priority, values as they were at the trigger, triggers that are true at the
 /// start, delayed actions that are dropped. Worked by hand, along the cases that the SBML specification describes (Level 3 Version 2 core, 4.11).
 /// </summary>
 public class EventRuleTests

@@ -8,13 +8,13 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
     /// The totals that follow from the structure of a model alone: the left null space of its matrix of states by processes. A share of a
     /// fan-out counts as a whole unit that goes there, since the shares of a flow sum to one. States that rules move take part in none.
     /// </summary>
-    public static IReadOnlyList<ConservedTotal> Of(ReactionNetwork form)
+    public static IReadOnlyList<ConservedTotal> Of(ReactionNetwork network)
     {
         // What rules move, or factors that are no whole numbers, takes part in none.
-        var ruled = form.Rules.Select(rule => rule.State).Concat(form.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)).ToHashSet();
-        var columns = form.Processes.SelectMany(Columns).Select(column => (IReadOnlyList<(int, int)>)[.. column.Where(entry => !ruled.Contains(entry.State))])
+        var ruled = network.Rules.Select(rule => rule.State).Concat(network.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)).ToHashSet();
+        var columns = network.Processes.SelectMany(Columns).Select(column => (IReadOnlyList<(int, int)>)[.. column.Where(entry => !ruled.Contains(entry.State))])
             .Concat(ruled.Select(state => (IReadOnlyList<(int, int)>)[(state, 1)]));
-        return [.. LeftNullSpace.Of(form.States.Count, columns).Select(vector => new ConservedTotal([.. vector.Select(pair => (pair.Row, (double)pair.Weight))]))];
+        return [.. LeftNullSpace.Of(network.States.Count, columns).Select(vector => new ConservedTotal([.. vector.Select(pair => (pair.Row, (double)pair.Weight))]))];
     }
 
     /// <summary>What one unit of a process does: for each end that takes a share, what it does if the unit goes there.</summary>

@@ -27,27 +27,27 @@ internal sealed unsafe class EquilibriumSolver
     /// <summary>Settled is what changes by less than this share of itself while time grows tenfold.</summary>
     private const double Settled = 1e-6;
 
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly VectorFunction _g;
     private readonly ExactJacobian.Source _jacobian;
     private readonly int _n;
 
-    public EquilibriumSolver(ReactionNetwork form)
+    public EquilibriumSolver(ReactionNetwork network)
     {
-        (_form, _n) = (form, form.Equilibria.Count);
-        var (graph, nodes) = Law(form);
+        (_network, _n) = (network, network.Equilibria.Count);
+        var (graph, nodes) = Law(network);
         _g = GraphCompiler.Compile(graph, nodes);
         _jacobian = new(graph, nodes);
     }
 
     /// <summary>The derivatives of these states as formulas of their initial amounts, which become the states of a graph of its own.</summary>
-    private static (ExpressionGraph Graph, int[] Nodes) Law(ReactionNetwork form)
+    private static (ExpressionGraph Graph, int[] Nodes) Law(ReactionNetwork network)
     {
-        var (source, graph) = (form.Graph, new ExpressionGraph());
-        var derivatives = form.Derivatives();
-        var unknown = form.Equilibria.Select((start, k) => (start.Slot, k)).ToDictionary(pair => pair.Slot, pair => pair.k);
+        var (source, graph) = (network.Graph, new ExpressionGraph());
+        var derivatives = network.Derivatives();
+        var unknown = network.Equilibria.Select((start, k) => (start.Slot, k)).ToDictionary(pair => pair.Slot, pair => pair.k);
         // What does not change is the same at any earlier time.
-        var delayed = form.Delays.ToDictionary(delay => delay.Slot, delay => delay.Expression);
+        var delayed = network.Delays.ToDictionary(delay => delay.Slot, delay => delay.Expression);
         int[] Copy(IReadOnlyList<int> roots, Func<int, int> state)
         {
             var needed = source.Reachable([.. roots, .. delayed.Values]);
@@ -66,18 +66,18 @@ internal sealed unsafe class EquilibriumSolver
             }
             return copied;
         }
-        var initial = Copy(form.Initial, _ => graph.Constant(0));
-        var all = Copy([.. form.Equilibria.Select(start => derivatives[start.State])], state => initial[form.Initial[state]]);
-        return (graph, [.. form.Equilibria.Select(start => all[derivatives[start.State]])]);
+        var initial = Copy(network.Initial, _ => graph.Constant(0));
+        var all = Copy([.. network.Equilibria.Select(start => derivatives[start.State])], state => initial[network.Initial[state]]);
+        return (graph, [.. network.Equilibria.Select(start => all[derivatives[start.State]])]);
     }
 
     /// <summary>Puts the initial amounts that were found into their slots.</summary>
-    /// <param name="parameters">All parameters of the form.</param>
+    /// <param name="parameters">All parameters of the network.</param>
     /// <exception cref="SimulationException">Nothing settles; the index names the state that moves most.</exception>
     public void Solve(double time, double[] parameters)
     {
         var x = new double[_n];
-        for (var k = 0; k < _n; k++) x[k] = _form.Graph.Evaluate(_form.Equilibria[k].Guess, time, [], parameters);
+        for (var k = 0; k < _n; k++) x[k] = _network.Graph.Evaluate(_network.Equilibria[k].Guess, time, [], parameters);
         var scale = Math.Max(x.Max(Math.Abs), 1e-6);
         VectorFunction still = (_, y, p, results) => _g(time, y, p, results);
         var stepper = new Rosenbrock(still, new Frozen(_jacobian.Make(), time, _n), _n, parameters.Length, new Tolerances(1e-5, [1e-8 * scale], _n));
@@ -96,7 +96,7 @@ internal sealed unsafe class EquilibriumSolver
                 if (settled)
                 {
                     Polish(time, parameters, now, scale);
-                    for (var k = 0; k < _n; k++) parameters[_form.Equilibria[k].Slot] = now[k];
+                    for (var k = 0; k < _n; k++) parameters[_network.Equilibria[k].Slot] = now[k];
                     return;
                 }
                 if (mark >= Longest) throw Lost(time, parameters, now, last);
@@ -148,9 +148,9 @@ internal sealed unsafe class EquilibriumSolver
             var change = Math.Abs(now[k] - before[k]) / (Math.Abs(now[k]) + Math.Abs(before[k]) + 1e-300);
             if (!(change <= most)) (most, at) = (change, k);
         }
-        var state = new double[_form.States.Count];
-        for (var k = 0; k < _n; k++) state[_form.Equilibria[k].State] = now[k];
-        return new(FailureReason.NoEquilibrium, time, state, [.. parameters]) { Index = _form.Equilibria[at].State };
+        var state = new double[_network.States.Count];
+        for (var k = 0; k < _n; k++) state[_network.Equilibria[k].State] = now[k];
+        return new(FailureReason.NoEquilibrium, time, state, [.. parameters]) { Index = _network.Equilibria[at].State };
     }
 
     /// <summary>A Jacobian at one time, whatever time the search itself counts.</summary>

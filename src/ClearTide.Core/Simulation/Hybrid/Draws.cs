@@ -6,23 +6,23 @@ namespace ClearTide.Core.Simulation;
 /// <summary>The random inputs of one run: each holds a draw until its interval is over.</summary>
 internal sealed class Draws
 {
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly RandomStream[] _streams;
     private readonly double[][] _arguments;
     private readonly double[] _every;
     private readonly long[] _count;
     private readonly double _start;
 
-    public Draws(ReactionNetwork form, double start, int replicate, double[] parameters)
+    public Draws(ReactionNetwork network, double start, int replicate, double[] parameters)
     {
-        (_form, _start) = (form, start);
-        _streams = [.. form.Draws.Select(draw => new RandomStream(form.Seed, replicate, "input", draw.PartId))];
-        _arguments = [.. form.Draws.Select(draw => draw.Arguments.Select(node => form.Graph.Evaluate(node, start, [], parameters)).ToArray())];
-        _every = [.. form.Draws.Select(draw => form.Graph.Evaluate(draw.Every, start, [], parameters))];
-        _count = new long[form.Draws.Count];
+        (_network, _start) = (network, start);
+        _streams = [.. network.Draws.Select(draw => new RandomStream(network.Seed, replicate, "input", draw.PartId))];
+        _arguments = [.. network.Draws.Select(draw => draw.Arguments.Select(node => network.Graph.Evaluate(node, start, [], parameters)).ToArray())];
+        _every = [.. network.Draws.Select(draw => network.Graph.Evaluate(draw.Every, start, [], parameters))];
+        _count = new long[network.Draws.Count];
         for (var k = 0; k < _every.Length; k++)
         {
-            if (!(_every[k] > 0) || form.Draws[k].Distribution.Refusal(_arguments[k]) is not null) throw new SimulationException(FailureReason.BadDraw, start, [], parameters);
+            if (!(_every[k] > 0) || network.Draws[k].Distribution.Refusal(_arguments[k]) is not null) throw new SimulationException(FailureReason.BadDraw, start, [], parameters);
         }
     }
 
@@ -40,7 +40,7 @@ internal sealed class Draws
             while (Due(k) <= time)
             {
                 // The open interval: quantiles at 0 and 1 may be infinite.
-                parameters[_form.Draws[k].Slot] = _form.Draws[k].Distribution.Quantile(_arguments[k], _streams[k].NextUniform() + 0.5 / (1UL << 53));
+                parameters[_network.Draws[k].Slot] = _network.Draws[k].Distribution.Quantile(_arguments[k], _streams[k].NextUniform() + 0.5 / (1UL << 53));
                 _count[k]++;
                 made = true;
             }

@@ -7,7 +7,7 @@ internal delegate void ActionPolicy(IReadOnlyList<Assignment> action, double[] v
 
 /// <summary>Does what the events of one run say to its state and parameters, and notes what could not be done as it was said.</summary>
 /// <param name="policy">Makes whole units of amounts where a run counts them; null where amounts are real numbers.</param>
-internal sealed class EventActions(ReactionNetwork form, ActionPolicy? policy = null)
+internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy = null)
 {
     /// <summary>Events that set off one another at one instant are stopped after this many.</summary>
     private const int MostAtOnce = 1000;
@@ -26,14 +26,14 @@ internal sealed class EventActions(ReactionNetwork form, ActionPolicy? policy = 
     /// is no number.</exception>
     public void Act(Firing firing, double time, double[] state, double[] parameters)
     {
-        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, state[..form.States.Count], [.. parameters]) { PartId = partId };
+        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
         if (++_atOnce > MostAtOnce) throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
         for (var step = 0; step < rule.Actions.Count; step++)
         {
-            CheckWithdrawals(form, rule, step, time, state, parameters, Notes);
+            CheckWithdrawals(network, rule, step, time, state, parameters, Notes);
             var action = rule.Actions[step];
-            var values = firing.Values?[step] ?? [.. action.Select(assignment => form.Graph.Evaluate(assignment.Node, time, state, parameters))];
+            var values = firing.Values?[step] ?? [.. action.Select(assignment => network.Graph.Evaluate(assignment.Node, time, state, parameters))];
             policy?.Invoke(action, values);
             for (var k = 0; k < action.Count; k++)
             {
@@ -45,24 +45,24 @@ internal sealed class EventActions(ReactionNetwork form, ActionPolicy? policy = 
                     place = before;
                     throw Failed(FailureReason.BadAction, rule.PartId);
                 }
-                if (action[k].IsState && IsBelowZero(action[k].Index, place, before)) Notes.Add(new(RunNoteKind.SetBelowZero, rule.PartId, time, time) { CompartmentId = form.States[action[k].Index].PartId, Amount = place });
+                if (action[k].IsState && IsBelowZero(action[k].Index, place, before)) Notes.Add(new(RunNoteKind.SetBelowZero, rule.PartId, time, time) { CompartmentId = network.States[action[k].Index].PartId, Amount = place });
             }
         }
     }
 
-    private bool IsBelowZero(int index, double after, double before) => form.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
+    private bool IsBelowZero(int index, double after, double before) => network.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
 
     /// <summary>Looks whether what an action takes is there.</summary>
     /// <param name="notes">Takes a note where it is not, or null.</param>
     /// <exception cref="SimulationException">It is not, and the event is to stop then.</exception>
-    public static void CheckWithdrawals(ReactionNetwork form, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
+    public static void CheckWithdrawals(ReactionNetwork network, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
     {
         foreach (var withdrawal in rule.Withdrawals)
         {
             if (withdrawal.Action != action) continue;
-            var (asked, there) = (form.Graph.Evaluate(withdrawal.Asked, time, state, parameters), form.Graph.Evaluate(withdrawal.There, time, state, parameters));
+            var (asked, there) = (network.Graph.Evaluate(withdrawal.Asked, time, state, parameters), network.Graph.Evaluate(withdrawal.There, time, state, parameters));
             if (!(asked - there > Visible * Math.Abs(asked))) continue;
-            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state[..form.States.Count].ToArray(), parameters[..form.ParameterCount].ToArray()) { PartId = rule.PartId, Index = form.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
+            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state[..network.States.Count].ToArray(), parameters[..network.ParameterCount].ToArray()) { PartId = rule.PartId, Index = network.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
             notes?.Add(new(RunNoteKind.RanShort, rule.PartId, time, time) { CompartmentId = withdrawal.PartId, Asked = asked, Amount = there });
         }
     }

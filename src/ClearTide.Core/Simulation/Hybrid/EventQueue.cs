@@ -12,7 +12,7 @@ internal sealed record Firing(ModelEvent Rule, double[][]? Values);
 /// </summary>
 internal sealed class EventQueue
 {
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly double[] _first;
     private readonly double[] _every;
     private readonly double[] _until;
@@ -23,15 +23,15 @@ internal sealed class EventQueue
     private readonly List<(double Time, int Event, Firing Firing)> _pending = [];
     private readonly List<(int Event, Firing Firing)> _waiting = [];
 
-    public EventQueue(ReactionNetwork form, double start, double[] parameters)
+    public EventQueue(ReactionNetwork network, double start, double[] parameters)
     {
-        _form = form;
-        var n = form.Events.Count;
+        _network = network;
+        var n = network.Events.Count;
         (_first, _every, _until, _count, _spent) = (new double[n], new double[n], new double[n], new long[n], new bool[n]);
-        double Value(int node, double otherwise) => node < 0 ? otherwise : form.Graph.Evaluate(node, start, [], parameters);
+        double Value(int node, double otherwise) => node < 0 ? otherwise : network.Graph.Evaluate(node, start, [], parameters);
         for (var k = 0; k < n; k++)
         {
-            var rule = form.Events[k];
+            var rule = network.Events[k];
             _first[k] = Value(rule.Time, double.PositiveInfinity);
             _every[k] = Value(rule.Every, 0);
             _until[k] = Value(rule.Until, double.PositiveInfinity);
@@ -39,7 +39,7 @@ internal sealed class EventQueue
             if (double.IsNaN(_first[k])) _first[k] = double.PositiveInfinity;
             if (_first[k] < start) _count[k] = _every[k] > 0 ? (long)Math.Ceiling((start - _first[k]) / _every[k]) : 1;
         }
-        _conditional = [.. Enumerable.Range(0, n).Where(k => form.Events[k].Condition >= 0)];
+        _conditional = [.. Enumerable.Range(0, n).Where(k => network.Events[k].Condition >= 0)];
         _true = new bool[_conditional.Length];
     }
 
@@ -88,7 +88,7 @@ internal sealed class EventQueue
     /// <summary>Notes which conditions are true at the start without acting on those that have not become so.</summary>
     public void Note(ReadOnlySpan<double> conditions)
     {
-        for (var k = 0; k < _true.Length; k++) _true[k] = conditions[k] != 0 && !_form.Events[_conditional[k]].ActsAtStart;
+        for (var k = 0; k < _true.Length; k++) _true[k] = conditions[k] != 0 && !_network.Events[_conditional[k]].ActsAtStart;
     }
 
     /// <summary>Lets the events whose condition has become true wait for their turn.</summary>
@@ -99,10 +99,10 @@ internal sealed class EventQueue
             var (rule, isTrue) = (_conditional[k], conditions[k] != 0);
             if (isTrue && !_true[k] && !_spent[rule])
             {
-                _spent[rule] = _form.Events[rule].Once;
+                _spent[rule] = _network.Events[rule].Once;
                 Trigger(rule, time, state, parameters);
             }
-            if (!isTrue && _form.Events[rule].IsDroppedWhenFalse)
+            if (!isTrue && _network.Events[rule].IsDroppedWhenFalse)
             {
                 _pending.RemoveAll(pending => pending.Event == rule);
                 _waiting.RemoveAll(waiting => waiting.Event == rule);
@@ -113,7 +113,7 @@ internal sealed class EventQueue
 
     private void Trigger(int index, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
-        var rule = _form.Events[index];
+        var rule = _network.Events[index];
         double[][]? values = null;
         if (rule.ValuesAtTrigger)
         {
@@ -121,10 +121,10 @@ internal sealed class EventQueue
             for (var k = 0; k < values.Length; k++)
             {
                 values[k] = new double[rule.Actions[k].Count];
-                for (var j = 0; j < values[k].Length; j++) values[k][j] = _form.Graph.Evaluate(rule.Actions[k][j].Node, time, state, parameters);
+                for (var j = 0; j < values[k].Length; j++) values[k][j] = _network.Graph.Evaluate(rule.Actions[k][j].Node, time, state, parameters);
             }
         }
-        var delay = rule.Delay < 0 ? 0 : _form.Graph.Evaluate(rule.Delay, time, state, parameters);
+        var delay = rule.Delay < 0 ? 0 : _network.Graph.Evaluate(rule.Delay, time, state, parameters);
         if (!(delay > 0)) _waiting.Add((index, new(rule, values)));
         else if (double.IsFinite(delay)) _pending.Add((time + delay, index, new(rule, values)));
     }
@@ -137,7 +137,7 @@ internal sealed class EventQueue
         for (var k = 0; k < _waiting.Count; k++)
         {
             var node = _waiting[k].Firing.Rule.Priority;
-            var priority = node < 0 ? double.NegativeInfinity : _form.Graph.Evaluate(node, time, state, parameters);
+            var priority = node < 0 ? double.NegativeInfinity : _network.Graph.Evaluate(node, time, state, parameters);
             if (priority > highest) (best, highest) = (k, priority);
         }
         var firing = _waiting[best].Firing;

@@ -3,7 +3,7 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// A general form whose jumps and kinks are taken out of its formulas: each comparison, rounding and piece of a table that can change along a
+/// A reaction network whose jumps and kinks are taken out of its formulas: each comparison, rounding and piece of a table that can change along a
 /// run is read from a parameter of its own. Between two changes the right-hand side is smooth, so that error control and continuous output
 /// hold, and a change can be located on the continuous output (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
 /// II.6, "Discontinuous equations").
@@ -13,27 +13,27 @@ internal sealed class HybridModel
     private HybridModel(ReactionNetwork shared)
     {
         // Limits and equations bring nodes of their own.
-        var form = Network = shared.Fork();
-        Switches = new SwitchRewriting(form);
-        Limits = LimitedFlows.Of(form, Switches);
-        var nodes = form.Derivatives();
+        var network = Network = shared.Fork();
+        Switches = new SwitchRewriting(network);
+        Limits = LimitedFlows.Of(network, Switches);
+        var nodes = network.Derivatives();
         // Derivatives may have added nodes to the graph: they are mapped like the rest.
         RightHandSide = Switches.Compile(nodes);
         Smooth = [.. nodes.Select(Switches.Map)];
-        Outputs = Switches.Compile(CompiledModel.OutputNodes(form));
-        Conditions = Switches.Compile([.. form.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
+        Outputs = Switches.Compile(CompiledModel.OutputNodes(network));
+        Conditions = Switches.Compile([.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)]);
         Values = Switches.CompileValues();
-        Implicit = ImplicitEquations.Of(form.Graph, form.Implicit);
-        Delayed = GraphCompiler.Compile(form.Graph, [.. form.Delays.Select(delay => delay.Expression)]);
-        form.Graph.Freeze();
+        Implicit = ImplicitEquations.Of(network.Graph, network.Implicit);
+        Delayed = GraphCompiler.Compile(network.Graph, [.. network.Delays.Select(delay => delay.Expression)]);
+        network.Graph.Freeze();
         Switches.Graph.Freeze();
     }
 
-    /// <summary>The form's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
-    public static HybridModel? Of(ReactionNetwork form)
+    /// <summary>The network's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
+    public static HybridModel? Of(ReactionNetwork network)
     {
-        if (form.Events.Count > 0 || form.Implicit.Count > 0 || form.Delays.Count > 0 || form.Draws.Count > 0 || form.Processes.Any(process => process.Limit >= 0)) return new(form);
-        return SwitchRewriting.IsNeeded(form) ? new(form) : null;
+        if (network.Events.Count > 0 || network.Implicit.Count > 0 || network.Delays.Count > 0 || network.Draws.Count > 0 || network.Processes.Any(process => process.Limit >= 0)) return new(network);
+        return SwitchRewriting.IsNeeded(network) ? new(network) : null;
     }
 
     public ReactionNetwork Network { get; }
@@ -62,6 +62,6 @@ internal sealed class HybridModel
     /// <summary>The delayed expressions, with their jumps in place.</summary>
     public VectorFunction Delayed { get; }
 
-    /// <summary>Length of the parameter vector with the switches behind the form's own.</summary>
+    /// <summary>Length of the parameter vector with the switches behind the network's own.</summary>
     public int ParameterCount => Network.ParameterCount + Switches.Count;
 }

@@ -52,6 +52,6 @@ internal sealed unsafe partial class HybridRun
     private void CheckSolved(double time)
     {
         if (_implicit is not { Unsolved: >= 0 and var block }) return;
-        throw new SimulationException(FailureReason.NoSolution, time, [.. _y], _p[.._form.ParameterCount]) { PartId = string.Join(", ", _form.Implicit[block].Names) };
+        throw new SimulationException(FailureReason.NoSolution, time, [.. _y], _p[.._network.ParameterCount]) { PartId = string.Join(", ", _network.Implicit[block].Names) };
     }
 }

@@ -75,7 +75,7 @@ internal sealed unsafe partial class HybridRun
         var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
         if (ReferenceEquals(before, after)) return false;
         // Only what the schedule changes: what events have set stays.
-        for (var k = 0; k < _form.Values.Count; k++)
+        for (var k = 0; k < _network.Values.Count; k++)
         {
             if (before[k] != after[k]) _p[k] = after[k];
         }

@@ -11,7 +11,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
 {
     private readonly CompiledModel _model;
     private readonly HybridModel _hybrid;
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly ParameterSchedule _schedule;
     private readonly SolverSettings _settings;
     private readonly RunRecord _record;
@@ -38,31 +38,31 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     {
         _model = model;
         _hybrid = model.Hybrid!;
-        _form = model.Network;
+        _network = model.Network;
         _schedule = schedule;
         _settings = settings;
         (_start, _end) = (times[0], times[^1]);
         _y = [.. state];
         _p = new double[_hybrid.ParameterCount + 1];
-        schedule.At(_start).AsSpan(0, _form.ParameterCount).CopyTo(_p);
+        schedule.At(_start).AsSpan(0, _network.ParameterCount).CopyTo(_p);
         _switches = new(_hybrid, _p);
-        _conditions = new double[_form.Events.Count + 1];
+        _conditions = new double[_network.Events.Count + 1];
         model.SolveStart(_start, _p);
-        _draws = new(_form, _start, replicate, _p);
+        _draws = new(_network, _start, replicate, _p);
         _draws.Make(_start, _p);
         // What was found for the start is what histories before it read.
-        foreach (var start in _form.Equilibria) _p[start.Slot] = _y[start.State];
+        foreach (var start in _network.Equilibria) _p[start.Slot] = _y[start.State];
         if (_hybrid.Implicit is not null)
         {
             _implicit = new(_hybrid.Implicit);
             _implicit.Begin(_start, _p);
             Search(_start);
         }
-        _past = _form.Delays.Count == 0 ? null : new(_form, _hybrid.Delayed, _hybrid.Implicit, _start, _y, _p);
+        _past = _network.Delays.Count == 0 ? null : new(_network, _hybrid.Delayed, _hybrid.Implicit, _start, _y, _p);
         _breakingPoints = new(_past, _end);
         _chatter = new(_start, _end);
-        _events = new(_form, _start, _p);
-        _actions = new(_form);
+        _events = new(_network, _start, _p);
+        _actions = new(_network);
         _limits = _hybrid.Limits is { } limits ? new(limits) : null;
         (var first, _changes) = SwitchTimes.Find(_hybrid.Network.Graph, _hybrid.Switches, _start, _end, _p);
         _switches.Begin(first);
@@ -70,7 +70,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         // Delayed values and limits are filled in by more than formulas.
         _stepper = Steppers.Create(law, () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
         _record = new(model, times, rows, settings.IsAdaptive);
-        _belowZero = new(_form, settings);
+        _belowZero = new(_network, settings);
         _feed = observer is null ? null : new(model, observer);
     }
 
@@ -113,7 +113,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _breakingPoints.Add(_start);
         Emit(_start);
         var acted = Happen(_start);
-        if (!acted && _form.Events.Any(rule => rule.ActsAtStart))
+        if (!acted && _network.Events.Any(rule => rule.ActsAtStart))
         {
             Rise(_start);
             acted = true;
@@ -259,5 +259,5 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         if (_stepper.Steps > _settings.MaximumSteps) throw Failed(FailureReason.TooManySteps, -1);
     }
 
-    private SimulationException Failed(FailureReason reason, int index) => new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._form.ParameterCount]) { Index = index };
+    private SimulationException Failed(FailureReason reason, int index) => new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._network.ParameterCount]) { Index = index };
 }

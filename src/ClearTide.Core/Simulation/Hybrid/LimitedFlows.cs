@@ -14,11 +14,11 @@ namespace ClearTide.Core.Simulation;
 /// </param>
 internal sealed record LimitedFlows(int[] States, int[] Slots, string[] Names, string[] Compartments, (int From, int To)[] Between, VectorFunction Flows)
 {
-    public static LimitedFlows? Of(ReactionNetwork form, SwitchRewriting switches)
+    public static LimitedFlows? Of(ReactionNetwork network, SwitchRewriting switches)
     {
-        var limited = form.Processes.Where(process => process.Limit >= 0).GroupBy(process => process.Limit).ToList();
+        var limited = network.Processes.Where(process => process.Limit >= 0).GroupBy(process => process.Limit).ToList();
         if (limited.Count == 0) return null;
-        var graph = form.Graph;
+        var graph = network.Graph;
         var slots = limited.Select(group => group.Key).ToArray();
         var states = limited.Select(group => group.First().Changes.First(change => change.Coefficient < 0).State).ToArray();
         var nodes = new List<int>();
@@ -26,7 +26,7 @@ internal sealed record LimitedFlows(int[] States, int[] Slots, string[] Names, s
         for (var k = 0; k < states.Length; k++)
         {
             var (arrives, leaves, demand) = (graph.Constant(0), graph.Constant(0), graph.Constant(0));
-            foreach (var process in form.Processes)
+            foreach (var process in network.Processes)
             {
                 foreach (var change in process.Changes.Where(change => change.State == states[k]))
                 {
@@ -41,6 +41,6 @@ internal sealed record LimitedFlows(int[] States, int[] Slots, string[] Names, s
             nodes.AddRange([arrives, leaves, demand]);
         }
         nodes.AddRange(pairs.Select(pair => pair.Node));
-        return new(states, slots, [.. limited.Select(group => group.First().Id)], [.. states.Select(state => form.States[state].PartId)], [.. pairs.Select(pair => (pair.From, pair.To))], switches.Compile(nodes));
+        return new(states, slots, [.. limited.Select(group => group.First().Id)], [.. states.Select(state => network.States[state].PartId)], [.. pairs.Select(pair => (pair.From, pair.To))], switches.Compile(nodes));
     }
 }

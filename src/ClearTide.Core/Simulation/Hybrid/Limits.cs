@@ -25,7 +25,7 @@ internal sealed unsafe class Limits
     /// <summary>Beyond this many rounds the fixed point is finished by solving for what is not at its bound.</summary>
     private const int Rounds = 60;
 
-    private readonly LimitedFlows _form;
+    private readonly LimitedFlows _network;
     private readonly Status[] _status;
     private readonly double[] _flows;
     private readonly double[] _factor;
@@ -33,13 +33,13 @@ internal sealed unsafe class Limits
     /// <summary>Since when its limited exits are held back, or not a number.</summary>
     private readonly double[] _since;
 
-    public Limits(LimitedFlows form)
+    public Limits(LimitedFlows network)
     {
-        _form = form;
-        _status = new Status[form.States.Length];
-        _flows = new double[3 * form.States.Length + form.Between.Length];
-        _factor = new double[form.States.Length];
-        _since = new double[form.States.Length];
+        _network = network;
+        _status = new Status[network.States.Length];
+        _flows = new double[3 * network.States.Length + network.Between.Length];
+        _factor = new double[network.States.Length];
+        _since = new double[network.States.Length];
         Array.Fill(_since, double.NaN);
     }
 
@@ -59,27 +59,27 @@ internal sealed unsafe class Limits
     {
         if (!AnyHeld)
         {
-            foreach (var slot in _form.Slots) p[slot] = 1;
+            foreach (var slot in _network.Slots) p[slot] = 1;
             return;
         }
         Solve(time, y, p);
-        for (var k = 0; k < _factor.Length; k++) p[_form.Slots[k]] = _factor[k];
+        for (var k = 0; k < _factor.Length; k++) p[_network.Slots[k]] = _factor[k];
     }
 
     /// <summary>What flows into a compartment with the factors as they are.</summary>
     private double Inflow(int k)
     {
         var sum = Arrives(k);
-        for (var pair = 0; pair < _form.Between.Length; pair++)
+        for (var pair = 0; pair < _network.Between.Length; pair++)
         {
-            if (_form.Between[pair].To == k) sum += _factor[_form.Between[pair].From] * _flows[3 * _status.Length + pair];
+            if (_network.Between[pair].To == k) sum += _factor[_network.Between[pair].From] * _flows[3 * _status.Length + pair];
         }
         return sum;
     }
 
     private void Solve(double time, double* y, double* p)
     {
-        fixed (double* flows = _flows) _form.Flows(time, y, p, flows);
+        fixed (double* flows = _flows) _network.Flows(time, y, p, flows);
         for (var k = 0; k < _factor.Length; k++) _factor[k] = _status[k] == Status.Full ? 1 : 0;
         for (var round = 0; round < Rounds; round++)
         {
@@ -111,10 +111,10 @@ internal sealed unsafe class Limits
             {
                 var k = open[row];
                 right[row] = (Arrives(k) - Leaves(k)) / Demand(k);
-                for (var pair = 0; pair < _form.Between.Length; pair++)
+                for (var pair = 0; pair < _network.Between.Length; pair++)
                 {
-                    if (_form.Between[pair].To != k) continue;
-                    var (from, share) = (_form.Between[pair].From, _flows[3 * _status.Length + pair] / Demand(k));
+                    if (_network.Between[pair].To != k) continue;
+                    var (from, share) = (_network.Between[pair].From, _flows[3 * _status.Length + pair] / Demand(k));
                     if (open.IndexOf(from) is var column && column >= 0) matrix[row, column] -= share;
                     else right[row] += _factor[from] * share;
                 }
@@ -138,7 +138,7 @@ internal sealed unsafe class Limits
         var solved = false;
         for (var k = 0; k < _status.Length; k++)
         {
-            var amount = y[_form.States[k]];
+            var amount = y[_network.States[k]];
             if (_status[k] == Status.Full && amount < 0) return true;
             if (_status[k] == Status.Below && amount >= 0) return true;
             if (_status[k] != Status.Empty) continue;
@@ -164,11 +164,11 @@ internal sealed unsafe class Limits
         var changed = false;
         for (var k = 0; k < _status.Length; k++)
         {
-            var amount = y[_form.States[k]];
+            var amount = y[_network.States[k]];
             var next = _status[k];
             if (atStart) next = amount > 0 ? Status.Full : amount < 0 ? Status.Below : Status.Empty;
             else if ((next == Status.Full && amount < 0) || (next == Status.Below && amount >= 0)) next = Status.Empty;
-            if (next == Status.Empty && _status[k] != next) y[_form.States[k]] = 0;
+            if (next == Status.Empty && _status[k] != next) y[_network.States[k]] = 0;
             changed |= Put(k, next);
         }
         for (var round = 0; round <= 2 * _status.Length; round++)
@@ -211,7 +211,7 @@ internal sealed unsafe class Limits
 
     private void Note(int k, double until)
     {
-        if (until > _since[k]) Notes.Add(new(RunNoteKind.Limited, _form.Names[k], _since[k], until) { CompartmentId = _form.Compartments[k] });
+        if (until > _since[k]) Notes.Add(new(RunNoteKind.Limited, _network.Names[k], _since[k], until) { CompartmentId = _network.Compartments[k] });
     }
 
     /// <summary>Keeps empty compartments at exactly zero, which the solver does but for rounding.</summary>
@@ -219,7 +219,7 @@ internal sealed unsafe class Limits
     {
         for (var k = 0; k < _status.Length; k++)
         {
-            if (_status[k] == Status.Empty) y[_form.States[k]] = 0;
+            if (_status[k] == Status.Empty) y[_network.States[k]] = 0;
         }
     }
 

@@ -12,7 +12,7 @@ internal sealed unsafe class SolutionHistory
     private const int Points = 5;
     private static readonly double[] Places = [0, 0.25, 0.5, 0.75, 1];
 
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly VectorFunction _delayed;
     private readonly double[] _lags;
     private readonly bool[] _varies;
@@ -28,19 +28,19 @@ internal sealed unsafe class SolutionHistory
 
     /// <param name="parameters">The parameters at the start.</param>
     /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
-    public SolutionHistory(ReactionNetwork form, VectorFunction delayed, ImplicitEquations? equations, double start, double[] state, double[] parameters)
+    public SolutionHistory(ReactionNetwork network, VectorFunction delayed, ImplicitEquations? equations, double start, double[] state, double[] parameters)
     {
-        (_form, _delayed, _start) = (form, delayed, start);
+        (_network, _delayed, _start) = (network, delayed, start);
         if (equations is not null)
         {
             _implicit = new(equations);
             _implicit.Begin(start, [.. parameters]);
         }
         _first = [.. state];
-        _state = new double[form.States.Count];
-        _values = new double[form.Delays.Count];
-        _lags = [.. form.Delays.Select(delay => form.Graph.Evaluate(delay.Lag, start, state, parameters))];
-        _varies = [.. form.Delays.Select(delay => Varies(delay.Lag))];
+        _state = new double[network.States.Count];
+        _values = new double[network.Delays.Count];
+        _lags = [.. network.Delays.Select(delay => network.Graph.Evaluate(delay.Lag, start, state, parameters))];
+        _varies = [.. network.Delays.Select(delay => Varies(delay.Lag))];
         if (_lags.Zip(_varies).Any(lag => !(lag.Second ? lag.First >= 0 : lag.First > 0) || !double.IsFinite(lag.First))) throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
         _before = new double[_lags.Length];
         // Delayed expressions may hold other delayed ones: their values before the start come first.
@@ -48,13 +48,13 @@ internal sealed unsafe class SolutionHistory
         {
             for (var k = 0; k < _lags.Length; k++)
             {
-                var delay = form.Delays[k];
-                _before[k] = delay.History >= 0 ? form.Graph.Evaluate(delay.History, start, [], parameters) : form.Graph.Evaluate(delay.Expression, start, state, parameters);
+                var delay = network.Delays[k];
+                _before[k] = delay.History >= 0 ? network.Graph.Evaluate(delay.History, start, [], parameters) : network.Graph.Evaluate(delay.Expression, start, state, parameters);
                 parameters[delay.Slot] = _before[k];
             }
         }
         _parameters.Add((start, [.. parameters]));
-        _nests = form.Delays.Any(outer => form.Delays.Any(inner => inner != outer && Uses(outer.Expression, inner.Slot)));
+        _nests = network.Delays.Any(outer => network.Delays.Any(inner => inner != outer && Uses(outer.Expression, inner.Slot)));
     }
 
     /// <summary>
@@ -69,9 +69,9 @@ internal sealed unsafe class SolutionHistory
     /// <summary>Whether a delay is of more than parameters.</summary>
     private bool Varies(int lag)
     {
-        var needed = _form.Graph.Reachable([lag]);
-        var slots = _form.Delays.Select(delay => delay.Slot).ToHashSet();
-        return Enumerable.Range(0, needed.Length).Any(node => needed[node] && (_form.Graph[node].Operation is Operation.State or Operation.Time || _form.Graph[node].Operation == Operation.Parameter && slots.Contains(_form.Graph[node].A)));
+        var needed = _network.Graph.Reachable([lag]);
+        var slots = _network.Delays.Select(delay => delay.Slot).ToHashSet();
+        return Enumerable.Range(0, needed.Length).Any(node => needed[node] && (_network.Graph[node].Operation is Operation.State or Operation.Time || _network.Graph[node].Operation == Operation.Parameter && slots.Contains(_network.Graph[node].A)));
     }
 
     /// <summary>Keeps a step, read from its continuous output.</summary>
@@ -97,14 +97,14 @@ internal sealed unsafe class SolutionHistory
     /// <param name="nudge">A moment that says which side of a jump counts.</param>
     public void Fill(double time, double nudge, double* y, double* p)
     {
-        for (var k = 0; k < _lags.Length; k++) p[_form.Delays[k].Slot] = At(k, time - Lag(k, time, new(y, _state.Length), new(p, _form.ParameterCount)), nudge, 0, time, y);
+        for (var k = 0; k < _lags.Length; k++) p[_network.Delays[k].Slot] = At(k, time - Lag(k, time, new(y, _state.Length), new(p, _network.ParameterCount)), nudge, 0, time, y);
     }
 
     private double Lag(int k, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
         if (!_varies[k]) return _lags[k];
         // A delay below nothing would ask for what is to come.
-        return _form.Graph.Evaluate(_form.Delays[k].Lag, time, state, parameters) is >= 0 and var lag ? lag : double.NaN;
+        return _network.Graph.Evaluate(_network.Delays[k].Lag, time, state, parameters) is >= 0 and var lag ? lag : double.NaN;
     }
 
     /// <param name="now">Where the step has come to, with the state there.</param>
@@ -120,7 +120,7 @@ internal sealed unsafe class SolutionHistory
             parameters = (double[])parameters.Clone();
             for (var inner = 0; inner < _lags.Length; inner++)
             {
-                if (inner != k && Uses(_form.Delays[k].Expression, _form.Delays[inner].Slot)) parameters[_form.Delays[inner].Slot] = At(inner, time - Lag(inner, time, State(time, sided, now, y), parameters), nudge, depth + 1, now, y);
+                if (inner != k && Uses(_network.Delays[k].Expression, _network.Delays[inner].Slot)) parameters[_network.Delays[inner].Slot] = At(inner, time - Lag(inner, time, State(time, sided, now, y), parameters), nudge, depth + 1, now, y);
             }
         }
         State(time, sided, now, y);
@@ -140,10 +140,10 @@ internal sealed unsafe class SolutionHistory
     private bool Uses(int expression, int slot)
     {
         if (_uses.TryGetValue((expression, slot), out var known)) return known;
-        var needed = _form.Graph.Reachable([expression]);
+        var needed = _network.Graph.Reachable([expression]);
         for (var node = 0; node < needed.Length; node++)
         {
-            if (needed[node] && _form.Graph[node] is { Operation: Operation.Parameter } parameter && parameter.A == slot) return _uses[(expression, slot)] = true;
+            if (needed[node] && _network.Graph[node] is { Operation: Operation.Parameter } parameter && parameter.A == slot) return _uses[(expression, slot)] = true;
         }
         return _uses[(expression, slot)] = false;
     }

@@ -5,15 +5,15 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>One thing that is constant between switches: the truth of a comparison, a rounded number, the piece of a table.</summary>
 /// <param name="Node">Its node in the rewritten graph, where all that it depends on reads switches too.</param>
-/// <param name="Raw">Its node in the form's own graph, as it was written.</param>
+/// <param name="Raw">Its node in the network's own graph, as it was written.</param>
 /// <param name="TimeOnly">Whether it depends on time and parameters alone, so that its changes are known before the run.</param>
 /// <param name="Jumps">Whether formulas may jump where it changes; else they only have a kink there.</param>
 internal sealed record Switch(int Node, int Raw, bool TimeOnly, bool Jumps);
 
-/// <summary>Rewrites a graph so that everything that jumps or has a kink reads a parameter behind the form's own.</summary>
+/// <summary>Rewrites a graph so that everything that jumps or has a kink reads a parameter behind the network's own.</summary>
 internal sealed class SwitchRewriting
 {
-    private readonly ReactionNetwork _form;
+    private readonly ReactionNetwork _network;
     private readonly ExpressionGraph _graph = new();
     private readonly List<Switch> _switches = [];
     private readonly Dictionary<int, int> _slots = [];
@@ -22,10 +22,10 @@ internal sealed class SwitchRewriting
     /// <summary>Parameters that change while a run goes on: what hangs on them is not known beforehand.</summary>
     private readonly HashSet<int> _changing;
 
-    public SwitchRewriting(ReactionNetwork form)
+    public SwitchRewriting(ReactionNetwork network)
     {
-        _form = form;
-        _changing = [.. form.Delays.Select(delay => delay.Slot), .. form.Implicit.SelectMany(block => block.Slots), .. form.Draws.Select(draw => draw.Slot), .. form.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
+        _network = network;
+        _changing = [.. network.Delays.Select(delay => delay.Slot), .. network.Implicit.SelectMany(block => block.Slots), .. network.Draws.Select(draw => draw.Slot), .. network.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
     }
 
     public IReadOnlyList<Switch> Switches => _switches;
@@ -35,22 +35,22 @@ internal sealed class SwitchRewriting
     public ExpressionGraph Graph => _graph;
 
     /// <summary>Whether anything that a run computes can switch.</summary>
-    public static bool IsNeeded(ReactionNetwork form)
+    public static bool IsNeeded(ReactionNetwork network)
     {
-        var reached = form.Graph.Reachable(form.Derivatives());
-        if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(form.Graph[node].Operation))) return false;
-        var rewriting = new SwitchRewriting(form with { Graph = form.Graph.Fork() });
-        foreach (var node in form.Derivatives()) rewriting.Map(node);
+        var reached = network.Graph.Reachable(network.Derivatives());
+        if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(network.Graph[node].Operation))) return false;
+        var rewriting = new SwitchRewriting(network with { Graph = network.Graph.Fork() });
+        foreach (var node in network.Derivatives()) rewriting.Map(node);
         return rewriting.Count > 0;
     }
 
     private static bool CanSwitch(Operation operation) => operation is Operation.Less or Operation.LessOrEqual or Operation.Floor or Operation.Ceiling
         or Operation.Min or Operation.Max or Operation.Abs or Operation.Lookup;
 
-    /// <summary>The node of the rewritten graph for one of the form's.</summary>
+    /// <summary>The node of the rewritten graph for one of the network's.</summary>
     public int Map(int node)
     {
-        var graph = _form.Graph;
+        var graph = _network.Graph;
         // Nodes come after their operands, so that mapping in order finds all operands mapped. Only what is needed is rewritten.
         var needed = graph.Reachable([node]);
         while (_mapped.Count <= node)
@@ -79,8 +79,8 @@ internal sealed class SwitchRewriting
         int A() => _mapped[node.A];
         int B() => _mapped[node.B];
         int Slot(int value, int raw, bool jumps) => _graph.Parameter(SlotOf(value, raw, timeOnly: !state, jumps));
-        var own = _form.Graph;
-        _mapped[index] = !(state || time) ? _graph.Make(_form.Graph, node, operand => _mapped[operand]) : node.Operation switch
+        var own = _network.Graph;
+        _mapped[index] = !(state || time) ? _graph.Make(_network.Graph, node, operand => _mapped[operand]) : node.Operation switch
         {
             Operation.Less or Operation.LessOrEqual => Slot(_graph.Binary(node.Operation, A(), B()), index, jumps: true),
             Operation.Floor or Operation.Ceiling => Slot(_graph.Unary(node.Operation, A()), index, jumps: true),
@@ -88,14 +88,14 @@ internal sealed class SwitchRewriting
             Operation.Max => _graph.Choose(Slot(_graph.Binary(Operation.LessOrEqual, A(), B()), own.Binary(Operation.LessOrEqual, node.A, node.B), jumps: false), B(), A()),
             Operation.Abs => _graph.Choose(Slot(_graph.Binary(Operation.Less, A(), _graph.Constant(0)), own.Binary(Operation.Less, node.A, own.Constant(0)), jumps: false), _graph.Negate(A()), A()),
             Operation.Lookup => Looked(node, A(), !state),
-            _ => _graph.Make(_form.Graph, node, operand => _mapped[operand]),
+            _ => _graph.Make(_network.Graph, node, operand => _mapped[operand]),
         };
     }
 
     private int Looked(GraphNode node, int place, bool timeOnly)
     {
-        var table = _form.Graph.Tables[(int)node.Value];
-        var slot = SlotOf(_graph.Table(Operation.LookupPiece, table, place), _form.Graph.Table(Operation.LookupPiece, table, node.A), timeOnly, jumps: table.Jumps);
+        var table = _network.Graph.Tables[(int)node.Value];
+        var slot = SlotOf(_graph.Table(Operation.LookupPiece, table, place), _network.Graph.Table(Operation.LookupPiece, table, node.A), timeOnly, jumps: table.Jumps);
         return _graph.Table(Operation.LookupIn, table, place, _graph.Parameter(slot));
     }
 
@@ -103,7 +103,7 @@ internal sealed class SwitchRewriting
     {
         if (_slots.TryGetValue(value, out var known)) return known;
         _switches.Add(new(value, raw, timeOnly, jumps));
-        return _slots[value] = _form.ParameterCount + _switches.Count - 1;
+        return _slots[value] = _network.ParameterCount + _switches.Count - 1;
     }
 
     public VectorFunction Compile(IReadOnlyList<int> nodes) => GraphCompiler.Compile(_graph, [.. nodes.Select(Map)]);

@@ -14,7 +14,7 @@ internal static class SwitchTimes
     /// <summary>Changes of one switch beyond this number are left to the step control.</summary>
     private const int MostTimes = 20_000;
 
-    /// <param name="graph">The form's own graph.</param>
+    /// <param name="graph">The network's own graph.</param>
     /// <param name="parameters">The parameter vector at the start.</param>
     /// <returns>The values at the start by switch (not a number for switches that depend on more), and all later changes, ascending.</returns>
     public static (double[] First, List<SwitchTime> Changes) Find(ExpressionGraph graph, SwitchRewriting rewriting, double start, double end, double[] parameters)

@@ -25,13 +25,13 @@ internal sealed unsafe class ImplicitValues
     private const int MostSteps = 100;
     private const double LeastDamping = 1e-5;
 
-    private readonly ImplicitEquations _form;
+    private readonly ImplicitEquations _network;
     private readonly Newton[] _blocks;
 
-    public ImplicitValues(ImplicitEquations form)
+    public ImplicitValues(ImplicitEquations network)
     {
-        _form = form;
-        _blocks = [.. form.Blocks.Select((block, k) => new Newton(block, form.Function(k)))];
+        _network = network;
+        _blocks = [.. network.Blocks.Select((block, k) => new Newton(block, network.Function(k)))];
     }
 
     /// <summary>The block that has no solution where it was last sought, or -1.</summary>
@@ -40,9 +40,9 @@ internal sealed unsafe class ImplicitValues
     /// <summary>Puts the guesses for the first search into the parameters.</summary>
     public void Begin(double time, double[] parameters)
     {
-        foreach (var block in _form.Blocks)
+        foreach (var block in _network.Blocks)
         {
-            for (var k = 0; k < block.Slots.Count; k++) parameters[block.Slots[k]] = _form.Graph.Evaluate(block.Guesses[k], time, [], parameters);
+            for (var k = 0; k < block.Slots.Count; k++) parameters[block.Slots[k]] = _network.Graph.Evaluate(block.Guesses[k], time, [], parameters);
         }
         foreach (var block in _blocks) block.Begin(time, parameters);
     }
@@ -81,7 +81,7 @@ internal sealed unsafe class ImplicitValues
             if (solve(_blocks[k])) continue;
             Unsolved = k;
             // What reads it must not go on with an old number.
-            foreach (var slot in _form.Blocks[k].Slots) p[slot] = double.NaN;
+            foreach (var slot in _network.Blocks[k].Slots) p[slot] = double.NaN;
         }
     }
 

@@ -14,13 +14,13 @@ public sealed class RunningTotals : ISegmentObserver
 
     /// <param name="outputs">Which outputs of the model are summed up.</param>
     /// <param name="times">Ascending times within the run.</param>
-    /// <param name="form">The model; in discrete steps a flow is the amount of a step, and sums are over steps.</param>
-    public RunningTotals(ReactionNetwork form, IReadOnlyList<int> outputs, IReadOnlyList<double> times)
+    /// <param name="network">The model; in discrete steps a flow is the amount of a step, and sums are over steps.</param>
+    public RunningTotals(ReactionNetwork network, IReadOnlyList<int> outputs, IReadOnlyList<double> times)
     {
         (_outputs, _times) = ([.. outputs], [.. times]);
         _sums = new double[_outputs.Length];
         _columns = [.. _outputs.Select(_ => new double[_times.Length])];
-        _scale = form.DiscreteStep > 0 ? 1 / form.DiscreteStep : 1;
+        _scale = network.DiscreteStep > 0 ? 1 / network.DiscreteStep : 1;
     }
 
     public void Take(double from, double until, ReadOnlySpan<double> values)
