@@ -42,6 +42,7 @@ public sealed class Projection
     private readonly int[] _observed;
     private readonly Plan?[] _plans;
     private readonly double[] _values;
+    private readonly RunEnd _end;
     private readonly ProjectionRequest _request;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
@@ -75,9 +76,12 @@ public sealed class Projection
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        (_model, _values) = (lowered.Compiled, values);
+        _model = lowered.Compiled;
         var initial = _model.InitialState(values, document.Start);
         var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
+        // What events have set and set off before goes on.
+        _end = path.End!;
+        _values = values = _end.Parameters;
         _stateNow = [.. Enumerable.Range(0, network.States.Count).Select(state => path.State(1, state))];
         RefuseTooMany(values);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
@@ -150,7 +154,7 @@ public sealed class Projection
             var p = _projection;
             var start = (double[])p._stateNow.Clone();
             WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
-            var request = new RunRequest(p._model, p._values, p.Times) { Start = start, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
+            var request = new RunRequest(p._model, p._values, p.Times) { Start = start, After = p._end, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
             var run = _engine.Run(request, cancel: cancel);
             var observed = new double[p.Times.Length - 1];
             for (var k = 0; k < observed.Length; k++)

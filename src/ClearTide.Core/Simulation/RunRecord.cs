@@ -123,5 +123,6 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         _outputs.RemoveRange(_outputs.Count - model.OutputCount, model.OutputCount);
     }
 
-    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes) => new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes);
+    /// <param name="end">Where another run can go on, or null.</param>
+    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, RunEnd? end = null) => new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes) { End = end };
 }

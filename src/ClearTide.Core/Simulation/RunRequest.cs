@@ -9,6 +9,12 @@ public sealed record RunRequest(CompiledModel Model, double[] Values, double[] T
     /// <summary>The state at the first time, in the order of the network's states; null for the model's own start.</summary>
     public double[]? Start { get; init; }
 
+    /// <summary>
+    /// The end of a run that this one goes on from: with its <see cref="Start"/> there, its parameters for <see cref="Values"/>, and what was
+    /// still to happen. For runs by chance; null for a run that begins.
+    /// </summary>
+    public RunEnd? After { get; init; }
+
     /// <summary>What is laid over the model; null for nothing.</summary>
     public Plan? Plan { get; init; }
 

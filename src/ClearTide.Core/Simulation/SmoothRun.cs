@@ -49,19 +49,19 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), _parameters);
             }
         }
-        return Made();
+        return Made(new(schedule.At(end), null));
     }
 
-    private Trajectory Made()
+    private Trajectory Made(RunEnd? end)
     {
         Array.Resize(ref _at, _count);
-        return new(model.Network, _at, _states, _outputs, _stepper.Steps, []);
+        return new(model.Network, _at, _states, _outputs, _stepper.Steps, []) { End = end };
     }
 
     public Trajectory SoFar(SimulationException failure)
     {
         if (_count > 0 && failure.Time > _at[_count - 1] && failure.State.Length == _n && failure.State.All(double.IsFinite)) Sample(failure.Time, failure.State);
-        return Made();
+        return Made(null);
     }
 
     /// <summary>Makes room for so many rows and keeps those there are.</summary>

@@ -42,7 +42,10 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 public sealed class Trajectory(ReactionNetwork network, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
 {
     /// <summary>The same run with other notes.</summary>
-    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) { }
+    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) => End = run.End;
+
+    /// <summary>Where another run can go on; null for a run by chance, or one that stopped on the way.</summary>
+    public RunEnd? End { get; internal init; }
 
     /// <summary>The first rows of this run.</summary>
     internal Trajectory First(int rows) => new(Network, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);

@@ -119,7 +119,7 @@ public sealed unsafe partial class NextReactionSimulator
             _fans?[k]?.Start(_seed, _replicate);
         }
         var t = times[0];
-        var instants = new StochasticInstants(network, schedule, t, _replicate, _state, _parameters);
+        var instants = new StochasticInstants(network, schedule, t, _replicate, _state, _parameters, request.After);
         if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings) _flow = new(network, settings);
         instants.Begin();
         // A condition is looked at after every transition.

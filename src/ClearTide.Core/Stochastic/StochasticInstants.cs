@@ -22,16 +22,19 @@ internal sealed unsafe class StochasticInstants
     private readonly VectorFunction? _conditions;
     private readonly double[] _true, _before;
     private readonly double _start;
+    private readonly bool _goesOn;
 
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
-    public StochasticInstants(ReactionNetwork network, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters)
+    /// <param name="after">The end of the run that this one goes on from, or null.</param>
+    public StochasticInstants(ReactionNetwork network, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters, RunEnd? after)
     {
         (_network, _schedule, _start, _state, _parameters) = (network, schedule, start, state, parameters);
         var own = parameters[..network.ParameterCount];
         _draws = new(network, start, replicate, own);
         _draws.Make(start, _parameters);
-        _queue = new(network, start, parameters[..network.ParameterCount]);
+        _queue = after?.Queue is { } before ? new(before) : new(network, start, parameters[..network.ParameterCount]);
+        _goesOn = after is not null;
         _actions = new(network, Round);
         int[] nodes = [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
         (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
@@ -56,8 +59,8 @@ internal sealed unsafe class StochasticInstants
     /// <summary>The run begins: conditions that are true at the start have not become so.</summary>
     public void Begin()
     {
-        _queue.Note(Conditions(_start, _state));
-        if (!Happen(_start) && _network.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
+        if (!_goesOn) _queue.Note(Conditions(_start, _state));
+        if (!Happen(_start) && !_goesOn && _network.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
     }
 
     /// <summary>Does everything that is due at a time; false where nothing is.</summary>

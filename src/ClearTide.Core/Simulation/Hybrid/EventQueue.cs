@@ -20,12 +20,13 @@ internal sealed class EventQueue
     private readonly int[] _conditional;
     private readonly bool[] _true;
     private readonly bool[] _spent;
-    private readonly List<(double Time, int Event, Firing Firing)> _pending = [];
-    private readonly List<(int Event, Firing Firing)> _waiting = [];
+    private readonly List<(double Time, int Event, Firing Firing)> _pending;
+    private readonly List<(int Event, Firing Firing)> _waiting;
 
     public EventQueue(ReactionNetwork network, double start, double[] parameters)
     {
         _network = network;
+        (_pending, _waiting) = ([], []);
         var n = network.Events.Count;
         (_first, _every, _until, _count, _spent) = (new double[n], new double[n], new double[n], new long[n], new bool[n]);
         double Value(int node, double otherwise) => node < 0 ? otherwise : network.Graph.Evaluate(node, start, [], parameters);
@@ -41,6 +42,15 @@ internal sealed class EventQueue
         }
         _conditional = [.. Enumerable.Range(0, n).Where(k => network.Events[k].Condition >= 0)];
         _true = new bool[_conditional.Length];
+    }
+
+    /// <summary>A queue that goes on where another one ended.</summary>
+    public EventQueue(EventQueue before)
+    {
+        _network = before._network;
+        (_first, _every, _until, _conditional) = (before._first, before._every, before._until, before._conditional);
+        (_count, _spent, _true) = ([.. before._count], [.. before._spent], [.. before._true]);
+        (_pending, _waiting) = ([.. before._pending], [.. before._waiting]);
     }
 
     public bool HasConditions => _conditional.Length > 0;

@@ -132,7 +132,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Guard(cancel);
         }
         _limits?.End(_end);
-        return _record.Finish(_stepper.Steps, Notes);
+        return _record.Finish(_stepper.Steps, Notes, new(_p[.._network.ParameterCount], _events));
     }
 
     private IReadOnlyList<RunNote> Notes => [.. _chatter.Notes, .. _limits?.Notes ?? [], .. _actions.Notes];
