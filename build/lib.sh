@@ -30,3 +30,23 @@ build_browser_files() {
     touch "$web/wwwroot/dist/site.js"
   fi
 }
+
+# once STAMP COMMAND... -- IN...: runs a check where any input changed since it last passed.
+once() {
+  local stamp="artifacts/checked/$1" command=()
+  shift
+  while [ "$1" != -- ]; do command+=("$1"); shift; done
+  shift
+  newer "$stamp" "$@" || return 0
+  "${command[@]}" || return 1
+  mkdir -p artifacts/checked && touch "$stamp"
+}
+
+# Types and mistakes of scripts and styles, and the layout of C#.
+check_scripts() {
+  once scripts npm run --silent --prefix src/ClearTide.Web check -- src/ClearTide.Web/{Scripts,Styles,build,package.json,eslint.config.mjs,tsconfig.json} tests/browser/*.mjs tests/browser/support bench/*.mjs
+}
+
+check_format() {
+  once format dotnet format whitespace ClearTide.slnx --verify-no-changes --no-restore --verbosity quiet -- src tests bench .editorconfig
+}

@@ -21,8 +21,15 @@ public sealed class DataSetStore(Database database)
     internal static int Insert(SqliteConnection connection, SqliteTransaction transaction, string studyId, DataSet data) =>
         connection.Execute("insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, "
             + "@name, @rows, @now)",
-            new { id = data.Id, studyId, owner = Database.LocalOwner, name = data.Name, rows = JsonSerializer.Serialize(data.Rows),
-                now = Database.Now }, transaction);
+            new
+            {
+                id = data.Id,
+                studyId,
+                owner = Database.LocalOwner,
+                name = data.Name,
+                rows = JsonSerializer.Serialize(data.Rows),
+                now = Database.Now
+            }, transaction);
 
     public DataSet? Find(string studyId, string id)
     {

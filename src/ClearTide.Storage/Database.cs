@@ -20,11 +20,19 @@ public sealed class Database
         if (!File.Exists(FileIn(folder)) && !OperatingSystem.IsWindows())
         {
             using (new FileStream(FileIn(folder),
-                new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write,
-                    UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite })) { }
+                new FileStreamOptions
+                {
+                    Mode = FileMode.CreateNew,
+                    Access = FileAccess.Write,
+                    UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite
+                })) { }
         }
-        _connectionString = new SqliteConnectionStringBuilder { DataSource = FileIn(folder), ForeignKeys = true,
-            DefaultTimeout = 10 }.ToString();
+        _connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = FileIn(folder),
+            ForeignKeys = true,
+            DefaultTimeout = 10
+        }.ToString();
         using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
         var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
         _writer = new(OpenToWrite);

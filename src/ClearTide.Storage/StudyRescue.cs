@@ -21,8 +21,11 @@ public sealed class StudyRescue(Database database)
     {
         using var connection = database.Open();
         if (connection.QuerySingleOrDefault<(string Title, long Head,
-            long Version)?>("select title, head, version from study where id = @id and owner_id = @owner", new { id,
-                owner = Database.LocalOwner }) is not { } study)
+            long Version)?>("select title, head, version from study where id = @id and owner_id = @owner", new
+            {
+                id,
+                owner = Database.LocalOwner
+            }) is not { } study)
         {
             return null;
         }

@@ -48,8 +48,16 @@ public sealed class StudyStore(Database database)
         {
             connection.Execute("insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, "
                 + "changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
-                new { id, owner = Database.LocalOwner, title = document.Title, question = document.Question, tags = Shelf.Tags(document),
-                    words = Shelf.Words(document), now = Database.Now }, transaction);
+                new
+                {
+                    id,
+                    owner = Database.LocalOwner,
+                    title = document.Title,
+                    question = document.Question,
+                    tags = Shelf.Tags(document),
+                    words = Shelf.Words(document),
+                    now = Database.Now
+                }, transaction);
             Insert(connection, transaction, id, 1, null, "begun", null, document);
             foreach (var data in dataSets ?? []) DataSetStore.Insert(connection, transaction, id, data);
             return id;

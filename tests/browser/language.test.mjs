@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { assertAccessible, tabTo } from './support/browser.mjs';
-import { addLine, begin, edited, findings, openLine, run } from './support/build.mjs';
+import { begin, edited, findings, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened, fresh } = session({ permissions: ['clipboard-read', 'clipboard-write'] });

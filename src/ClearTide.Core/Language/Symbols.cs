@@ -52,9 +52,31 @@ public static partial class Symbols
     /// <summary>Greek letters by the names under which they are typed; print shows the letters.</summary>
     public static readonly IReadOnlyDictionary<string, string> Greek = new Dictionary<string, string>(StringComparer.Ordinal)
     {
-        ["alpha"] = "α", ["beta"] = "β", ["gamma"] = "γ", ["delta"] = "δ", ["epsilon"] = "ε", ["zeta"] = "ζ", ["eta"] = "η", ["theta"] = "θ",
-        ["kappa"] = "κ", ["lambda"] = "λ", ["mu"] = "μ", ["nu"] = "ν", ["xi"] = "ξ", ["rho"] = "ρ", ["sigma"] = "σ", ["tau"] = "τ",
-        ["phi"] = "φ", ["chi"] = "χ", ["psi"] = "ψ", ["omega"] = "ω", ["Gamma"] = "Γ", ["Delta"] = "Δ", ["Theta"] = "Θ", ["Lambda"] = "Λ", ["Omega"] = "Ω",
+        ["alpha"] = "α",
+        ["beta"] = "β",
+        ["gamma"] = "γ",
+        ["delta"] = "δ",
+        ["epsilon"] = "ε",
+        ["zeta"] = "ζ",
+        ["eta"] = "η",
+        ["theta"] = "θ",
+        ["kappa"] = "κ",
+        ["lambda"] = "λ",
+        ["mu"] = "μ",
+        ["nu"] = "ν",
+        ["xi"] = "ξ",
+        ["rho"] = "ρ",
+        ["sigma"] = "σ",
+        ["tau"] = "τ",
+        ["phi"] = "φ",
+        ["chi"] = "χ",
+        ["psi"] = "ψ",
+        ["omega"] = "ω",
+        ["Gamma"] = "Γ",
+        ["Delta"] = "Δ",
+        ["Theta"] = "Θ",
+        ["Lambda"] = "Λ",
+        ["Omega"] = "Ω",
     };
 
     /// <summary>What a symbol looks like in print: two symbols of one shape cannot be told apart by a reader.</summary>

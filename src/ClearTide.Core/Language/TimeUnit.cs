@@ -22,7 +22,14 @@ public sealed record TimeUnit(string Singular, string Plural, double Seconds)
     {
         var words = new Dictionary<string, TimeUnit>(StringComparer.Ordinal)
         {
-            ["s"] = Second, ["sec"] = Second, ["min"] = Minute, ["h"] = Hour, ["hr"] = Hour, ["d"] = Day, ["wk"] = Week, ["yr"] = Year,
+            ["s"] = Second,
+            ["sec"] = Second,
+            ["min"] = Minute,
+            ["h"] = Hour,
+            ["hr"] = Hour,
+            ["d"] = Day,
+            ["wk"] = Week,
+            ["yr"] = Year,
         };
         foreach (var unit in All) words[unit.Singular] = words[unit.Plural] = unit;
         return words;

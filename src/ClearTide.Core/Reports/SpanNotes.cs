@@ -27,7 +27,8 @@ internal static class SpanNotes
         var names = string.Join(", ", moving.Take(MostNamed)) + (moving.Count > MostNamed ? $" and {moving.Count - MostNamed} more" : "");
         var longer = document.Start + 2 * (document.End - document.Start);
         yield return new(null, PartField.Text, Severity.Doubt, null, $"Still moving at the end of the span: {names}. Totals and final amounts depend on where it ends.",
-            [new($"Run to {NumberWords.Of(longer)}", new SetSpan(document.Start, longer))]) { IsNote = true };
+            [new($"Run to {NumberWords.Of(longer)}", new SetSpan(document.Start, longer))])
+        { IsNote = true };
     }
 
     private static bool IsMoving(Trajectory run, double[] amounts)

@@ -124,7 +124,7 @@ public sealed unsafe partial class NextReactionSimulator
         instants.Begin();
         // A condition is looked at after every transition.
         var single = instants.HasConditions;
-        for (var record = 0; ; )
+        for (var record = 0; ;)
         {
             while (record < times.Length && times[record] <= t)
             {

@@ -42,15 +42,40 @@ internal sealed class GraphTrees(ExpressionGraph graph, Func<int, Syntax?> named
 
     private static readonly Dictionary<Operation, BinaryOperator> Signs = new()
     {
-        [Operation.Add] = BinaryOperator.Add, [Operation.Subtract] = BinaryOperator.Subtract, [Operation.Multiply] = BinaryOperator.Multiply, [Operation.Divide] = BinaryOperator.Divide, [Operation.Power] = BinaryOperator.Power,
-        [Operation.Less] = BinaryOperator.Less, [Operation.LessOrEqual] = BinaryOperator.LessOrEqual, [Operation.Equal] = BinaryOperator.Equal, [Operation.And] = BinaryOperator.And, [Operation.Or] = BinaryOperator.Or,
+        [Operation.Add] = BinaryOperator.Add,
+        [Operation.Subtract] = BinaryOperator.Subtract,
+        [Operation.Multiply] = BinaryOperator.Multiply,
+        [Operation.Divide] = BinaryOperator.Divide,
+        [Operation.Power] = BinaryOperator.Power,
+        [Operation.Less] = BinaryOperator.Less,
+        [Operation.LessOrEqual] = BinaryOperator.LessOrEqual,
+        [Operation.Equal] = BinaryOperator.Equal,
+        [Operation.And] = BinaryOperator.And,
+        [Operation.Or] = BinaryOperator.Or,
     };
 
     private static readonly Dictionary<Operation, string> Words = new()
     {
-        [Operation.Exp] = "exp", [Operation.Log] = "ln", [Operation.Sqrt] = "sqrt", [Operation.Abs] = "abs", [Operation.Floor] = "floor", [Operation.Ceiling] = "ceil", [Operation.Factorial] = "factorial",
-        [Operation.Sin] = "sin", [Operation.Cos] = "cos", [Operation.Tan] = "tan", [Operation.Asin] = "asin", [Operation.Acos] = "acos", [Operation.Atan] = "atan",
-        [Operation.Sinh] = "sinh", [Operation.Cosh] = "cosh", [Operation.Tanh] = "tanh", [Operation.Asinh] = "asinh", [Operation.Acosh] = "acosh", [Operation.Atanh] = "atanh",
-        [Operation.Min] = "min", [Operation.Max] = "max",
+        [Operation.Exp] = "exp",
+        [Operation.Log] = "ln",
+        [Operation.Sqrt] = "sqrt",
+        [Operation.Abs] = "abs",
+        [Operation.Floor] = "floor",
+        [Operation.Ceiling] = "ceil",
+        [Operation.Factorial] = "factorial",
+        [Operation.Sin] = "sin",
+        [Operation.Cos] = "cos",
+        [Operation.Tan] = "tan",
+        [Operation.Asin] = "asin",
+        [Operation.Acos] = "acos",
+        [Operation.Atan] = "atan",
+        [Operation.Sinh] = "sinh",
+        [Operation.Cosh] = "cosh",
+        [Operation.Tanh] = "tanh",
+        [Operation.Asinh] = "asinh",
+        [Operation.Acosh] = "acosh",
+        [Operation.Atanh] = "atanh",
+        [Operation.Min] = "min",
+        [Operation.Max] = "max",
     };
 }

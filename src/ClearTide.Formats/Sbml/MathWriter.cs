@@ -77,9 +77,19 @@ internal static class MathWriter
 
     private static readonly Dictionary<BinaryOperator, string> Names = new()
     {
-        [BinaryOperator.Add] = "plus", [BinaryOperator.Subtract] = "minus", [BinaryOperator.Multiply] = "times", [BinaryOperator.Divide] = "divide", [BinaryOperator.Power] = "power",
-        [BinaryOperator.Less] = "lt", [BinaryOperator.LessOrEqual] = "leq", [BinaryOperator.Greater] = "gt", [BinaryOperator.GreaterOrEqual] = "geq",
-        [BinaryOperator.Equal] = "eq", [BinaryOperator.NotEqual] = "neq", [BinaryOperator.And] = "and", [BinaryOperator.Or] = "or",
+        [BinaryOperator.Add] = "plus",
+        [BinaryOperator.Subtract] = "minus",
+        [BinaryOperator.Multiply] = "times",
+        [BinaryOperator.Divide] = "divide",
+        [BinaryOperator.Power] = "power",
+        [BinaryOperator.Less] = "lt",
+        [BinaryOperator.LessOrEqual] = "leq",
+        [BinaryOperator.Greater] = "gt",
+        [BinaryOperator.GreaterOrEqual] = "geq",
+        [BinaryOperator.Equal] = "eq",
+        [BinaryOperator.NotEqual] = "neq",
+        [BinaryOperator.And] = "and",
+        [BinaryOperator.Or] = "or",
     };
 
     /// <summary>Choices in the other branch of a choice are further pieces of one element.</summary>

@@ -122,7 +122,8 @@ public sealed partial class SbmlLowering
             Implicit = _implicit,
             ImplicitAtStart = _implicitAtStart,
             Events = events,
-        }, columns) { Constraints = constraints, Algebraic = [.. _algebraic.Keys.Select(SbmlText.Id)] };
+        }, columns)
+        { Constraints = constraints, Algebraic = [.. _algebraic.Keys.Select(SbmlText.Id)] };
     }
 
     /// <summary>What a state starts from: an amount for species, unless a rule gives its rate.</summary>

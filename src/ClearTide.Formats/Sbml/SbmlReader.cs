@@ -186,7 +186,8 @@ public sealed class SbmlReader
         new SbmlUnit(Units(unit, "kind"), Number(unit, "exponent") ?? 1, (int)(Number(unit, "scale") ?? 0), Number(unit, "multiplier") ?? 1))], SbmlAnnotations.UnitText(part));
 
     private SbmlSpecies Species(XElement part) => With(part, new SbmlSpecies(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),
-        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"))) with { Units = Units(part, "substanceUnits") };
+        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"))) with
+    { Units = Units(part, "substanceUnits") };
 
     private SbmlReaction Reaction(XElement part)
     {

@@ -16,8 +16,12 @@ public static class StudySchema
 
     private static readonly Lazy<string> CopiedParts = new(() =>
         For(PartsFile.Format, ("units",
-            new JsonObject { ["type"] = "array", ["maxItems"] = SetUnit.MostUnits,
-                ["items"] = Of(typeof(UnitRule), "#/properties/units/items") })));
+            new JsonObject
+            {
+                ["type"] = "array",
+                ["maxItems"] = SetUnit.MostUnits,
+                ["items"] = Of(typeof(UnitRule), "#/properties/units/items")
+            })));
 
     /// <summary>The schema of study files as text.</summary>
     public static string Text => Study.Value;
@@ -32,8 +36,12 @@ public static class StudySchema
             ["format"] = new JsonObject { ["const"] = format },
             ["version"] = new JsonObject { ["type"] = "integer", ["minimum"] = 1, ["maximum"] = StudyFile.Version },
             ["study"] = Of(typeof(StudyDocument), "#/properties/study"),
-            ["dataSets"] = new JsonObject { ["type"] = "array", ["maxItems"] = FileLimits.MostDataSets,
-                ["items"] = Of(typeof(DataSet), "#/properties/dataSets/items") },
+            ["dataSets"] = new JsonObject
+            {
+                ["type"] = "array",
+                ["maxItems"] = FileLimits.MostDataSets,
+                ["items"] = Of(typeof(DataSet), "#/properties/dataSets/items")
+            },
         };
         foreach (var (name, schema) in more) properties[name] = schema;
         return new JsonObject

@@ -32,8 +32,11 @@ public sealed class WorkTime
         ThreadPool.GetMinThreads(out _, out var ports);
         ThreadPool.SetMinThreads(Threads, ports);
         services.AddSingleton<WorkTime>();
-        services.AddRequestTimeouts(options => options.DefaultPolicy = new RequestTimeoutPolicy { Timeout = Request,
-            TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable });
+        services.AddRequestTimeouts(options => options.DefaultPolicy = new RequestTimeoutPolicy
+        {
+            Timeout = Request,
+            TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable
+        });
     }
 
     /// <summary>Begins work of many runs; null where too much of it goes on.</summary>

@@ -10,6 +10,9 @@ namespace ClearTide.Web.Pages;
 /// <summary>What somebody's new studies begin with: unit of time, span, units and spellings.</summary>
 public sealed class SettingsModel(SettingsStore settings) : PageModel
 {
+    /// <summary>The version of the application.</summary>
+    public static string Version { get; } = typeof(SettingsModel).Assembly.GetName().Version?.ToString(3) ?? "";
+
     public string TimeUnit { get; private set; } = "";
 
     public string End { get; private set; } = "";

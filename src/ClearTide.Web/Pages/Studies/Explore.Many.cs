@@ -76,10 +76,15 @@ public sealed partial class ExploreModel
         if (found.Method == SensitivityMethod.Tornado)
         {
             var now = runs.Run(runs.Present, false, time.Cancel);
-            return new { title, now = Finite(now.Outcome), problem = now.Failure,
+            return new
+            {
+                title,
+                now = Finite(now.Outcome),
+                problem = now.Failure,
                 bars = Tornado.Of(runs, ranges, time.Cores,
                     time.Cancel).Select(bar =>
-                        new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) }) };
+                        new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) })
+            };
         }
         if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
         double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];

@@ -47,7 +47,11 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
         lanes = Document.Scenarios.SelectMany((scenario, k) => scenario.Measures.Select(measure => new
         {
-            name = measure.Label, words = string.Create(CultureInfo.InvariantCulture, $"{measure.Address} × {measure.Factor}"), from = measure.From, until = measure.Until, scenario = k + 1,
+            name = measure.Label,
+            words = string.Create(CultureInfo.InvariantCulture, $"{measure.Address} × {measure.Factor}"),
+            from = measure.From,
+            until = measure.Until,
+            scenario = k + 1,
         })),
     }, Camel);
 

@@ -57,9 +57,9 @@ function drawPoint(at: Frame, part: string, points: [number, number][], k: numbe
     next[k] = [newX > least && newX < most ? newX : x, Number(digits(toY))];
     save(part, next);
   };
-  mark.addEventListener('pointerdown', event => drag(event as PointerEvent, at, mark, put));
+  mark.addEventListener('pointerdown', event => drag(event, at, mark, put));
   mark.addEventListener('keydown', event => {
-    const key = (event as KeyboardEvent).key;
+    const key = (event).key;
     const stepX = (at.x.domain()[1]! - at.x.domain()[0]!) / 50, stepY = (at.y.domain()[1]! - at.y.domain()[0]!) / 25;
     const by = ({ ArrowLeft: [-stepX, 0], ArrowRight: [stepX, 0], ArrowUp: [0, stepY], ArrowDown: [0, -stepY] } as Record<string, [number, number]>)[key];
     if (by) put(x + by[0], y + by[1]);
@@ -89,9 +89,9 @@ function draw(place: HTMLElement): void {
     const mark = svg('circle', { cx: at.x(handle.x), cy: at.y(handle.y), r: 5.5, class: 'point handle law', tabindex: 0, role: 'button', 'aria-label': `${handle.field}: ${amount(handle.x)}` });
     const put = (x: number, y: number): void => post('Handle', { partId: part, field: handle.field, x: digits(x), y: digits(y) });
     mark.append(svg('title', {}, handle.field.toLowerCase()));
-    mark.addEventListener('pointerdown', event => drag(event as PointerEvent, at, mark, put));
+    mark.addEventListener('pointerdown', event => drag(event, at, mark, put));
     mark.addEventListener('keydown', event => {
-      const step = (at.x.domain()[1]! - at.x.domain()[0]!) / 50, key = (event as KeyboardEvent).key;
+      const step = (at.x.domain()[1]! - at.x.domain()[0]!) / 50, key = (event).key;
       const by = key === 'ArrowLeft' ? -step : key === 'ArrowRight' ? step : 0;
       const up = (at.y.domain()[1]! - at.y.domain()[0]!) / 25, rise = key === 'ArrowUp' ? up : key === 'ArrowDown' ? -up : 0;
       if (by === 0 && rise === 0) return;

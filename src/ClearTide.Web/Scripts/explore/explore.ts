@@ -52,7 +52,7 @@ export function startExplore(root: HTMLElement): void {
     try {
       const found = await follow<Sweep | Sensitivity>(address(handler, id), stop.signal, percent => words.replaceChildren(`${percent} % of the runs are done `, halt));
       if (stop.signal.aborted || found === null) return;
-      if (handler === 'Sweep') own.sweep = found as Sweep; else own.sensitivity = found as Sensitivity;
+      if (handler === 'Sweep') own.sweep = found as Sweep; else own.sensitivity = found;
       draw(panel);
     } catch {
       if (!stop.signal.aborted) words.textContent = 'The server did not answer. Try again.';

@@ -27,7 +27,7 @@ export function drawSweep(place: HTMLElement, words: HTMLElement, sweep: Sweep, 
     const series: Series[] = curves.map((curve, k) => ({ id: String(k), name: `${settings.value} ${amount(curve.value)}`, times, values: curve.values, className: shade(k, curves.length), behind: false }));
     drawPlot(above!, { series: series.map((one, k) => (named.has(k) ? one : { ...one, behind: true })), xName: unit, xUnit: `${unit}s`, yTitle: settings.x, label: `${settings.x} for ${count} values of ${settings.value}` }, view, redraw, { ...size, height: upper });
   }
-  drawPlot(outcomes, { series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }], xName: settings.value, xUnit: settings.value, yTitle: sweep.title, label: `${sweep.title} against ${settings.value}`, ...(count <= 60 ? { points: sweep.first.flatMap((value, k) => (sweep.outcomes[k] == null ? [] : [{ time: value, value: sweep.outcomes[k]! }])) } : {}) }, new View(), redraw, { ...size, height: size.height - upper });
+  drawPlot(outcomes, { series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }], xName: settings.value, xUnit: settings.value, yTitle: sweep.title, label: `${sweep.title} against ${settings.value}`, ...(count <= 60 ? { points: sweep.first.flatMap((value, k) => (sweep.outcomes[k] == null ? [] : [{ time: value, value: sweep.outcomes[k] }])) } : {}) }, new View(), redraw, { ...size, height: size.height - upper });
 }
 
 /** The family as bands: all of it, the middle eight tenths, the middle half, and the median. */

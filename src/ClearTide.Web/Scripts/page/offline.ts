@@ -40,7 +40,7 @@ async function wait(): Promise<void> {
   const edit = held;
   held = null;
   // The edit names the version it was made on: had the server taken it before the connection broke, it would say so instead of making it twice.
-  if (edit) void htmx.ajax(edit.verb as 'post', edit.path, { source: edit.source, target: edit.target ?? undefined, swap: edit.swap as 'innerHTML', values: edit.values });
+  if (edit) void htmx.ajax(edit.verb as 'post', edit.path, { source: edit.source, target: edit.target ?? undefined, swap: edit.swap, values: edit.values });
 }
 
 function lost(config: { verb: string; path: string; parameters: Record<string, string>; elt: Element }, target: Element | null): void {

@@ -54,7 +54,7 @@ export const postPlaces = (places: Iterable<[string, [number, number]]>, how = '
 function drop(nodes: Node[], dx: number, dy: number): void {
   const all = hiddenPlaces();
   const moved = nodes.flatMap(node => (node.members.length ? node.members.map(id => [id, all.get(id) ?? [node.x, node.y]] as const) : [[node.id, [node.x, node.y]] as const]));
-  void postPlaces(moved.map(([id, [x, y]]) => [id, [x! + dx, y! + dy]]));
+  void postPlaces(moved.map(([id, [x, y]]) => [id, [x + dx, y + dy]]));
 }
 
 /** Places of compartments that are folded away, which the page carries beside the diagram. */
