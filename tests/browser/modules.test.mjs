@@ -5,7 +5,7 @@ import { importModule } from './support/module.mjs';
 
 const { thin } = await importModule('chart/thin');
 const { amount, brief, tick } = await importModule('chart/numbers');
-const { weave } = await importModule('paper/weave');
+const { arrangeByForces } = await importModule('paper/forces');
 const { valueAt } = await importModule('chart/marks');
 
 /** The greatest distance, up or down, of a point from the line through those kept. */
@@ -95,8 +95,8 @@ test('a dense net is woven so that no plate covers another, the same way each ti
   for (let seed = 1; seed <= 8; seed++) {
     const next = numbers(seed), count = 24 + Math.floor(60 * next()), ids = Array.from({ length: count }, (_, k) => `c${k}`);
     const links = Array.from({ length: 3 * count }, () => [ids[Math.floor(count * next())], ids[Math.floor(count * next())]]);
-    const places = weave(ids, { width: 112, height: 72 }, [...links, ['c0', 'nowhere']]), all = [...places.values()];
-    assert.deepEqual([...weave(ids, { width: 112, height: 72 }, links).values()], all);
+    const places = arrangeByForces(ids, { width: 112, height: 72 }, [...links, ['c0', 'nowhere']]), all = [...places.values()];
+    assert.deepEqual([...arrangeByForces(ids, { width: 112, height: 72 }, links).values()], all);
     for (const [k, [x, y]] of all.entries()) {
       assert.ok(x >= 0 && y >= 0);
       for (const [u, v] of all.slice(k + 1)) assert.ok(Math.abs(x - u) > 112 || Math.abs(y - v) > 72, `seed ${seed}: plates at ${x}, ${y} and ${u}, ${v}`);

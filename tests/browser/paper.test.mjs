@@ -334,28 +334,28 @@ test('sixty compartments are folded into their regions and stay apart', async ()
   await assertAccessible(page, 'five folded regions');
 });
 
-test('a reaction is typed, drawn as a knot between what it takes and makes, opened and changed', async () => {
+test('a reaction is typed, drawn as a node between what it takes and makes, opened and changed', async () => {
   page = await fresh('Mites on kelp',
     'reaction settle: mite + 2 kelp -> pair : 0.001 * mite * kelp; mite(0) = 90; kelp(0) = 60; -> kelp : 0.5 * settle');
   // The dots of the steps follow edits.
   await page.getByRole('link', { name: /^Build ?, ready/ }).waitFor();
-  const knot = page.locator('.knot');
-  assert.equal(await knot.getAttribute('aria-label'), 'Reaction settle, mite + 2 kelp -> pair : 0.001 * mite * kelp. Enter opens it.');
+  const reactionNode = page.locator('.reaction-node');
+  assert.equal(await reactionNode.getAttribute('aria-label'), 'Reaction settle, mite + 2 kelp -> pair : 0.001 * mite * kelp. Enter opens it.');
   assert.equal(await page.locator('.flow.leg').count(), 3);
   assert.equal(await page.locator('.flow.leg .count', { hasText: '2' }).count(), 1);
-  await page.waitForFunction(() => document.querySelector('.knot [data-rate]')?.textContent.includes('a day'));
+  await page.waitForFunction(() => document.querySelector('.reaction-node [data-rate]')?.textContent.includes('a day'));
   // Its ribbons go along with a plate that is dragged.
   const before = await page.locator('.flow.leg .ribbon').first().getAttribute('d');
   await edited(page, async () => drag(await centre(plate('mite').locator('.sheet')), (await centre(plate('mite').locator('.sheet'))).map(at => at + 60)));
   assert.notEqual(await page.locator('.flow.leg .ribbon').first().getAttribute('d'), before);
-  await knot.focus();
+  await reactionNode.focus();
   await page.keyboard.press('Enter');
   const field = page.locator('.line-item.open .main-field');
   await field.waitFor();
   await page.locator('.influences', { hasText: /moves .*mite −, kelp −, pair \+/ }).waitFor();
   await field.fill('mite + 2 kelp -> pair + ghost : 0.001 * mite');
   await edited(page, () => page.keyboard.press('Enter'));
-  await page.locator('.knot.unfinished').waitFor();
+  await page.locator('.reaction-node.unfinished').waitFor();
   await page.locator('.line-item', { hasText: 'ghost' }).first().waitFor();
   await page.keyboard.press('Escape');
   await page.waitForFunction(() => !document.querySelector('.weighing'));

@@ -58,17 +58,17 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
     private (StudyDocument Document, HashSet<string> Unfinished) Source { get; init; }
 
     /// <summary>Where the parts of reactions come together, with the ribbons between them and the plates.</summary>
-    public IReadOnlyList<KnotView> Knots { get; init; } = [];
+    public IReadOnlyList<ReactionView> ReactionNodes { get; init; } = [];
 
-    public IReadOnlyList<(KnotLeg Leg, FlowLine Line)> KnotLegs { get; init; } = [];
+    public IReadOnlyList<(ReactionLeg Leg, FlowLine Line)> ReactionLegs { get; init; } = [];
 
     /// <summary>All that is to be seen, as a text: two diagrams of one look need no new drawing.</summary>
     public string Look => string.Join('\n', Plates.Select(plate => $"{plate.Part.Id} {plate.Mark?.Id} {plate.Symbol} {plate.Part.Label} {plate.Part.Note} {plate.Box} {plate.Colour} {plate.Unfinished} {plate.Part.Pinned}")
         .Concat(Regions.Select(region => $"{region.Region.Id} {region.Region.Label} {region.Region.Folded} {region.Region.Members.Length} {region.Box}"))
         .Concat(Texts.Select(text => $"{text.Text.Id} {string.Join('|', text.Lines)} {text.Box}"))
         .Concat(Ribbons.Select(ribbon => $"{ribbon.Leg.Key} {string.Join(',', ribbon.Strands.Select(strand => strand.Share))} {ribbon.Line} {ribbon.Colour} {ribbon.Caption} {ribbon.CaptionSize} {ribbon.Ends} {ribbon.First.Label} {ribbon.First.Note} {ribbon.Unfinished} {ribbon.Place}"))
-        .Concat(Knots.Select(knot => $"{knot.Part.Id} {knot.Part.Symbol} {knot.Part.Label} {knot.Part.Note} {knot.Box} {knot.Caption} {knot.Unfinished} {knot.Place}"))
-        .Concat(KnotLegs.Select(leg => $"{leg.Leg.Leg.Key} {leg.Leg.Count} {leg.Leg.Colour} {leg.Line}"))
+        .Concat(ReactionNodes.Select(reactionNode => $"{reactionNode.Part.Id} {reactionNode.Part.Symbol} {reactionNode.Part.Label} {reactionNode.Part.Note} {reactionNode.Box} {reactionNode.Caption} {reactionNode.Unfinished} {reactionNode.Place}"))
+        .Concat(ReactionLegs.Select(leg => $"{leg.Leg.Leg.Key} {leg.Leg.Count} {leg.Leg.Colour} {leg.Line}"))
         .Append(Paper.ToString()));
 
     /// <param name="before">The diagram of the version before, taken over where nothing that it shows has changed.</param>
@@ -82,14 +82,14 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         var plates = nodes.Where(node => node.Kind != DockKind.Region).Select(node => Plate(document, node, unfinished)).ToList();
         var regions = document.Regions.Select(region => new RegionView(region, region.Folded ? nodes.First(node => node.Id == region.Id).Box : Framed(DockNode.Area(document, region)))).ToList();
         var bundles = Bundles(document, nodes);
-        var knots = Diagram.Knots.Place(document, nodes);
-        var legs = knots.SelectMany(knot => Diagram.Knots.Legs(document, knot.Part, knot.Line, knot.Node, nodes)).ToList();
+        var reactionNodes = Diagram.ReactionNodes.Place(document, nodes);
+        var legs = reactionNodes.SelectMany(reactionNode => Diagram.ReactionNodes.Legs(document, reactionNode.Part, reactionNode.Line, reactionNode.Node, nodes)).ToList();
         var lines = FlowGeometry.Lines([.. bundles.Select(bundle => bundle.Leg), .. legs.Select(leg => leg.Leg)], nodes);
         var drawn = bundles.Select(bundle => (bundle.Leg, bundle.Strands, Line: lines[bundle.Leg.Key], Caption: Caption(bundle.Strands), Size: Size(bundle.Strands))).ToList();
-        var taken = nodes.Concat(knots.Select(knot => knot.Node)).Select(node => node.Box).Concat(texts.Select(text => text.Box)).Concat(regions.Where(region => !region.Region.Folded).Select(Heading))
+        var taken = nodes.Concat(reactionNodes.Select(reactionNode => reactionNode.Node)).Select(node => node.Box).Concat(texts.Select(text => text.Box)).Concat(regions.Where(region => !region.Region.Folded).Select(Heading))
             .Concat(legs.SelectMany(leg => Enumerable.Range(1, LegPoints).Select(k => lines[leg.Leg.Key].At(k / (LegPoints + 1.0))).Select(at => Box.Around(at.X, at.Y, LegWidth, LegWidth))));
-        var captions = knots.Select(knot => Diagram.Knots.Caption(knot.Line, LongestCaption)).ToList();
-        var places = CaptionPlacing.Place([.. drawn.Select(ribbon => Wish(document, ribbon.Strands, ribbon.Line, ribbon.Caption, ribbon.Size)), .. knots.Select((knot, k) => Wish(document, knot.Node.Box, captions[k]))], taken);
+        var captions = reactionNodes.Select(reactionNode => Diagram.ReactionNodes.Caption(reactionNode.Line, LongestCaption)).ToList();
+        var places = CaptionPlacing.Place([.. drawn.Select(ribbon => Wish(document, ribbon.Strands, ribbon.Line, ribbon.Caption, ribbon.Size)), .. reactionNodes.Select((reactionNode, k) => Wish(document, reactionNode.Node.Box, captions[k]))], taken);
         var ribbons = drawn.Select((ribbon, k) => new RibbonView(ribbon.Leg, ribbon.Strands, ribbon.Line, Palette.Of(document, ribbon.Strands[0].Flow.From ?? ribbon.Strands[0].Flow.Target), ribbon.Caption, ribbon.Size,
             string.Join(", ", ribbon.Strands.Take(6).Select(strand => document.Describe(strand.Flow))), ribbon.Strands.Any(strand => unfinished.Contains(strand.Flow.Id)), places[k])).ToList();
         var hull = Box.Hull([.. nodes.Select(node => node.Box), .. texts.Select(text => text.Box), .. regions.Select(region => region.Box), .. places.Select(place => place.Box), .. lines.Values.SelectMany(line => new[] { new Box(line.X1, line.Y1, 0, 0), new Box(line.X2, line.Y2, 0, 0) })]);
@@ -98,8 +98,8 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         return new(plates, regions, ribbons, texts, hull, paper)
         {
             Source = (document, unfinished),
-            Knots = [.. knots.Select((knot, k) => new KnotView(knot.Part, knot.Node.Box, captions[k], unfinished.Contains(knot.Part.Id), places[ribbons.Count + k]))],
-            KnotLegs = [.. legs.Select(leg => (leg, lines[leg.Leg.Key]))],
+            ReactionNodes = [.. reactionNodes.Select((reactionNode, k) => new ReactionView(reactionNode.Part, reactionNode.Node.Box, captions[k], unfinished.Contains(reactionNode.Part.Id), places[ribbons.Count + k]))],
+            ReactionLegs = [.. legs.Select(leg => (leg, lines[leg.Leg.Key]))],
         };
     }
 
@@ -182,10 +182,10 @@ public sealed record DiagramModel(IReadOnlyList<PlateView> Plates, IReadOnlyList
         return new(line, Math.Max(TypeWidth.Of(caption, size), AmountWidth(document)), 1.25 * size + AmountLine, strands.Count == 1 && end.Caption is { } offset ? (x + offset.X, y + offset.Y) : null);
     }
 
-    /// <summary>A caption beside a knot, as if it stood on a short line through it.</summary>
-    private static CaptionWish Wish(StudyDocument document, Box knot, string caption)
+    /// <summary>A caption beside a reaction node, as if it stood on a short line through it.</summary>
+    private static CaptionWish Wish(StudyDocument document, Box reactionNode, string caption)
     {
-        var line = new FlowLine(knot.X, knot.CentreY, knot.X, knot.CentreY, knot.Right, knot.CentreY, knot.Right, knot.CentreY);
+        var line = new FlowLine(reactionNode.X, reactionNode.CentreY, reactionNode.X, reactionNode.CentreY, reactionNode.Right, reactionNode.CentreY, reactionNode.Right, reactionNode.CentreY);
         return new(line, Math.Max(TypeWidth.Of(caption, UsualCaption), AmountWidth(document)), 1.25 * UsualCaption + AmountLine, null);
     }
 

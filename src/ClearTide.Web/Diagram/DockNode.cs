@@ -4,9 +4,9 @@ using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Diagram;
 
-public enum DockKind { Compartment, Reference, Region, Knot }
+public enum DockKind { Compartment, Reference, Region, ReactionNode }
 
-/// <summary>What flows dock at: a compartment's plate, a reference to one, a folded region, or the knot of a reaction.</summary>
+/// <summary>What flows dock at: a compartment's plate, a reference to one, a folded region, or the reaction node of a reaction.</summary>
 /// <param name="Compartments">Ids of the compartments it stands for.</param>
 public sealed record DockNode(string Id, DockKind Kind, Box Box, ImmutableArray<string> Compartments)
 {

@@ -3,4 +3,4 @@ import { Graph, layout } from '@dagrejs/dagre';
 
 export const graph = (): Graph => new Graph();
 export { layout };
-export { weave } from './paper/weave';
+export { arrangeByForces } from './paper/forces';

@@ -17,7 +17,7 @@ import { drawSparks } from './sparks';
 import { applyFilter, startViews } from './views';
 import { showInfluences } from '../paper/influence';
 import { startPaper } from '../paper/paper';
-import { showTides } from '../paper/tides';
+import { showLevels } from '../paper/levels';
 import { restoreView } from '../paper/view';
 import { parseRun, readRunText, type Run } from './run';
 
@@ -29,7 +29,7 @@ export function startBuild(root: HTMLElement): void {
   let text = '';
 
   const follow = (time: number): void => {
-    showTides(run, time);
+    showLevels(run, time);
     showLedgerAt(run, time);
   };
   const refresh = (): void => {

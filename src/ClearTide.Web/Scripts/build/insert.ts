@@ -24,7 +24,7 @@ export function lacksOperand(before: string): boolean {
 export function startInserting(root: HTMLElement): void {
   root.addEventListener('pointerdown', event => {
     const field = openFormula();
-    const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .knot, .line');
+    const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .reaction-node, .line');
     if (!field || !part || event.button !== 0 || event.ctrlKey || event.metaKey) return;
     const caret = field.selectionStart ?? field.value.length;
     const asks = field.value !== field.defaultValue && caret === field.selectionEnd && lacksOperand(field.value.slice(0, caret)) && !/^\s*[\p{L}\p{N}_(]/u.test(field.value.slice(caret));

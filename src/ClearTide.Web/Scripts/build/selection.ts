@@ -9,7 +9,7 @@ const marker = '"clear-tide-parts"';
 export function showSelection(): void {
   if (chosen.size === 0 && document.getElementById('selection-bar')!.hidden && !document.querySelector('.chosen')) return;
   for (const part of [...chosen]) if (!document.querySelector(`[data-part="${part}"]`)) chosen.delete(part);
-  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow, .knot')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? '') || (element.dataset.members?.split(' ').every(part => chosen.has(part)) ?? false));
+  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow, .reaction-node')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? '') || (element.dataset.members?.split(' ').every(part => chosen.has(part)) ?? false));
   const bar = document.getElementById('selection-bar')!;
   bar.hidden = chosen.size === 0;
   document.getElementById('selection-count')!.textContent = `${chosen.size} selected`;
@@ -50,7 +50,7 @@ const isTyping = (target: EventTarget | null): boolean => target instanceof HTML
 
 /** The parts that an element stands for: one, or all of a folded region. */
 function partsOf(target: Element): string[] {
-  const found = target.closest<HTMLElement | SVGElement>('.line-item, .plate, .flow, .knot, .region');
+  const found = target.closest<HTMLElement | SVGElement>('.line-item, .plate, .flow, .reaction-node, .region');
   return found?.dataset.members?.split(' ') ?? (found?.dataset.part ? [found.dataset.part] : []);
 }
 

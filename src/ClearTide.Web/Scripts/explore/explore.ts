@@ -6,7 +6,7 @@ import { drawCurves, type Compared, type KeptShown } from './curves';
 import { follow } from './follow';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
-import { startGrips } from './grip';
+import { startResizing } from './resize';
 import { drawObserved, hasDataBelow } from './observed';
 import { drawSensitivity, sensitivityRows, type Sensitivity } from './sensitivity';
 import { Sliders } from './sliders';
@@ -230,7 +230,7 @@ export function startExplore(root: HTMLElement): void {
     if (event.key === 'k') root.querySelector<HTMLButtonElement>('#keep-run')?.click();
     if (event.key === 'Escape') for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
   });
-  startGrips(root, (panel, height) => void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: 'height', value: String(height) } }));
+  startResizing(root, (panel, height) => void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: 'height', value: String(height) } }));
   let settling = false;
   document.addEventListener('htmx:afterSettle', () => {
     if (settling) return;

@@ -4,7 +4,7 @@ import { drawLine } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Settings } from './data';
-import { shade } from './shade';
+import { colourOf } from './colours';
 
 interface Path { value: number | null; start: number; x: (number | null)[]; y: (number | null)[]; failure: string | null }
 
@@ -23,7 +23,7 @@ export function drawPhase(place: HTMLElement, words: HTMLElement, phase: Phase, 
   const values = [...new Set(phase.paths.map(path => path.value))], varied = values.length > 1 || values[0] !== null;
   const at = frame({ width: Math.max(260, size.width), height: Math.max(160, size.height), xDomain: [x0, x1 > x0 ? x1 * 1.02 : x0 + 1], yMax: y1, yMin: y0, xUnit: settings.x, yTitle: settings.y, label: `${settings.y} against ${settings.x}`, rightMargin: varied ? 110 : 30 });
   // Where a value is varied, colour stands for it; else for the start.
-  const colour = (value: number | null, start: number): string => (varied ? shade(values.indexOf(value), values.length) : start === 0 ? 'c0' : `c${((start - 1) % 10) + 1}`);
+  const colour = (value: number | null, start: number): string => (varied ? colourOf(values.indexOf(value), values.length) : start === 0 ? 'c0' : `c${((start - 1) % 10) + 1}`);
   for (const still of phase.still ?? []) {
     for (const [segments, className] of [[still.x, 'still-x'], [still.y, 'still-y']] as const) {
       at.plot.append(svg('path', { d: segments.map(([a, b, c, d]) => `M${at.x(a!).toFixed(1)} ${at.y(b!).toFixed(1)}L${at.x(c!).toFixed(1)} ${at.y(d!).toFixed(1)}`).join(''), class: `${className} ${varied ? colour(still.value, 0) : ''}`, fill: 'none' }));
@@ -41,7 +41,7 @@ export function drawPhase(place: HTMLElement, words: HTMLElement, phase: Phase, 
   if (key) at.root.append(svg('text', { x: at.left + 6, y: at.top + 12, class: 'quiet-name' }, key));
   if (varied) {
     at.root.append(svg('text', { x: at.right + 10, y: at.top + 12, class: 'quiet-name' }, settings.value));
-    values.forEach((value, k) => at.root.append(svg('line', { x1: at.right + 10, x2: at.right + 24, y1: at.top + 26 + 16 * k, y2: at.top + 26 + 16 * k, class: `line ${shade(k, values.length)}` }), svg('text', { x: at.right + 30, y: at.top + 30 + 16 * k, class: 'value-name' }, amount(value))));
+    values.forEach((value, k) => at.root.append(svg('line', { x1: at.right + 10, x2: at.right + 24, y1: at.top + 26 + 16 * k, y2: at.top + 26 + 16 * k, class: `line ${colourOf(k, values.length)}` }), svg('text', { x: at.right + 30, y: at.top + 30 + 16 * k, class: 'value-name' }, amount(value))));
   }
   place.append(at.root);
 }

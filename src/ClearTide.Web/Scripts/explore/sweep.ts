@@ -4,7 +4,7 @@ import { svg } from '../chart/svg';
 import type { Settings } from './data';
 import { parts } from './parts';
 import { drawPlot, View, type Plot, type Series } from './plot';
-import { shade, shades } from './shade';
+import { colourOf, shades } from './colours';
 
 export interface Sweep { title: string; first: number[]; second: number[] | null; times: number[] | null; outcomes: (number | null)[]; curves: { value: number; values: (number | null)[] }[] | null; bands: { levels: number[]; lines: (number | null)[][] } | null; failed: number; failure: string | null; problem?: string }
 
@@ -24,7 +24,7 @@ export function drawSweep(place: HTMLElement, words: HTMLElement, sweep: Sweep, 
   } else if (family && sweep.curves && sweep.times) {
     const times = sweep.times, curves = sweep.curves;
     const named = new Set([0, Math.floor((curves.length - 1) / 2), curves.length - 1]);
-    const series: Series[] = curves.map((curve, k) => ({ id: String(k), name: `${settings.value} ${amount(curve.value)}`, times, values: curve.values, className: shade(k, curves.length), behind: false }));
+    const series: Series[] = curves.map((curve, k) => ({ id: String(k), name: `${settings.value} ${amount(curve.value)}`, times, values: curve.values, className: colourOf(k, curves.length), behind: false }));
     drawPlot(above!, { series: series.map((one, k) => (named.has(k) ? one : { ...one, behind: true })), xName: unit, xUnit: `${unit}s`, yTitle: settings.x, label: `${settings.x} for ${count} values of ${settings.value}` }, view, redraw, { ...size, height: upper });
   }
   drawPlot(outcomes, { series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }], xName: settings.value, xUnit: settings.value, yTitle: sweep.title, label: `${sweep.title} against ${settings.value}`, ...(count <= 60 ? { points: sweep.first.flatMap((value, k) => (sweep.outcomes[k] == null ? [] : [{ time: value, value: sweep.outcomes[k] }])) } : {}) }, new View(), redraw, { ...size, height: size.height - upper });
@@ -55,7 +55,7 @@ function drawMap(place: HTMLElement, sweep: Sweep, settings: Settings, size: { w
   const root = svg('svg', { width: size.width, height: size.height, viewBox: `0 0 ${size.width} ${size.height}`, role: 'img', 'aria-label': `${sweep.title} over ${settings.value} and ${settings.second2}`, class: 'chart-svg map' });
   sweep.outcomes.forEach((value, k) => {
     const i = k % first.length, j = Math.floor(k / first.length);
-    root.append(svg('rect', { x: left + i * wide, y: bottom - (j + 1) * tall, width: wide + 0.4, height: tall + 0.4, class: value === null ? 'failed' : shade(high > low ? ((value - low) / (high - low)) * 99 : 0, 100) },
+    root.append(svg('rect', { x: left + i * wide, y: bottom - (j + 1) * tall, width: wide + 0.4, height: tall + 0.4, class: value === null ? 'failed' : colourOf(high > low ? ((value - low) / (high - low)) * 99 : 0, 100) },
       svg('title', {}, `${settings.value} ${amount(first[i])}, ${settings.second2} ${amount(second[j])}: ${amount(value)}`)));
   });
   const label = (x: number, y: number, text: string, anchor: string): void => { root.append(svg('text', { x, y, 'text-anchor': anchor }, text)); };

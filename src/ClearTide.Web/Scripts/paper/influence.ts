@@ -52,10 +52,10 @@ function draw(influences: Influence[]): void {
 function fade(part: string, influences: Influence[]): void {
   const tied = new Map<string, Sign>();
   for (const { from, to, sign } of influences) tied.set(from === part ? to : from, sign);
-  const { root, nodes, ribbons, knots } = scene();
+  const { root, nodes, ribbons, reactionNodes } = scene();
   const weighed = part !== '' && tied.size > 0;
   root.classList.toggle('weighing', weighed);
-  for (const { element, part: id } of [...nodes, ...ribbons, ...knots]) element.classList.toggle('tied', weighed && (id === part || tied.has(id)));
+  for (const { element, part: id } of [...nodes, ...ribbons, ...reactionNodes]) element.classList.toggle('tied', weighed && (id === part || tied.has(id)));
   const ledger = document.getElementById('ledger');
   ledger?.classList.toggle('weighing', weighed);
   for (const item of document.querySelectorAll<HTMLElement>('.line-item.tied')) {

@@ -3,7 +3,7 @@ import { post } from '../build/post';
 import { openLine } from '../build/ledger';
 import { follow } from './gesture';
 import { paperScale, scene, type Node } from './scene';
-import { headPath } from './tides';
+import { headPath } from './levels';
 
 type Places = Map<string, [number, number]>;
 

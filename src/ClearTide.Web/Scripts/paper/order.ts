@@ -1,7 +1,7 @@
 // Aligns, spreads and arranges plates. Arranging leaves alone what is pinned.
 import { postPlaces } from './move';
 import { scene, type Node } from './scene';
-import type { weave } from './weave';
+import type { arrangeByForces } from './forces';
 
 type Place = [string, [number, number]];
 
@@ -39,7 +39,7 @@ interface Graph {
   node(id: string): { x: number; y: number };
 }
 
-interface Layout { graph: () => Graph; layout: (graph: Graph) => void; weave: typeof weave }
+interface Layout { graph: () => Graph; layout: (graph: Graph) => void; arrangeByForces: typeof arrangeByForces }
 
 /** From so many boxes on, and so many ties for each of them, layers tell nothing any more. */
 const manyBoxes = 24, manyTies = 1.8;
@@ -47,12 +47,12 @@ const manyBoxes = 24, manyTies = 1.8;
 interface Sized { id: string; width: number; height: number }
 
 /** Upper left corners of boxes laid out layer by layer along their links. */
-function layers<T extends Sized>({ graph: make, layout, weave }: Layout, boxes: T[], links: [string, string][], ranks: number, rows: number): Map<string, [number, number]> {
+function layers<T extends Sized>({ graph: make, layout, arrangeByForces }: Layout, boxes: T[], links: [string, string][], ranks: number, rows: number): Map<string, [number, number]> {
   const graph = make(), known = new Set(boxes.map(box => box.id));
   graph.setGraph({ rankdir: 'LR', nodesep: rows, ranksep: ranks, edgesep: 6 });
   graph.setDefaultEdgeLabel(() => ({}));
   const ties = [...new Set(links.filter(([from, to]) => from !== to && known.has(from) && known.has(to)).map(pair => pair.join(' ')))].map(pair => pair.split(' ') as [string, string]);
-  if (boxes.length >= manyBoxes && ties.length > manyTies * boxes.length) return weave(boxes.map(box => box.id), boxes[0]!, ties);
+  if (boxes.length >= manyBoxes && ties.length > manyTies * boxes.length) return arrangeByForces(boxes.map(box => box.id), boxes[0]!, ties);
   for (const { id, width, height } of boxes) graph.setNode(id, { width, height });
   for (const [from, to] of ties) graph.setEdge(from, to);
   layout(graph);
@@ -87,11 +87,11 @@ function rowsOf(boxes: Sized[], gap: number): Map<string, [number, number]> {
 export async function arrange(): Promise<void> {
   const address = '/dist/arrange.js';
   const layout = (await import(address)) as Layout;
-  const { nodes, ribbons, knots } = scene();
+  const { nodes, ribbons, reactionNodes } = scene();
   const free = nodes.filter(node => !node.members.length && node.id === node.part && !node.element.classList.contains('pinned'));
   // What a reaction takes stands before what it makes.
-  const ends = (knot: string, way: 'from' | 'to'): string[] => ribbons.filter(ribbon => ribbon[way === 'from' ? 'to' : 'from'] === knot).map(ribbon => ribbon[way]);
-  const through = knots.flatMap(knot => ends(knot.part, 'from').flatMap(from => ends(knot.part, 'to').map((to): [string, string] => [from, to])));
+  const ends = (reactionNode: string, way: 'from' | 'to'): string[] => ribbons.filter(ribbon => ribbon[way === 'from' ? 'to' : 'from'] === reactionNode).map(ribbon => ribbon[way]);
+  const through = reactionNodes.flatMap(reactionNode => ends(reactionNode.part, 'from').flatMap(from => ends(reactionNode.part, 'to').map((to): [string, string] => [from, to])));
   const links = [...ribbons.map((ribbon): [string, string] => [ribbon.from, ribbon.to]), ...through];
   const regions = [...document.querySelectorAll<SVGElement>('#diagram .region')].map(region => new Set(region.dataset.members!.split(' ')));
   const groups = [...regions.map(members => free.filter(node => members.has(node.id))), free.filter(node => !regions.some(members => members.has(node.id)))].filter(group => group.length > 0);

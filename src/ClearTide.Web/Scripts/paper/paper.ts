@@ -11,7 +11,7 @@ import { align, arrange, spread, type Edge } from './order';
 import { startPictures } from './picture';
 import { nodeAt, onPaper, scene, type Node, type Ribbon } from './scene';
 import { dragCaption, dragHandle, showHandles, straighten } from './shape';
-import { staffs } from './tides';
+import { staffs } from './levels';
 import { travel } from './travel';
 import { fit, pan, startView, zoom } from './view';
 
@@ -46,10 +46,10 @@ function press(event: PointerEvent): void {
   else if (target.closest('.region-fold')) fold(target.closest<SVGElement>('[data-region]')!.dataset.region!, true);
   else if (target.closest('.rim')) drawFlow(event, node);
   else if (node) dragNode(event, node, chosenParts());
-  else if (target.closest('.knot')) {
-    const knot = target.closest<SVGElement>('.knot')!;
-    knot.focus({ preventScroll: true });
-    void openLine(knot.dataset.part!, false);
+  else if (target.closest('.reaction-node')) {
+    const reactionNode = target.closest<SVGElement>('.reaction-node')!;
+    reactionNode.focus({ preventScroll: true });
+    void openLine(reactionNode.dataset.part!, false);
   }
   else if (ribbon?.element.classList.contains('leg')) openFlow();
   else if (ribbon?.part && target.closest('.head')) dragHead(event, ribbon, openFlow);
@@ -70,7 +70,7 @@ function doublePress(pane: HTMLElement, event: MouseEvent): void {
   else if (target.closest('.region-name')) renameRegion(pane, region!);
   else if (text) editText(pane, text);
   else if (target.closest('.caption') && ribbonOf(target)?.part) void post('Shape', { partId: ribbonOf(target)!.part, leg: ribbonOf(target)!.leg, shape: 'Caption' });
-  else if (target.closest('.plate, .flow, .knot')) void openLine(target.closest<SVGElement>('.plate, .flow, .knot')!.dataset.part ?? '');
+  else if (target.closest('.plate, .flow, .reaction-node')) void openLine(target.closest<SVGElement>('.plate, .flow, .reaction-node')!.dataset.part ?? '');
   else if (target.closest('#diagram')) newPlate(pane, onPaper(event));
 }
 
@@ -153,9 +153,9 @@ function runTool(pane: HTMLElement, name: string): void {
 const steps: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 function keyOnPart(event: KeyboardEvent): boolean {
-  const target = event.target as Element, node = nodeOf(target), own = ribbonOf(target), knot = target.closest<SVGElement>('.knot')?.dataset.part, region = target.closest<SVGElement>('[data-region]');
+  const target = event.target as Element, node = nodeOf(target), own = ribbonOf(target), reactionNode = target.closest<SVGElement>('.reaction-node')?.dataset.part, region = target.closest<SVGElement>('[data-region]');
   // Ribbons of reactions have no shape of their own.
-  const ribbon = own?.element.classList.contains('leg') ? undefined : own, part = node?.part || own?.part || knot;
+  const ribbon = own?.element.classList.contains('leg') ? undefined : own, part = node?.part || own?.part || reactionNode;
   if (isWaiting() && node && event.key === 'Enter') return endFlow(node, beside(node), event.shiftKey), true;
   if (isWaiting() && node && event.key === 'o') return endFlow(undefined, beside(node), event.shiftKey), true;
   if (!isWaiting() && node?.part && event.key === 'f') return beginFlow(node, [node.x + node.width / 2, node.y + node.height / 2]), true;

@@ -17,9 +17,9 @@ export interface Ribbon {
 }
 
 /** Where the parts of a reaction come together. */
-export interface Knot { part: string; element: SVGGElement; rate: SVGTextElement }
+export interface ReactionNode { part: string; element: SVGGElement; rate: SVGTextElement }
 
-export interface Scene { root: SVGSVGElement; nodes: Node[]; ribbons: Ribbon[]; knots: Knot[]; texts: Node[] }
+export interface Scene { root: SVGSVGElement; nodes: Node[]; ribbons: Ribbon[]; reactionNodes: ReactionNode[]; texts: Node[] }
 
 const numbers = (text: string | undefined): number[] => (text ?? '').split(' ').map(Number);
 
@@ -52,7 +52,7 @@ export function scene(): Scene {
     root,
     nodes: [...root.querySelectorAll<SVGGElement>('.plate')].map(node),
     ribbons: [...root.querySelectorAll<SVGGElement>('.flow')].map(ribbon),
-    knots: [...root.querySelectorAll<SVGGElement>('.knot')].map(element => ({ part: element.dataset.part ?? '', element, rate: element.querySelector<SVGTextElement>('[data-rate]')! })),
+    reactionNodes: [...root.querySelectorAll<SVGGElement>('.reaction-node')].map(element => ({ part: element.dataset.part ?? '', element, rate: element.querySelector<SVGTextElement>('[data-rate]')! })),
     texts: [...root.querySelectorAll<SVGGElement>('.paper-text')].map(node),
   };
   return known;

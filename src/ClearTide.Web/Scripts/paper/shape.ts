@@ -7,7 +7,7 @@ import { placeOpenEnd } from './draw';
 
 let shown = '';
 
-/** Ribbons of reactions run where their knot lies. */
+/** Ribbons of reactions run where their node lies. */
 const isLeg = (ribbon: Ribbon): boolean => ribbon.element.classList.contains('leg');
 
 /** Handles of one flow's ribbons; none for an empty id. */

@@ -23,7 +23,7 @@ export function travel(from: Element, key: string): boolean {
 function alongRibbon(ribbon: Ribbon, key: string): boolean {
   if (key === '.' || key === ',') {
     const end = key === '.' ? ribbon.to : ribbon.from;
-    // The knot of a reaction is passed through.
+    // The reaction node of a reaction is passed through.
     const next = nodeById(end) ?? scene().ribbons.find(one => end !== '' && (key === '.' ? one.from : one.to) === end);
     if (next) focus(next.element);
     return next !== undefined;

@@ -9,20 +9,20 @@ namespace ClearTide.Web.Diagram;
 
 /// <summary>Where what a reaction takes comes together and what it makes goes out from.</summary>
 /// <param name="Caption">Its rate in print.</param>
-public sealed record KnotView(Reaction Part, Box Box, string Caption, bool Unfinished, CaptionPlace Place);
+public sealed record ReactionView(Reaction Part, Box Box, string Caption, bool Unfinished, CaptionPlace Place);
 
-/// <summary>A ribbon between a reaction's knot and a plate.</summary>
-/// <param name="Takes">Whether it leads to the knot.</param>
+/// <summary>A ribbon between a reaction's reaction node and a plate.</summary>
+/// <param name="Takes">Whether it leads to the reaction node.</param>
 /// <param name="Count">How many for each unit of the reaction; 1 where that is a formula.</param>
-public sealed record KnotLeg(Leg Leg, Reaction Part, bool Takes, double Count, int Colour);
+public sealed record ReactionLeg(Leg Leg, Reaction Part, bool Takes, double Count, int Colour);
 
 /// <summary>Finds each reaction a place between what it takes and what it makes.</summary>
-public static class Knots
+public static class ReactionNodes
 {
     private const double Size = 14, Beside = 130, Air = 16, Step = 34;
     private const int Tries = 14;
 
-    /// <summary>The knots of all reactions that can be read, as nodes for ribbons to dock at.</summary>
+    /// <summary>The reaction nodes of all reactions that can be read, as nodes for ribbons to dock at.</summary>
     public static IReadOnlyList<(Reaction Part, ReactionLine Line, DockNode Node)> Place(StudyDocument document, IReadOnlyList<DockNode> nodes)
     {
         var taken = nodes.Select(node => node.Box).ToList();
@@ -35,7 +35,7 @@ public static class Knots
             var (x, y) = takes is { } a && makes is { } b ? ((a.X + b.X) / 2, (a.Y + b.Y) / 2) : (one.X + (makes is null ? Beside : -Beside), one.Y);
             var box = Free(Box.Around(x, y, Size, Size), taken);
             taken.Add(box);
-            all.Add((part, line, new(part.Id, DockKind.Knot, box, [])));
+            all.Add((part, line, new(part.Id, DockKind.ReactionNode, box, [])));
         }
         return all;
     }
@@ -57,15 +57,15 @@ public static class Knots
         return wanted;
     }
 
-    /// <summary>The ribbons of a reaction: from each plate that it takes from to its knot, and from there to each that it makes.</summary>
-    public static IEnumerable<KnotLeg> Legs(StudyDocument document, Reaction part, ReactionLine line, DockNode knot, IReadOnlyList<DockNode> nodes)
+    /// <summary>The ribbons of a reaction: from each plate that it takes from to its reaction node, and from there to each that it makes.</summary>
+    public static IEnumerable<ReactionLeg> Legs(StudyDocument document, Reaction part, ReactionLine line, DockNode reactionNode, IReadOnlyList<DockNode> nodes)
     {
         var k = 0;
         foreach (var end in line.Ends)
         {
             var takes = !line.Makes.Contains(end);
-            if (document.CompartmentBySymbol(end.Name.Name) is not { } plate || nodes.Where(node => node.Compartments.Contains(plate.Id)).MinBy(node => Math.Abs(node.Box.CentreX - knot.Box.CentreX) + Math.Abs(node.Box.CentreY - knot.Box.CentreY)) is not { } node) continue;
-            yield return new(takes ? new($"{part.Id}-{k}", node, knot) : new($"{part.Id}-{k}", knot, node), part, takes, end.Whole ?? (end.Count as NumberSyntax)?.Value ?? 1, Palette.Of(document, plate.Id));
+            if (document.CompartmentBySymbol(end.Name.Name) is not { } plate || nodes.Where(node => node.Compartments.Contains(plate.Id)).MinBy(node => Math.Abs(node.Box.CentreX - reactionNode.Box.CentreX) + Math.Abs(node.Box.CentreY - reactionNode.Box.CentreY)) is not { } node) continue;
+            yield return new(takes ? new($"{part.Id}-{k}", node, reactionNode) : new($"{part.Id}-{k}", reactionNode, node), part, takes, end.Whole ?? (end.Count as NumberSyntax)?.Value ?? 1, Palette.Of(document, plate.Id));
             k++;
         }
     }

@@ -10,7 +10,7 @@ const gapX = 64, gapY = 50, turns = 300;
  * Upper left corners of boxes of one size. The paper is stretched so that a box with its gap is as wide as it is high and can push like a disc; the same
  * boxes and ties always give the same places.
  */
-export function weave(ids: string[], size: { width: number; height: number }, links: [string, string][]): Map<string, [number, number]> {
+export function arrangeByForces(ids: string[], size: { width: number; height: number }, links: [string, string][]): Map<string, [number, number]> {
   const side = size.width + gapX, stretch = side / (size.height + gapY), known = new Set(ids);
   const points: Point[] = ids.map(id => ({ id }));
   const ties = links.filter(([from, to]) => from !== to && known.has(from) && known.has(to)).map(([source, target]) => ({ source, target }));

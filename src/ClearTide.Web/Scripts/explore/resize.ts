@@ -5,7 +5,7 @@ const heightOf = (panel: HTMLElement): number => panel.querySelector<HTMLElement
 
 const within = (height: number): number => Math.round(Math.min(most, Math.max(least, height)));
 
-export function startGrips(root: HTMLElement, keep: (panel: HTMLElement, height: number) => void): void {
+export function startResizing(root: HTMLElement, keep: (panel: HTMLElement, height: number) => void): void {
   root.addEventListener('pointerdown', event => {
     const grip = (event.target as Element).closest<HTMLElement>('.panel-grip'), panel = grip?.closest<HTMLElement>('.panel');
     if (!grip || !panel || event.button !== 0) return;

@@ -63,8 +63,8 @@ function stateScale(run: Run, most: number): void {
   place.replaceChildren(svg('svg', { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' }, svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' })), ` a ribbon this wide carries ${text}`);
 }
 
-export function showTides(run: Run, time: number): void {
-  const { nodes, ribbons, knots } = scene();
+export function showLevels(run: Run, time: number): void {
+  const { nodes, ribbons, reactionNodes } = scene();
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
   const commonTop = new Map<string, number>();
   for (const curve of run.curves) if (curve.kind === 'compartment') commonTop.set(curve.unit, Math.max(commonTop.get(curve.unit) ?? 0, curve.peak));
@@ -92,9 +92,9 @@ export function showTides(run: Run, time: number): void {
     }
     say(ribbon.rate, value === null ? '' : `${amount(value)} ${each(run.per)}`);
   }
-  for (const knot of knots) {
-    const value = values.get(knot.part);
-    say(knot.rate, value == null ? '' : `${amount(value)} ${each(run.per)}`);
+  for (const reactionNode of reactionNodes) {
+    const value = values.get(reactionNode.part);
+    say(reactionNode.rate, value == null ? '' : `${amount(value)} ${each(run.per)}`);
   }
   stateScale(run, most);
 }

@@ -1,6 +1,0 @@
-// One scale of colour for values.
-
-/** Colours of one scale, from the first value to the last. */
-export const shades = 10;
-
-export const shade = (k: number, count: number): string => `sweep${Math.min(shades - 1, Math.floor((shades * k) / Math.max(1, count - 1)))}`;
