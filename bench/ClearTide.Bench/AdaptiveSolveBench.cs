@@ -1,7 +1,7 @@
-using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 using BenchmarkDotNet.Attributes;
 using ClearTide.Bench.HandWritten;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 
@@ -33,7 +33,8 @@ public class AdaptiveSolveBench
         while (_solver.Time < Seir.Days)
         {
             _solver.Step(Seir.Days);
-            while (sampled <= 365 && sampled <= _solver.Time) _solver.At(sampled, _output.AsSpan(4 * sampled++, 4));
+            while (sampled <= 365 && sampled <= _solver.Time)
+                _solver.At(sampled, _output.AsSpan(4 * sampled++, 4));
         }
         return _solver.State[3];
     }

@@ -1,5 +1,5 @@
-using ClearTide.Core.Ensembles;
 using BenchmarkDotNet.Attributes;
+using ClearTide.Core.Ensembles;
 
 namespace ClearTide.Bench;
 
@@ -13,7 +13,12 @@ public class CoresBench
     public CoresBench()
     {
         var study = Seir.Study() with { End = 200 };
-        _projection = new(study, new("o", "data", "cases", study.Flows[0].Id, "1"), new("data", "cases", [new(0, 7, 5)]), new(Replicates, 1, new Dictionary<string, double>()));
+        _projection = new(
+            study,
+            new("o", "data", "cases", study.Flows[0].Id, "1"),
+            new("data", "cases", [new(0, 7, 5)]),
+            new(Replicates, 1, new Dictionary<string, double>())
+        );
     }
 
     [Benchmark(Baseline = true)]
@@ -27,7 +32,8 @@ public class CoresBench
         Parallel.For(0, cores, new ParallelOptions { MaxDegreeOfParallelism = cores }, core =>
         {
             var worker = _projection.CreateWorker();
-            for (var replicate = core; replicate < Replicates; replicate += cores) worker.Run(0, replicate, default);
+            for (var replicate = core; replicate < Replicates; replicate += cores)
+                worker.Run(0, replicate, default);
         });
         return Replicates;
     }

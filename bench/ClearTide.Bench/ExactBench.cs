@@ -1,7 +1,7 @@
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Stochastic;
 using BenchmarkDotNet.Attributes;
 using ClearTide.Bench.HandWritten;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Bench;
 
@@ -22,12 +22,23 @@ public class ExactBench
         _values = _model.Network.ValueVector();
         _start = _model.InitialState(_values);
         _simulation = new(_model);
-        if (Simulated() != Hand()) throw new InvalidOperationException("The two variants disagree.");
+        if (Simulated() != Hand())
+            throw new InvalidOperationException("The two variants disagree.");
     }
 
     [Benchmark(Baseline = true)]
     public long Hand() => SeirExact.Run(Population, 1, 3);
 
     [Benchmark]
-    public long Simulated() => _simulation.Run(new(_model, _values, [0, Seir.Days]) { Start = _start, Seed = 1, Replicate = 3 }).Transitions;
+    public long Simulated() =>
+        _simulation
+            .Run(
+                new(_model, _values, [0, Seir.Days])
+                {
+                    Start = _start,
+                    Seed = 1,
+                    Replicate = 3,
+                }
+            )
+            .Transitions;
 }

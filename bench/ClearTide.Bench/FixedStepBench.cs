@@ -1,7 +1,7 @@
-using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 using BenchmarkDotNet.Attributes;
 using ClearTide.Bench.HandWritten;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 
@@ -27,7 +27,8 @@ public class FixedStepBench
     public double Solver()
     {
         _solver.Start(0, _start, _values);
-        while (_solver.Time < Seir.Days) _solver.Step(Seir.Days);
+        while (_solver.Time < Seir.Days)
+            _solver.Step(Seir.Days);
         return _solver.State[3];
     }
 }

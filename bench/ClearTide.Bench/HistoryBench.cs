@@ -1,7 +1,7 @@
+using BenchmarkDotNet.Attributes;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using BenchmarkDotNet.Attributes;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 
@@ -29,9 +29,18 @@ public class HistoryBench
         for (var k = 0; k < Revisions; k++)
         {
             // By turns, so that no two edits in a row are of one field and fold into one.
-            var state = _store.Apply(_id, _version, k % 2 == 0 ? new SetField(first, PartField.Text, $"0.{1000 + k} per day") : new SetField(second, PartField.Text, $"{4 + 0.001 * k} days")).State!;
+            var state = _store
+                .Apply(
+                    _id,
+                    _version,
+                    k % 2 == 0
+                        ? new SetField(first, PartField.Text, $"0.{1000 + k} per day")
+                        : new SetField(second, PartField.Text, $"{4 + 0.001 * k} days")
+                )
+                .State!;
             _version = state.Version;
-            if (k == 999) before = Size();
+            if (k == 999)
+                before = Size();
         }
         Console.WriteLine($"{study.Parts.Count()} parts: {(Size() - before) / (double)(Revisions - 1000):0} bytes an edit");
     }

@@ -1,9 +1,9 @@
-using ClearTide.Core.Language;
 using BenchmarkDotNet.Columns;
 using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
+using ClearTide.Core.Language;
 
 if (args is ["work-precision", ..])
 {
@@ -20,12 +20,13 @@ if (args is ["pairs", ..])
 // Prints the numbers of every shipped study, to be held against those of another build of the same machine.
 if (args is ["reference", ..])
 {
-    foreach (var run in ClearTide.Bench.ReferenceRuns.All(Path.Combine(AppContext.BaseDirectory, "demo"))) Console.WriteLine(run);
+    foreach (var run in ClearTide.Bench.ReferenceRuns.All(Path.Combine(AppContext.BaseDirectory, "demo")))
+        Console.WriteLine(run);
     return;
 }
 
 // One process for all variants, so that ratios compare like with like; medians, since other work on the machine only ever adds time.
-var config = DefaultConfig.Instance
-    .AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))
+var config = DefaultConfig
+    .Instance.AddJob(Job.Default.WithToolchain(InProcessEmitToolchain.Instance).WithWarmupCount(6).WithIterationCount(20))
     .AddColumn(StatisticColumn.Median);
 BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args.Length > 0 ? args : ["--filter", "*"], config);

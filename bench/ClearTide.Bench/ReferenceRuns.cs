@@ -16,14 +16,24 @@ namespace ClearTide.Bench;
 /// <param name="Numbers">The amounts half way and at the end; of a chance run how many transitions it took, too.</param>
 public sealed record ReferenceRun(string Name, ulong Bits, double[] Numbers)
 {
-    public override string ToString() => string.Join(' ', [Name, Bits.ToString("x16", CultureInfo.InvariantCulture),
-        .. Numbers.Select(number => number.ToString("R", CultureInfo.InvariantCulture))]);
+    public override string ToString() =>
+        string.Join(
+            ' ',
+            [
+                Name,
+                Bits.ToString("x16", CultureInfo.InvariantCulture),
+                .. Numbers.Select(number => number.ToString("R", CultureInfo.InvariantCulture)),
+            ]
+        );
 
     public static ReferenceRun Parse(string line)
     {
         var words = line.Split(' ');
-        return new(words[0], ulong.Parse(words[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture),
-            [.. words.Skip(2).Select(word => double.Parse(word, CultureInfo.InvariantCulture))]);
+        return new(
+            words[0],
+            ulong.Parse(words[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture),
+            [.. words.Skip(2).Select(word => double.Parse(word, CultureInfo.InvariantCulture))]
+        );
     }
 }
 
@@ -41,7 +51,8 @@ public static class ReferenceRuns
         foreach (var file in files)
         {
             var name = Path.GetFileName(file).Replace(".study.json", "", StringComparison.Ordinal);
-            foreach (var run in Of(name, StudyFile.Read(File.ReadAllText(file)).Document)) yield return run;
+            foreach (var run in Of(name, StudyFile.Read(File.ReadAllText(file)).Document))
+                yield return run;
         }
     }
 
@@ -50,18 +61,25 @@ public static class ReferenceRuns
         foreach (var method in document.Solver.IsDiscrete ? [Method.Discrete] : Methods)
         {
             var run = StudyRun.Of(document with { Solver = document.Solver with { Method = method } }).Run;
-            if (run is not null) yield return Of($"{name}/{method}", run);
+            if (run is not null)
+                yield return Of($"{name}/{method}", run);
         }
-        if (ChanceRefusal.Of(Lowering.Lower(document)) is null) yield return ByChance($"{name}/Exact", document);
+        if (ChanceRefusal.Of(Lowering.Lower(document)) is null)
+            yield return ByChance($"{name}/Exact", document);
     }
 
     private static ReferenceRun Of(string name, Trajectory run)
     {
-        var columns = Enumerable.Range(0, run.Network.Amounts.Count + run.Network.Flows.Count + run.Network.Quantities.Count).Select(run.OutputColumn);
+        var columns = Enumerable
+            .Range(0, run.Network.Amounts.Count + run.Network.Flows.Count + run.Network.Quantities.Count)
+            .Select(run.OutputColumn);
         var (half, last) = (run.Times.Count / 2, run.Times.Count - 1);
         var amounts = Enumerable.Range(0, run.Network.Amounts.Count).ToList();
-        return new(name, Hash(columns.Prepend([.. run.Times]).SelectMany(column => column)),
-            [.. amounts.Select(k => run.Amount(half, k)), .. amounts.Select(k => run.Amount(last, k))]);
+        return new(
+            name,
+            Hash(columns.Prepend([.. run.Times]).SelectMany(column => column)),
+            [.. amounts.Select(k => run.Amount(half, k)), .. amounts.Select(k => run.Amount(last, k))]
+        );
     }
 
     private static ReferenceRun ByChance(string name, StudyDocument document)
@@ -71,7 +89,14 @@ public static class ReferenceRuns
         var start = model.InitialState(values, document.Start);
         WholeUnits.Round(lowered.Network, start, 0.5);
         var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / 8);
-        var run = new NextReactionSimulator(model).Run(new(model, values, times) { Start = start, Seed = 11, Replicate = 3 });
+        var run = new NextReactionSimulator(model).Run(
+            new(model, values, times)
+            {
+                Start = start,
+                Seed = 11,
+                Replicate = 3,
+            }
+        );
         var (half, last) = (times.Length / 2, times.Length - 1);
         double[] At(int row) => run.States[(row * model.StateCount)..((row + 1) * model.StateCount)];
         return new(name, Hash([.. run.States, .. run.Counts]), [.. At(half), .. At(last), run.Transitions]);
@@ -81,7 +106,8 @@ public static class ReferenceRuns
     private static ulong Hash(IEnumerable<double> numbers)
     {
         var hash = 14695981039346656037UL;
-        foreach (var number in numbers) hash = (hash ^ BitConverter.DoubleToUInt64Bits(number)) * 1099511628211UL;
+        foreach (var number in numbers)
+            hash = (hash ^ BitConverter.DoubleToUInt64Bits(number)) * 1099511628211UL;
         return hash;
     }
 }

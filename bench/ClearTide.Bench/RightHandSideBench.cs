@@ -1,11 +1,12 @@
-using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 using BenchmarkDotNet.Attributes;
 using ClearTide.Bench.HandWritten;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 
-/// <summary>One call of the right-hand side. Target: at most 1.3 of hand-written. A thousand calls feed each other, so that none is skipped.</summary>
+/// <summary>One call of the right-hand side. Target: at most 1.3 of hand-written. A thousand calls feed each other, so that none is
+/// skipped.</summary>
 public unsafe class RightHandSideBench
 {
     private const int Calls = 1000;
@@ -46,6 +47,7 @@ public unsafe class RightHandSideBench
     private static void Fill(double* y, double* p, double[] values)
     {
         (y[0], y[1], y[2], y[3]) = (14000, 800, 1000, 2600);
-        for (var k = 0; k < values.Length; k++) p[k] = values[k];
+        for (var k = 0; k < values.Length; k++)
+            p[k] = values[k];
     }
 }

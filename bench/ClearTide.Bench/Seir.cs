@@ -8,11 +8,15 @@ namespace ClearTide.Bench;
 /// <summary>The epidemic that all comparisons run: four compartments, three flows, a year.</summary>
 internal static class Seir
 {
-    public const double Beta = 0.4, Sigma = 1.0 / 3, Gamma = 0.2, Days = 365;
+    public const double Beta = 0.4,
+        Sigma = 1.0 / 3,
+        Gamma = 0.2,
+        Days = 365;
 
     public static CompiledModel Compile(double population = 18400) => new(Lowering.Lower(Study(population)).Network);
 
-    public static StudyDocument Study(double population = 18400) => new AddLines($"""
+    public static StudyDocument Study(double population = 18400) => new AddLines(
+            $"""
             S -> E : beta * S * I / N
             E -> I at sigma
             I -> R at gamma
@@ -22,5 +26,6 @@ internal static class Seir
             N = S + E + I + R
             S(0) = the rest of {population}
             I(0) = 12
-            """).Apply(new StudyDocument { Title = "SEIR", End = Days }).Document!;
+            """
+        ).Apply(new StudyDocument { Title = "SEIR", End = Days }).Document!;
 }

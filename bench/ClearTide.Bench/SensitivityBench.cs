@@ -1,17 +1,20 @@
+using BenchmarkDotNet.Attributes;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Inference;
-using BenchmarkDotNet.Attributes;
 
 namespace ClearTide.Bench;
 
-/// <summary>Expected weekly counts of a year of the epidemic, alone and with their derivatives by five values with error control on the states (target: at most 2.5 plain solves) and on the tangents too (3.5).</summary>
+/// <summary>Expected weekly counts of a year of the epidemic, alone and with their derivatives by five values with error control on the
+/// states (target: at most 2.5 plain solves) and on the tangents too (3.5).</summary>
 public class SensitivityBench
 {
     private static readonly string[] Chosen = ["beta", "sigma", "gamma", "I.start", "S.total"];
 
     private readonly double[] _values;
-    private readonly ObservedModel _plain = Observed([]), _tangents = Observed(Chosen), _all = Observed(Chosen, controlTangents: true);
+    private readonly ObservedModel _plain = Observed([]),
+        _tangents = Observed(Chosen),
+        _all = Observed(Chosen, controlTangents: true);
 
     public SensitivityBench()
     {
@@ -22,7 +25,13 @@ public class SensitivityBench
     private static ObservedModel Observed(IReadOnlyList<string> chosen, bool controlTangents = false)
     {
         var study = Seir.Study();
-        return new(Lowering.Lower(study), new("o", "data", "cases", study.Flows[0].Id, "1"), new("data", "cases", [.. Enumerable.Range(0, 52).Select(week => new DataRow(7 * week, 7 * week + 7, 0))]), chosen, controlTangents);
+        return new(
+            Lowering.Lower(study),
+            new("o", "data", "cases", study.Flows[0].Id, "1"),
+            new("data", "cases", [.. Enumerable.Range(0, 52).Select(week => new DataRow(7 * week, 7 * week + 7, 0))]),
+            chosen,
+            controlTangents
+        );
     }
 
     [Benchmark(Baseline = true)]

@@ -11,12 +11,17 @@ internal static class BackupCommand
     {
         var file = new Argument<string>("file")
         {
-            Description = "The file that the copy goes to; a folder gets one with the date in "
-            + "its name."
+            Description = "The file that the copy goes to; a folder gets one with the date in " + "its name.",
         };
         var data = new Option<string>("--data") { Description = "The data folder.", DefaultValueFactory = _ => "data" };
-        var command = new Command("backup",
-            "Copies all studies, their data and their history to one file, also while the application runs.") { file, data };
+        var command = new Command(
+            "backup",
+            "Copies all studies, their data and their history to one file, also while the application runs."
+        )
+        {
+            file,
+            data,
+        };
         command.SetAction(parsed => BadInput.Told(() => Run(parsed.GetValue(data)!, parsed.GetValue(file)!)));
         return command;
     }

@@ -15,7 +15,15 @@ internal static class BadInput
         {
             return command();
         }
-        catch (Exception wrong) when (wrong is StudyFileException or SbmlException or BadInputException or IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
+        catch (Exception wrong)
+            when (wrong
+                    is StudyFileException
+                        or SbmlException
+                        or BadInputException
+                        or IOException
+                        or UnauthorizedAccessException
+                        or ArgumentOutOfRangeException
+            )
         {
             Console.Error.WriteLine(wrong is ArgumentOutOfRangeException range ? range.Message.Split(" (Parameter", 2)[0] : wrong.Message);
             return 1;

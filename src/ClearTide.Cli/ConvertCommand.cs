@@ -23,7 +23,10 @@ internal static class ConvertCommand
     public static Command Create()
     {
         var input = new Argument<FileInfo>("IN") { Description = ModelFile.Help };
-        var output = new Argument<FileInfo>("OUT") { Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}, *.xml for SBML." };
+        var output = new Argument<FileInfo>("OUT")
+        {
+            Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}, *.xml for SBML.",
+        };
         var command = new Command("convert", "Writes a model in another form.") { input, output };
         command.SetAction(parsed => BadInput.Told(() => Convert(parsed.GetValue(input)!, parsed.GetValue(output)!)));
         return command;
@@ -34,7 +37,8 @@ internal static class ConvertCommand
         if (ModelFile.IsSbml(input) && ModelFile.IsSbml(output))
         {
             var model = SbmlRun.Read(input);
-            foreach (var note in model.Notes) Console.Error.WriteLine($"line {note.Line}: {note.Message}");
+            foreach (var note in model.Notes)
+                Console.Error.WriteLine($"line {note.Line}: {note.Message}");
             File.WriteAllText(output.FullName, SbmlWriter.Write(model));
             return 0;
         }
@@ -42,27 +46,43 @@ internal static class ConvertCommand
         {
             var exported = SbmlExport.Of(ModelFile.Read(input).Document);
             File.WriteAllText(output.FullName, SbmlWriter.Write(exported.Model));
-            foreach (var sentence in exported.Left) Console.Error.WriteLine(sentence);
+            foreach (var sentence in exported.Left)
+                Console.Error.WriteLine(sentence);
             return 0;
         }
         var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));
-        if (form.Write is null) throw new BadInputException($"“{output.Name}” has an ending that stands for no form. There are {string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}, .xml (SBML).");
+        if (form.Write is null)
+            throw new BadInputException(
+                $"“{output.Name}” has an ending that stands for no form. There are "
+                    + $"{string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}, .xml (SBML)."
+            );
         var bundle = ModelFile.Read(input);
-        foreach (var note in bundle.Document.FileNotes) Console.Error.WriteLine(note);
+        foreach (var note in bundle.Document.FileNotes)
+            Console.Error.WriteLine(note);
         File.WriteAllText(output.FullName, form.Write(bundle));
-        if (form.Ending == ".txt" && Left(bundle.Document) is { Length: > 0 } left) Console.Error.WriteLine($"Lines do not hold {left}.");
+        if (form.Ending == ".txt" && Left(bundle.Document) is { Length: > 0 } left)
+            Console.Error.WriteLine($"Lines do not hold {left}.");
         return 0;
     }
 
     /// <summary>What a study has that its lines do not say.</summary>
-    private static string Left(StudyDocument document) => string.Join(", ", new[]
-    {
-        (document.Observations.IsEmpty, "observations and data"),
-        (document.Scenarios.IsEmpty, "scenarios"),
-        (document.Regions.IsEmpty && document.Texts.IsEmpty, "regions and texts of the diagram"),
-        (document.Parts.All(part => part.Note.Length == 0), "notes"),
-        (document.Parts.All(part => part is not ISymbolPart named || part.Label == named.Symbol), "labels"),
-        (document.Events.All(rule => rule == new EventRule(rule.Id, rule.Label, rule.Text, rule.Note)), "what events say beyond their line"),
-        (document.Solver == SolverChoice.Usual, "the choice of the method"),
-    }.Where(pair => !pair.Item1).Select(pair => pair.Item2));
+    private static string Left(StudyDocument document) =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                (document.Observations.IsEmpty, "observations and data"),
+                (document.Scenarios.IsEmpty, "scenarios"),
+                (document.Regions.IsEmpty && document.Texts.IsEmpty, "regions and texts of the diagram"),
+                (document.Parts.All(part => part.Note.Length == 0), "notes"),
+                (document.Parts.All(part => part is not ISymbolPart named || part.Label == named.Symbol), "labels"),
+                (
+                    document.Events.All(rule => rule == new EventRule(rule.Id, rule.Label, rule.Text, rule.Note)),
+                    "what events say beyond their line"
+                ),
+                (document.Solver == SolverChoice.Usual, "the choice of the method"),
+            }
+                .Where(pair => !pair.Item1)
+                .Select(pair => pair.Item2)
+        );
 }

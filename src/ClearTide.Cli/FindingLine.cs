@@ -9,7 +9,10 @@ internal static class FindingLine
     public static string Of(StudyDocument document, Finding finding)
     {
         var part = document.Part(finding.PartId);
-        var kind = finding.IsNote ? "note" : finding.Severity == Severity.Unfinished ? "unfinished" : "doubt";
+        var kind =
+            finding.IsNote ? "note"
+            : finding.Severity == Severity.Unfinished ? "unfinished"
+            : "doubt";
         return $"{kind}: {(part is null ? "" : $"{document.Describe(part)}: ")}{finding.Message}";
     }
 }

@@ -9,7 +9,8 @@ namespace ClearTide.Cli;
 /// <summary>A file that holds a model: a study file, or a text of lines as the quick line reads them.</summary>
 internal static class ModelFile
 {
-    public const string Help = "A study file (*.study.json), a text of lines as they are typed into the quick line (*.txt), or SBML (*.xml, *.sbml).";
+    public const string Help =
+        "A study file (*.study.json), a text of lines as they are typed into the quick line (*.txt), or SBML (*.xml, *.sbml).";
 
     /// <summary>Whether a file is SBML, by its ending.</summary>
     public static bool IsSbml(FileInfo file) => file.Extension.ToLowerInvariant() is ".xml" or ".sbml";
@@ -18,13 +19,17 @@ internal static class ModelFile
     /// <exception cref="StudyFileException">It is not a study.</exception>
     public static StudyBundle Read(FileInfo file)
     {
-        if (!file.Exists) throw new BadInputException($"There is no file {file.Name}. Check the path.");
-        if (IsSbml(file)) return new(SbmlImport.Read(SbmlRun.Read(file), Path.GetFileNameWithoutExtension(file.Name)), []);
+        if (!file.Exists)
+            throw new BadInputException($"There is no file {file.Name}. Check the path.");
+        if (IsSbml(file))
+            return new(SbmlImport.Read(SbmlRun.Read(file), Path.GetFileNameWithoutExtension(file.Name)), []);
         var text = File.ReadAllText(file.FullName);
-        if (!file.Name.EndsWith(".txt", StringComparison.OrdinalIgnoreCase)) return StudyFile.Read(text);
+        if (!file.Name.EndsWith(".txt", StringComparison.OrdinalIgnoreCase))
+            return StudyFile.Read(text);
         var empty = StudyDefaults.Plain.Begin() with { Title = Path.GetFileNameWithoutExtension(file.Name) };
         var result = new AddLines(text).Apply(empty);
-        if (result.Document is { } document) return new(document, []);
+        if (result.Document is { } document)
+            return new(document, []);
         var line = result.Span is { } span ? $"Line {text[..Math.Min(span.Start, text.Length)].Count(sign => sign == '\n') + 1}: " : "";
         throw new BadInputException(line + result.Refusal);
     }

@@ -1,12 +1,18 @@
 using System.CommandLine;
 using ClearTide.Cli;
 
-var root = new RootCommand("Clear Tide: compartment models from the command line.") { SimulateCommand.Create(), ConvertCommand.Create(),
-    CheckCommand.Create(), BackupCommand.Create() };
+var root = new RootCommand("Clear Tide: compartment models from the command line.")
+{
+    SimulateCommand.Create(),
+    ConvertCommand.Create(),
+    CheckCommand.Create(),
+    BackupCommand.Create(),
+};
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {
-    foreach (var error in parsed.Errors) Console.Error.WriteLine(error.Message);
+    foreach (var error in parsed.Errors)
+        Console.Error.WriteLine(error.Message);
     return 2;
 }
 return parsed.Invoke();

@@ -35,23 +35,47 @@ internal sealed class RunColumns
         while (words.TryDequeue(out var word))
         {
             // The ends of a fan-out stand with commas between them: “I -> R, D”.
-            while (word.Contains("->", StringComparison.Ordinal) && !word.EndsWith(')') && words.Count > 0 && known.All(column => column.Name != Plain(word))) word += ", " + words.Dequeue();
+            while (
+                word.Contains("->", StringComparison.Ordinal)
+                && !word.EndsWith(')')
+                && words.Count > 0
+                && known.All(column => column.Name != Plain(word))
+            )
+                word += ", " + words.Dequeue();
             var cumulative = word.StartsWith("total(", StringComparison.Ordinal) && word.EndsWith(')');
             var name = Plain(cumulative ? word[6..^1] : word);
             var at = known.FindIndex(column => column.Name == name);
             if (at < 0)
             {
                 var near = Symbols.Nearest(name, known.Select(column => column.Name));
-                throw new BadInputException($"--columns: there is no compartment, flow or quantity “{word}”." + (near is null ? $" There are {string.Join(", ", known.Select(column => column.Name))}." : $" Did you mean {near}?"));
+                throw new BadInputException(
+                    $"--columns: there is no compartment, flow or quantity “{word}”."
+                        + (
+                            near is null
+                                ? $" There are {string.Join(", ", known.Select(column => column.Name))}."
+                                : $" Did you mean {near}?"
+                        )
+                );
             }
-            if (cumulative && (at < form.Amounts.Count || at >= form.Amounts.Count + form.Flows.Count)) throw new BadInputException($"--columns: total(...) sums up a flow, and {name} is none.");
+            if (cumulative && (at < form.Amounts.Count || at >= form.Amounts.Count + form.Flows.Count))
+                throw new BadInputException($"--columns: total(...) sums up a flow, and {name} is none.");
             chosen._columns.Add(new(word, known[at].k, cumulative));
         }
-        return chosen._columns.Count > 0 ? chosen : throw new BadInputException("--columns names no column. Name one, as in --columns S,I.");
+        return chosen._columns.Count > 0
+            ? chosen
+            : throw new BadInputException("--columns names no column. Name one, as in --columns S,I.");
     }
 
     /// <summary>A name with arrows and spaces as one types them: “S -> I”.</summary>
-    private static string Plain(string name) => string.Join(' ', Symbols.Normalize(name).Replace("→", " -> ", StringComparison.Ordinal).Replace("->", " -> ", StringComparison.Ordinal).Split(' ', StringSplitOptions.RemoveEmptyEntries));
+    private static string Plain(string name) =>
+        string.Join(
+            ' ',
+            Symbols
+                .Normalize(name)
+                .Replace("→", " -> ", StringComparison.Ordinal)
+                .Replace("->", " -> ", StringComparison.Ordinal)
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+        );
 
     /// <summary>What stands between commas outside parentheses.</summary>
     private static IEnumerable<string> Words(string typed)
@@ -59,10 +83,14 @@ internal sealed class RunColumns
         var (depth, start) = (0, 0);
         for (var k = 0; k <= typed.Length; k++)
         {
-            if (k < typed.Length && typed[k] == '(') depth++;
-            if (k < typed.Length && typed[k] == ')') depth--;
-            if (k < typed.Length && (typed[k] != ',' || depth > 0)) continue;
-            if (typed[start..k].Trim() is { Length: > 0 } word) yield return word;
+            if (k < typed.Length && typed[k] == '(')
+                depth++;
+            if (k < typed.Length && typed[k] == ')')
+                depth--;
+            if (k < typed.Length && (typed[k] != ',' || depth > 0))
+                continue;
+            if (typed[start..k].Trim() is { Length: > 0 } word)
+                yield return word;
             start = k + 1;
         }
     }
@@ -77,7 +105,8 @@ internal sealed class RunColumns
     public IReadOnlyList<TableColumn> Of(Trajectory run, RunningTotals? totals)
     {
         var (all, next) = (new List<TableColumn>(), 0);
-        foreach (var column in _columns) all.Add(new(column.Head, column.Cumulative ? totals!.Column(next++) : run.OutputColumn(column.Output)));
+        foreach (var column in _columns)
+            all.Add(new(column.Head, column.Cumulative ? totals!.Column(next++) : run.OutputColumn(column.Output)));
         return all;
     }
 }

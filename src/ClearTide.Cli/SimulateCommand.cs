@@ -24,41 +24,116 @@ internal static class SimulateCommand
         ["discrete"] = Method.Discrete,
     };
 
-    internal sealed record Request(double? Start, double? End, double Every, string? Method, double? Step, double? Relative, string[] Absolute, string[] Set, string? Columns, bool Amounts, FileInfo? Output);
+    internal sealed record Request(
+        double? Start,
+        double? End,
+        double Every,
+        string? Method,
+        double? Step,
+        double? Relative,
+        string[] Absolute,
+        string[] Set,
+        string? Columns,
+        bool Amounts,
+        FileInfo? Output
+    );
 
     public static Command Create()
     {
         var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
         var start = new Option<double?>("--start") { Description = "Start of the run; the study's own where it is left out." };
         var end = new Option<double?>("--end") { Description = "End of the run; the study's own where it is left out." };
-        var every = new Option<double>("--every") { Description = "Spacing of output, in the study's time unit.", DefaultValueFactory = _ => 1 };
-        var method = new Option<string?>("--method") { Description = "auto, adaptive, stiff, rk4, midpoint, euler or discrete; the study's own where it is left out." };
+        var every = new Option<double>("--every")
+        {
+            Description = "Spacing of output, in the study's time unit.",
+            DefaultValueFactory = _ => 1,
+        };
+        var method = new Option<string?>("--method")
+        {
+            Description = "auto, adaptive, stiff, rk4, midpoint, euler or discrete; the study's own where it is left out.",
+        };
         method.AcceptOnlyFromAmong([.. Methods.Keys]);
         var step = new Option<double?>("--step") { Description = "Step of calculation for rk4, midpoint, euler and discrete." };
         var relative = new Option<double?>("--rtol") { Description = "Relative tolerance of a step." };
-        var absolute = new Option<string[]>("--atol") { Description = "Absolute tolerance of a step: a number for all amounts, or name=number for one compartment. May be repeated.", DefaultValueFactory = _ => [] };
-        var set = new Option<string[]>("--set") { Description = "Another value for this run: name=value. May be repeated.", DefaultValueFactory = _ => [] };
-        var columns = new Option<string?>("--columns") { Description = "What to write, separated by commas: symbols, flows as \"S -> I\", cumulative flows as \"total(S -> I)\". All compartments where it is left out." };
-        var amounts = new Option<bool>("--amounts") { Description = "Amounts also where a model speaks of concentrations. Study files always give amounts." };
+        var absolute = new Option<string[]>("--atol")
+        {
+            Description = "Absolute tolerance of a step: a number for all amounts, or name=number for one compartment. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var set = new Option<string[]>("--set")
+        {
+            Description = "Another value for this run: name=value. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var columns = new Option<string?>("--columns")
+        {
+            Description =
+                "What to write, separated by commas: symbols, flows as \"S -> I\", cumulative flows as \"total(S -> I)\". All "
+                + "compartments where it is left out.",
+        };
+        var amounts = new Option<bool>("--amounts")
+        {
+            Description = "Amounts also where a model speaks of concentrations. Study files always give amounts.",
+        };
         var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
-        var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.") { file, start, end, every, method, step, relative, absolute, set, columns, amounts, output };
-        command.SetAction(parsed => BadInput.Told(() => Run(parsed.GetValue(file)!, new(
-            parsed.GetValue(start), parsed.GetValue(end), parsed.GetValue(every), parsed.GetValue(method), parsed.GetValue(step), parsed.GetValue(relative), parsed.GetValue(absolute)!,
-            parsed.GetValue(set)!, parsed.GetValue(columns), parsed.GetValue(amounts), parsed.GetValue(output)))));
+        var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.")
+        {
+            file,
+            start,
+            end,
+            every,
+            method,
+            step,
+            relative,
+            absolute,
+            set,
+            columns,
+            amounts,
+            output,
+        };
+        command.SetAction(parsed =>
+            BadInput.Told(() =>
+                Run(
+                    parsed.GetValue(file)!,
+                    new(
+                        parsed.GetValue(start),
+                        parsed.GetValue(end),
+                        parsed.GetValue(every),
+                        parsed.GetValue(method),
+                        parsed.GetValue(step),
+                        parsed.GetValue(relative),
+                        parsed.GetValue(absolute)!,
+                        parsed.GetValue(set)!,
+                        parsed.GetValue(columns),
+                        parsed.GetValue(amounts),
+                        parsed.GetValue(output)
+                    )
+                )
+            )
+        );
         return command;
     }
 
     private static int Run(FileInfo file, Request request)
     {
-        if (ModelFile.IsSbml(file)) return SbmlRun.Simulate(file, request);
+        if (ModelFile.IsSbml(file))
+            return SbmlRun.Simulate(file, request);
         var document = ModelFile.Read(file).Document;
-        document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End, Solver = Solver(document.Solver, request) };
+        document = document with
+        {
+            Start = request.Start ?? document.Start,
+            End = request.End ?? document.End,
+            Solver = Solver(document.Solver, request),
+        };
         // Too many points, no span, no spacing: told before anything is worked out.
         var times = OutputTimes.Every(document.Start, document.End, request.Every);
-        if (SetSolver.Refusal(document, document.Solver.Method, document.Solver.Step) is { } refusal && document.Solver.HasStep) throw new BadInputException(refusal);
+        if (SetSolver.Refusal(document, document.Solver.Method, document.Solver.Step) is { } refusal && document.Solver.HasStep)
+            throw new BadInputException(refusal);
         var lowered = Lowering.Lower(document);
-        foreach (var finding in lowered.Findings) Console.Error.WriteLine(FindingLine.Of(document, finding));
-        if (lowered.IsProvisional) throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
+        foreach (var finding in lowered.Findings)
+            Console.Error.WriteLine(FindingLine.Of(document, finding));
+        if (lowered.IsProvisional)
+            throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
         var model = lowered.Compiled;
         var values = lowered.Network.ValueVector();
         ValueOverrides.Apply(lowered.Network, document.UnitTable(), values, request.Set);
@@ -68,7 +143,12 @@ internal static class SimulateCommand
         {
             var initial = model.InitialState(values, document.Start);
             var own = request.Absolute.Length > 0 ? document.Solver.Settings : document.Solver.Settings.ScaledTo(initial);
-            var settings = Tolerances.Apply(lowered.Network, document.Compartments.ToDictionary(part => part.Symbol, part => part.Id), own, request.Absolute);
+            var settings = Tolerances.Apply(
+                lowered.Network,
+                document.Compartments.ToDictionary(part => part.Symbol, part => part.Id),
+                own,
+                request.Absolute
+            );
             var run = Engines.Run(new(model, values, times) { Settings = settings, Start = initial }, totals);
             using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
             ResultTable.Write(writer, run.Times, columns.Of(run, totals));
@@ -88,8 +168,10 @@ internal static class SimulateCommand
             Step = request.Step ?? own.Step,
             Tolerance = request.Relative ?? own.Tolerance,
         };
-        if (!(choice.Step > 0)) throw new BadInputException("--step is a number above zero, as in --step 0.25.");
-        if (!choice.IsSound) throw new BadInputException("--rtol lies between 1e-13 and 0.01; 1e-8 is the usual one.");
+        if (!(choice.Step > 0))
+            throw new BadInputException("--step is a number above zero, as in --step 0.25.");
+        if (!choice.IsSound)
+            throw new BadInputException("--rtol lies between 1e-13 and 0.01; 1e-8 is the usual one.");
         return choice;
     }
 }

@@ -8,16 +8,26 @@ namespace ClearTide.Cli;
 internal static class Tolerances
 {
     /// <param name="parts">The part of each name that may be given one.</param>
-    public static SolverSettings Apply(ReactionNetwork form, IReadOnlyDictionary<string, string> parts, SolverSettings settings, string[] typed)
+    public static SolverSettings Apply(
+        ReactionNetwork form,
+        IReadOnlyDictionary<string, string> parts,
+        SolverSettings settings,
+        string[] typed
+    )
     {
-        if (typed.Length == 0) return settings;
+        if (typed.Length == 0)
+            return settings;
         var states = form.States;
         var each = Enumerable.Repeat(settings.AbsoluteTolerance, states.Count).ToArray();
         // What is said for all comes first, wherever it stands.
         foreach (var word in typed.OrderBy(word => word.Contains('=')))
         {
             var cut = word.IndexOf('=');
-            if (!double.TryParse(word[(cut + 1)..], NumberStyles.Float, CultureInfo.InvariantCulture, out var tolerance) || !(tolerance > 0) || !double.IsFinite(tolerance))
+            if (
+                !double.TryParse(word[(cut + 1)..], NumberStyles.Float, CultureInfo.InvariantCulture, out var tolerance)
+                || !(tolerance > 0)
+                || !double.IsFinite(tolerance)
+            )
             {
                 throw new BadInputException($"--atol is a number above zero, or name=number, as in --atol B=1e-14; “{word}” is not.");
             }
@@ -33,7 +43,9 @@ internal static class Tolerances
                 var near = Symbols.Nearest(name, parts.Keys);
                 throw new BadInputException($"--atol: there is no compartment “{name}”.{(near is null ? "" : $" Did you mean {near}?")}");
             }
-            for (var k = 0; k < states.Count; k++) if (states[k].PartId == part) each[k] = tolerance;
+            for (var k = 0; k < states.Count; k++)
+                if (states[k].PartId == part)
+                    each[k] = tolerance;
         }
         // A model in which nothing moves has no amounts to be exact about.
         return states.Count == 0 ? settings : settings with { AbsoluteTolerances = each };

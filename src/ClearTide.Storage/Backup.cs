@@ -15,10 +15,13 @@ public static class Backup
         var source = Database.FileIn(folder);
         if (!File.Exists(source))
         {
-            throw new DataFolderException(DataFolderException.NoDatabase,
-                $"There is no database in {folder}. Name the data folder with --data.");
+            throw new DataFolderException(
+                DataFolderException.NoDatabase,
+                $"There is no database in {folder}. Name the data folder with --data."
+            );
         }
-        if (File.Exists(file)) throw new IOException($"{file} is there already. Choose another name, or move it away first.");
+        if (File.Exists(file))
+            throw new IOException($"{file} is there already. Choose another name, or move it away first.");
         try
         {
             using (var to = new SqliteConnection(For(file)))
@@ -30,7 +33,8 @@ public static class Backup
                 // One file by itself, without a log beside it.
                 to.Execute("pragma journal_mode = delete");
             }
-            if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(file, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+            if (!OperatingSystem.IsWindows())
+                File.SetUnixFileMode(file, UnixFileMode.UserRead | UnixFileMode.UserWrite);
             using var copy = new SqliteConnection(For(file));
             copy.Open();
             if (copy.ExecuteScalar<string>("pragma integrity_check") is var found and not "ok")
@@ -48,5 +52,10 @@ public static class Backup
     }
 
     private static string For(string file) =>
-        new SqliteConnectionStringBuilder { DataSource = file, Pooling = false, DefaultTimeout = 30 }.ToString();
+        new SqliteConnectionStringBuilder
+        {
+            DataSource = file,
+            Pooling = false,
+            DefaultTimeout = 30,
+        }.ToString();
 }

@@ -1,8 +1,8 @@
 using System.Text.Json;
-using Dapper;
-using Microsoft.Data.Sqlite;
 using ClearTide.Core.Data;
 using ClearTide.Core.Simulation;
+using Dapper;
+using Microsoft.Data.Sqlite;
 
 namespace ClearTide.Storage;
 
@@ -19,8 +19,8 @@ public sealed class DataSetStore(Database database)
     }
 
     internal static int Insert(SqliteConnection connection, SqliteTransaction transaction, string studyId, DataSet data) =>
-        connection.Execute("insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, "
-            + "@name, @rows, @now)",
+        connection.Execute(
+            "insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, " + "@name, @rows, @now)",
             new
             {
                 id = data.Id,
@@ -28,13 +28,23 @@ public sealed class DataSetStore(Database database)
                 owner = Database.LocalOwner,
                 name = data.Name,
                 rows = JsonSerializer.Serialize(data.Rows),
-                now = Database.Now
-            }, transaction);
+                now = Database.Now,
+            },
+            transaction
+        );
 
     public DataSet? Find(string studyId, string id)
     {
         using var connection = database.Open();
-        var row = connection.QuerySingleOrDefault<(string Name, string Rows)?>("select name, rows from data_set where study_id = @studyId and id = @id and owner_id = @owner", new { studyId, id, owner = Database.LocalOwner });
+        var row = connection.QuerySingleOrDefault<(string Name, string Rows)?>(
+            "select name, rows from data_set where study_id = @studyId and id = @id and owner_id = @owner",
+            new
+            {
+                studyId,
+                id,
+                owner = Database.LocalOwner,
+            }
+        );
         // A table without rows is no data.
         return row is { } found && JsonSerializer.Deserialize<List<DataRow>>(found.Rows) is { Count: > 0 } rows
             ? new(id, found.Name, rows)

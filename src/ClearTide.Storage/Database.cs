@@ -19,24 +19,35 @@ public sealed class Database
         // Made for its owner alone; what SQLite puts beside it gets the same rights.
         if (!File.Exists(FileIn(folder)) && !OperatingSystem.IsWindows())
         {
-            using (new FileStream(FileIn(folder),
-                new FileStreamOptions
-                {
-                    Mode = FileMode.CreateNew,
-                    Access = FileAccess.Write,
-                    UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite
-                })) { }
+            using (
+                new FileStream(
+                    FileIn(folder),
+                    new FileStreamOptions
+                    {
+                        Mode = FileMode.CreateNew,
+                        Access = FileAccess.Write,
+                        UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite,
+                    }
+                )
+            ) { }
         }
         _connectionString = new SqliteConnectionStringBuilder
         {
             DataSource = FileIn(folder),
             ForeignKeys = true,
-            DefaultTimeout = 10
+            DefaultTimeout = 10,
         }.ToString();
-        using (var connection = Open()) connection.Execute("pragma journal_mode = wal");
-        var outcome = DeployChanges.To.SqliteDatabase(_connectionString).WithScriptsEmbeddedInAssembly(typeof(Database).Assembly).LogToNowhere().Build().PerformUpgrade();
+        using (var connection = Open())
+            connection.Execute("pragma journal_mode = wal");
+        var outcome = DeployChanges
+            .To.SqliteDatabase(_connectionString)
+            .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
+            .LogToNowhere()
+            .Build()
+            .PerformUpgrade();
         _writer = new(OpenToWrite);
-        if (!outcome.Successful) throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
+        if (!outcome.Successful)
+            throw new InvalidOperationException("The database could not be brought up to date.", outcome.Error);
     }
 
     /// <summary>The file that holds all studies of a data folder.</summary>

@@ -7,14 +7,16 @@ using ZstdSharp;
 namespace ClearTide.Storage;
 
 /// <summary>
-/// A document as a revision stores it: its JSON, compressed. Most revisions are compressed with the text of an earlier one as dictionary, so that
+/// A document as a revision stores it: its JSON, compressed. Most revisions are compressed with the text of an earlier one as dictionary,
+/// so that
 /// they hold little more than what was changed since.
 /// </summary>
 internal static class DocumentBlob
 {
     private const int Level = 6;
 
-    /// <summary>A revision that takes more than this becomes the dictionary of those after it; rows of this size still lie side by side in a page.</summary>
+    /// <summary>A revision that takes more than this becomes the dictionary of those after it; rows of this size still lie side by side
+    /// in a page.</summary>
     public const int LargestDelta = 700;
 
     /// <summary>What the frames of the present format begin with (RFC 8878, section 3.1.1).</summary>
@@ -26,15 +28,18 @@ internal static class DocumentBlob
     public static byte[] Pack(byte[] text, byte[]? dictionary)
     {
         using var compressor = new Compressor(Level);
-        if (dictionary is not null) compressor.LoadDictionary(dictionary);
+        if (dictionary is not null)
+            compressor.LoadDictionary(dictionary);
         return compressor.Wrap(text).ToArray();
     }
 
     public static byte[] Unpack(byte[] blob, byte[]? dictionary)
     {
-        if (!blob.AsSpan().StartsWith(Magic)) return Older(blob);
+        if (!blob.AsSpan().StartsWith(Magic))
+            return Older(blob);
         using var decompressor = new Decompressor();
-        if (dictionary is not null) decompressor.LoadDictionary(dictionary);
+        if (dictionary is not null)
+            decompressor.LoadDictionary(dictionary);
         return decompressor.Unwrap(blob, StudyFile.LongestFile * 2).ToArray();
     }
 

@@ -6,29 +6,59 @@ namespace ClearTide.Storage;
 /// <summary>Results by fingerprint; they can be thrown away at any time and computed again.</summary>
 public sealed class ResultStore(Database database)
 {
-    private static readonly JsonSerializerOptions Options = new() { NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.AllowNamedFloatingPointLiterals };
+    private static readonly JsonSerializerOptions Options = new()
+    {
+        NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.AllowNamedFloatingPointLiterals,
+    };
 
     public void Put<T>(string studyId, string kind, string fingerprint, T result)
     {
-        database.Write("insert or replace into result (fingerprint, kind, study_id, owner_id, body, created) values (@fingerprint, "
-            + "@kind, @studyId, @owner, @body, @now)",
-            new { fingerprint, kind, studyId, owner = Database.LocalOwner, body = JsonSerializer.Serialize(result, Options), now = Database.Now });
+        database.Write(
+            "insert or replace into result (fingerprint, kind, study_id, owner_id, body, created) values (@fingerprint, "
+                + "@kind, @studyId, @owner, @body, @now)",
+            new
+            {
+                fingerprint,
+                kind,
+                studyId,
+                owner = Database.LocalOwner,
+                body = JsonSerializer.Serialize(result, Options),
+                now = Database.Now,
+            }
+        );
     }
 
-    public T? Find<T>(string studyId, string kind, string fingerprint) where T : class
+    public T? Find<T>(string studyId, string kind, string fingerprint)
+        where T : class
     {
         using var connection = database.Open();
-        var body = connection.ExecuteScalar<string?>("select body from result where fingerprint = @fingerprint and kind = @kind and study_id = @studyId and owner_id = @owner",
-            new { fingerprint, kind, studyId, owner = Database.LocalOwner });
+        var body = connection.ExecuteScalar<string?>(
+            "select body from result where fingerprint = @fingerprint and kind = @kind and study_id = @studyId and owner_id = @owner",
+            new
+            {
+                fingerprint,
+                kind,
+                studyId,
+                owner = Database.LocalOwner,
+            }
+        );
         return body is null ? null : JsonSerializer.Deserialize<T>(body, Options);
     }
 
     /// <summary>The newest result of a kind, whatever content made it.</summary>
-    public T? Newest<T>(string studyId, string kind) where T : class
+    public T? Newest<T>(string studyId, string kind)
+        where T : class
     {
         using var connection = database.Open();
-        var body = connection.QueryFirstOrDefault<string?>("select body from result where kind = @kind and study_id = @studyId and owner_id = @owner order by created desc limit 1",
-            new { kind, studyId, owner = Database.LocalOwner });
+        var body = connection.QueryFirstOrDefault<string?>(
+            "select body from result where kind = @kind and study_id = @studyId and owner_id = @owner order by created desc limit 1",
+            new
+            {
+                kind,
+                studyId,
+                owner = Database.LocalOwner,
+            }
+        );
         return body is null ? null : JsonSerializer.Deserialize<T>(body, Options);
     }
 }

@@ -1,8 +1,8 @@
-using Dapper;
-using ClearTide.Formats.Studies;
-using Microsoft.Data.Sqlite;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Formats.Studies;
+using Dapper;
+using Microsoft.Data.Sqlite;
 using ZstdSharp;
 
 namespace ClearTide.Storage;
@@ -46,24 +46,41 @@ internal static class RevisionTexts
 
     /// <summary>The blob of a new revision, and the revision whose text it builds on; null where it stands by itself.</summary>
     /// <param name="before">The revision it follows.</param>
-    public static (byte[] Blob, long? Base) Write(SqliteConnection connection, SqliteTransaction transaction, string study, long? before, StudyDocument document)
+    public static (byte[] Blob, long? Base) Write(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        string study,
+        long? before,
+        StudyDocument document
+    )
     {
         var text = DocumentBlob.Text(document);
         if (before is { } number && Find(connection, study, number, transaction) is { } row)
         {
             var origin = row.Base ?? number;
             var blob = DocumentBlob.Pack(text, Text(connection, study, origin, transaction));
-            if (blob.Length <= DocumentBlob.LargestDelta) return (blob, origin);
+            if (blob.Length <= DocumentBlob.LargestDelta)
+                return (blob, origin);
         }
         return (DocumentBlob.Pack(text, null), null);
     }
 
     private static byte[]? Text(SqliteConnection connection, string study, long number, SqliteTransaction? transaction)
     {
-        if (Find(connection, study, number, transaction) is not { } row) return null;
+        if (Find(connection, study, number, transaction) is not { } row)
+            return null;
         return DocumentBlob.Unpack(row.Document, row.Base is { } origin ? Text(connection, study, origin, transaction) : null);
     }
 
     private static Row? Find(SqliteConnection connection, string study, long number, SqliteTransaction? transaction) =>
-        connection.QuerySingleOrDefault<Row>("select document, base from revision where study_id = @study and number = @number and owner_id = @owner", new { study, number, owner = Database.LocalOwner }, transaction);
+        connection.QuerySingleOrDefault<Row>(
+            "select document, base from revision where study_id = @study and number = @number and owner_id = @owner",
+            new
+            {
+                study,
+                number,
+                owner = Database.LocalOwner,
+            },
+            transaction
+        );
 }

@@ -1,8 +1,8 @@
 using System.Globalization;
-using Dapper;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using Dapper;
 
 namespace ClearTide.Storage;
 
@@ -21,38 +21,78 @@ public sealed class Shelf(Database database)
     {
         using var connection = database.Open();
         var found = connection.Query<(string Id, string Title, string Question, string Tags, string Changed, long Head, string Words)>(
-            "select id, title, question, tags, changed, head, words from study where owner_id = @owner and archived = @archived order by changed desc, rowid desc", new { owner = Database.LocalOwner, archived });
+            "select id, title, question, tags, changed, head, words from study where owner_id = @owner and archived = @archived "
+                + "order by changed desc, rowid desc",
+            new { owner = Database.LocalOwner, archived }
+        );
         var wanted = search.ToLower(CultureInfo.InvariantCulture).Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        return [.. found.Where(row => wanted.All(word => (row.Words.Length > 0 ? row.Words : row.Title.ToLower(CultureInfo.InvariantCulture)).Contains(word, StringComparison.Ordinal)))
-            .Select(row => new StudyListing(row.Id, row.Title, row.Question, row.Tags.Split('\n', StringSplitOptions.RemoveEmptyEntries), DateTime.Parse(row.Changed, null, DateTimeStyles.RoundtripKind), row.Head))];
+        return
+        [
+            .. found
+                .Where(row =>
+                    wanted.All(word =>
+                        (row.Words.Length > 0 ? row.Words : row.Title.ToLower(CultureInfo.InvariantCulture)).Contains(
+                            word,
+                            StringComparison.Ordinal
+                        )
+                    )
+                )
+                .Select(row => new StudyListing(
+                    row.Id,
+                    row.Title,
+                    row.Question,
+                    row.Tags.Split('\n', StringSplitOptions.RemoveEmptyEntries),
+                    DateTime.Parse(row.Changed, null, DateTimeStyles.RoundtripKind),
+                    row.Head
+                )),
+        ];
     }
 
     /// <summary>Whether this is the revision that a study shows.</summary>
     public bool Has(string id, long revision)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("select exists (select 1 from study where id = @id and owner_id = @owner and head = "
-            + "@revision)", new { id, owner = Database.LocalOwner, revision });
+        return connection.ExecuteScalar<bool>(
+            "select exists (select 1 from study where id = @id and owner_id = @owner and head = " + "@revision)",
+            new
+            {
+                id,
+                owner = Database.LocalOwner,
+                revision,
+            }
+        );
     }
 
     public int Count(bool archived)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<int>("select count(*) from study where owner_id = @owner and archived = @archived", new { owner = Database.LocalOwner, archived });
+        return connection.ExecuteScalar<int>(
+            "select count(*) from study where owner_id = @owner and archived = @archived",
+            new { owner = Database.LocalOwner, archived }
+        );
     }
 
     /// <summary>Puts a study away or brings it back; false where there is none.</summary>
     public bool Archive(string id, bool archived)
     {
-        return database.Write("update study set archived = @archived where id = @id and owner_id = @owner",
-            new { id, owner = Database.LocalOwner, archived }) > 0;
+        return database.Write(
+                "update study set archived = @archived where id = @id and owner_id = @owner",
+                new
+                {
+                    id,
+                    owner = Database.LocalOwner,
+                    archived,
+                }
+            ) > 0;
     }
 
     /// <summary>Deletes a study that was put away, with its history, data and results; false where it is not among those.</summary>
     public bool Delete(string id)
     {
-        return database.Write("delete from study where id = @id and owner_id = @owner and archived = 1",
-            new { id, owner = Database.LocalOwner }) > 0;
+        return database.Write(
+                "delete from study where id = @id and owner_id = @owner and archived = 1",
+                new { id, owner = Database.LocalOwner }
+            ) > 0;
     }
 
     internal static string Tags(StudyDocument document) => string.Join('\n', document.Tags);
@@ -60,7 +100,14 @@ public sealed class Shelf(Database database)
     /// <summary>What a search looks in: title, question, description, tags, and the names of all parts.</summary>
     internal static string Words(StudyDocument document)
     {
-        var words = string.Join('\n', new[] { document.Title, document.Question }.Concat(document.Tags).Concat(document.Parts.Select(part => $"{part.Name} {part.Label}")).Append(document.Description)).ToLower(CultureInfo.InvariantCulture);
+        var words = string.Join(
+                '\n',
+                new[] { document.Title, document.Question }
+                    .Concat(document.Tags)
+                    .Concat(document.Parts.Select(part => $"{part.Name} {part.Label}"))
+                    .Append(document.Description)
+            )
+            .ToLower(CultureInfo.InvariantCulture);
         return words.Length <= LongestWords ? words : words[..LongestWords];
     }
 }

@@ -5,7 +5,9 @@ namespace ClearTide.Storage;
 /// <summary>What was used last, of things that never change once made, up to a size of all together. Threads may ask at once.</summary>
 /// <param name="limit">The most that is kept, in the unit of <paramref name="size"/>.</param>
 /// <param name="size">The size of one thing.</param>
-public class SizedCache<TKey, TValue>(long limit, Func<TValue, long> size) : IDisposable where TKey : notnull where TValue : class
+public class SizedCache<TKey, TValue>(long limit, Func<TValue, long> size) : IDisposable
+    where TKey : notnull
+    where TValue : class
 {
     private readonly MemoryCache _known = new(new MemoryCacheOptions { SizeLimit = limit });
 
@@ -14,7 +16,8 @@ public class SizedCache<TKey, TValue>(long limit, Func<TValue, long> size) : IDi
 
     public TValue GetOrRead(TKey key, Func<TValue> read)
     {
-        if (Find(key) is { } known) return known;
+        if (Find(key) is { } known)
+            return known;
         var value = read();
         Keep(key, value);
         return value;

@@ -20,18 +20,27 @@ public sealed class StudyRescue(Database database)
     public StudyDamage? Of(string id)
     {
         using var connection = database.Open();
-        if (connection.QuerySingleOrDefault<(string Title, long Head,
-            long Version)?>("select title, head, version from study where id = @id and owner_id = @owner", new
-            {
-                id,
-                owner = Database.LocalOwner
-            }) is not { } study)
+        if (
+            connection.QuerySingleOrDefault<(string Title, long Head, long Version)?>(
+                "select title, head, version from study where id = @id and owner_id = @owner",
+                new { id, owner = Database.LocalOwner }
+            )
+            is not { } study
+        )
         {
             return null;
         }
-        if (Why(connection, id, study.Head) is not { } why) return new(study.Title, study.Head, study.Version, null, null);
-        var before = connection.Query<long>("select number from revision where study_id = @id and number < @head order by number "
-            + "desc limit @most", new { id, head = study.Head, most = Farthest });
+        if (Why(connection, id, study.Head) is not { } why)
+            return new(study.Title, study.Head, study.Version, null, null);
+        var before = connection.Query<long>(
+            "select number from revision where study_id = @id and number < @head order by number " + "desc limit @most",
+            new
+            {
+                id,
+                head = study.Head,
+                most = Farthest,
+            }
+        );
         var earlier = before.Where(number => Why(connection, id, number) is null).Select(number => (long?)number).FirstOrDefault();
         return new(study.Title, study.Head, study.Version, why, earlier);
     }
@@ -40,8 +49,10 @@ public sealed class StudyRescue(Database database)
     public byte[]? Raw(string id)
     {
         using var connection = database.Open();
-        var head = connection.ExecuteScalar<long?>("select head from study where id = @id and owner_id = @owner",
-            new { id, owner = Database.LocalOwner });
+        var head = connection.ExecuteScalar<long?>(
+            "select head from study where id = @id and owner_id = @owner",
+            new { id, owner = Database.LocalOwner }
+        );
         return head is { } number ? RevisionTexts.Raw(connection, id, number) : null;
     }
 

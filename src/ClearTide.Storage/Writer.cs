@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using System.Runtime.ExceptionServices;
-using Microsoft.Data.Sqlite;
 using ClearTide.Core.Simulation;
+using Microsoft.Data.Sqlite;
 
 namespace ClearTide.Storage;
 
@@ -42,7 +42,8 @@ internal sealed class Writer(Func<SqliteConnection> open)
         _waiting.Enqueue(piece);
         lock (_turn)
         {
-            if (!piece.IsOver) WriteWaiting();
+            if (!piece.IsOver)
+                WriteWaiting();
         }
         piece.Failure?.Throw();
         return piece.Result;
@@ -51,22 +52,28 @@ internal sealed class Writer(Func<SqliteConnection> open)
     private void WriteWaiting()
     {
         var pieces = new List<Piece>();
-        while (pieces.Count < MostTogether && _waiting.TryDequeue(out var piece)) pieces.Add(piece);
+        while (pieces.Count < MostTogether && _waiting.TryDequeue(out var piece))
+            pieces.Add(piece);
         try
         {
             using var connection = open();
             using var transaction = connection.BeginTransaction(deferred: false);
             // What stands alone needs no mark to go back to: its transaction is one.
-            if (pieces.Count == 1) pieces[0].Run(connection, transaction);
-            else foreach (var piece in pieces) Run(piece, connection, transaction);
+            if (pieces.Count == 1)
+                pieces[0].Run(connection, transaction);
+            else
+                foreach (var piece in pieces)
+                    Run(piece, connection, transaction);
             transaction.Commit();
         }
         catch (Exception failure)
         {
             var told = ExceptionDispatchInfo.Capture(failure);
-            foreach (var piece in pieces) piece.Failure ??= told;
+            foreach (var piece in pieces)
+                piece.Failure ??= told;
         }
-        foreach (var piece in pieces) piece.IsOver = true;
+        foreach (var piece in pieces)
+            piece.IsOver = true;
     }
 
     private static void Run(Piece piece, SqliteConnection connection, SqliteTransaction transaction)

@@ -1,15 +1,22 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.DataProtection;
-using ClearTide.Core.Compilation;
-using ClearTide.Core.Simulation;
 using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);
-builder.Host.UseSerilog((context, logging) => logging.MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).ReadFrom.Configuration(context.Configuration).WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}"));
-if (builder.Configuration["urls"] is null && builder.Configuration["http_ports"] is null) builder.WebHost.UseUrls("http://127.0.0.1:5180");
+builder.Host.UseSerilog(
+    (context, logging) =>
+        logging
+            .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            .ReadFrom.Configuration(context.Configuration)
+            .WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}")
+);
+if (builder.Configuration["urls"] is null && builder.Configuration["http_ports"] is null)
+    builder.WebHost.UseUrls("http://127.0.0.1:5180");
 var dataFolder = builder.Configuration["DataFolder"] ?? Path.Combine(builder.Environment.ContentRootPath, "..", "..", "data");
 DataFolder folder;
 Database database;
@@ -30,18 +37,29 @@ builder.WebHost.ConfigureKestrel(kestrel =>
     // Larger than any limit of the application, so that the page can say what is too large and by how much.
     kestrel.Limits.MaxRequestBodySize = UploadLimits.RequestBytes;
 });
+
 // Keys live beside the data: a page that stays open over a restart can still post.
-builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Path,
-    "keys"))).SetApplicationName("clear-tide");
+builder
+    .Services.AddDataProtection()
+    .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Path, "keys")))
+    .SetApplicationName("clear-tide");
+
 // Any web site could point its own name at this machine: only names that mean this machine, and those that the setting lists, are served.
-builder.Services.AddHostFiltering(hosts => hosts.AllowedHosts = (builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]").Split(';'));
+builder.Services.AddHostFiltering(hosts =>
+    hosts.AllowedHosts = (
+        builder.Configuration["AllowedHosts"] is { Length: > 0 } listed and not "*" ? listed : "localhost;127.0.0.1;[::1]"
+    ).Split(';')
+);
 WorkTime.Prepare(builder.Services);
-builder.Services.AddRazorPages().AddMvcOptions(options =>
-{
-    options.Filters.Add<UnreadableStudies>();
-    options.Filters.Add<UnwritableStorage>();
-    options.Filters.Add<SoundArguments>();
-});
+builder
+    .Services.AddRazorPages()
+    .AddMvcOptions(options =>
+    {
+        options.Filters.Add<UnreadableStudies>();
+        options.Filters.Add<UnwritableStorage>();
+        options.Filters.Add<SoundArguments>();
+    });
+
 // A table that was read as a file comes back as a field of the form.
 builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form =>
 {
@@ -74,16 +92,14 @@ app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
 app.UseMiddleware<SecurityHeaders>();
 app.UseMiddleware<KnownMethods>();
-app.UseStaticFiles(new StaticFileOptions
-{
-    OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache",
-});
+app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache" });
 app.UseRequestTimeouts();
 app.MapRazorPages();
 app.MapGet("/health", () => Results.Text("ready"));
 app.MapGet("/study.schema.json", () => Results.Text(ClearTide.Formats.Studies.StudySchema.Text, "application/schema+json"));
 app.Services.GetRequiredService<StudyLibrary>().AddDemoStudies(app.Configuration.GetValue("Demo", true));
 app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Tide runs at {string.Join(", ", app.Urls)}"));
+
 // Made by the container, so that it is given back when the server ends.
 _ = app.Services.GetRequiredService<DataFolder>();
 app.Services.GetRequiredService<JobStore>().BeginAgain();

@@ -5,7 +5,8 @@ namespace ClearTide.Formats.Tests;
 
 public class CountTableTests
 {
-    private static MappedCounts Map(string text, CountMapping? mapping = null) => CountMapper.Map(CountTable.Read(text), mapping ?? new(0, 1, true, null));
+    private static MappedCounts Map(string text, CountMapping? mapping = null) =>
+        CountMapper.Map(CountTable.Read(text), mapping ?? new(0, 1, true, null));
 
     [Theory]
     [InlineData("day,cases\n7,5\n14,9\n")]
@@ -78,8 +79,18 @@ public class CountTableTests
     [Fact]
     public void Tables_past_the_limits_are_refused()
     {
-        Assert.Contains("million characters", Assert.Throws<TableException>(() => Map("day,cases\n" + new string('1', CountTable.LongestText))).Message);
-        Assert.Contains("rows", Assert.Throws<TableException>(() => Map("day,cases\n" + string.Concat(Enumerable.Range(0, CountTable.MostRows + 1).Select(k => $"{k},1\n")))).Message);
+        Assert.Contains(
+            "million characters",
+            Assert.Throws<TableException>(() => Map("day,cases\n" + new string('1', CountTable.LongestText))).Message
+        );
+        Assert.Contains(
+            "rows",
+            Assert
+                .Throws<TableException>(() =>
+                    Map("day,cases\n" + string.Concat(Enumerable.Range(0, CountTable.MostRows + 1).Select(k => $"{k},1\n")))
+                )
+                .Message
+        );
     }
 
     [Theory]

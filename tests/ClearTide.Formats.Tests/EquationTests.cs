@@ -12,7 +12,8 @@ public class EquationTests
 {
     private static StudyDocument Of(string lines) => new AddLines(lines).Apply(new StudyDocument { Title = "Estuary" }).Document!;
 
-    private static string Balance(string lines, string symbol) => Equations.Of(Of(lines)).First(equation => equation.Text.StartsWith($"d{symbol}/dt")).Text;
+    private static string Balance(string lines, string symbol) =>
+        Equations.Of(Of(lines)).First(equation => equation.Text.StartsWith($"d{symbol}/dt")).Text;
 
     [Theory]
     [InlineData("S -> I : beta * S * I / N; -> S : 3", "S", "dS/dt = -beta * S * I / N + 3")]
@@ -22,7 +23,8 @@ public class EquationTests
     [InlineData("A -> B : a - b", "A", "dA/dt = -(a - b)")]
     [InlineData("A -> B at 1/7 per day", "B", "dB/dt = (1 / 7 per day) * A")]
     [InlineData("A -> : 0 * A; B -> at 1", "A", "dA/dt = -0 * A")]
-    public void A_balance_is_put_together_from_the_flows(string lines, string symbol, string balance) => Assert.Equal(balance, Balance(lines, symbol));
+    public void A_balance_is_put_together_from_the_flows(string lines, string symbol, string balance) =>
+        Assert.Equal(balance, Balance(lines, symbol));
 
     [Theory]
     [InlineData("beta * S * I / N", @"\frac{\beta \, S \, I}{N}")]
@@ -32,7 +34,10 @@ public class EquationTests
     [InlineData("k_on * 5 mg/L", @"k_{\mathrm{on}} \, 5\ \text{mg/L}")]
     [InlineData("rate_ * 2%", @"\mathrm{rate\_} \, 2\%")]
     [InlineData("max(a, b) per day", @"\operatorname{max}\left(a, b\right)\ \text{per day}")]
-    [InlineData("if(a <= b and not c > 1, 1.5e-3, pi)", @"\operatorname{if}\left(a \le b \ \text{and}\ \text{not }c > 1, 1.5 \cdot 10^{-3}, \pi\right)")]
+    [InlineData(
+        "if(a <= b and not c > 1, 1.5e-3, pi)",
+        @"\operatorname{if}\left(a \le b \ \text{and}\ \text{not }c > 1, 1.5 \cdot 10^{-3}, \pi\right)"
+    )]
     [InlineData("crowding(N / K)", @"\mathrm{crowding}\left(\frac{N}{K}\right)")]
     public void Formulas_print_as_latex(string text, string latex) => Assert.Equal(latex, Latex.Of(Formula.Read(text).Tree!));
 
@@ -50,9 +55,16 @@ public class EquationTests
     [Fact]
     public void Every_kind_of_part_has_its_equation()
     {
-        var study = Of("S -> I : beta * S * season(t) * noise; I -> R after 5 days in 3 stages; S -> V : 3 limited; beta = 0.4; q = crowding(S); season = points 0 1, 9 2; crowding(x) = hill(1, 0, 0.5, 4); noise = normal(1, 0.1) every 7 days; at 3: S = 5");
+        var study = Of(
+            "S -> I : beta * S * season(t) * noise; I -> R after 5 days in 3 stages; S -> V : 3 limited; beta = 0.4; q = "
+                + "crowding(S); season = points 0 1, 9 2; crowding(x) = hill(1, 0, 0.5, 4); noise = normal(1, 0.1) every 7 days; "
+                + "at 3: S = 5"
+        );
         var groups = Equations.Of(study).Select(equation => equation.Group).Distinct();
-        Assert.Equal(["Balances", "Initial amounts", "Parameters", "Quantities", "Response curves", "Inputs", "Random inputs", "Events"], groups);
+        Assert.Equal(
+            ["Balances", "Initial amounts", "Parameters", "Quantities", "Response curves", "Inputs", "Random inputs", "Events"],
+            groups
+        );
         Assert.Contains(Equations.Of(study), equation => equation.IsWords && equation.Text.Contains("Erlang-distributed"));
         Assert.Contains(Equations.Of(study), equation => equation.IsWords && equation.Text.Contains("no more than flows in"));
     }
@@ -60,7 +72,10 @@ public class EquationTests
     [Fact]
     public void Parts_travel_as_text_and_come_back_whole()
     {
-        var study = Of("unit tablet = 200 mg; A -> B 60%, C the rest after 3 days in 2 stages; A(0) = 2 tablets; f = points 0 1, 9 2 smooth; k = 3; at 3: A = 5");
+        var study = Of(
+            "unit tablet = 200 mg; A -> B 60%, C the rest after 3 days in 2 stages; A(0) = 2 tablets; f = points 0 1, 9 2 smooth; k "
+                + "= 3; at 3: A = 5"
+        );
         var selection = PartSelection.Of(study, [.. study.Parts.Select(part => part.Id)]);
         var back = PartsFile.Read(PartsFile.Write(selection));
         Assert.Equal(LineText.Of(selection.Parts), LineText.Of(back.Parts));
@@ -71,13 +86,19 @@ public class EquationTests
     [InlineData("")]
     [InlineData("hello")]
     [InlineData("{\"format\":\"clear-tide-study\",\"study\":{}}")]
-    [InlineData("{\"format\":\"clear-tide-parts\",\"version\":1,\"study\":{\"title\":\"x\",\"flows\":[{\"id\":\"f1\",\"label\":\"\",\"from\":\"c9\",\"to\":\"c8\",\"kind\":\"whole\",\"rate\":\"1\"}]}}")]
+    [InlineData(
+        "{\"format\":\"clear-tide-parts\",\"version\":1,\"study\":{\"title\":\"x\",\"flows\":[{\"id\":\"f1\",\"label\":\"\",\"from\":\"c9\",\"to\":\"c8\",\"kind\":\"whole\",\"rate\":\"1\"}]}}"
+    )]
     public void What_is_no_parts_is_refused_in_words(string text) => Assert.Throws<StudyFileException>(() => PartsFile.Read(text));
 
     [Fact]
     public void A_study_of_all_kinds_is_written_and_read_unchanged()
     {
-        var study = Of("unit tablet = 200 mg; A -> B 60%, C the rest after 3 days in 2 stages; B -> : 3 limited; A(0) = 2 tablets; f = points 0 1, 9 2 smooth then zero; g(x) = hill(0, 1, 2, 3) from 0 until 9; n = gamma(1, 0.2) every 3 days; k = 3; at 3: A = 5; assume: nobody comes; expect: C never falls");
+        var study = Of(
+            "unit tablet = 200 mg; A -> B 60%, C the rest after 3 days in 2 stages; B -> : 3 limited; A(0) = 2 tablets; f = points 0 "
+                + "1, 9 2 smooth then zero; g(x) = hill(0, 1, 2, 3) from 0 until 9; n = gamma(1, 0.2) every 3 days; k = 3; at 3: A "
+                + "= 5; assume: nobody comes; expect: C never falls"
+        );
         study = study with { Tags = ["birds"], Description = "Words", Origin = new DateOnly(2031, 3, 1), Seed = 7 };
         var text = StudyFile.Write(new(study, []));
         var back = StudyFile.Read(text);

@@ -17,12 +17,14 @@ public class PrintTests
     [InlineData("a < b", "<mo>&lt;</mo>")]
     public void Formulas_print_as_mathematics(string text, params string[] pieces)
     {
-        foreach (var piece in pieces) Assert.Contains(piece, Print(text));
+        foreach (var piece in pieces)
+            Assert.Contains(piece, Print(text));
     }
 
     [Fact]
     public void Plain_print_uses_printed_signs() => Assert.Equal("β\u2009S\u2009I / N", PlainPrint.Of("beta * S * I / N"));
 
     [Fact]
-    public void Plain_print_keeps_a_unit_apart_from_what_is_multiplied() => Assert.Equal("15% per year × A\u2009B", PlainPrint.Of("15% per year * A * B"));
+    public void Plain_print_keeps_a_unit_apart_from_what_is_multiplied() =>
+        Assert.Equal("15% per year × A\u2009B", PlainPrint.Of("15% per year * A * B"));
 }

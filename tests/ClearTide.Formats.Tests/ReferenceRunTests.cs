@@ -1,7 +1,7 @@
+using ClearTide.Bench;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
-using ClearTide.Bench;
 
 namespace ClearTide.Formats.Tests;
 
@@ -15,8 +15,11 @@ public class ReferenceRunTests
 
     public static TheoryData<string> Studies => [.. Known.Keys];
 
-    private static Dictionary<string, List<ReferenceRun>> Known { get; } = File.ReadLines(Path.Combine(Folder, "Reference", "runs.txt"))
-        .Select(ReferenceRun.Parse).GroupBy(run => run.Name.Split('/')[0]).ToDictionary(group => group.Key, group => group.ToList());
+    private static Dictionary<string, List<ReferenceRun>> Known { get; } =
+        File.ReadLines(Path.Combine(Folder, "Reference", "runs.txt"))
+            .Select(ReferenceRun.Parse)
+            .GroupBy(run => run.Name.Split('/')[0])
+            .ToDictionary(group => group.Key, group => group.ToList());
 
     private static ILookup<string, ReferenceRun> Made { get; } = ReferenceRuns.All(Path.Combine(Folder, "demo")).ToLookup(run => run.Name);
 
@@ -32,7 +35,8 @@ public class ReferenceRunTests
             // Another machine's exp and log may differ in the last bit. Steps chosen by error carry that on, growing epidemics a
             // thousandfold; whole units of chance do not move by it.
             var slack = isExact ? 0 : 1e-9 * known.Numbers.Max(Math.Abs);
-            for (var k = 0; k < known.Numbers.Length; k++) Assert.Equal(known.Numbers[k], now.Numbers[k], slack);
+            for (var k = 0; k < known.Numbers.Length; k++)
+                Assert.Equal(known.Numbers[k], now.Numbers[k], slack);
         }
     }
 

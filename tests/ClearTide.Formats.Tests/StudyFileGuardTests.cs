@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using ClearTide.Core.Tests;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
@@ -9,6 +8,7 @@ using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Tests;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
@@ -35,9 +35,16 @@ public sealed class StudyFileGuardTests
     [InlineData(",\"tags\":[null]", "/study/tags/0", "string")]
     [InlineData(",\"question\":null", "/study/question", "string")]
     [InlineData(",\"end\":1e999", "/study/end", "too large")]
-    [InlineData(",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"2 b\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]", "The part c1",
-        "cannot be a symbol")]
-    [InlineData(",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0},{\"id\":\"c2\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]", "have the symbol A", "")]
+    [InlineData(
+        ",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"2 b\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]",
+        "The part c1",
+        "cannot be a symbol"
+    )]
+    [InlineData(
+        ",\"compartments\":[{\"id\":\"c1\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0},{\"id\":\"c2\",\"symbol\":\"A\",\"label\":\"\",\"start\":\"1\",\"x\":0,\"y\":0}]",
+        "have the symbol A",
+        ""
+    )]
     [InlineData(",\"panels\":[{\"id\":\"x1\",\"kind\":\"curves\"},{\"id\":\"x1\",\"kind\":\"curves\"}]", "share the id x1", "")]
     [InlineData(",\"sliders\":[{\"address\":\"a\",\"low\":2,\"high\":1}]", "slider a", "")]
     public void What_lacks_something_or_holds_another_kind_is_refused_with_its_place(string study, string place, string words)
@@ -50,7 +57,10 @@ public sealed class StudyFileGuardTests
     [Theory]
     [InlineData("[{\"id\":\"d\",\"name\":\"n\",\"rows\":[]}]", "/dataSets/0/rows")]
     [InlineData("[{\"id\":\"d\",\"name\":\"n\"}]", "/dataSets/0")]
-    [InlineData("[{\"id\":\"d\",\"name\":\"n\",\"rows\":[{\"start\":0,\"end\":1,\"value\":1}]},{\"id\":\"d\",\"name\":\"m\",\"rows\":[{\"start\":0,\"end\":1,\"value\":1}]}]", "the id d")]
+    [InlineData(
+        "[{\"id\":\"d\",\"name\":\"n\",\"rows\":[{\"start\":0,\"end\":1,\"value\":1}]},{\"id\":\"d\",\"name\":\"m\",\"rows\":[{\"start\":0,\"end\":1,\"value\":1}]}]",
+        "the id d"
+    )]
     public void Data_that_are_none_are_refused(string sets, string words) =>
         Assert.Contains(words, Assert.Throws<StudyFileException>(() => StudyFile.Read(File("", $",\"dataSets\":{sets}"))).Message);
 
@@ -73,8 +83,18 @@ public sealed class StudyFileGuardTests
     [Fact]
     public void What_is_stored_and_is_no_study_is_told_when_it_is_read()
     {
-        foreach (var text in (string[])["{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}",
-            "{\"title\":\"Reeds\",\"compartments\":[null]}", "{\"title\":\"Reeds\",\"question\":null}", "{}", "null", "no", "{\"title\":\"Reeds\",\"fit\":{}}"])
+        foreach (
+            var text in (string[])
+                [
+                    "{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}",
+                    "{\"title\":\"Reeds\",\"compartments\":[null]}",
+                    "{\"title\":\"Reeds\",\"question\":null}",
+                    "{}",
+                    "null",
+                    "no",
+                    "{\"title\":\"Reeds\",\"fit\":{}}",
+                ]
+        )
         {
             Assert.Throws<StudyFileException>(() => StudyFile.ReadDocument(text));
         }
@@ -86,7 +106,8 @@ public sealed class StudyFileGuardTests
     public void A_model_with_long_names_becomes_a_study_whose_file_is_one()
     {
         var (id, name) = (new string('s', 70), new string('n', 300));
-        var text = $"{Sbml}<listOfCompartments><compartment id=\"c\" size=\"1\" "
+        var text =
+            $"{Sbml}<listOfCompartments><compartment id=\"c\" size=\"1\" "
             + $"constant=\"true\"/></listOfCompartments><listOfSpecies><species id=\"{id}\" name=\"{name}\" compartment=\"c\" "
             + $"initialAmount=\"1\" hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\"><notes><p "
             + $"xmlns=\"http://www.w3.org/1999/xhtml\">{new string('w', 20_000)}</p></notes></species></listOfSpecies></model></sbml>";
@@ -97,13 +118,20 @@ public sealed class StudyFileGuardTests
     [Fact]
     public void Elements_within_elements_and_functions_of_functions_are_refused_at_once()
     {
-        var deep = $"{Sbml}<notes>{string.Concat(Enumerable.Repeat("<p>", 20_000))}{string.Concat(Enumerable.Repeat("</p>", 20_000))}</notes></model></sbml>";
+        var deep =
+            $"{Sbml}<notes>{string.Concat(Enumerable.Repeat("<p>", 20_000))}{string.Concat(Enumerable.Repeat("</p>", 20_000))}</notes></model></sbml>";
         Assert.Contains("deep", Assert.Throws<SbmlException>(() => SbmlReader.Read(deep)).Message);
         const string math = "<math xmlns=\"http://www.w3.org/1998/Math/MathML\">";
-        var functions = string.Concat(Enumerable.Range(0,
-            31).Select(k =>
-                $"<functionDefinition id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"));
-        var twice = $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" "
+        var functions = string.Concat(
+            Enumerable
+                .Range(0, 31)
+                .Select(k =>
+                    "<functionDefinition "
+                    + $"id=\"f{k}\">{math}<lambda><bvar><ci>x</ci></bvar>{(k == 0 ? "<ci>x</ci>" : $"<apply><ci>f{k - 1}</ci><apply><ci>f{k - 1}</ci><ci>x</ci></apply></apply>")}</lambda></math></functionDefinition>"
+                )
+        );
+        var twice =
+            $"{Sbml}<listOfFunctionDefinitions>{functions}</listOfFunctionDefinitions><listOfParameters><parameter id=\"a\" "
             + $"constant=\"false\"/></listOfParameters><listOfRules><assignmentRule "
             + $"variable=\"a\">{math}<apply><ci>f30</ci><cn>1</cn></apply></math></assignmentRule></listOfRules></model></sbml>";
         Assert.Contains("terms", Assert.Throws<SbmlException>(() => SbmlReader.Read(twice)).Message);
@@ -112,29 +140,42 @@ public sealed class StudyFileGuardTests
     private static string Whole()
     {
         var document = EveryPart.Study();
-        Edit[] edits = [new AddRegion("North", [document.Compartments[0].Id]), new AddReference(document.Compartments[1].Id, 4, 5),
-            new WriteText(null, "two\nlines", 7,
-                8), new AddPanel(PanelKind.Sweep), new AddScenario("Pause"), new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9)]))];
+        Edit[] edits =
+        [
+            new AddRegion("North", [document.Compartments[0].Id]),
+            new AddReference(document.Compartments[1].Id, 4, 5),
+            new WriteText(null, "two\nlines", 7, 8),
+            new AddPanel(PanelKind.Sweep),
+            new AddScenario("Pause"),
+            new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9)])),
+        ];
         document = edits.Aggregate(document, (before, edit) => edit.Apply(before).Document!);
         document = new SetMeasure(document.Scenarios[0].Id, null, "Pause", "beta", 0.5, 10, 20).Apply(document).Document!;
         return StudyFile.Write(new(document, [new DataSet("d", "counts", [new(0, 7, 20), new(7, 14, 60)])]));
     }
 
     /// <summary>Every node of the tree under a root, but the root itself.</summary>
-    private static IEnumerable<JsonNode> Under(JsonNode? node) => node switch
-    {
-        JsonObject fields => fields.SelectMany(field => field.Value is { } value ? Under(value).Prepend(value) : []),
-        JsonArray entries => entries.OfType<JsonNode>().SelectMany(entry => Under(entry).Prepend(entry)),
-        _ => [],
-    };
+    private static IEnumerable<JsonNode> Under(JsonNode? node) =>
+        node switch
+        {
+            JsonObject fields => fields.SelectMany(field => field.Value is { } value ? Under(value).Prepend(value) : []),
+            JsonArray entries => entries.OfType<JsonNode>().SelectMany(entry => Under(entry).Prepend(entry)),
+            _ => [],
+        };
 
     private static readonly Func<JsonNode?>[] Instead =
     [
-        () => null, () =>
-            7, () => -1e308, () =>
-                "x", () => "", () =>
-                    new string('(', 7000), () =>
-                        new JsonArray(), () => new JsonArray((JsonNode?)null), () => new JsonObject(), () => true, () => "\0",
+        () => null,
+        () => 7,
+        () => -1e308,
+        () => "x",
+        () => "",
+        () => new string('(', 7000),
+        () => new JsonArray(),
+        () => new JsonArray((JsonNode?)null),
+        () => new JsonObject(),
+        () => true,
+        () => "\0",
     ];
 
     /// <summary>One place of a whole study holds something else, is gone, or stands twice: either the file is refused in words, or it is
@@ -149,10 +190,14 @@ public sealed class StudyFileGuardTests
             var places = Under(root).ToList();
             var place = places[random.Next(places.Count)];
             var how = random.Next(Instead.Length + 2);
-            if (how < Instead.Length) place.ReplaceWith(Instead[how]());
-            else if (place.Parent is JsonObject fields) fields.Remove(place.GetPropertyName());
-            else if (how == Instead.Length) ((JsonArray)place.Parent!).Remove(place);
-            else ((JsonArray)place.Parent!).Add(place.DeepClone());
+            if (how < Instead.Length)
+                place.ReplaceWith(Instead[how]());
+            else if (place.Parent is JsonObject fields)
+                fields.Remove(place.GetPropertyName());
+            else if (how == Instead.Length)
+                ((JsonArray)place.Parent!).Remove(place);
+            else
+                ((JsonArray)place.Parent!).Add(place.DeepClone());
             StudyBundle read;
             try
             {

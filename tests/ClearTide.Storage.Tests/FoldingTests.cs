@@ -31,7 +31,8 @@ public sealed class FoldingTests : IDisposable
         _state = result.State!;
     }
 
-    private void Set(string symbol, string text) => Make(new SetField(_state.Document.DefinitionBySymbol(symbol)!.Id, PartField.Text, text));
+    private void Set(string symbol, string text) =>
+        Make(new SetField(_state.Document.DefinitionBySymbol(symbol)!.Id, PartField.Text, text));
 
     private string[] Summaries() => [.. _history.Entries(_id).Select(entry => entry.Summary)];
 
@@ -82,7 +83,10 @@ public sealed class FoldingTests : IDisposable
         _state = _store.Undo(_id, _state.Version).State!;
         Set("k", "0.3 per day");
         var entries = _history.Entries(_id);
-        Assert.Equal([RevisionPlace.Shown, RevisionPlace.Aside, RevisionPlace.Before, RevisionPlace.Before], entries.Select(entry => entry.Place));
+        Assert.Equal(
+            [RevisionPlace.Shown, RevisionPlace.Aside, RevisionPlace.Before, RevisionPlace.Before],
+            entries.Select(entry => entry.Place)
+        );
         // Going to the step that lies aside brings it back, and undo leads from there to the start.
         _state = _store.Jump(_id, _state.Version, entries[1].Number).State!;
         Assert.Equal(("0.2 per day", "6"), (K, _state.Document.DefinitionBySymbol("m")!.Text));
@@ -95,7 +99,8 @@ public sealed class FoldingTests : IDisposable
     [Fact]
     public void Going_back_and_forth_along_the_line_loses_nothing()
     {
-        for (var k = 0; k < 12; k++) Make(new AddLines($"p{k} = {k}"));
+        for (var k = 0; k < 12; k++)
+            Make(new AddLines($"p{k} = {k}"));
         var all = _history.Entries(_id);
         _state = _store.Jump(_id, _state.Version, all[^3].Number).State!;
         Assert.Equal(2, _state.Document.Definitions.Count(part => part.Symbol.StartsWith('p')));
@@ -111,7 +116,8 @@ public sealed class FoldingTests : IDisposable
     {
         var shelf = new Shelf(new Database(_folder.Path));
         Make(new SetQuestion("Reeds on the bank", "How fast do they grow?", "North of Tesk", "plants, slow"));
-        foreach (var words in (string[])["reeds", "GROW fast", "tesk", "slow plants", "k"]) Assert.Equal(_id, Assert.Single(shelf.List(words)).Id);
+        foreach (var words in (string[])["reeds", "GROW fast", "tesk", "slow plants", "k"])
+            Assert.Equal(_id, Assert.Single(shelf.List(words)).Id);
         Assert.Empty(shelf.List("reeds owls"));
         Assert.Equal(["plants", "slow"], shelf.List()[0].Tags);
         Assert.True(shelf.Archive(_id, archived: true));

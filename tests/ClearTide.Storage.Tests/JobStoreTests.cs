@@ -1,5 +1,5 @@
-using Dapper;
 using ClearTide.Core.Model;
+using Dapper;
 
 namespace ClearTide.Storage.Tests;
 
@@ -37,7 +37,8 @@ public sealed class JobStoreTests : IDisposable
     {
         var id = _jobs.Add(_study, "fit", "f", "");
         _jobs.Take("one");
-        using (var connection = _database.Open()) connection.Execute("update job set lease_until = '2000-01-01T00:00:00Z'");
+        using (var connection = _database.Open())
+            connection.Execute("update job set lease_until = '2000-01-01T00:00:00Z'");
         Assert.Equal(id, _jobs.Take("two")!.Id);
         Assert.False(_jobs.Beat(id, "one", 0.5));
         _jobs.Finish(id, "one", JobState.Done, "");

@@ -29,7 +29,8 @@ public sealed class KeptRunStoreTests : IDisposable
         Assert.Equal(("Ferry as it was", 4, true), (kept.All(id)[0].Name, kept.All(id)[0].Colour, kept.All(id)[0].Hidden));
         Assert.True(kept.Remove(id, runs[1].Id));
         Assert.False(kept.Remove(id, runs[1].Id));
-        for (var k = 1; k < KeptRunStore.Most; k++) Assert.Null(kept.Keep(id, document));
+        for (var k = 1; k < KeptRunStore.Most; k++)
+            Assert.Null(kept.Keep(id, document));
         Assert.Contains("At most", kept.Keep(id, document));
     }
 }

@@ -1,8 +1,8 @@
-using ClearTide.Formats.Studies;
-using Dapper;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Formats.Studies;
+using Dapper;
 
 namespace ClearTide.Storage.Tests;
 
@@ -24,12 +24,20 @@ public sealed class RevisionSizeTests : IDisposable
         {
             var state = store.Load(id)!;
             texts.Add(StudyFile.WriteDocument(state.Document));
-            Edit edit = (k % 3) switch { 0 => new AddLines($"D{k} -> E{k} : {k}"), 1 => new SetField(state.Document.Definitions[k].Id, PartField.Text, $"{k} per week"), _ => new RemoveParts(state.Document.Definitions[k].Id) };
+            Edit edit = (k % 3) switch
+            {
+                0 => new AddLines($"D{k} -> E{k} : {k}"),
+                1 => new SetField(state.Document.Definitions[k].Id, PartField.Text, $"{k} per week"),
+                _ => new RemoveParts(state.Document.Definitions[k].Id),
+            };
             Assert.Equal(SaveOutcome.Saved, store.Apply(id, state.Version, edit).Outcome);
         }
-        for (var k = 0; k < texts.Count; k++) Assert.Equal(texts[k], StudyFile.WriteDocument(history.Document(id, k + 1)!));
+        for (var k = 0; k < texts.Count; k++)
+            Assert.Equal(texts[k], StudyFile.WriteDocument(history.Document(id, k + 1)!));
         using var connection = database.Open();
-        var sizes = connection.Query<(long Number, long Length, long? Base)>("select number, length(document), base from revision order by number").ToList();
+        var sizes = connection
+            .Query<(long Number, long Length, long? Base)>("select number, length(document), base from revision order by number")
+            .ToList();
         Assert.Null(sizes[0].Base);
         // Those that build on another take at most 700 bytes, so that several lie in one page of the database.
         var built = sizes.Where(row => row.Base is not null).ToList();
@@ -46,8 +54,13 @@ public sealed class RevisionSizeTests : IDisposable
         var document = new AddLines("A -> B at 0.1").Apply(new StudyDocument { Title = "Old" }).Document!;
         var id = store.Add(document);
         using var packed = new MemoryStream();
-        using (var brotli = new System.IO.Compression.BrotliStream(packed, System.IO.Compression.CompressionLevel.Fastest)) brotli.Write(System.Text.Encoding.UTF8.GetBytes(StudyFile.WriteDocument(document)));
-        using (var connection = database.Open()) connection.Execute("update revision set document = @blob, base = null where study_id = @id", new { id, blob = packed.ToArray() });
+        using (var brotli = new System.IO.Compression.BrotliStream(packed, System.IO.Compression.CompressionLevel.Fastest))
+            brotli.Write(System.Text.Encoding.UTF8.GetBytes(StudyFile.WriteDocument(document)));
+        using (var connection = database.Open())
+            connection.Execute(
+                "update revision set document = @blob, base = null where study_id = @id",
+                new { id, blob = packed.ToArray() }
+            );
         var again = new StudyStore(database);
         Assert.Equal(StudyFile.WriteDocument(document), StudyFile.WriteDocument(again.Load(id)!.Document));
         var edited = again.Apply(id, 1, new AddLines("B -> C at 0.2")).State!;

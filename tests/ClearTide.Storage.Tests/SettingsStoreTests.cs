@@ -24,5 +24,6 @@ public sealed class SettingsStoreTests : IDisposable
     [InlineData("fortnight", "52", "", "units of time")]
     [InlineData("day", "soon", "", "a number above zero")]
     [InlineData("day", "52", "tablet = 3 grumble", "no unit “grumble”")]
-    public void What_cannot_be_kept_is_said(string unit, string end, string units, string words) => Assert.Contains(words, StudyDefaults.Read(unit, end, units).Problem);
+    public void What_cannot_be_kept_is_said(string unit, string end, string units, string words) =>
+        Assert.Contains(words, StudyDefaults.Read(unit, end, units).Problem);
 }

@@ -77,11 +77,16 @@ public sealed class StudyStoreTests : IDisposable
             Edit edit = random.Next(3) switch
             {
                 0 => new AddLines($"p{k} = {random.Next(100)}"),
-                1 when state.Document.Compartments.Length > 1 => new MoveOnPaper(state.Document.Compartments[0].Id, 10 + k, random.Next(300)),
+                1 when state.Document.Compartments.Length > 1 => new MoveOnPaper(
+                    state.Document.Compartments[0].Id,
+                    10 + k,
+                    random.Next(300)
+                ),
                 _ => new AddLines($"C{k} -> D{k} at 0.{1 + random.Next(8)}"),
             };
             // A second move of the same plate right after the first takes its place in the history.
-            if (edit.Topic is null || edit.Topic != topic) seen.Add(Formats.Studies.StudyFile.WriteDocument(state.Document));
+            if (edit.Topic is null || edit.Topic != topic)
+                seen.Add(Formats.Studies.StudyFile.WriteDocument(state.Document));
             topic = edit.Topic;
             state = Saved(store.Apply(id, state.Version, edit));
         }
@@ -119,7 +124,12 @@ public sealed class StudyStoreTests : IDisposable
     {
         var store = Open();
         var id = store.Add(new StudyDocument { Title = "Estuary" });
-        var outcomes = Enumerable.Range(0, 16).AsParallel().WithDegreeOfParallelism(8).Select(k => store.Apply(id, 1, new AddLines($"p{k} = 1")).Outcome).ToList();
+        var outcomes = Enumerable
+            .Range(0, 16)
+            .AsParallel()
+            .WithDegreeOfParallelism(8)
+            .Select(k => store.Apply(id, 1, new AddLines($"p{k} = 1")).Outcome)
+            .ToList();
         Assert.Single(outcomes, SaveOutcome.Saved);
         Assert.Equal(15, outcomes.Count(outcome => outcome == SaveOutcome.Stale));
     }

@@ -1,9 +1,9 @@
 using System.Text;
-using Dapper;
 using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using Dapper;
 
 namespace ClearTide.Storage.Tests;
 
@@ -12,7 +12,8 @@ public sealed class UnreadableStudyTests : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
     private readonly Database _database;
-    private readonly string _id, _other;
+    private readonly string _id,
+        _other;
 
     public UnreadableStudyTests()
     {
@@ -27,8 +28,15 @@ public sealed class UnreadableStudyTests : IDisposable
     private void Damage(long revision, byte[] blob)
     {
         using var connection = _database.Open();
-        connection.Execute("update revision set document = @blob, base = null where study_id = @id and number = @revision",
-            new { blob, id = _id, revision });
+        connection.Execute(
+            "update revision set document = @blob, base = null where study_id = @id and number = @revision",
+            new
+            {
+                blob,
+                id = _id,
+                revision,
+            }
+        );
     }
 
     private static byte[] Packed(string text)
@@ -38,9 +46,15 @@ public sealed class UnreadableStudyTests : IDisposable
     }
 
     public static TheoryData<byte[]> Damages =>
-        [Packed("{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}"), Packed("nothing"),
-            Packed("{\"title\":\"Reeds\",\"compartments\":[null]}"), Packed("{}"), new byte[] { 0x28, 0xB5, 0x2F, 0xFD, 9,
-                9 }, new byte[] { 1, 2, 3 }, Array.Empty<byte>()];
+        [
+            Packed("{\"title\":\"Reeds\",\"definitions\":[{\"id\":\"v1\",\"symbol\":\"a\"}]}"),
+            Packed("nothing"),
+            Packed("{\"title\":\"Reeds\",\"compartments\":[null]}"),
+            Packed("{}"),
+            new byte[] { 0x28, 0xB5, 0x2F, 0xFD, 9, 9 },
+            new byte[] { 1, 2, 3 },
+            Array.Empty<byte>(),
+        ];
 
     [Theory]
     [MemberData(nameof(Damages))]
@@ -48,8 +62,10 @@ public sealed class UnreadableStudyTests : IDisposable
     {
         Damage(2, blob);
         var store = new StudyStore(_database);
-        Assert.Equal((_id, 2),
-            Assert.Throws<UnreadableStudyException>(() => store.Load(_id)) is var told ? (told.Study, told.Revision) : default);
+        Assert.Equal(
+            (_id, 2),
+            Assert.Throws<UnreadableStudyException>(() => store.Load(_id)) is var told ? (told.Study, told.Revision) : default
+        );
         Assert.Equal("Gulls", store.Load(_other)!.Document.Title);
         Assert.Equal(2, new Shelf(_database).List().Count);
         var damage = new StudyRescue(_database).Of(_id)!;

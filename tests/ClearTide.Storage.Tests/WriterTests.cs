@@ -1,8 +1,8 @@
-using Dapper;
-using Microsoft.Data.Sqlite;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using Dapper;
+using Microsoft.Data.Sqlite;
 
 namespace ClearTide.Storage.Tests;
 
@@ -25,11 +25,14 @@ public sealed class WriterTests : IDisposable
     private static void Together(int count, Action<int> work)
     {
         using var begin = new Barrier(count);
-        var threads = Enumerable.Range(0, count).Select(k => new Thread(() =>
-        {
-            begin.SignalAndWait();
-            work(k);
-        })).ToList();
+        var threads = Enumerable
+            .Range(0, count)
+            .Select(k => new Thread(() =>
+            {
+                begin.SignalAndWait();
+                work(k);
+            }))
+            .ToList();
         threads.ForEach(thread => thread.Start());
         threads.ForEach(thread => thread.Join());
     }
@@ -37,19 +40,22 @@ public sealed class WriterTests : IDisposable
     [Fact]
     public void Edits_of_many_studies_at_once_are_all_there()
     {
-        const int people = 24, edits = 15;
+        const int people = 24,
+            edits = 15;
         var ids = Enumerable.Range(0, people).Select(k => _store.Add(new StudyDocument { Title = $"Reeds {k}" })).ToArray();
         Together(people, k =>
         {
-            for (var n = 0; n < edits; n++) Assert.Equal(SaveOutcome.Saved,
-                _store.Apply(ids[k], n + 1, new AddLines($"a{n} = {k}")).Outcome);
+            for (var n = 0; n < edits; n++)
+                Assert.Equal(SaveOutcome.Saved, _store.Apply(ids[k], n + 1, new AddLines($"a{n} = {k}")).Outcome);
         });
         var again = new StudyStore(new Database(_folder.Path));
         for (var k = 0; k < people; k++)
         {
             var document = again.Load(ids[k])!.Document;
-            Assert.Equal(Enumerable.Range(0, edits).Select(n => ($"a{n}", $"{k}")),
-                document.Definitions.Select(part => (part.Symbol, part.Text)));
+            Assert.Equal(
+                Enumerable.Range(0, edits).Select(n => ($"a{n}", $"{k}")),
+                document.Definitions.Select(part => (part.Symbol, part.Text))
+            );
         }
     }
 
@@ -67,17 +73,20 @@ public sealed class WriterTests : IDisposable
     [Fact]
     public void One_that_fails_takes_back_its_own_and_nothing_else()
     {
-        using (var connection = _database.Open()) connection.Execute("create table tally (who integer)");
+        using (var connection = _database.Open())
+            connection.Execute("create table tally (who integer)");
         var failed = 0;
         Together(20, k =>
         {
             try
             {
-                _database.Write((connection, transaction) =>
-                {
-                    connection.Execute("insert into tally values (@k)", new { k }, transaction);
-                    return k % 4 == 0 ? throw new InvalidOperationException("on purpose") : k;
-                });
+                _database.Write(
+                    (connection, transaction) =>
+                    {
+                        connection.Execute("insert into tally values (@k)", new { k }, transaction);
+                        return k % 4 == 0 ? throw new InvalidOperationException("on purpose") : k;
+                    }
+                );
             }
             catch (InvalidOperationException)
             {

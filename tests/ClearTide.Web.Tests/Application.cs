@@ -1,13 +1,13 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using Microsoft.AspNetCore.Hosting;
-using Microsoft.AspNetCore.Mvc.Testing;
-using Microsoft.Extensions.DependencyInjection;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Studies;
 using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
 
 [assembly: AssemblyFixture(typeof(ClearTide.Web.Tests.Application))]
 
@@ -21,16 +21,18 @@ public sealed partial class Application : WebApplicationFactory<Program>
     /// <summary>Starts at once: the factory would start one server for each of two tests that ask first at the same time.</summary>
     public Application() => StartServer();
 
-    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder
-        .UseSetting("DataFolder", _folder)
-        .UseSetting("Serilog:MinimumLevel:Default", "Error")
-        .UseSetting("Serilog:MinimumLevel:Override:Microsoft", "Error");
+    protected override void ConfigureWebHost(IWebHostBuilder builder) =>
+        builder
+            .UseSetting("DataFolder", _folder)
+            .UseSetting("Serilog:MinimumLevel:Default", "Error")
+            .UseSetting("Serilog:MinimumLevel:Override:Microsoft", "Error");
 
     protected override void Dispose(bool disposing)
     {
         base.Dispose(disposing);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
+        if (Directory.Exists(_folder))
+            Directory.Delete(_folder, recursive: true);
     }
 
     /// <summary>Opens the demo study's page of a step.</summary>
@@ -49,8 +51,9 @@ public sealed partial class Application : WebApplicationFactory<Program>
 /// <summary>A copy of the demo study, with its data, that no other test sees, in an application that all of them share.</summary>
 public sealed class DemoStudy(Application application)
 {
-    private static readonly string File = System.IO.File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "demo",
-        "marram-fever.study.json"));
+    private static readonly string File = System.IO.File.ReadAllText(
+        Path.Combine(AppContext.BaseDirectory, "demo", "marram-fever.study.json")
+    );
 
     public string Id { get; } = application.Services.GetRequiredService<StudyLibrary>().Add(StudyFile.Read(File));
 
@@ -80,7 +83,10 @@ public sealed partial class Visit(HttpClient client, string address, string html
     {
         using var request = new HttpRequestMessage(HttpMethod.Post, $"{Address}?handler={handler}")
         {
-            Content = new FormUrlEncodedContent([.. fields.Select(field => KeyValuePair.Create(field.Name, field.Value)), KeyValuePair.Create("version", Version)]),
+            Content = new FormUrlEncodedContent([
+                .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value)),
+                KeyValuePair.Create("version", Version),
+            ]),
         };
         request.Headers.Add("X-CSRF", Csrf);
         request.Headers.Add("HX-Request", "true");

@@ -25,7 +25,10 @@ public sealed class BuildPageTests(Application application)
     public async Task An_edit_without_the_token_is_refused()
     {
         var visit = await _demo.Open("build");
-        using var answer = await visit.Client.PostAsync(visit.Address + "?handler=Add", new FormUrlEncodedContent([KeyValuePair.Create("text", "a = 1"), KeyValuePair.Create("version", "1")]));
+        using var answer = await visit.Client.PostAsync(
+            visit.Address + "?handler=Add",
+            new FormUrlEncodedContent([KeyValuePair.Create("text", "a = 1"), KeyValuePair.Create("version", "1")])
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
     }
 
@@ -38,7 +41,14 @@ public sealed class BuildPageTests(Application application)
         Assert.Contains("id=\"ledger\"", html);
         Assert.Contains("id=\"diagram\"", html);
         Assert.Contains("\"symbol\":\"R → S\"", html.Replace("\\u2192", "→"));
-        var flow = System.Text.RegularExpressions.Regex.Match(html, "aria-label=\"R → S, \".*?id=\"slot-(f\\d+)\"", System.Text.RegularExpressions.RegexOptions.Singleline).Groups[1].Value;
+        var flow = System
+            .Text.RegularExpressions.Regex.Match(
+                html,
+                "aria-label=\"R → S, \".*?id=\"slot-(f\\d+)\"",
+                System.Text.RegularExpressions.RegexOptions.Singleline
+            )
+            .Groups[1]
+            .Value;
         var form = WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Line&partId={flow}"));
         Assert.Contains("0.01111 a day = 90 days on average", form);
         Assert.Contains("R: joint mean stay 90 days", form);

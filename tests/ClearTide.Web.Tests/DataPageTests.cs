@@ -48,7 +48,17 @@ public sealed class DataPageTests(Application application)
     public async Task Using_a_table_ties_it_to_the_model_in_one_edit()
     {
         var visit = await _demo.Open("data");
-        var (status, _) = await visit.Post("Use", ("text", Good), ("timeColumn", "0"), ("valueColumn", "1"), ("marks", "end"), ("label", "Cases"), ("flowId", "f5"), ("reporting", "rho"), ("name", "typed"));
+        var (status, _) = await visit.Post(
+            "Use",
+            ("text", Good),
+            ("timeColumn", "0"),
+            ("valueColumn", "1"),
+            ("marks", "end"),
+            ("label", "Cases"),
+            ("flowId", "f5"),
+            ("reporting", "rho"),
+            ("name", "typed")
+        );
         Assert.Equal(HttpStatusCode.Redirect, status);
         var after = await _demo.Open("data");
         Assert.Contains("from typed", after.Html);
@@ -64,7 +74,16 @@ public sealed class DataPageTests(Application application)
     public async Task A_mapping_that_cannot_be_is_refused_and_kept_on_the_screen(string field, string value, string words)
     {
         var visit = await _demo.Open("data");
-        var fields = new Dictionary<string, string> { ["text"] = Good, ["timeColumn"] = "0", ["valueColumn"] = "1", ["label"] = "Cases", ["flowId"] = "f5", ["reporting"] = "rho", [field] = value };
+        var fields = new Dictionary<string, string>
+        {
+            ["text"] = Good,
+            ["timeColumn"] = "0",
+            ["valueColumn"] = "1",
+            ["label"] = "Cases",
+            ["flowId"] = "f5",
+            ["reporting"] = "rho",
+            [field] = value,
+        };
         var (status, html) = await visit.Post("Use", [.. fields.Select(pair => (pair.Key, pair.Value))]);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains(words, html);

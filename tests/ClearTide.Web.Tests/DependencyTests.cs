@@ -19,7 +19,11 @@ public class DependencyTests
     {
         foreach (var (name, allowed) in Allowed)
         {
-            var used = Assembly.Load(name).GetReferencedAssemblies().Select(reference => reference.Name!).Where(reference => reference.StartsWith("ClearTide", StringComparison.Ordinal));
+            var used = Assembly
+                .Load(name)
+                .GetReferencedAssemblies()
+                .Select(reference => reference.Name!)
+                .Where(reference => reference.StartsWith("ClearTide", StringComparison.Ordinal));
             Assert.Empty(used.Except(allowed));
         }
     }
@@ -27,9 +31,14 @@ public class DependencyTests
     [Fact]
     public void The_core_leans_on_the_runtime_and_one_numerics_library_only()
     {
-        var foreign = Assembly.Load("ClearTide.Core").GetReferencedAssemblies().Select(reference => reference.Name!)
+        var foreign = Assembly
+            .Load("ClearTide.Core")
+            .GetReferencedAssemblies()
+            .Select(reference => reference.Name!)
             .Where(name => !name.StartsWith("System.", StringComparison.Ordinal) && name != "MathNet.Numerics");
         Assert.Empty(foreign);
-        Assert.DoesNotContain(Assembly.Load("ClearTide.Core").GetReferencedAssemblies(), reference => reference.Name is "System.Data.Common" or "System.Net.Http");
+        Assert.DoesNotContain(Assembly.Load("ClearTide.Core").GetReferencedAssemblies(), reference =>
+            reference.Name is "System.Data.Common" or "System.Net.Http"
+        );
     }
 }

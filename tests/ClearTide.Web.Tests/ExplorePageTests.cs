@@ -32,7 +32,8 @@ public sealed partial class ExplorePageTests(Application application)
     public async Task The_usual_panels_are_shown_and_the_first_edit_keeps_them()
     {
         var html = await Do("AddPanel", ("kind", "Sweep"));
-        foreach (var kind in new[] { "Curves", "Budget", "Outcomes", "Sweep" }) Assert.Contains($"data-kind=\"{kind}\"", html);
+        foreach (var kind in new[] { "Curves", "Budget", "Outcomes", "Sweep" })
+            Assert.Contains($"data-kind=\"{kind}\"", html);
         Assert.Contains("no number", await Do("Panel", ("panel", "x1"), ("field", "maximum"), ("value", "tall")));
     }
 
@@ -78,7 +79,10 @@ public sealed partial class ExplorePageTests(Application application)
         Assert.Equal(7, sweep.GetProperty("bands").GetProperty("lines").GetArrayLength());
         var rows = (await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
         Assert.Equal(1 + 21, rows.Length);
-        Assert.Equal(sweep.GetProperty("outcomes")[3].GetDouble(), double.Parse(rows[4].Split(',')[1], System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(
+            sweep.GetProperty("outcomes")[3].GetDouble(),
+            double.Parse(rows[4].Split(',')[1], System.Globalization.CultureInfo.InvariantCulture)
+        );
         await Do("Panel", ("panel", "x4"), ("field", "secondAddress"), ("value", "I.start"));
         rows = (await _client.GetStringAsync(Address + "?handler=Table&panel=x4&form=csv")).TrimEnd().Split('\n');
         Assert.Equal((1 + 21 * 15, 3), (rows.Length, rows[0].Split(',').Length));
@@ -129,9 +133,13 @@ public sealed partial class ExplorePageTests(Application application)
         phase = JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement;
         Assert.Equal((16, 4), (phase.GetProperty("paths").GetArrayLength(), phase.GetProperty("still").GetArrayLength()));
         await Do("Panel", ("panel", "x4"), ("field", "starts"), ("value", "9000"));
-        Assert.Contains("is no start",
-            JsonDocument.Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4")).RootElement.GetProperty("problem")
-                .GetString());
+        Assert.Contains(
+            "is no start",
+            JsonDocument
+                .Parse(await _client.GetStringAsync(Address + "?handler=Phase&panel=x4"))
+                .RootElement.GetProperty("problem")
+                .GetString()
+        );
     }
 
     [Fact]

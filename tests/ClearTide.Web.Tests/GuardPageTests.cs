@@ -1,10 +1,10 @@
 using System.Net;
 using System.Text;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Storage;
 using Dapper;
 using Microsoft.Extensions.DependencyInjection;
-using ClearTide.Core.Language;
-using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Tests;
 
@@ -23,8 +23,10 @@ public sealed class GuardPageTests(Application application)
         var id = visit.Address.Split('/')[2];
         using (var connection = application.Services.GetRequiredService<Database>().Open())
         {
-            connection.Execute("update revision set document = @blob, base = null where study_id = @id and number = 2",
-                new { id, blob = new byte[] { 1, 2, 3 } });
+            connection.Execute(
+                "update revision set document = @blob, base = null where study_id = @id and number = 2",
+                new { id, blob = new byte[] { 1, 2, 3 } }
+            );
         }
         application.Services.GetRequiredService<StudyStore>().Forget();
         Assert.Equal(HttpStatusCode.OK, (await _client.GetAsync("/")).StatusCode);
@@ -47,10 +49,18 @@ public sealed class GuardPageTests(Application application)
         var visit = await _demo.Open("data");
         // As many rows as are read, with a wide column beside them: 4.6 MB.
         var text = new StringBuilder("day,cases,remark\n");
-        for (var row = 1; row <= 18_000; row++) text.Append(row).Append(",1,").Append('w', 244).Append('\n');
+        for (var row = 1; row <= 18_000; row++)
+            text.Append(row).Append(",1,").Append('w', 244).Append('\n');
         Assert.InRange(text.Length, 4_500_000, 5_000_000);
-        var (status, html) = await visit.Post("Use", ("text", text.ToString()), ("timeColumn", "0"), ("valueColumn", "1"),
-            ("flowId", "f5"), ("reporting", "1"), ("label", "Seen"));
+        var (status, html) = await visit.Post(
+            "Use",
+            ("text", text.ToString()),
+            ("timeColumn", "0"),
+            ("valueColumn", "1"),
+            ("flowId", "f5"),
+            ("reporting", "1"),
+            ("label", "Seen")
+        );
         Assert.Equal(HttpStatusCode.Redirect, status);
     }
 
@@ -66,8 +76,10 @@ public sealed class GuardPageTests(Application application)
     [InlineData("Plate", "y", "Infinity")]
     [InlineData("Plate", "x", "far")]
     public async Task A_place_that_is_no_number_is_turned_away(string handler, string field, string value) =>
-        Assert.Equal(HttpStatusCode.BadRequest,
-            (await (await _demo.Open("build")).Post(handler, ("name", "Reeds"), (field, value))).Status);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await (await _demo.Open("build")).Post(handler, ("name", "Reeds"), (field, value))).Status
+        );
 
     [Fact]
     public async Task An_interval_that_is_no_length_is_refused_in_words()

@@ -13,7 +13,10 @@ public sealed partial class LedgerPageTests(Application application)
 {
     private readonly DemoStudy _demo = new(application);
 
-    private const string Model = "A -> B 60%, C the rest after 3 days in 2 stages; B -> : 3 limited; A(0) = 20 people; k = 0.3 per day; q = k * A; f = points 0 1, 9 2; g(x) = hill(0, 1, 2, 3); luck = normal(1, 0.2) every day; at 3: A = 5; assume: nobody comes; expect: C never falls";
+    private const string Model =
+        "A -> B 60%, C the rest after 3 days in 2 stages; B -> : 3 limited; A(0) = 20 people; k = 0.3 per day; q = k * A; f = points "
+        + "0 1, 9 2; g(x) = hill(0, 1, 2, 3); luck = normal(1, 0.2) every day; at 3: A = 5; assume: nobody comes; expect: C "
+        + "never falls";
 
     private async Task<Visit> Begin()
     {
@@ -27,7 +30,8 @@ public sealed partial class LedgerPageTests(Application application)
 
     private static IReadOnlyList<string> Parts(Visit visit) => [.. LineId().Matches(visit.Html).Select(match => match.Groups[1].Value)];
 
-    private static async Task<string> Form(Visit visit, string part) => WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Line&partId={part}"));
+    private static async Task<string> Form(Visit visit, string part) =>
+        WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Line&partId={part}"));
 
     private static string Last(Visit visit, char kind) => Parts(visit).Last(part => part[0] == kind);
 
@@ -35,7 +39,8 @@ public sealed partial class LedgerPageTests(Application application)
     public async Task Every_part_opens_in_a_form_of_its_kind()
     {
         var visit = await Begin();
-        foreach (var part in Parts(visit)) Assert.Contains("main-field", await Form(visit, part));
+        foreach (var part in Parts(visit))
+            Assert.Contains("main-field", await Form(visit, part));
         Assert.Contains("limited", await Form(visit, Last(visit, 'f')));
         Assert.Contains("points-chart", await Form(visit, Last(visit, 'i')));
         Assert.Contains("given by", await Form(visit, Last(visit, 'r')));
@@ -112,7 +117,10 @@ public sealed partial class LedgerPageTests(Application application)
         Assert.Contains("data-name=\"q2\"", html);
         visit = await Visit.Open(visit.Client, visit.Address);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await visit.Post("Paste", ("parts", "{\"format\":1}"))).Status);
-        Assert.Equal(HttpStatusCode.OK, (await visit.Post("Reorder", ("partId", Last(visit, 'v')), ("beforeId", Parts(visit).First(part => part[0] == 'v')))).Status);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await visit.Post("Reorder", ("partId", Last(visit, 'v')), ("beforeId", Parts(visit).First(part => part[0] == 'v')))).Status
+        );
         visit = await Visit.Open(visit.Client, visit.Address);
         Assert.Equal(HttpStatusCode.OK, (await visit.Post("Reverse", ("partId", Parts(visit).First(part => part[0] == 'f')))).Status);
         visit = await Visit.Open(visit.Client, visit.Address);
@@ -140,7 +148,12 @@ public sealed partial class LedgerPageTests(Application application)
     public async Task Converting_the_time_takes_the_data_along_and_undo_brings_them_back()
     {
         var visit = await _demo.Open("build");
-        using var form = new FormUrlEncodedContent([new("unit", "week"), new("convert", "true"), new("version", visit.Version), new("__RequestVerificationToken", visit.Csrf)]);
+        using var form = new FormUrlEncodedContent([
+            new("unit", "week"),
+            new("convert", "true"),
+            new("version", visit.Version),
+            new("__RequestVerificationToken", visit.Csrf),
+        ]);
         await visit.Client.PostAsync($"{visit.Address}?handler=TimeUnit", form);
         visit = await Visit.Open(visit.Client, visit.Address);
         var html = WebUtility.HtmlDecode(visit.Html);

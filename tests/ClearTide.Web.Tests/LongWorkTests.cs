@@ -1,8 +1,8 @@
 using System.Net;
-using ClearTide.Storage;
-using Microsoft.Extensions.DependencyInjection;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
+using ClearTide.Storage;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace ClearTide.Web.Tests;
 
@@ -23,12 +23,14 @@ public sealed class LongWorkTests : IDisposable
         while (true)
         {
             var job = Jobs.Newest(Study(visit), kind)!;
-            if (job.IsOver) return job;
+            if (job.IsOver)
+                return job;
             await Task.Delay(20, limit.Token);
         }
     }
 
-    private static (string, string)[] Fit(string tick, string lower, string upper) => [("address", tick), ("tick", tick), ("lower", lower), ("upper", upper), ("law", "Poisson")];
+    private static (string, string)[] Fit(string tick, string lower, string upper) =>
+        [("address", tick), ("tick", tick), ("lower", lower), ("upper", upper), ("law", "Poisson")];
 
     [Fact]
     public async Task A_fit_runs_in_the_background_and_its_estimates_can_be_taken_over()
@@ -62,9 +64,30 @@ public sealed class LongWorkTests : IDisposable
     public async Task More_values_than_rows_end_with_a_sentence()
     {
         var data = await _application.OpenDemo("data");
-        await data.Post("Use", ("text", "day,cases\n7,4"), ("timeColumn", "0"), ("valueColumn", "1"), ("marks", "end"), ("interval", "7"), ("label", "Cases"), ("flowId", "f5"), ("reporting", "rho"));
+        await data.Post(
+            "Use",
+            ("text", "day,cases\n7,4"),
+            ("timeColumn", "0"),
+            ("valueColumn", "1"),
+            ("marks", "end"),
+            ("interval", "7"),
+            ("label", "Cases"),
+            ("flowId", "f5"),
+            ("reporting", "rho")
+        );
         var visit = await _application.OpenDemo("fit");
-        await visit.Post("Start", ("address", "beta"), ("address", "rho"), ("tick", "beta"), ("tick", "rho"), ("lower", "0.1"), ("lower", "0.1"), ("upper", "1"), ("upper", "1"), ("law", "Poisson"));
+        await visit.Post(
+            "Start",
+            ("address", "beta"),
+            ("address", "rho"),
+            ("tick", "beta"),
+            ("tick", "rho"),
+            ("lower", "0.1"),
+            ("lower", "0.1"),
+            ("upper", "1"),
+            ("upper", "1"),
+            ("law", "Poisson")
+        );
         var job = await Over(visit, "fit");
         Assert.Equal(JobState.Failed, job.State);
         Assert.Contains("1 row of data cannot tell 2 values apart", job.Message);

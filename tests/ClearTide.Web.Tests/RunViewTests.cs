@@ -9,9 +9,11 @@ public sealed class RunViewTests(Application application)
 {
     private readonly DemoStudy _demo = new(application);
 
-    private static async Task<string> Report(Visit visit, string query = "") => WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Workspace&view=Run{query}"));
+    private static async Task<string> Report(Visit visit, string query = "") =>
+        WebUtility.HtmlDecode(await visit.Client.GetStringAsync($"{visit.Address}?handler=Workspace&view=Run{query}"));
 
-    private static string Sent(string html, string field) => Regex.Match(WebUtility.HtmlDecode(html), $"\"{field}\":\"?([^\",]+)").Groups[1].Value;
+    private static string Sent(string html, string field) =>
+        Regex.Match(WebUtility.HtmlDecode(html), $"\"{field}\":\"?([^\",]+)").Groups[1].Value;
 
     [Fact]
     public async Task The_method_is_kept_and_sent_with_the_run()

@@ -26,14 +26,22 @@ public sealed partial class ShelfPageTests : IDisposable
         return StudyLink().Matches(html[..at])[^1].Groups[1].Value;
     }
 
-    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, string id) => await (await Visit.Open(_client, "/")).Post(handler, ("id", id));
+    private async Task<(HttpStatusCode Status, string Html)> Do(string handler, string id) =>
+        await (await Visit.Open(_client, "/")).Post(handler, ("id", id));
 
     private async Task<(HttpStatusCode Status, string Html, string Where)> Import(string name, string text)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/?handler=Import") { Content = new MultipartFormDataContent { { new StringContent(text, Encoding.UTF8, "application/json"), "file", name } } };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/?handler=Import")
+        {
+            Content = new MultipartFormDataContent { { new StringContent(text, Encoding.UTF8, "application/json"), "file", name } },
+        };
         request.Headers.Add("X-CSRF", (await Visit.Open(_client, "/")).Csrf);
         using var answer = await _client.SendAsync(request);
-        return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), answer.Headers.Location?.ToString() ?? "");
+        return (
+            answer.StatusCode,
+            WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()),
+            answer.Headers.Location?.ToString() ?? ""
+        );
     }
 
     [Fact]
@@ -110,7 +118,8 @@ public sealed partial class ShelfPageTests : IDisposable
     {
         var html = await Shelf("?search=" + Uri.EscapeDataString(words));
         Assert.Equal(found, html.Contains($"<strong>{Title}</strong>", StringComparison.Ordinal));
-        if (!found) Assert.Contains("No study here holds", html);
+        if (!found)
+            Assert.Contains("No study here holds", html);
     }
 
     [Fact]
@@ -140,7 +149,10 @@ public sealed partial class ShelfPageTests : IDisposable
         var page = await Visit.Open(_client, $"/patterns/one-compartment-medicine?to={study}");
         Assert.Contains($"Add to {Title}", page.Html);
         var version = VersionField().Match(page.Html).Groups[1].Value;
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/patterns/one-compartment-medicine?handler=Add") { Content = new FormUrlEncodedContent([KeyValuePair.Create("to", study), KeyValuePair.Create("version", version)]) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/patterns/one-compartment-medicine?handler=Add")
+        {
+            Content = new FormUrlEncodedContent([KeyValuePair.Create("to", study), KeyValuePair.Create("version", version)]),
+        };
         request.Headers.Add("X-CSRF", page.Csrf);
         using var answer = await _client.SendAsync(request);
         Assert.Equal(HttpStatusCode.Found, answer.StatusCode);

@@ -8,7 +8,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench.WorkPrecision;
 
-/// <summary>Requested against achieved error of the automatic method over problems with known solutions, as a table and a picture.</summary>
+/// <summary>Requested against achieved error of the automatic method over problems with known solutions, as a table and a
+/// picture.</summary>
 internal static class Report
 {
     private static readonly int[] Digits = [3, 4, 5, 6, 7, 8, 9, 10];
@@ -18,9 +19,12 @@ internal static class Report
     /// <param name="folder">Where <c>work-precision.md</c> and <c>work-precision.svg</c> are written.</param>
     public static void Write(string folder)
     {
-        var rows = Problems.All.Select(problem => (problem, Runs: Digits.Select(digits => Solve(problem, Math.Pow(10, -digits))).ToList())).ToList();
+        var rows = Problems
+            .All.Select(problem => (problem, Runs: Digits.Select(digits => Solve(problem, Math.Pow(10, -digits))).ToList()))
+            .ToList();
         var text = new StringBuilder();
-        text.Append("""
+        text.Append(
+            """
             # Requested and achieved accuracy
 
             The automatic method over twelve problems whose solutions are known, at relative tolerances from 1e-3 to 1e-10; the absolute tolerance is
@@ -35,27 +39,49 @@ internal static class Report
 
             Each cell: the largest relative error of the amounts at the end, against the closed form or the published reference, and the number of steps.
 
-            """);
-        text.Append("| problem | size | ").AppendJoin(" | ", Digits.Select(digits => $"1e-{digits}")).Append(" |\n|---|---|").Append(string.Concat(Digits.Select(_ => "---|"))).Append('\n');
+            """
+        );
+        text.Append("| problem | size | ")
+            .AppendJoin(" | ", Digits.Select(digits => $"1e-{digits}"))
+            .Append(" |\n|---|---|")
+            .Append(string.Concat(Digits.Select(_ => "---|")))
+            .Append('\n');
         foreach (var (problem, runs) in rows)
         {
-            text.Append(CultureInfo.InvariantCulture, $"| {problem.Name} | {problem.Size:0.########} | ").AppendJoin(" | ", runs.Select(run => string.Create(CultureInfo.InvariantCulture, $"{run.Error:0.0E+0} · {run.Steps}"))).Append(" |\n");
+            text.Append(CultureInfo.InvariantCulture, $"| {problem.Name} | {problem.Size:0.########} | ")
+                .AppendJoin(" | ", runs.Select(run => string.Create(CultureInfo.InvariantCulture, $"{run.Error:0.0E+0} · {run.Steps}")))
+                .Append(" |\n");
         }
-        text.Append("\nMilliseconds for a run with its continuous output at two times, median of nine:\n\n| problem | ").AppendJoin(" | ", Digits.Select(digits => $"1e-{digits}")).Append(" | solution from |\n|---|").Append(string.Concat(Digits.Select(_ => "---|"))).Append("---|\n");
-        foreach (var (problem, runs) in rows) text.Append(CultureInfo.InvariantCulture, $"| {problem.Name} | ").AppendJoin(" | ", runs.Select(run => run.Milliseconds.ToString("0.000", CultureInfo.InvariantCulture))).Append(CultureInfo.InvariantCulture, $" | {problem.Source} |\n");
+        text.Append("\nMilliseconds for a run with its continuous output at two times, median of nine:\n\n| problem | ")
+            .AppendJoin(" | ", Digits.Select(digits => $"1e-{digits}"))
+            .Append(" | solution from |\n|---|")
+            .Append(string.Concat(Digits.Select(_ => "---|")))
+            .Append("---|\n");
+        foreach (var (problem, runs) in rows)
+            text.Append(CultureInfo.InvariantCulture, $"| {problem.Name} | ")
+                .AppendJoin(" | ", runs.Select(run => run.Milliseconds.ToString("0.000", CultureInfo.InvariantCulture)))
+                .Append(CultureInfo.InvariantCulture, $" | {problem.Source} |\n");
         File.WriteAllText(Path.Combine(folder, "work-precision.md"), text.ToString().ReplaceLineEndings("\n"));
-        File.WriteAllText(Path.Combine(folder, "work-precision.svg"), Picture.Of([.. rows.Select(row => (row.problem.Name, (IReadOnlyList<double>)[.. row.Runs.Select(run => run.Error)]))], Digits));
+        File.WriteAllText(
+            Path.Combine(folder, "work-precision.svg"),
+            Picture.Of([.. rows.Select(row => (row.problem.Name, (IReadOnlyList<double>)[.. row.Runs.Select(run => run.Error)]))], Digits)
+        );
     }
 
     private static Run Solve(Problem problem, double tolerance)
     {
-        var form = Lowering.Lower(new AddLines(problem.Lines).Apply(new StudyDocument { Title = problem.Name, End = problem.End }).Document!).Network;
+        var form = Lowering
+            .Lower(new AddLines(problem.Lines).Apply(new StudyDocument { Title = problem.Name, End = problem.End }).Document!)
+            .Network;
         var model = new CompiledModel(form);
         var values = form.ValueVector();
         var settings = SolverSettings.Default with { RelativeTolerance = tolerance, AbsoluteTolerance = tolerance * problem.Size };
         Trajectory Once() => Engines.Run(new(model, values, [0, problem.End]) { Settings = settings });
         var run = Once();
-        var error = problem.Reference.Max(pair => Math.Abs(run.Amount(1, form.Amounts.ToList().FindIndex(amount => amount.Symbol == pair.Key)) - pair.Value) / Math.Max(Math.Abs(pair.Value), problem.Size));
+        var error = problem.Reference.Max(pair =>
+            Math.Abs(run.Amount(1, form.Amounts.ToList().FindIndex(amount => amount.Symbol == pair.Key)) - pair.Value)
+            / Math.Max(Math.Abs(pair.Value), problem.Size)
+        );
         var times = new List<double>();
         for (var repeat = 0; repeat < 9; repeat++)
         {

@@ -21,14 +21,22 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     public static Budget? Of(StudyRun run, string compartmentId)
     {
         var (document, network) = (run.Lowered.Document, run.Lowered.Network);
-        if (run.Run is not { } made || document.Compartment(compartmentId) is not { } part) return null;
+        if (run.Run is not { } made || document.Compartment(compartmentId) is not { } part)
+            return null;
         var terms = new List<BudgetTerm>();
         for (var k = 0; k < document.Flows.Length; k++)
         {
             var flow = document.Flows[k];
-            if (!flow.Touches(compartmentId)) continue;
+            if (!flow.Touches(compartmentId))
+                continue;
             var (rate, share) = (made.RateColumn(k), Share(network, made, flow, compartmentId));
-            terms.Add(new(flow.Id, flow.Label.Length > 0 ? flow.Label : document.Describe(flow), [.. rate.Select((value, row) => value * ((flow.From == compartmentId ? -1 : 0) + share[row]))]));
+            terms.Add(
+                new(
+                    flow.Id,
+                    flow.Label.Length > 0 ? flow.Label : document.Describe(flow),
+                    [.. rate.Select((value, row) => value * ((flow.From == compartmentId ? -1 : 0) + share[row]))]
+                )
+            );
         }
         terms.AddRange(document.Reactions.Select(reaction => Term(network, made, reaction, compartmentId)).OfType<BudgetTerm>());
         return new(part.Symbol, terms, [.. Turning(document, made, terms).Take(MostTurns)]);
@@ -37,16 +45,28 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     /// <summary>What a reaction brings to a compartment, less what it takes; null where it does neither.</summary>
     private static BudgetTerm? Term(ReactionNetwork network, Trajectory run, Reaction reaction, string compartmentId)
     {
-        var changes = network.Processes.Where(process => process.Id == reaction.Id).SelectMany(process => process.Changes).Where(change => network.States[change.State].PartId == compartmentId).ToList();
+        var changes = network
+            .Processes.Where(process => process.Id == reaction.Id)
+            .SelectMany(process => process.Changes)
+            .Where(change => network.States[change.State].PartId == compartmentId)
+            .ToList();
         var quantity = network.Quantities.ToList().FindIndex(one => one.PartId == reaction.Id);
-        if (changes.Count == 0 || quantity < 0) return null;
+        if (changes.Count == 0 || quantity < 0)
+            return null;
         var (rate, values, state) = (run.QuantityColumn(quantity), network.ValueVector(), new double[network.States.Count]);
         double Net(int row)
         {
-            for (var k = 0; k < state.Length; k++) state[k] = run.State(row, k);
-            return changes.Sum(change => change.Coefficient * (change.Factor < 0 ? 1 : network.Graph.Evaluate(change.Factor, run.Times[row], state, values)));
+            for (var k = 0; k < state.Length; k++)
+                state[k] = run.State(row, k);
+            return changes.Sum(change =>
+                change.Coefficient * (change.Factor < 0 ? 1 : network.Graph.Evaluate(change.Factor, run.Times[row], state, values))
+            );
         }
-        return new(reaction.Id, reaction.Label.Length > 0 ? reaction.Label : reaction.Symbol, [.. rate.Select((value, row) => value * Net(row))]);
+        return new(
+            reaction.Id,
+            reaction.Label.Length > 0 ? reaction.Label : reaction.Symbol,
+            [.. rate.Select((value, row) => value * Net(row))]
+        );
     }
 
     /// <summary>Which share of a flow reaches a compartment, row by row.</summary>
@@ -55,7 +75,11 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
         var shares = new double[run.Times.Count];
         var exit = network.Processes.FirstOrDefault(process => process.Id == flow.Id && process.IsExit);
         var values = network.ValueVector();
-        foreach (var change in (exit?.Changes ?? []).Where(change => change.Coefficient > 0 && network.States[change.State].PartId == compartmentId))
+        foreach (
+            var change in (exit?.Changes ?? []).Where(change =>
+                change.Coefficient > 0 && network.States[change.State].PartId == compartmentId
+            )
+        )
         {
             var state = new double[network.States.Count];
             for (var row = 0; row < shares.Length; row++)
@@ -65,20 +89,24 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
                     shares[row] += change.Coefficient;
                     continue;
                 }
-                for (var k = 0; k < state.Length; k++) state[k] = run.State(row, k);
+                for (var k = 0; k < state.Length; k++)
+                    state[k] = run.State(row, k);
                 shares[row] += change.Coefficient * network.Graph.Evaluate(change.Share, run.Times[row], state, values);
             }
         }
         return shares;
     }
 
-    /// <summary>Where the sum of the terms changes its sign: the term that has moved it most since it was last at its strongest has turned the amount.</summary>
+    /// <summary>Where the sum of the terms changes its sign: the term that has moved it most since it was last at its strongest has
+    /// turned the amount.</summary>
     private static IEnumerable<TurningPoint> Turning(StudyDocument document, Trajectory run, IReadOnlyList<BudgetTerm> terms)
     {
-        if (terms.Count == 0) yield break;
+        if (terms.Count == 0)
+            yield break;
         double Net(int row) => terms.Sum(term => term.Values[row]);
         var size = Enumerable.Range(0, run.Times.Count).Max(row => Math.Abs(Net(row)));
-        if (!(size > 0)) yield break;
+        if (!(size > 0))
+            yield break;
         var strongest = 0;
         for (var row = 1; row < run.Times.Count; row++)
         {
@@ -90,10 +118,16 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
                 var moved = terms.MaxBy(term => -way * (term.Values[row] - term.Values[strongest]))!;
                 var (was, isNow) = (Math.Abs(moved.Values[strongest]), Math.Abs(moved.Values[row]));
                 var time = run.Times[row - 1] + (run.Times[row] - run.Times[row - 1]) * before / (before - now);
-                yield return new(time, $"{(way > 0 ? "Stops rising" : "Stops falling")} at {document.TimeUnit.Singular} {NumberWords.Of(time, 3)}: {moved.Name} has {(isNow > was ? "grown" : "fallen")} from {NumberWords.Of(was, 3)} to {NumberWords.Of(isNow, 3)} {document.TimeUnit.Each()}.");
+                yield return new(
+                    time,
+                    $"{(way > 0 ? "Stops rising" : "Stops falling")} at {document.TimeUnit.Singular} {NumberWords.Of(time, 3)}: "
+                        + $"{moved.Name} has {(isNow > was ? "grown" : "fallen")} from {NumberWords.Of(was, 3)} to "
+                        + $"{NumberWords.Of(isNow, 3)} {document.TimeUnit.Each()}."
+                );
                 strongest = row;
             }
-            else if (Math.Abs(now) > Math.Abs(Net(strongest))) strongest = row;
+            else if (Math.Abs(now) > Math.Abs(Net(strongest)))
+                strongest = row;
         }
     }
 }

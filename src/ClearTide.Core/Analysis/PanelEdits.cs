@@ -10,7 +10,8 @@ namespace ClearTide.Core.Analysis;
 /// <summary>The panels as they are shown, which an edit begins from: the usual ones where nobody has made any.</summary>
 internal static class ShownPanels
 {
-    public static StudyDocument Settled(StudyDocument document) => document.Panels.IsEmpty ? document with { Panels = Panel.Usual(document) } : document;
+    public static StudyDocument Settled(StudyDocument document) =>
+        document.Panels.IsEmpty ? document with { Panels = Panel.Usual(document) } : document;
 }
 
 public sealed record AddPanel(PanelKind Kind) : Edit
@@ -18,9 +19,12 @@ public sealed record AddPanel(PanelKind Kind) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
-        if (document.Panels.Length >= Panel.Most) return EditResult.Refused($"Explore holds at most {Panel.Most} panels. Remove one first.");
+        if (document.Panels.Length >= Panel.Most)
+            return EditResult.Refused($"Explore holds at most {Panel.Most} panels. Remove one first.");
         var curve = Kind == PanelKind.Phase ? document.Compartments.FirstOrDefault()?.Id ?? "" : Panel.Passing(document);
-        var value = Lowering.Lower(document).Network.Values.FirstOrDefault(value => document.Definitions.Any(part => part.Id == value.PartId));
+        var value = Lowering
+            .Lower(document)
+            .Network.Values.FirstOrDefault(value => document.Definitions.Any(part => part.Id == value.PartId));
         var range = value is null || value.Value == 0 ? ("0", "1") : (Number(value.Value / 2), Number(value.Value * 2));
         var panel = new Panel("x" + Free(document), Kind)
         {
@@ -33,7 +37,12 @@ public sealed record AddPanel(PanelKind Kind) : Edit
         return document with { Panels = document.Panels.Add(panel) };
     }
 
-    private static int Free(StudyDocument document) => 1 + document.Panels.Select(panel => int.TryParse(panel.Id.AsSpan(1), CultureInfo.InvariantCulture, out var number) ? number : 0).DefaultIfEmpty(0).Max();
+    private static int Free(StudyDocument document) =>
+        1
+        + document
+            .Panels.Select(panel => int.TryParse(panel.Id.AsSpan(1), CultureInfo.InvariantCulture, out var number) ? number : 0)
+            .DefaultIfEmpty(0)
+            .Max();
 
     private static string Number(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
 
@@ -45,7 +54,12 @@ public sealed record RemovePanel(string PanelId) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
-        return document.Panels.Length == 1 ? EditResult.Refused("The last panel stays: change what it shows instead.") : document with { Panels = document.Panels.RemoveAll(panel => panel.Id == PanelId) };
+        return document.Panels.Length == 1
+            ? EditResult.Refused("The last panel stays: change what it shows instead.")
+            : document with
+            {
+                Panels = document.Panels.RemoveAll(panel => panel.Id == PanelId),
+            };
     }
 
     public override string Describe(StudyDocument before) => "removed a panel";
@@ -58,7 +72,8 @@ public sealed record MovePanel(string PanelId, int By) : Edit
     {
         document = ShownPanels.Settled(document);
         var at = document.Panels.ToList().FindIndex(panel => panel.Id == PanelId);
-        if (at < 0) return EditResult.Refused("This panel is no longer there.");
+        if (at < 0)
+            return EditResult.Refused("This panel is no longer there.");
         var panel = document.Panels[at];
         return document with { Panels = document.Panels.RemoveAt(at).Insert(Math.Clamp(at + By, 0, document.Panels.Length - 1), panel) };
     }
@@ -74,23 +89,48 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
-        if (document.Panels.FirstOrDefault(panel => panel.Id == PanelId) is not { } panel) return EditResult.Refused("This panel is no longer there.");
-        if (Value.Length > Longest) return EditResult.Refused($"This has at most {Longest:N0} characters.");
+        if (document.Panels.FirstOrDefault(panel => panel.Id == PanelId) is not { } panel)
+            return EditResult.Refused("This panel is no longer there.");
+        if (Value.Length > Longest)
+            return EditResult.Refused($"This has at most {Longest:N0} characters.");
         var value = Value.Trim();
         bool Truth() => value is "true" or "on";
-        ImmutableArray<string> Ids() => [.. value.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Where(id => document.Part(id) is not null || PanelFormulas.IsComputed(id)).Distinct().Take(60)];
-        bool IsNumber() => value.Length == 0 || double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number);
-        if (Field == "every" && TableTimes.Every(document, value).Problem is { } wrong) return EditResult.Refused(wrong);
-        if (Field == "digits" && value.Length > 0 && !(int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var digits) && digits is >= 1 and <= 17)) return EditResult.Refused("Digits are a whole number from 1 to 17.");
-        if (Field is "minimum" or "maximum" or "level" or "spread" && !IsNumber()) return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
+        ImmutableArray<string> Ids() =>
+            [
+                .. value
+                    .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .Where(id => document.Part(id) is not null || PanelFormulas.IsComputed(id))
+                    .Distinct()
+                    .Take(60),
+            ];
+        bool IsNumber() =>
+            value.Length == 0
+            || double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number);
+        if (Field == "every" && TableTimes.Every(document, value).Problem is { } wrong)
+            return EditResult.Refused(wrong);
+        if (
+            Field == "digits"
+            && value.Length > 0
+            && !(int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var digits) && digits is >= 1 and <= 17)
+        )
+            return EditResult.Refused("Digits are a whole number from 1 to 17.");
+        if (Field is "minimum" or "maximum" or "level" or "spread" && !IsNumber())
+            return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
         Panel? changed = Field switch
         {
             "title" => panel with { Title = value.Length <= 120 ? value : value[..120] },
             "wide" => panel with { Wide = Truth() },
-            "height" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var height) => panel with { Height = height == 0 ? 0 : Math.Clamp(height, Panel.LeastHeight, Panel.MostHeight) },
+            "height" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var height) => panel with
+            {
+                Height = height == 0 ? 0 : Math.Clamp(height, Panel.LeastHeight, Panel.MostHeight),
+            },
             "data" => panel with { WithoutData = !Truth() },
             "bands" => panel with { Bands = Truth() },
-            "curves" => panel with { Curves = Ids(), Second = [.. panel.Second.Where(id => PanelFormulas.IsComputed(id) || Ids().IsEmpty || Ids().Contains(id))] },
+            "curves" => panel with
+            {
+                Curves = Ids(),
+                Second = [.. panel.Second.Where(id => PanelFormulas.IsComputed(id) || Ids().IsEmpty || Ids().Contains(id))],
+            },
             "second" => panel with { Second = Ids() },
             "formulas" => panel with { Formulas = Value.Trim('\n', '\r') },
             "log" => panel with { Log = Truth() },
@@ -119,9 +159,18 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "digits" => panel with { Digits = value },
             _ => null,
         };
-        if (Field is "minimum" or "maximum" or "log" && changed is not null && Limits(changed) is { } crossed) return EditResult.Refused(crossed);
-        if (Field == "height" && changed is null) return EditResult.Refused($"A height is a whole number of pixels, from {Panel.LeastHeight} to {Panel.MostHeight}, or 0 for the usual one.");
-        return changed is null ? EditResult.Refused("This panel has no such field.") : document with { Panels = document.Panels.Replace(panel, changed) };
+        if (Field is "minimum" or "maximum" or "log" && changed is not null && Limits(changed) is { } crossed)
+            return EditResult.Refused(crossed);
+        if (Field == "height" && changed is null)
+            return EditResult.Refused(
+                $"A height is a whole number of pixels, from {Panel.LeastHeight} to {Panel.MostHeight}, or 0 for the usual one."
+            );
+        return changed is null
+            ? EditResult.Refused("This panel has no such field.")
+            : document with
+            {
+                Panels = document.Panels.Replace(panel, changed),
+            };
     }
 
     /// <summary>What is wrong with the ends of its upright axis, or null.</summary>
@@ -129,8 +178,10 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
     {
         bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         var (least, most) = (Number(panel.Minimum, out var low), Number(panel.Maximum, out var high));
-        if (least && most && low >= high) return $"The axis cannot go from {panel.Minimum} to {panel.Maximum}. Type a least value below the most.";
-        if (panel.Log && (least && low <= 0 || most && high <= 0)) return "A logarithmic axis has both ends above zero. Type another end, or leave it empty.";
+        if (least && most && low >= high)
+            return $"The axis cannot go from {panel.Minimum} to {panel.Maximum}. Type a least value below the most.";
+        if (panel.Log && (least && low <= 0 || most && high <= 0))
+            return "A logarithmic axis has both ends above zero. Type another end, or leave it empty.";
         return null;
     }
 
@@ -142,11 +193,25 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
     }
 
-    private static Panel WithRange(StudyDocument document, Panel panel, string address) => address.Length == 0 ? panel with { Address = "" } : Range(document, address) is var (from, to) ? panel with { Address = address, Count = panel.Kind == PanelKind.Phase && panel.Count == "21" ? "4" : panel.Count, From = from, To = to } : panel;
+    private static Panel WithRange(StudyDocument document, Panel panel, string address) =>
+        address.Length == 0 ? panel with { Address = "" }
+        : Range(document, address) is var (from, to)
+            ? panel with
+            {
+                Address = address,
+                Count = panel.Kind == PanelKind.Phase && panel.Count == "21" ? "4" : panel.Count,
+                From = from,
+                To = to,
+            }
+        : panel;
 
-    private static Panel WithSecondRange(StudyDocument document, Panel panel, string address) => address.Length == 0 ? panel with { SecondAddress = "" } : Range(document, address) is var (from, to) ? panel with { SecondAddress = address, SecondFrom = from, SecondTo = to } : panel;
+    private static Panel WithSecondRange(StudyDocument document, Panel panel, string address) =>
+        address.Length == 0 ? panel with { SecondAddress = "" }
+        : Range(document, address) is var (from, to) ? panel with { SecondAddress = address, SecondFrom = from, SecondTo = to }
+        : panel;
 
-    public override string Describe(StudyDocument before) => $"panel: {Field.ToLowerInvariant()}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}";
+    public override string Describe(StudyDocument before) =>
+        $"panel: {Field.ToLowerInvariant()}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}";
 
     public override string Topic => $"panel {PanelId} {Field}";
 }
@@ -158,26 +223,39 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
     public static SetSlider For(StudyDocument document, string address)
     {
         var network = Lowering.Lower(document).Network;
-        if (network.IndexOf(address) is var index && index < 0) return new(address, 0, 1, false);
+        if (network.IndexOf(address) is var index && index < 0)
+            return new(address, 0, 1, false);
         var value = network.Values[index].Value;
         var part = document.DefinitionBySymbol(address);
         bool Bound(string text, out double bound) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out bound);
         var (low, high) = (value == 0 ? 0 : Math.Min(value / 4, value * 4), value == 0 ? 1 : Math.Max(value / 4, value * 4));
-        if (part is not null && Bound(part.Lower, out var least)) low = least;
-        if (part is not null && Bound(part.Upper, out var most)) high = most;
+        if (part is not null && Bound(part.Lower, out var least))
+            low = least;
+        if (part is not null && Bound(part.Upper, out var most))
+            high = most;
         return new(address, low, high, false);
     }
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (Lowering.Lower(document).Network.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
-        if (!double.IsFinite(Low) || !double.IsFinite(High) || !(High > Low)) return EditResult.Refused("A slider goes from a lower to a higher number, as in 0.1 and 0.5.");
-        if (Log && !(Low > 0)) return EditResult.Refused("A slider in equal ratios begins above zero.");
-        if (!double.IsFinite(Step) || Step < 0 || Step > High - Low) return EditResult.Refused($"A step goes into the range: type a number from 0 (as fine as can be) to {High - Low:0.######}.");
+        if (Lowering.Lower(document).Network.IndexOf(Address) < 0)
+            return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
+        if (!double.IsFinite(Low) || !double.IsFinite(High) || !(High > Low))
+            return EditResult.Refused("A slider goes from a lower to a higher number, as in 0.1 and 0.5.");
+        if (Log && !(Low > 0))
+            return EditResult.Refused("A slider in equal ratios begins above zero.");
+        if (!double.IsFinite(Step) || Step < 0 || Step > High - Low)
+            return EditResult.Refused($"A step goes into the range: type a number from 0 (as fine as can be) to {High - Low:0.######}.");
         var slider = new Slider(Address, Low, High) { Log = Log, Step = Step };
         var at = document.Sliders.ToList().FindIndex(one => one.Address == Address);
-        if (at >= 0) return document with { Sliders = document.Sliders.SetItem(at, slider) };
-        return document.Sliders.Length >= Slider.Most ? EditResult.Refused($"Explore holds at most {Slider.Most} sliders. Remove one first.") : document with { Sliders = document.Sliders.Add(slider) };
+        if (at >= 0)
+            return document with { Sliders = document.Sliders.SetItem(at, slider) };
+        return document.Sliders.Length >= Slider.Most
+            ? EditResult.Refused($"Explore holds at most {Slider.Most} sliders. Remove one first.")
+            : document with
+            {
+                Sliders = document.Sliders.Add(slider),
+            };
     }
 
     public override string Describe(StudyDocument before) => $"slider: {Address}";
@@ -185,7 +263,11 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
 
 public sealed record RemoveSlider(string Address) : Edit
 {
-    public override EditResult Apply(StudyDocument document) => document with { Sliders = document.Sliders.RemoveAll(slider => slider.Address == Address) };
+    public override EditResult Apply(StudyDocument document) =>
+        document with
+        {
+            Sliders = document.Sliders.RemoveAll(slider => slider.Address == Address),
+        };
 
     public override string Describe(StudyDocument before) => $"removed slider {Address}";
 }

@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Analysis;
 
 /// <summary>
-/// Computed curves of a panel as quantities of the model, so that what runs the model anew, phase planes, sweeps and outcomes, knows them too. They are
+/// Computed curves of a panel as quantities of the model, so that what runs the model anew, phase planes, sweeps and outcomes, knows them
+/// too. They are
 /// known by their names behind a mark that no part's id has.
 /// </summary>
 public static class PanelFormulas
@@ -22,7 +23,8 @@ public static class PanelFormulas
     /// <summary>What a computed curve is known by.</summary>
     public static string IdOf(string name) => Mark + name;
 
-    public static IEnumerable<string> Lines(Panel panel) => panel.Formulas.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(Most);
+    public static IEnumerable<string> Lines(Panel panel) =>
+        panel.Formulas.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(Most);
 
     /// <summary>The names of its computed curves.</summary>
     public static IEnumerable<string> Names(Panel panel) => Lines(panel).Select(line => ResultFormula.Split(line).Name);
@@ -46,10 +48,21 @@ public static class PanelFormulas
                 problem ??= $"{name}: {broken.Problem!.Message}";
                 continue;
             }
-            var added = document with { NextId = document.NextId + 1, Definitions = document.Definitions.Add(new Definition(IdOf(name), symbol, name, formula)) };
+            var added = document with
+            {
+                NextId = document.NextId + 1,
+                Definitions = document.Definitions.Add(new Definition(IdOf(name), symbol, name, formula)),
+            };
             // Flows and running totals are known along a run, not to the model itself.
-            if (Lowering.Lower(added).Findings.FirstOrDefault(finding => finding.PartId == IdOf(name) && finding.Severity == Severity.Unfinished) is { } finding) problem ??= $"{name}: {finding.Message}";
-            else document = added;
+            if (
+                Lowering
+                    .Lower(added)
+                    .Findings.FirstOrDefault(finding => finding.PartId == IdOf(name) && finding.Severity == Severity.Unfinished) is
+                { } finding
+            )
+                problem ??= $"{name}: {finding.Message}";
+            else
+                document = added;
         }
         return (document, problem);
     }

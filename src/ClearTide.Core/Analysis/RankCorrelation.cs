@@ -1,10 +1,11 @@
-using MathNet.Numerics.LinearAlgebra;
 using ClearTide.Core.Language;
+using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Analysis;
 
 /// <summary>
-/// Partial rank correlation: how an outcome rises or falls with one input once the others are taken out, by ranks, from -1 to 1 (Marino et al., Journal of
+/// Partial rank correlation: how an outcome rises or falls with one input once the others are taken out, by ranks, from -1 to 1 (Marino
+/// et al., Journal of
 /// Theoretical Biology 254, 2008, pp. 178–196, section 3.2). Sound where the outcome goes one way with each input.
 /// </summary>
 public static class RankCorrelation
@@ -18,19 +19,24 @@ public static class RankCorrelation
         var rows = new List<int>();
         for (var row = 0; row < outcomes.Length; row++)
         {
-            if (double.IsFinite(outcomes[row])) rows.Add(row);
+            if (double.IsFinite(outcomes[row]))
+                rows.Add(row);
         }
-        if (rows.Count < k + 5) return null;
+        if (rows.Count < k + 5)
+            return null;
         var ranks = Matrix<double>.Build.Dense(rows.Count, k + 1);
         var column = new double[rows.Count];
         for (var j = 0; j <= k; j++)
         {
-            for (var row = 0; row < rows.Count; row++) column[row] = j < k ? inputs[rows[row], j] : outcomes[rows[row]];
-            if (Ranked(column) is not { } ranked) return null;
+            for (var row = 0; row < rows.Count; row++)
+                column[row] = j < k ? inputs[rows[row], j] : outcomes[rows[row]];
+            if (Ranked(column) is not { } ranked)
+                return null;
             ranks.SetColumn(j, ranked);
         }
         var correlation = ranks.TransposeThisAndMultiply(ranks);
-        if (correlation.ConditionNumber() > 1e12) return null;
+        if (correlation.ConditionNumber() > 1e12)
+            return null;
         var inverse = correlation.Inverse();
         return [.. Enumerable.Range(0, k).Select(j => -inverse[j, k] / Math.Sqrt(inverse[j, j] * inverse[k, k]))];
     }
@@ -40,16 +46,20 @@ public static class RankCorrelation
     {
         var order = Enumerable.Range(0, values.Length).OrderBy(row => values[row]).ToArray();
         var ranks = new double[values.Length];
-        for (var first = 0; first < order.Length;)
+        for (var first = 0; first < order.Length; )
         {
             var last = first;
-            while (last + 1 < order.Length && values[order[last + 1]] == values[order[first]]) last++;
-            for (var place = first; place <= last; place++) ranks[order[place]] = 0.5 * (first + last) - 0.5 * (values.Length - 1);
+            while (last + 1 < order.Length && values[order[last + 1]] == values[order[first]])
+                last++;
+            for (var place = first; place <= last; place++)
+                ranks[order[place]] = 0.5 * (first + last) - 0.5 * (values.Length - 1);
             first = last + 1;
         }
         var length = Math.Sqrt(ranks.Sum(rank => rank * rank));
-        if (!(length > 0)) return null;
-        for (var row = 0; row < ranks.Length; row++) ranks[row] /= length;
+        if (!(length > 0))
+            return null;
+        for (var row = 0; row < ranks.Length; row++)
+            ranks[row] /= length;
         return ranks;
     }
 }

@@ -13,13 +13,15 @@ namespace ClearTide.Core.Analysis;
 public sealed record ResultColumn(string Name, double[] Values, string? Problem);
 
 /// <summary>
-/// Works out formulas over results: names are compartments, quantities, inputs and values of the study, <c>flow(S, E)</c> is a flow by its ends, and
+/// Works out formulas over results: names are compartments, quantities, inputs and values of the study, <c>flow(S, E)</c> is a flow by
+/// its ends, and
 /// <c>total(x)</c> what x has come to since the start, by cubic pieces between the rows (Hermite's form with three-point slopes).
 /// </summary>
 public sealed class ResultFormula
 {
     /// <summary>What a flow and a running total are written as.</summary>
-    public const string FlowCall = "flow", TotalCall = "total";
+    public const string FlowCall = "flow",
+        TotalCall = "total";
 
     private readonly StudyRun _run;
     private readonly ExpressionGraph _graph = new();
@@ -32,10 +34,13 @@ public sealed class ResultFormula
     public static ResultColumn Of(StudyRun run, string text)
     {
         var (name, formula) = Split(text);
-        if (formula.Length == 0) return new(name, [], "Type a formula over the results, as in “share = D / (R + D)”.");
+        if (formula.Length == 0)
+            return new(name, [], "Type a formula over the results, as in “share = D / (R + D)”.");
         var read = Formula.Read(formula);
-        if (read.Tree is not { } tree) return new(name, [], read.Problem!.Message);
-        if (run.Run is null) return new(name, [], "There is no run to work it out from.");
+        if (read.Tree is not { } tree)
+            return new(name, [], read.Problem!.Message);
+        if (run.Run is null)
+            return new(name, [], "There is no run to work it out from.");
         var values = new ResultFormula(run).Column(tree, out var problem);
         return new(name, values, problem);
     }
@@ -52,11 +57,14 @@ public sealed class ResultFormula
     {
         var node = Bind(tree);
         problem = _problem;
-        if (_problem is not null) return [];
+        if (_problem is not null)
+            return [];
         var values = Evaluated(node);
         var missing = values.Count(value => !double.IsFinite(value));
-        if (missing == values.Length) problem = "This has no value anywhere: something in it is divided by zero, or the like.";
-        else if (missing > 0) problem = $"This has no value at {missing} of {values.Length} times, where something in it is divided by zero, or the like.";
+        if (missing == values.Length)
+            problem = "This has no value anywhere: something in it is divided by zero, or the like.";
+        else if (missing > 0)
+            problem = $"This has no value at {missing} of {values.Length} times, where something in it is divided by zero, or the like.";
         return [.. values.Select(value => double.IsFinite(value) ? value : double.NaN)];
     }
 
@@ -67,7 +75,8 @@ public sealed class ResultFormula
         var values = new double[run.Times.Count];
         for (var row = 0; row < values.Length; row++)
         {
-            for (var k = 0; k < state.Length; k++) state[k] = _columns[k][row];
+            for (var k = 0; k < state.Length; k++)
+                state[k] = _columns[k][row];
             values[row] = _graph.Evaluate(node, run.Times[row], state, []);
         }
         return values;
@@ -84,23 +93,31 @@ public sealed class ResultFormula
     private int Named(string name)
     {
         var (network, run) = (_run.Lowered.Network, _run.Run!);
-        for (var k = 0; k < network.Amounts.Count; k++) if (network.Amounts[k].Symbol == name) return Column(run.AmountColumn(k));
-        for (var k = 0; k < network.Quantities.Count; k++) if (network.Quantities[k].Symbol == name) return Column(run.QuantityColumn(k));
-        if (network.IndexOf(name) is var index and >= 0) return _graph.Constant(network.Values[index].Value);
-        _problem ??= $"There is no “{name}” among the results. Use symbols of the model, flow(S, E) for a flow, total(…) for a running total.";
+        for (var k = 0; k < network.Amounts.Count; k++)
+            if (network.Amounts[k].Symbol == name)
+                return Column(run.AmountColumn(k));
+        for (var k = 0; k < network.Quantities.Count; k++)
+            if (network.Quantities[k].Symbol == name)
+                return Column(run.QuantityColumn(k));
+        if (network.IndexOf(name) is var index and >= 0)
+            return _graph.Constant(network.Values[index].Value);
+        _problem ??=
+            $"There is no “{name}” among the results. Use symbols of the model, flow(S, E) for a flow, total(…) for a running total.";
         return _graph.Constant(0);
     }
 
     private int Call(Syntax call, FormulaBinder binder)
     {
-        if (call is UserCallSyntax { Callee.Name: TotalCall, Arguments: [var inner] }) return Column(Total(Evaluated(Bind(inner))));
+        if (call is UserCallSyntax { Callee.Name: TotalCall, Arguments: [var inner] })
+            return Column(Total(Evaluated(Bind(inner))));
         if (call is UserCallSyntax { Callee.Name: FlowCall, Arguments: [NameSyntax from, NameSyntax to] })
         {
             var document = _run.Lowered.Document;
             string? End(NameSyntax name) => name.Name == "outside" ? null : document.CompartmentBySymbol(name.Name)?.Id ?? "";
             for (var k = 0; k < document.Flows.Length; k++)
             {
-                if (document.Flows[k].From == End(from) && document.Flows[k].To.Any(target => target.Id == End(to))) return Column(_run.Run!.RateColumn(k));
+                if (document.Flows[k].From == End(from) && document.Flows[k].To.Any(target => target.Id == End(to)))
+                    return Column(_run.Run!.RateColumn(k));
             }
             _problem ??= $"There is no flow from {from.Name} to {to.Name}.";
             return _graph.Constant(0);
@@ -117,12 +134,20 @@ public sealed class ResultFormula
         {
             var h = times[row] - times[row - 1];
             // Both sides of a jump stand at one time: nothing is added there.
-            sums[row] = sums[row - 1] + (h > 0 ? 0.5 * h * (values[row - 1] + values[row]) + h * h / 12 * (Slope(times, values, row - 1, 1) - Slope(times, values, row, -1)) : 0);
+            sums[row] =
+                sums[row - 1]
+                + (
+                    h > 0
+                        ? 0.5 * h * (values[row - 1] + values[row])
+                            + h * h / 12 * (Slope(times, values, row - 1, 1) - Slope(times, values, row, -1))
+                        : 0
+                );
         }
         return sums;
     }
 
-    /// <summary>The slope at a row by the parabola through it and its neighbours, or by the straight line to the side asked for where a jump or the end leaves no other.</summary>
+    /// <summary>The slope at a row by the parabola through it and its neighbours, or by the straight line to the side asked for where a
+    /// jump or the end leaves no other.</summary>
     private static double Slope(IReadOnlyList<double> times, double[] values, int row, int side)
     {
         bool Is(int at) => at > 0 && at < values.Length && times[at] > times[at - 1];
@@ -134,7 +159,8 @@ public sealed class ResultFormula
             return (Chord(row) * k + Chord(row + 1) * h) / (h + k);
         }
         // The end of a parabola that its far neighbour helps to bend.
-        if (side > 0 && after) return Is(row + 2) ? 2 * Chord(row + 1) - Slope(times, values, row + 1, 1) : Chord(row + 1);
+        if (side > 0 && after)
+            return Is(row + 2) ? 2 * Chord(row + 1) - Slope(times, values, row + 1, 1) : Chord(row + 1);
         return Is(row - 1) ? 2 * Chord(row) - Slope(times, values, row - 1, -1) : Chord(row);
     }
 }

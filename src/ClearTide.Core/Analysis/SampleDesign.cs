@@ -21,7 +21,8 @@ public static class SampleDesign
                 var other = (int)(stream.NextUniform() * (row + 1));
                 (order[row], order[other]) = (order[other], order[row]);
             }
-            for (var row = 0; row < n; row++) points[row, column] = (order[row] + stream.NextUniform()) / n;
+            for (var row = 0; row < n; row++)
+                points[row, column] = (order[row] + stream.NextUniform()) / n;
         }
         return points;
     }

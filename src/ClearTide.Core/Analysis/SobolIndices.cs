@@ -6,21 +6,25 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Analysis;
 
-/// <summary>The share of the variance of an outcome that belongs to one input by itself, and with all it acts together with, each with a 95% interval.</summary>
+/// <summary>The share of the variance of an outcome that belongs to one input by itself, and with all it acts together with, each with a
+/// 95% interval.</summary>
 /// <param name="Alone">First-order index.</param>
 /// <param name="InAll">Total index.</param>
 public sealed record SobolIndex(double Alone, double AloneLow, double AloneHigh, double InAll, double InAllLow, double InAllHigh);
 
 /// <summary>
-/// Variance-based sensitivity from pick-freeze samples: matrices A and B, and for each input A with one column of B. First-order indices by Saltelli's
-/// estimator, total indices by Jansen's (Saltelli et al., Computer Physics Communications 181, 2010, pp. 259–270, table 2, rows b and f); intervals from
+/// Variance-based sensitivity from pick-freeze samples: matrices A and B, and for each input A with one column of B. First-order indices
+/// by Saltelli's
+/// estimator, total indices by Jansen's (Saltelli et al., Computer Physics Communications 181, 2010, pp. 259–270, table 2, rows b and f);
+/// intervals from
 /// resampled rows (percentiles of a bootstrap).
 /// </summary>
 public sealed class SobolIndices
 {
     private const int Resamples = 400;
 
-    private readonly double[,] _a, _b;
+    private readonly double[,] _a,
+        _b;
 
     /// <param name="inputs">How many inputs there are.</param>
     /// <param name="rows">Rows of each matrix: the design has rows · (inputs + 2) points.</param>
@@ -43,7 +47,8 @@ public sealed class SobolIndices
         var (block, row) = (number / Rows, number % Rows);
         var source = block == 1 ? _b : _a;
         var point = new double[Inputs];
-        for (var k = 0; k < Inputs; k++) point[k] = block - 2 == k ? _b[row, k] : source[row, k];
+        for (var k = 0; k < Inputs; k++)
+            point[k] = block - 2 == k ? _b[row, k] : source[row, k];
         return point;
     }
 
@@ -52,33 +57,48 @@ public sealed class SobolIndices
     public IReadOnlyList<SobolIndex>? Of(ReadOnlySpan<double> outcomes, long seed)
     {
         var all = outcomes.ToArray();
-        var rows = Enumerable.Range(0, Rows).Where(row => Enumerable.Range(0, Inputs + 2).All(block => double.IsFinite(all[block * Rows + row]))).ToArray();
-        if (rows.Length < 10) return null;
+        var rows = Enumerable
+            .Range(0, Rows)
+            .Where(row => Enumerable.Range(0, Inputs + 2).All(block => double.IsFinite(all[block * Rows + row])))
+            .ToArray();
+        if (rows.Length < 10)
+            return null;
         // The mean is taken off first: it would cost digits in the products.
         var mean = rows.Average(row => 0.5 * (all[row] + all[Rows + row]));
-        for (var k = 0; k < all.Length; k++) all[k] -= mean;
+        for (var k = 0; k < all.Length; k++)
+            all[k] -= mean;
         var own = Estimate(all, rows);
-        if (own is null) return null;
+        if (own is null)
+            return null;
         var stream = new RandomStream(seed, 0, "sobol bootstrap", "rows");
         var (alone, inAll) = (new double[Inputs][], new double[Inputs][]);
-        for (var k = 0; k < Inputs; k++) (alone[k], inAll[k]) = (new double[Resamples], new double[Resamples]);
+        for (var k = 0; k < Inputs; k++)
+            (alone[k], inAll[k]) = (new double[Resamples], new double[Resamples]);
         var picked = new int[rows.Length];
         for (var resample = 0; resample < Resamples; resample++)
         {
-            for (var row = 0; row < rows.Length; row++) picked[row] = rows[(int)(stream.NextUniform() * rows.Length)];
+            for (var row = 0; row < rows.Length; row++)
+                picked[row] = rows[(int)(stream.NextUniform() * rows.Length)];
             var again = Estimate(all, picked) ?? own;
-            for (var k = 0; k < Inputs; k++) (alone[k][resample], inAll[k][resample]) = again[k];
+            for (var k = 0; k < Inputs; k++)
+                (alone[k][resample], inAll[k][resample]) = again[k];
         }
-        return [.. Enumerable.Range(0, Inputs).Select(k =>
-        {
-            var (first, total) = (Quantiles.Of(alone[k], 0.025, 0.975), Quantiles.Of(inAll[k], 0.025, 0.975));
-            return new SobolIndex(own[k].Alone, first[0], first[1], own[k].InAll, total[0], total[1]);
-        })];
+        return
+        [
+            .. Enumerable
+                .Range(0, Inputs)
+                .Select(k =>
+                {
+                    var (first, total) = (Quantiles.Of(alone[k], 0.025, 0.975), Quantiles.Of(inAll[k], 0.025, 0.975));
+                    return new SobolIndex(own[k].Alone, first[0], first[1], own[k].InAll, total[0], total[1]);
+                }),
+        ];
     }
 
     private (double Alone, double InAll)[]? Estimate(double[] f, int[] rows)
     {
-        double sum = 0, squares = 0;
+        double sum = 0,
+            squares = 0;
         foreach (var row in rows)
         {
             sum += f[row] + f[Rows + row];
@@ -86,11 +106,13 @@ public sealed class SobolIndices
         }
         var n = 2.0 * rows.Length;
         var variance = squares / n - sum / n * (sum / n);
-        if (!(variance > 0)) return null;
+        if (!(variance > 0))
+            return null;
         var indices = new (double, double)[Inputs];
         for (var k = 0; k < Inputs; k++)
         {
-            double together = 0, apart = 0;
+            double together = 0,
+                apart = 0;
             foreach (var row in rows)
             {
                 var (a, b, mixed) = (f[row], f[Rows + row], f[(k + 2) * Rows + row]);

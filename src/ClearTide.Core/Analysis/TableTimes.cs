@@ -15,24 +15,33 @@ public static class TableTimes
     public const int Most = 100_000;
 
     /// <summary>
-    /// The spacing of rows as typed, a number in the study's unit of time or with a unit of its own; the usual spacing of curves where nothing is.
+    /// The spacing of rows as typed, a number in the study's unit of time or with a unit of its own; the usual spacing of curves where
+    /// nothing is.
     /// In the study's unit.
     /// </summary>
     public static (double Every, string? Problem) Every(StudyDocument document, string text)
     {
         var span = document.End - document.Start;
         var usual = document.Solver.IsDiscrete ? document.Solver.Step : StudyRequest.Spacing(span);
-        if (text.Trim().Length == 0) return (usual, null);
+        if (text.Trim().Length == 0)
+            return (usual, null);
         var example = $"Type how far apart the rows are, as in 1 or “1 {document.TimeUnit.Singular}”.";
         var read = Formula.Read(text);
-        if (read.Problem is { } unread) return (usual, unread.Message);
-        if (read.Tree is not { } tree || tree.Names().Any()) return (usual, $"“{text.Trim()}” is no length of time. {example}");
+        if (read.Problem is { } unread)
+            return (usual, unread.Message);
+        if (read.Tree is not { } tree || tree.Names().Any())
+            return (usual, $"“{text.Trim()}” is no length of time. {example}");
         var table = document.UnitTable();
-        if (tree.Units().Select(table.Unknown).FirstOrDefault(unknown => unknown is not null) is { } word) return (usual, $"There is no unit “{word.Word}”. {example}");
-        if (!FormulaUnits.IsBare(tree) && TimeDimension.Of(tree, table, _ => null) != 1) return (usual, $"“{text.Trim()}” is no length of time. {example}");
+        if (tree.Units().Select(table.Unknown).FirstOrDefault(unknown => unknown is not null) is { } word)
+            return (usual, $"There is no unit “{word.Word}”. {example}");
+        if (!FormulaUnits.IsBare(tree) && TimeDimension.Of(tree, table, _ => null) != 1)
+            return (usual, $"“{text.Trim()}” is no length of time. {example}");
         var every = FormulaBinder.ValueOf(tree, table);
-        if (!(every > 0) || !double.IsFinite(every)) return (usual, $"Rows are a time above zero apart, and “{text.Trim()}” is not. {example}");
-        return span / every > Most ? (usual, $"That would be {span / every:N0} rows; {Most:N0} is the limit. Type a longer time.") : (every, null);
+        if (!(every > 0) || !double.IsFinite(every))
+            return (usual, $"Rows are a time above zero apart, and “{text.Trim()}” is not. {example}");
+        return span / every > Most
+            ? (usual, $"That would be {span / every:N0} rows; {Most:N0} is the limit. Type a longer time.")
+            : (every, null);
     }
 
     /// <summary>The times of the rows, without the rounding that sums leave: 0.3 and not 0.30000000000000004.</summary>

@@ -11,7 +11,12 @@ public sealed record TornadoBar(string Address, double Low, double High, double 
 public static class Tornado
 {
     /// <param name="runs">Runs over all the values at once, in the order of the ranges.</param>
-    public static IReadOnlyList<TornadoBar> Of(ValueRuns runs, IReadOnlyList<(string Address, double Low, double High)> ranges, int threads = 1, CancellationToken cancel = default)
+    public static IReadOnlyList<TornadoBar> Of(
+        ValueRuns runs,
+        IReadOnlyList<(string Address, double Low, double High)> ranges,
+        int threads = 1,
+        CancellationToken cancel = default
+    )
     {
         double[] With(int k, double value)
         {
@@ -19,7 +24,18 @@ public static class Tornado
             set[k] = value;
             return set;
         }
-        var made = runs.All([.. ranges.SelectMany((range, k) => new[] { With(k, range.Low), With(k, range.High) })], _ => false, threads, null, cancel);
-        return [.. ranges.Select((range, k) => new TornadoBar(range.Address, range.Low, range.High, made[2 * k].Outcome, made[2 * k + 1].Outcome)).OrderByDescending(bar => double.IsNaN(bar.Width) ? double.PositiveInfinity : bar.Width)];
+        var made = runs.All(
+            [.. ranges.SelectMany((range, k) => new[] { With(k, range.Low), With(k, range.High) })],
+            _ => false,
+            threads,
+            null,
+            cancel
+        );
+        return
+        [
+            .. ranges
+                .Select((range, k) => new TornadoBar(range.Address, range.Low, range.High, made[2 * k].Outcome, made[2 * k + 1].Outcome))
+                .OrderByDescending(bar => double.IsNaN(bar.Width) ? double.PositiveInfinity : bar.Width),
+        ];
     }
 }

@@ -39,12 +39,27 @@ public sealed class ValueRuns
         (_lowered, _choice) = (lowered, choice);
         var network = lowered.Network;
         _values = network.ValueVector();
-        _places = [.. addresses.Select(address => network.IndexOf(address) is var index and >= 0 ? index : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one."))];
+        _places =
+        [
+            .. addresses.Select(address =>
+                network.IndexOf(address) is var index and >= 0
+                    ? index
+                    : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.")
+            ),
+        ];
         _output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
-        if (_output < 0) throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
+        if (_output < 0)
+            throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
         var document = lowered.Document;
         var own = StudyRequest.Settings(document);
-        var settings = many && own.RelativeTolerance < ManyTolerance ? own with { RelativeTolerance = ManyTolerance, AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance } : own;
+        var settings =
+            many && own.RelativeTolerance < ManyTolerance
+                ? own with
+                {
+                    RelativeTolerance = ManyTolerance,
+                    AbsoluteTolerance = own.AbsoluteTolerance * ManyTolerance / own.RelativeTolerance,
+                }
+                : own;
         Times = [.. Enumerable.Range(0, Samples + 1).Select(k => document.Start + k * (document.End - document.Start) / Samples)];
         _sweep = new(lowered.Compiled, [.. Times], settings, [_output]);
     }
@@ -63,22 +78,44 @@ public sealed class ValueRuns
     /// <param name="sets">For each run a value for each address.</param>
     /// <param name="withCurve">Whether the curve of a run is wanted too.</param>
     /// <param name="progress">Told now and then how many runs are made.</param>
-    public ValueRun[] All(IReadOnlyList<double[]> sets, Func<int, bool> withCurve, int threads, Action<int>? progress, CancellationToken cancel = default)
+    public ValueRun[] All(
+        IReadOnlyList<double[]> sets,
+        Func<int, bool> withCurve,
+        int threads,
+        Action<int>? progress,
+        CancellationToken cancel = default
+    )
     {
         var values = new double[sets.Count][];
         for (var run = 0; run < values.Length; run++)
         {
             values[run] = (double[])_values.Clone();
-            for (var k = 0; k < _places.Length; k++) values[run][_places[k]] = sets[run][k];
+            for (var k = 0; k < _places.Length; k++)
+                values[run][_places[k]] = sets[run][k];
         }
         var (results, tallies, done) = (new SweepRun[sets.Count], new OutcomeTally[sets.Count], 0);
         // The one output that is looked at is the first of those the sweep hands on.
         OutcomeTally Observe(int run) => tallies[run] = new([0], _choice.NeedsLevel ? [(0, _choice.Level)] : []);
-        Parallel.For(0, Sweep.Blocks(sets.Count), new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = threads }, block =>
-        {
-            _sweep.RunBlock(block, values, results, withCurve, Observe, cancel);
-            progress?.Invoke(Math.Min(sets.Count, sets.Count / Math.Max(1, Sweep.Blocks(sets.Count)) * Interlocked.Increment(ref done)));
-        });
-        return [.. results.Select((result, run) => result.Failure is { } failure ? new ValueRun(double.NaN, null, RunFailure.Say(failure, _lowered)) : new(_choice.Of(tallies[run], 0), result.Rows, null))];
+        Parallel.For(
+            0,
+            Sweep.Blocks(sets.Count),
+            new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = threads },
+            block =>
+            {
+                _sweep.RunBlock(block, values, results, withCurve, Observe, cancel);
+                progress?.Invoke(
+                    Math.Min(sets.Count, sets.Count / Math.Max(1, Sweep.Blocks(sets.Count)) * Interlocked.Increment(ref done))
+                );
+            }
+        );
+        return
+        [
+            .. results.Select(
+                (result, run) =>
+                    result.Failure is { } failure
+                        ? new ValueRun(double.NaN, null, RunFailure.Say(failure, _lowered))
+                        : new(_choice.Of(tallies[run], 0), result.Rows, null)
+            ),
+        ];
     }
 }

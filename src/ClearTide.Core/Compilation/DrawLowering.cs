@@ -17,7 +17,13 @@ internal sealed class DrawLowering(ModelBuilder build, NameScope starting)
         var (line, problem) = DrawLine.Read(part.Text);
         if (line is null)
         {
-            build.Findings.Slip(part.Id, PartField.Text, part.Text, problem!, $"{part.Symbol} has no distribution yet. Type one, as in “normal(1, 0.2) every 7 {build.Document.TimeUnit.Plural}”.");
+            build.Findings.Slip(
+                part.Id,
+                PartField.Text,
+                part.Text,
+                problem!,
+                $"{part.Symbol} has no distribution yet. Type one, as in “normal(1, 0.2) every 7 {build.Document.TimeUnit.Plural}”."
+            );
             build.Broken.Add(part.Symbol);
             return null;
         }
@@ -27,8 +33,10 @@ internal sealed class DrawLowering(ModelBuilder build, NameScope starting)
         var numbers = arguments.Select(argument => build.Graph.Evaluate(argument, build.Document.Start, [], values)).ToArray();
         var interval = build.Graph.Evaluate(every, build.Document.Start, [], values);
         var refusal = numbers.All(double.IsFinite) ? line.Distribution.Refusal(numbers) : "The numbers of a distribution are finite.";
-        if (!(interval > 0)) refusal ??= $"It is drawn anew after a time above zero, as in “every 7 {build.Units.Time.Plural}”.";
-        else if ((build.Document.End - build.Document.Start) / interval > MostDraws) refusal ??= $"That is more than {MostDraws:N0} draws over the span. Draw less often.";
+        if (!(interval > 0))
+            refusal ??= $"It is drawn anew after a time above zero, as in “every 7 {build.Units.Time.Plural}”.";
+        else if ((build.Document.End - build.Document.Start) / interval > MostDraws)
+            refusal ??= $"That is more than {MostDraws:N0} draws over the span. Draw less often.";
         if (refusal is not null)
         {
             build.Findings.Add(part.Id, PartField.Text, Severity.Unfinished, null, refusal);

@@ -7,7 +7,13 @@ namespace ClearTide.Core.Compilation;
 /// <summary>A document as the network that solvers know, and what was found on the way.</summary>
 /// <param name="Unfinished">Ids of the parts that are not finished, or depend on one that is not: their curves are provisional.</param>
 /// <param name="Units">The unit of each part, given or inferred.</param>
-public sealed record LoweredModel(StudyDocument Document, ReactionNetwork Network, IReadOnlyList<Finding> Findings, IReadOnlySet<string> Unfinished, UnitReport Units)
+public sealed record LoweredModel(
+    StudyDocument Document,
+    ReactionNetwork Network,
+    IReadOnlyList<Finding> Findings,
+    IReadOnlySet<string> Unfinished,
+    UnitReport Units
+)
 {
     private readonly Lazy<CompiledModel> _compiled = new(() => new(Network));
 
@@ -16,7 +22,8 @@ public sealed record LoweredModel(StudyDocument Document, ReactionNetwork Networ
     public CompiledModel Compiled => _compiled.Value;
 
     /// <summary>
-    /// The same model with other numbers for some of its values, by address. Nothing is compiled anew: code reads values from the parameters
+    /// The same model with other numbers for some of its values, by address. Nothing is compiled anew: code reads values from the
+    /// parameters
     /// of a run.
     /// </summary>
     public LoweredModel With(IReadOnlyDictionary<string, double> values) => this with { Network = Network.With(values) };

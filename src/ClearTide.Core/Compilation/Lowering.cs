@@ -34,11 +34,13 @@ public static class Lowering
         events.ReadOverrides();
         var draws = new DrawLowering(build, starting).All();
         var flows = new FlowLowering(build, values, running);
-        foreach (var flow in document.Flows) flows.Add(flow);
+        foreach (var flow in document.Flows)
+            flows.Add(flow);
         flows.CheckCircles();
         List<Process> reactions = [.. new ReactionLowering(build, running).All()];
         new NextLowering(build, values, running).AddAll();
-        if (document.Solver.IsDiscrete) SharedStep.Apply(build, flows.Processes, flows.Rates);
+        if (document.Solver.IsDiscrete)
+            SharedStep.Apply(build, flows.Processes, flows.Rates);
         var starts = new StartLowering(build, starting);
         var initial = starts.Initial();
         var quantities = running.Quantities();
@@ -69,7 +71,8 @@ public static class Lowering
         // The sums of the right-hand side are nodes too: they are there before nobody may add any.
         network.Derivatives();
         network.Graph.Freeze();
-        foreach (var note in document.FileNotes) build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
+        foreach (var note in document.FileNotes)
+            build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
         var units = UnitCheck.Run(document, build.Findings);
         return new(document, network, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
     }

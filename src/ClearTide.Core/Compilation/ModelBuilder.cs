@@ -8,7 +8,8 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Compilation;
 
-/// <summary>What a document's reaction network is put together in: the graph, the vectors, and where each compartment's states lie.</summary>
+/// <summary>What a document's reaction network is put together in: the graph, the vectors, and where each compartment's states
+/// lie.</summary>
 internal sealed class ModelBuilder(StudyDocument document)
 {
     private readonly Dictionary<string, int> _firstState = [];
@@ -47,7 +48,8 @@ internal sealed class ModelBuilder(StudyDocument document)
     private static Dictionary<string, ISymbolPart> BySymbol(StudyDocument document)
     {
         var parts = new Dictionary<string, ISymbolPart>();
-        foreach (var part in document.SymbolParts) parts.TryAdd(part.Symbol, part);
+        foreach (var part in document.SymbolParts)
+            parts.TryAdd(part.Symbol, part);
         return parts;
     }
 
@@ -55,7 +57,8 @@ internal sealed class ModelBuilder(StudyDocument document)
     public int AddValue(string address, double value, string partId)
     {
         var unique = address;
-        for (var twin = 2; !_addresses.Add(unique); twin++) unique = $"{address}_{twin}";
+        for (var twin = 2; !_addresses.Add(unique); twin++)
+            unique = $"{address}_{twin}";
         Values.Add(new(unique, value, partId));
         return Graph.Parameter(Values.Count - 1);
     }
@@ -72,7 +75,8 @@ internal sealed class ModelBuilder(StudyDocument document)
     /// <summary>The parameter that holds back all limited exits of a compartment while it is empty.</summary>
     public int LimitSlot(string compartmentId)
     {
-        if (!_limits.TryGetValue(compartmentId, out var slot)) _limits[compartmentId] = slot = AddSlot(1);
+        if (!_limits.TryGetValue(compartmentId, out var slot))
+            _limits[compartmentId] = slot = AddSlot(1);
         return slot;
     }
 
@@ -81,7 +85,8 @@ internal sealed class ModelBuilder(StudyDocument document)
     /// <summary>The parameters from which the stages of a compartment that starts at equilibrium read their initial amounts.</summary>
     public IReadOnlyList<int> EquilibriumSlots(string compartmentId)
     {
-        if (!_equilibria.TryGetValue(compartmentId, out var slots)) _equilibria[compartmentId] = slots = [.. Enumerable.Range(0, Stages(compartmentId)).Select(_ => AddSlot(0))];
+        if (!_equilibria.TryGetValue(compartmentId, out var slots))
+            _equilibria[compartmentId] = slots = [.. Enumerable.Range(0, Stages(compartmentId)).Select(_ => AddSlot(0))];
         return slots;
     }
 
@@ -94,20 +99,39 @@ internal sealed class ModelBuilder(StudyDocument document)
             var staged = exits[part.Id].ToList();
             foreach (var extra in staged.Skip(1))
             {
-                Findings.AddWithEdits(extra.Id, PartField.Stages, Severity.Unfinished, null, $"{Document.Describe(staged[0])} already passes the stay in {part.Symbol} in stages; a compartment has one such exit. Let one flow lead to both ends with shares.",
-                    [new("In one stage", new SetField(extra.Id, PartField.Stages, "1"))]);
+                Findings.AddWithEdits(
+                    extra.Id,
+                    PartField.Stages,
+                    Severity.Unfinished,
+                    null,
+                    $"{Document.Describe(staged[0])} already passes the stay in {part.Symbol} in stages; a compartment has one such "
+                        + "exit. Let one flow lead to both ends with shares.",
+                    [new("In one stage", new SetField(extra.Id, PartField.Stages, "1"))]
+                );
             }
             if (staged.Count > 0 && staged[0].Kind == RateKind.Whole)
             {
-                Findings.AddWithEdits(staged[0].Id, PartField.Stages, Severity.Unfinished, null, "Stages belong to a stay, and this flow's rate is a whole formula. Give the rate with “after” or “at”.",
-                    [new("In one stage", new SetField(staged[0].Id, PartField.Stages, "1"))]);
+                Findings.AddWithEdits(
+                    staged[0].Id,
+                    PartField.Stages,
+                    Severity.Unfinished,
+                    null,
+                    "Stages belong to a stay, and this flow's rate is a whole formula. Give the rate with “after” or “at”.",
+                    [new("In one stage", new SetField(staged[0].Id, PartField.Stages, "1"))]
+                );
             }
             var count = staged.Count > 0 && staged[0].Kind != RateKind.Whole ? staged[0].Stages : 1;
             _firstState[part.Id] = States.Count;
             _stages[part.Id] = count;
             for (var stage = 0; stage < count; stage++)
             {
-                States.Add(new(count == 1 ? part.Symbol : $"{part.Symbol} stage {stage + 1}", part.Id) { NeverBelowZero = part.NeverBelowZero, WholeUnits = part.WholeUnits });
+                States.Add(
+                    new(count == 1 ? part.Symbol : $"{part.Symbol} stage {stage + 1}", part.Id)
+                    {
+                        NeverBelowZero = part.NeverBelowZero,
+                        WholeUnits = part.WholeUnits,
+                    }
+                );
             }
         }
     }
@@ -123,7 +147,8 @@ internal sealed class ModelBuilder(StudyDocument document)
     public int Amount(Compartment part)
     {
         var sum = Stage(part.Id, 0);
-        for (var stage = 1; stage < _stages[part.Id]; stage++) sum = Graph.Add(sum, Stage(part.Id, stage));
+        for (var stage = 1; stage < _stages[part.Id]; stage++)
+            sum = Graph.Add(sum, Stage(part.Id, stage));
         return sum;
     }
 

@@ -28,14 +28,16 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
 
     public void AddOverride(string symbol, Override change)
     {
-        if (!_overrides.TryGetValue(symbol, out var list)) _overrides[symbol] = list = [];
+        if (!_overrides.TryGetValue(symbol, out var list))
+            _overrides[symbol] = list = [];
         list.Add(change);
     }
 
     /// <summary>The parameters by which an event replaces an input: whether it does, and by what.</summary>
     public (int Flag, int Value) SetInput(string symbol)
     {
-        if (!_setInputs.TryGetValue(symbol, out var slots)) _setInputs[symbol] = slots = (build.AddSlot(0), build.AddSlot(0));
+        if (!_setInputs.TryGetValue(symbol, out var slots))
+            _setInputs[symbol] = slots = (build.AddSlot(0), build.AddSlot(0));
         return slots;
     }
 
@@ -43,7 +45,8 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     /// <param name="text">The line, for fixes.</param>
     public int Bind(Syntax tree, string partId, PartField field, string text, int at = 0)
     {
-        foreach (var node in tree.All()) Check(node, partId, field, text, at);
+        foreach (var node in tree.All())
+            Check(node, partId, field, text, at);
         return Binder(partId, field, text).Bind(tree);
     }
 
@@ -51,7 +54,8 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
         new(Graph, build.Units, name => Node(name), (call, binder) => Call(call, binder, partId, field, text));
 
     /// <summary>Whether a line can be computed: all its names are known, and so is all that they stand for.</summary>
-    public bool IsWhole(Syntax tree) => tree.Names().All(name => name.Name == "t" || (build.Part(name.Name) is not null && !build.Broken.Contains(name.Name)));
+    public bool IsWhole(Syntax tree) =>
+        tree.Names().All(name => name.Name == "t" || (build.Part(name.Name) is not null && !build.Broken.Contains(name.Name)));
 
     private void Check(Syntax node, string partId, PartField field, string text, int at)
     {
@@ -59,57 +63,95 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
         {
             case UserCallSyntax call:
                 var called = build.Part(call.Callee.Name);
-                if (called is not (Input or ResponseCurve)) build.Findings.Unknown(partId, field, text, call.Callee, called: true, at);
-                else if (call.Arguments.Count != 1) build.Findings.AddWithEdits(partId, field, Severity.Unfinished, call.Span, $"{called.Symbol} takes one argument: {called.Symbol}({(called is Input ? "t" : "x")}).", [], at);
+                if (called is not (Input or ResponseCurve))
+                    build.Findings.Unknown(partId, field, text, call.Callee, called: true, at);
+                else if (call.Arguments.Count != 1)
+                    build.Findings.AddWithEdits(
+                        partId,
+                        field,
+                        Severity.Unfinished,
+                        call.Span,
+                        $"{called.Symbol} takes one argument: {called.Symbol}({(called is Input ? "t" : "x")}).",
+                        [],
+                        at
+                    );
                 break;
             case NameSyntax name when name.Name != "t":
                 var part = build.Part(name.Name);
                 if (part is null)
                 {
                     // A function's own name is looked at with its call.
-                    if (!IsCallee(text, name)) build.Findings.Unknown(partId, field, text, name, called: false, at);
+                    if (!IsCallee(text, name))
+                        build.Findings.Unknown(partId, field, text, name, called: false, at);
                 }
                 else if (part is Input or ResponseCurve && !IsCallee(text, name))
                 {
                     var argument = part is Input ? "t" : "x";
-                    build.Findings.AddWithEdits(partId, field, Severity.Unfinished, name.Span, $"{name.Name} is a function: write {name.Name}({argument}).",
-                        part is Input ? [new($"{name.Name}(t)", new SetField(partId, field, text[..name.Span.Start] + name.Name + "(t)" + text[name.Span.End..], at))] : [], at);
+                    build.Findings.AddWithEdits(
+                        partId,
+                        field,
+                        Severity.Unfinished,
+                        name.Span,
+                        $"{name.Name} is a function: write {name.Name}({argument}).",
+                        part is Input
+                            ?
+                            [
+                                new(
+                                    $"{name.Name}(t)",
+                                    new SetField(partId, field, text[..name.Span.Start] + name.Name + "(t)" + text[name.Span.End..], at)
+                                ),
+                            ]
+                            : [],
+                        at
+                    );
                 }
                 break;
         }
     }
 
-    private static bool IsCallee(string text, NameSyntax name) => name.Span.End < text.Length && text[name.Span.End..].TrimStart().StartsWith('(');
+    private static bool IsCallee(string text, NameSyntax name) =>
+        name.Span.End < text.Length && text[name.Span.End..].TrimStart().StartsWith('(');
 
     /// <summary>The node of a symbol, or -1 where there is none.</summary>
     public int Node(string symbol)
     {
-        if (_nodes.TryGetValue(symbol, out var known)) return known;
+        if (_nodes.TryGetValue(symbol, out var known))
+            return known;
         var part = build.Part(symbol);
         switch (part)
         {
-            case Compartment compartment: return atStart ? Start(compartment) : _nodes[symbol] = build.Amount(compartment);
+            case Compartment compartment:
+                return atStart ? Start(compartment) : _nodes[symbol] = build.Amount(compartment);
             case Reaction reaction:
-                if (ReactionLine.Read(reaction.Text).Line is not { } line) return -1;
+                if (ReactionLine.Read(reaction.Text).Line is not { } line)
+                    return -1;
                 return Guarded(symbol, reaction.Id, PartField.Text, () =>
                 {
                     var node = Bind(line.Rate, reaction.Id, PartField.Text, reaction.Text);
-                    if (!IsWhole(line.Rate)) build.Broken.Add(symbol);
+                    if (!IsWhole(line.Rate))
+                        build.Broken.Add(symbol);
                     return node;
                 });
-            case RandomInput random: return DrawSlots.TryGetValue(random.Id, out var slot) ? Graph.Parameter(slot) : -1;
+            case RandomInput random:
+                return DrawSlots.TryGetValue(random.Id, out var slot) ? Graph.Parameter(slot) : -1;
             case Definition definition:
                 var own = values.Value(definition.Id, PartField.Text);
-                if (own >= 0) return _overrides.ContainsKey(symbol) && !atStart ? Guarded(symbol, definition.Id, PartField.Text, () => Overridden(symbol, own)) : own;
+                if (own >= 0)
+                    return _overrides.ContainsKey(symbol) && !atStart
+                        ? Guarded(symbol, definition.Id, PartField.Text, () => Overridden(symbol, own))
+                        : own;
                 var formula = values.Formula(definition.Id, PartField.Text);
-                if (formula.Tree is null) return -1;
+                if (formula.Tree is null)
+                    return -1;
                 return Guarded(symbol, definition.Id, PartField.Text, () =>
                 {
                     var node = Bind(formula.Tree, definition.Id, PartField.Text, definition.Text);
-                    if (!IsWhole(formula.Tree)) build.Broken.Add(symbol);
+                    if (!IsWhole(formula.Tree))
+                        build.Broken.Add(symbol);
                     return node;
                 });
-            default: return -1;
+            default:
+                return -1;
         }
     }
 
@@ -122,8 +164,14 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
         foreach (var change in _overrides[symbol])
         {
             var before = node;
-            var binder = new FormulaBinder(Graph, build.Units, name => name == symbol ? before : Node(name), (call, inner) => Call(call, inner, change.PartId, PartField.Text, change.Text));
-            foreach (var part in change.Condition.All().Concat(change.Line.All())) Check(part, change.PartId, PartField.Text, change.Text, 0);
+            var binder = new FormulaBinder(
+                Graph,
+                build.Units,
+                name => name == symbol ? before : Node(name),
+                (call, inner) => Call(call, inner, change.PartId, PartField.Text, change.Text)
+            );
+            foreach (var part in change.Condition.All().Concat(change.Line.All()))
+                Check(part, change.PartId, PartField.Text, change.Text, 0);
             node = Graph.Choose(binder.Bind(change.Condition), binder.Bind(change.Line), node);
         }
         return node;
@@ -132,33 +180,42 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     public int Start(Compartment part)
     {
         var start = StartLine.Read(part.Start);
-        if (start.Formula.Tree is null) return Graph.Constant(0);
-        if (start.AtEquilibrium) return build.EquilibriumSlots(part.Id).Select(Graph.Parameter).Aggregate(Graph.Add);
+        if (start.Formula.Tree is null)
+            return Graph.Constant(0);
+        if (start.AtEquilibrium)
+            return build.EquilibriumSlots(part.Id).Select(Graph.Parameter).Aggregate(Graph.Add);
         return Guarded(part.Symbol, part.Id, PartField.Start, () =>
         {
             var own = values.Value(part.Id, PartField.Start);
             var amount = own >= 0 ? own : Bind(start.Formula.Tree, part.Id, PartField.Start, part.Start);
-            if (!start.TheRest) return amount;
+            if (!start.TheRest)
+                return amount;
             foreach (var other in build.Document.Compartments)
             {
-                if (other.Id != part.Id && !StartLine.Read(other.Start).TheRest) amount = Graph.Subtract(amount, Start(other));
+                if (other.Id != part.Id && !StartLine.Read(other.Start).TheRest)
+                    amount = Graph.Subtract(amount, Start(other));
             }
             return amount;
         });
     }
 
-    /// <summary>Everything that is computed along a run besides amounts and flows: quantities, inputs, draws, values that events change.</summary>
+    /// <summary>Everything that is computed along a run besides amounts and flows: quantities, inputs, draws, values that events
+    /// change.</summary>
     public IReadOnlyList<NamedExpression> Quantities()
     {
         var all = new List<NamedExpression>();
         foreach (var part in build.Document.Definitions)
         {
             var isValue = values.Value(part.Id, PartField.Text) >= 0;
-            if (!isValue || _overrides.ContainsKey(part.Symbol) || SetByEvents.Contains(part.Symbol)) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
+            if (!isValue || _overrides.ContainsKey(part.Symbol) || SetByEvents.Contains(part.Symbol))
+                all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
         }
-        foreach (var part in build.Document.Reactions) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
-        foreach (var part in build.Document.Inputs) all.Add(new(part.Symbol, part.Id, InputAt(part, Graph.Time())));
-        foreach (var part in build.Document.RandomInputs) all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
+        foreach (var part in build.Document.Reactions)
+            all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
+        foreach (var part in build.Document.Inputs)
+            all.Add(new(part.Symbol, part.Id, InputAt(part, Graph.Time())));
+        foreach (var part in build.Document.RandomInputs)
+            all.Add(new(part.Symbol, part.Id, Node(part.Symbol) is var node && node >= 0 ? node : Graph.Constant(0)));
         return all;
     }
 
@@ -169,23 +226,32 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     {
         switch (call)
         {
-            case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is Input input: return InputAt(input, binder.Bind(user.Arguments[0]));
-            case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is ResponseCurve curve: return CurveAt(curve, binder.Bind(user.Arguments[0]), partId);
-            case CallSyntax { Function.Name: Functions.Delay } delay: return Delayed(delay, binder, partId, field, text);
-            case CallSyntax { Function.Name: Functions.Smooth } smooth: return Smoothed(smooth, binder, partId, field, text);
-            default: return Graph.Constant(0);
+            case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is Input input:
+                return InputAt(input, binder.Bind(user.Arguments[0]));
+            case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is ResponseCurve curve:
+                return CurveAt(curve, binder.Bind(user.Arguments[0]), partId);
+            case CallSyntax { Function.Name: Functions.Delay } delay:
+                return Delayed(delay, binder, partId, field, text);
+            case CallSyntax { Function.Name: Functions.Smooth } smooth:
+                return Smoothed(smooth, binder, partId, field, text);
+            default:
+                return Graph.Constant(0);
         }
     }
 
     private int InputAt(Input input, int place)
     {
-        if (PointTables.Problem(input.Points) is not null) return Graph.Constant(0);
+        if (PointTables.Problem(input.Points) is not null)
+            return Graph.Constant(0);
         var node = Graph.Table(Operation.Lookup, InputTables.Of(input, build.Units), place);
-        if (_setInputs.TryGetValue(input.Symbol, out var slots)) node = Graph.Choose(Graph.Parameter(slots.Flag), Graph.Parameter(slots.Value), node);
-        if (!_overrides.ContainsKey(input.Symbol) || atStart) return node;
+        if (_setInputs.TryGetValue(input.Symbol, out var slots))
+            node = Graph.Choose(Graph.Parameter(slots.Flag), Graph.Parameter(slots.Value), node);
+        if (!_overrides.ContainsKey(input.Symbol) || atStart)
+            return node;
         // Inside its own replacement a function means what it is without it.
         var key = input.Symbol + "()";
-        if (_open.Contains(key)) return node;
+        if (_open.Contains(key))
+            return node;
         _open.Add(key);
         node = Overridden(input.Symbol, node);
         _open.Remove(key);
@@ -196,46 +262,68 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
     {
         if (curve.Law == CurveLaw.Points)
         {
-            if ((PointTables.Problem(curve.Points) ?? ResponseCurves.TooFew(curve.Points)) is not null) return Graph.Constant(0);
-            if (!atStart) build.Ranges.Add(new(curve.Id, place, curve.Points[0].X, curve.Points[^1].X));
+            if ((PointTables.Problem(curve.Points) ?? ResponseCurves.TooFew(curve.Points)) is not null)
+                return Graph.Constant(0);
+            if (!atStart)
+                build.Ranges.Add(new(curve.Id, place, curve.Points[0].X, curve.Points[^1].X));
             return Graph.Table(Operation.Lookup, new TableFunction(curve.Points, curve.Between), place);
         }
         var (low, high) = (Range(curve.From, double.NegativeInfinity), Range(curve.Until, double.PositiveInfinity));
-        if (!atStart && (double.IsFinite(low) || double.IsFinite(high))) build.Ranges.Add(new(curve.Id, place, low, high));
-        if (double.IsFinite(low)) place = Graph.Binary(Operation.Max, place, Graph.Constant(low));
-        if (double.IsFinite(high)) place = Graph.Binary(Operation.Min, place, Graph.Constant(high));
-        int Line(PartField line) => values.Value(curve.Id, line) is var own && own >= 0 ? own
-            : values.Formula(curve.Id, line).Tree is { } tree ? Guarded($"{curve.Symbol}.{line}", curve.Id, line, () => Bind(tree, curve.Id, line, curve.Line(line))) : Graph.Constant(0);
+        if (!atStart && (double.IsFinite(low) || double.IsFinite(high)))
+            build.Ranges.Add(new(curve.Id, place, low, high));
+        if (double.IsFinite(low))
+            place = Graph.Binary(Operation.Max, place, Graph.Constant(low));
+        if (double.IsFinite(high))
+            place = Graph.Binary(Operation.Min, place, Graph.Constant(high));
+        int Line(PartField line) =>
+            values.Value(curve.Id, line) is var own && own >= 0 ? own
+            : values.Formula(curve.Id, line).Tree is { } tree
+                ? Guarded($"{curve.Symbol}.{line}", curve.Id, line, () => Bind(tree, curve.Id, line, curve.Line(line)))
+            : Graph.Constant(0);
         _ = partId;
         return CurveNodes.Of(Graph, curve.Law, place, Line);
     }
 
     private double Range(string typed, double otherwise) =>
-        typed.Length > 0 && Formula.Read(typed) is { HasNames: false, Tree: { } tree } ? FormulaBinder.ValueOf(tree, build.Units) : otherwise;
+        typed.Length > 0 && Formula.Read(typed) is { HasNames: false, Tree: { } tree }
+            ? FormulaBinder.ValueOf(tree, build.Units)
+            : otherwise;
 
     private int Delayed(CallSyntax call, FormulaBinder binder, string partId, PartField field, string text)
     {
         var expression = binder.Bind(call.Arguments[0]);
-        if (atStart) return call.Arguments.Count == 3 ? binder.Bind(call.Arguments[2]) : expression;
+        if (atStart)
+            return call.Arguments.Count == 3 ? binder.Bind(call.Arguments[2]) : expression;
         var lag = binder.Bind(call.Arguments[1]);
         if (Graph.IsConstant(lag, out var fixedLag) && !(fixedLag > 0))
         {
-            build.Findings.Add(partId, field, Severity.Unfinished, call.Arguments[1].Span, $"A delay is a time above zero, as in “delay({text.Substring(call.Arguments[0].Span.Start, call.Arguments[0].Span.Length)}, 5 {build.Units.Time.Plural})”.");
+            build.Findings.Add(
+                partId,
+                field,
+                Severity.Unfinished,
+                call.Arguments[1].Span,
+                "A delay is a time above zero, as in "
+                    + $"“delay({text.Substring(call.Arguments[0].Span.Start, call.Arguments[0].Span.Length)}, 5 "
+                    + $"{build.Units.Time.Plural})”."
+            );
             return expression;
         }
         var history = call.Arguments.Count == 3 ? AtStart!.Bind(call.Arguments[2], partId, field, text) : -1;
         var known = build.Delays.FirstOrDefault(delay => delay.Expression == expression && delay.Lag == lag && delay.History == history);
-        if (known is not null) return Graph.Parameter(known.Slot);
+        if (known is not null)
+            return Graph.Parameter(known.Slot);
         var slot = build.AddSlot(0);
         build.Delays.Add(new(slot, expression, lag, history));
         return Graph.Parameter(slot);
     }
 
-    /// <summary>A chain of stages, each following the one before with its share of the lag; it starts where what it follows starts.</summary>
+    /// <summary>A chain of stages, each following the one before with its share of the lag; it starts where what it follows
+    /// starts.</summary>
     private int Smoothed(CallSyntax call, FormulaBinder binder, string partId, PartField field, string text)
     {
         var input = binder.Bind(call.Arguments[0]);
-        if (atStart) return input;
+        if (atStart)
+            return input;
         var stages = 1.0;
         if (call.Arguments.Count == 3)
         {
@@ -243,7 +331,13 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
             stages = known ? FormulaBinder.ValueOf(call.Arguments[2], build.Units) : 0;
             if (!known || QuickLine.StageRefusal(stages) is not null)
             {
-                build.Findings.Add(partId, field, Severity.Unfinished, call.Arguments[2].Span, known ? QuickLine.StageRefusal(stages)! : "The number of stages is a plain whole number.");
+                build.Findings.Add(
+                    partId,
+                    field,
+                    Severity.Unfinished,
+                    call.Arguments[2].Span,
+                    known ? QuickLine.StageRefusal(stages)! : "The number of stages is a plain whole number."
+                );
                 return input;
             }
         }
@@ -255,7 +349,9 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
             var state = build.AddState($"smooth {_smoothed}.{stage + 1}", partId, start);
             var node = Graph.State(state);
             var change = Graph.Multiply(rate, Graph.Subtract(input, node));
-            build.Rules.Add((state, build.Document.Solver.IsDiscrete ? Graph.Multiply(Graph.Constant(build.Document.Solver.Step), change) : change));
+            build.Rules.Add(
+                (state, build.Document.Solver.IsDiscrete ? Graph.Multiply(Graph.Constant(build.Document.Solver.Step), change) : change)
+            );
             input = node;
         }
         return input;
@@ -263,16 +359,29 @@ internal sealed class NameScope(ModelBuilder build, ValueReader values, bool atS
 
     private int Guarded(string symbol, string partId, PartField field, Func<int> make)
     {
-        if (_nodes.TryGetValue(symbol, out var known)) return known;
+        if (_nodes.TryGetValue(symbol, out var known))
+            return known;
         if (_open.IndexOf(symbol) is var at && at >= 0)
         {
             var circle = string.Join(" → ", _open.Skip(at).Append(symbol));
-            build.Findings.Add(partId, field, Severity.Unfinished, null, $"{symbol} depends on itself: {circle}. Take one of them out of the other's formula.");
+            build.Findings.Add(
+                partId,
+                field,
+                Severity.Unfinished,
+                null,
+                $"{symbol} depends on itself: {circle}. Take one of them out of the other's formula."
+            );
             return Graph.Constant(0);
         }
         if (_open.Count > FormulaLimits.Depth)
         {
-            build.Findings.Add(partId, field, Severity.Unfinished, null, $"Formulas lean on each other more than {FormulaLimits.Depth} deep here. Write some of them out.");
+            build.Findings.Add(
+                partId,
+                field,
+                Severity.Unfinished,
+                null,
+                $"Formulas lean on each other more than {FormulaLimits.Depth} deep here. Write some of them out."
+            );
             return Graph.Constant(0);
         }
         _open.Add(symbol);

@@ -24,18 +24,28 @@ public static class Reporting
     public static int NodeOf(ReactionNetwork network, StudyDocument document, Observation observation)
     {
         var formula = Formula.Read(observation.Reporting);
-        if (formula.Tree is null) throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
-        return new FormulaBinder(network.Graph, document.UnitTable(), name => network.IndexOf(name) is var index && index >= 0
-            ? network.Graph.Parameter(index)
-            : throw new ArgumentException($"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build.")).Bind(formula.Tree);
+        if (formula.Tree is null)
+            throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
+        return new FormulaBinder(network.Graph, document.UnitTable(), name =>
+            network.IndexOf(name) is var index && index >= 0
+                ? network.Graph.Parameter(index)
+                : throw new ArgumentException(
+                    $"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build."
+                )
+        ).Bind(formula.Tree);
     }
 
     /// <summary>The flow or quantity that an observation counts, as a place among the model's outputs behind the amounts.</summary>
     /// <exception cref="ArgumentException">It is no longer in the model, or the model has no rates.</exception>
     public static int FlowOf(ReactionNetwork network, Observation observation)
     {
-        if (network.DiscreteStep > 0) throw new ArgumentException("This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build.");
+        if (network.DiscreteStep > 0)
+            throw new ArgumentException(
+                "This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build."
+            );
         var place = network.Flows.Concat(network.Quantities).ToList().FindIndex(one => one.PartId == observation.FlowId);
-        return place >= 0 ? place : throw new ArgumentException("The observed flow is no longer in the model. Choose another one under Data.");
+        return place >= 0
+            ? place
+            : throw new ArgumentException("The observed flow is no longer in the model. Choose another one under Data.");
     }
 }

@@ -18,7 +18,14 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
         var rests = document.Compartments.Where(part => StartLine.Read(part.Start).TheRest).ToList();
         foreach (var extra in rests.Skip(1))
         {
-            build.Findings.Add(extra.Id, PartField.Start, Severity.Unfinished, null, $"{rests[0].Symbol} already takes the rest; only one compartment can. Type an amount for {extra.Symbol}.", ("Start at 0", "0"));
+            build.Findings.Add(
+                extra.Id,
+                PartField.Start,
+                Severity.Unfinished,
+                null,
+                $"{rests[0].Symbol} already takes the rest; only one compartment can. Type an amount for {extra.Symbol}.",
+                ("Start at 0", "0")
+            );
         }
         var nodes = new List<int>();
         var spreads = document.Flows.Where(flow => flow.SpreadStart).ToLookup(flow => flow.From);
@@ -31,12 +38,18 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
                 continue;
             }
             var start = starting.Start(part);
-            if (StartLine.Read(part.Start).TheRest) CheckRest(part, start);
+            if (StartLine.Read(part.Start).TheRest)
+                CheckRest(part, start);
             var stages = build.Stages(part.Id);
             var spread = spreads[part.Id].Any(flow => flow.Stages == stages);
             for (var stage = 0; stage < stages; stage++)
             {
-                nodes.Add(stages == 1 ? start : spread ? build.Graph.Divide(start, build.Graph.Constant(stages)) : stage == 0 ? start : build.Graph.Constant(0));
+                nodes.Add(
+                    stages == 1 ? start
+                    : spread ? build.Graph.Divide(start, build.Graph.Constant(stages))
+                    : stage == 0 ? start
+                    : build.Graph.Constant(0)
+                );
             }
         }
         return nodes;
@@ -49,20 +62,35 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
         for (var stage = 0; stage < slots.Count; stage++)
         {
             nodes.Add(build.Graph.Parameter(slots[stage]));
-            Equilibria.Add(new(build.FirstState(part.Id) + stage, slots[stage], build.Graph.Divide(guess, build.Graph.Constant(slots.Count))));
+            Equilibria.Add(
+                new(build.FirstState(part.Id) + stage, slots[stage], build.Graph.Divide(guess, build.Graph.Constant(slots.Count)))
+            );
         }
     }
 
     /// <summary>Totals of which all parts start at equilibrium may have any value: something has to say which.</summary>
     public void CheckTotals(ReactionNetwork network)
     {
-        if (Equilibria.Count == 0) return;
+        if (Equilibria.Count == 0)
+            return;
         var open = Equilibria.Select(start => start.State).ToHashSet();
         foreach (var total in ConservedTotal.Of(network))
         {
-            if (!total.Weights.All(pair => open.Contains(pair.State))) continue;
-            var parts = total.Weights.Select(pair => network.States[pair.State].PartId).Distinct().Select(id => build.Document.Compartment(id)!).ToList();
-            build.Findings.Add(parts[0].Id, PartField.Start, Severity.Unfinished, null, $"{string.Join(" + ", parts.Select(part => part.Symbol))} keeps any total, so that equilibrium alone does not say how much there is. Let one of them take the rest of a total.");
+            if (!total.Weights.All(pair => open.Contains(pair.State)))
+                continue;
+            var parts = total
+                .Weights.Select(pair => network.States[pair.State].PartId)
+                .Distinct()
+                .Select(id => build.Document.Compartment(id)!)
+                .ToList();
+            build.Findings.Add(
+                parts[0].Id,
+                PartField.Start,
+                Severity.Unfinished,
+                null,
+                $"{string.Join(" + ", parts.Select(part => part.Symbol))} keeps any total, so that equilibrium alone does not say "
+                    + "how much there is. Let one of them take the rest of a total."
+            );
         }
     }
 
@@ -70,10 +98,19 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
     private void CheckRest(Compartment part, int start)
     {
         // What a search has yet to find is not known here.
-        if (build.Document.Compartments.Any(other => StartLine.Read(other.Start).AtEquilibrium)) return;
+        if (build.Document.Compartments.Any(other => StartLine.Read(other.Start).AtEquilibrium))
+            return;
         var values = build.Values.Select(value => value.Value).Concat(build.Slots).ToArray();
         var rest = build.Graph.Evaluate(start, build.Document.Start, [], values);
-        if (rest >= 0 || double.IsNaN(rest)) return;
-        build.Findings.Add(part.Id, PartField.Start, Severity.Doubt, null, $"The other initial amounts come to {(-rest).ToString("G6", System.Globalization.CultureInfo.InvariantCulture)} more than the stated total, so {part.Symbol} starts below zero. Raise the total or lower the others.");
+        if (rest >= 0 || double.IsNaN(rest))
+            return;
+        build.Findings.Add(
+            part.Id,
+            PartField.Start,
+            Severity.Doubt,
+            null,
+            $"The other initial amounts come to {(-rest).ToString("G6", System.Globalization.CultureInfo.InvariantCulture)} more "
+                + $"than the stated total, so {part.Symbol} starts below zero. Raise the total or lower the others."
+        );
     }
 }

@@ -7,7 +7,8 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Compilation;
 
 /// <summary>
-/// Reads every typed line of a document once: plain numbers become values with an address, the rest is kept as formulas. What cannot be read
+/// Reads every typed line of a document once: plain numbers become values with an address, the rest is kept as formulas. What cannot be
+/// read
 /// is reported.
 /// </summary>
 internal sealed class ValueReader(ModelBuilder build)
@@ -31,57 +32,112 @@ internal sealed class ValueReader(ModelBuilder build)
         foreach (var part in Document.Flows)
         {
             var exit = (part.From, part.Kind);
-            if (!_exits.Add(exit)) _sharedExits.Add(exit);
+            if (!_exits.Add(exit))
+                _sharedExits.Add(exit);
         }
         foreach (var part in Document.Definitions)
         {
             var formula = Language.Formula.Read(part.Text);
             var scale = Scale(formula.Tree, part.Unit, build.Units);
-            Read(part.Id, PartField.Text, part.Text, formula, part.Symbol, $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.", scale);
-            if (formula.Problem is not null) build.Broken.Add(part.Symbol);
-            foreach (var field in new[] { PartField.Lower, PartField.Upper }) Bound(part, field, field == PartField.Lower ? part.Lower : part.Upper);
+            Read(
+                part.Id,
+                PartField.Text,
+                part.Text,
+                formula,
+                part.Symbol,
+                $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.",
+                scale
+            );
+            if (formula.Problem is not null)
+                build.Broken.Add(part.Symbol);
+            foreach (var field in new[] { PartField.Lower, PartField.Upper })
+                Bound(part, field, field == PartField.Lower ? part.Lower : part.Upper);
         }
         foreach (var part in Document.Compartments)
         {
-            if (part.Next.Length > 0) Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), $"{part.Symbol}.next", "");
+            if (part.Next.Length > 0)
+                Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), $"{part.Symbol}.next", "");
             var start = StartLine.Read(part.Start);
             if (start.AtEquilibrium)
             {
                 // Where a search begins is no value of the model.
                 _formulas[(part.Id, PartField.Start, 0)] = start.Formula;
-                if (start.Formula.Problem is { } wrong) build.Findings.Slip(part.Id, PartField.Start, part.Start, wrong, "");
+                if (start.Formula.Problem is { } wrong)
+                    build.Findings.Slip(part.Id, PartField.Start, part.Start, wrong, "");
                 continue;
             }
             var scale = Scale(start.Formula.Tree, part.Unit, build.Units);
-            Read(part.Id, PartField.Start, part.Start, start.Formula, $"{part.Symbol}.{(start.TheRest ? "total" : "start")}", $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.", scale);
+            Read(
+                part.Id,
+                PartField.Start,
+                part.Start,
+                start.Formula,
+                $"{part.Symbol}.{(start.TheRest ? "total" : "start")}",
+                $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.",
+                scale
+            );
         }
         foreach (var part in Document.Flows)
         {
-            Read(part.Id, PartField.Rate, part.Rate, Language.Formula.Read(part.Rate), RateAddress(part), $"The flow {Document.Describe(part)} has no rate yet. Type one, as in {(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}.");
+            Read(
+                part.Id,
+                PartField.Rate,
+                part.Rate,
+                Language.Formula.Read(part.Rate),
+                RateAddress(part),
+                $"The flow {Document.Describe(part)} has no rate yet. Type one, as in "
+                    + $"{(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}."
+            );
             for (var k = 0; k < part.To.Length; k++)
             {
-                if (part.To[k].Share.Length == 0) continue;
+                if (part.To[k].Share.Length == 0)
+                    continue;
                 var end = Document.Compartment(part.To[k].Id)?.Symbol ?? "out";
-                Read(part.Id, PartField.Share, part.To[k].Share, Language.Formula.Read(part.To[k].Share), $"{Document.Compartment(part.From)?.Symbol ?? part.Id}.share.{end}", "", at: k);
+                Read(
+                    part.Id,
+                    PartField.Share,
+                    part.To[k].Share,
+                    Language.Formula.Read(part.To[k].Share),
+                    $"{Document.Compartment(part.From)?.Symbol ?? part.Id}.share.{end}",
+                    "",
+                    at: k
+                );
             }
         }
         foreach (var part in Document.Curves)
         {
             foreach (var field in part.Fields)
             {
-                Read(part.Id, field, part.Line(field), Language.Formula.Read(part.Line(field)), $"{part.Symbol}.{field.ToString().ToLowerInvariant()}", $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number.");
+                Read(
+                    part.Id,
+                    field,
+                    part.Line(field),
+                    Language.Formula.Read(part.Line(field)),
+                    $"{part.Symbol}.{field.ToString().ToLowerInvariant()}",
+                    $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number."
+                );
             }
         }
     }
 
     /// <summary>What a line without names is worth in the units of the model.</summary>
     /// <param name="unit">The unit of its part, which counts where the line has none of its own.</param>
-    public static double NumberOf(Syntax line, string unit, UnitTable units) => Scale(line, unit, units) * FormulaBinder.ValueOf(line, units);
+    public static double NumberOf(Syntax line, string unit, UnitTable units) =>
+        Scale(line, unit, units) * FormulaBinder.ValueOf(line, units);
 
     private static double Scale(Syntax? line, string unit, UnitTable units) =>
         line is not null && FormulaUnits.IsBare(line) ? units.ReadAlone(unit).Unit?.Scale ?? 1 : 1;
 
-    private void Read(string partId, PartField field, string text, Formula formula, string address, string whenEmpty, double scale = 1, int at = 0)
+    private void Read(
+        string partId,
+        PartField field,
+        string text,
+        Formula formula,
+        string address,
+        string whenEmpty,
+        double scale = 1,
+        int at = 0
+    )
     {
         _formulas[(partId, field, at)] = formula;
         if (formula.Problem is { } problem)
@@ -91,21 +147,34 @@ internal sealed class ValueReader(ModelBuilder build)
         }
         foreach (var unit in formula.Tree!.Units())
         {
-            if (build.Units.Unknown(unit) is { } unknown) build.Findings.UnknownUnit(partId, field, text, unknown, build.Units, at);
+            if (build.Units.Unknown(unit) is { } unknown)
+                build.Findings.UnknownUnit(partId, field, text, unknown, build.Units, at);
         }
-        if (!formula.HasNames) _nodes[(partId, field, at)] = build.AddValue(address, scale * FormulaBinder.ValueOf(formula.Tree!, build.Units), partId);
+        if (!formula.HasNames)
+            _nodes[(partId, field, at)] = build.AddValue(address, scale * FormulaBinder.ValueOf(formula.Tree!, build.Units), partId);
     }
 
     private void Bound(Definition part, PartField field, string typed)
     {
-        if (typed.Length == 0) return;
+        if (typed.Length == 0)
+            return;
         var formula = Language.Formula.Read(typed);
-        if (formula.Problem is { } problem) build.Findings.Slip(part.Id, field, typed, problem, "");
-        else if (formula.HasNames) build.Findings.Add(part.Id, field, Severity.Doubt, null, $"A bound of {part.Symbol} is a plain number, not a formula.");
+        if (formula.Problem is { } problem)
+            build.Findings.Slip(part.Id, field, typed, problem, "");
+        else if (formula.HasNames)
+            build.Findings.Add(part.Id, field, Severity.Doubt, null, $"A bound of {part.Symbol} is a plain number, not a formula.");
         else if (Value(part.Id, PartField.Text) is var node and >= 0)
         {
             var (bound, value) = (FormulaBinder.ValueOf(formula.Tree!, build.Units), build.Values[build.Graph[node].A].Value);
-            if (field == PartField.Lower ? value < bound : value > bound) build.Findings.Add(part.Id, PartField.Text, Severity.Doubt, null, $"{part.Symbol} lies {(field == PartField.Lower ? "below its lower" : "above its upper")} bound of {typed}. Change one of the two.");
+            if (field == PartField.Lower ? value < bound : value > bound)
+                build.Findings.Add(
+                    part.Id,
+                    PartField.Text,
+                    Severity.Doubt,
+                    null,
+                    $"{part.Symbol} lies {(field == PartField.Lower ? "below its lower" : "above its upper")} bound of {typed}. "
+                        + "Change one of the two."
+                );
         }
     }
 
@@ -113,7 +182,8 @@ internal sealed class ValueReader(ModelBuilder build)
     private string RateAddress(Flow flow)
     {
         var owner = Document.Compartment(flow.From)?.Symbol ?? Document.Compartment(flow.Target)?.Symbol ?? flow.Id;
-        if (flow.From is null) return $"{owner}.inflow";
+        if (flow.From is null)
+            return $"{owner}.inflow";
         var address = $"{owner}.{(flow.Kind == RateKind.MeanStay ? "stay" : "rate")}";
         return _sharedExits.Contains((flow.From, flow.Kind)) ? $"{address}.{Document.Compartment(flow.Target)?.Symbol ?? "out"}" : address;
     }

@@ -15,7 +15,8 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
     public static PartSelection Of(StudyDocument document, IReadOnlyCollection<string> ids)
     {
         var chosen = ids.ToHashSet();
-        bool Inner(Flow flow) => (flow.From is null || chosen.Contains(flow.From)) && flow.To.All(target => target.Id is null || chosen.Contains(target.Id));
+        bool Inner(Flow flow) =>
+            (flow.From is null || chosen.Contains(flow.From)) && flow.To.All(target => target.Id is null || chosen.Contains(target.Id));
         var parts = new StudyDocument
         {
             Title = document.Title,
@@ -37,7 +38,8 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
     /// <summary>All parts of a study, with its times counted in another unit.</summary>
     public static PartSelection Whole(StudyDocument document, TimeUnit unit)
     {
-        var counted = document.TimeUnit == unit ? document : new SetTimeUnit(unit, Convert: true, null).Apply(document).Document ?? document;
+        var counted =
+            document.TimeUnit == unit ? document : new SetTimeUnit(unit, Convert: true, null).Apply(document).Document ?? document;
         return Of(counted, [.. counted.Parts.Select(part => part.Id)]);
     }
 }
@@ -52,9 +54,12 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
     public override EditResult Apply(StudyDocument document)
     {
         var copies = Selection.Parts;
-        if (!copies.Parts.Any()) return EditResult.Refused("Nothing is selected that could be copied. Choose compartments or other parts first.");
-        if (document.Parts.Count() + copies.Parts.Count() > AddLines.MostParts) return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
-        if (copies.Flows.Any(flow => flow.To.IsEmpty || copies.Parts.Count(part => part.Id == flow.Id) > 1)) return EditResult.Refused("The copied parts are damaged. Copy them again.");
+        if (!copies.Parts.Any())
+            return EditResult.Refused("Nothing is selected that could be copied. Choose compartments or other parts first.");
+        if (document.Parts.Count() + copies.Parts.Count() > AddLines.MostParts)
+            return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
+        if (copies.Flows.Any(flow => flow.To.IsEmpty || copies.Parts.Count(part => part.Id == flow.Id) > 1))
+            return EditResult.Refused("The copied parts are damaged. Copy them again.");
         copies = Renamed(document, copies);
         var next = document.NextId;
         var ids = copies.Parts.ToDictionary(part => part.Id, part => part.Id[..1] + next++);
@@ -64,15 +69,28 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
         {
             NextId = next,
             Units = [.. document.Units, .. Selection.Units.Where(rule => document.Units.All(known => known.Word != rule.Word))],
-            Compartments = document.Compartments.AddRange(copies.Compartments.Select(part => part with { Id = ids[part.Id], X = part.X + shift.X, Y = part.Y + shift.Y })),
-            Flows = document.Flows.AddRange(copies.Flows.Select(part => part with { Id = ids[part.Id], From = Id(part.From), To = [.. part.To.Select(target => target with { Id = Id(target.Id) })] })),
+            Compartments = document.Compartments.AddRange(
+                copies.Compartments.Select(part => part with { Id = ids[part.Id], X = part.X + shift.X, Y = part.Y + shift.Y })
+            ),
+            Flows = document.Flows.AddRange(
+                copies.Flows.Select(part =>
+                    part with
+                    {
+                        Id = ids[part.Id],
+                        From = Id(part.From),
+                        To = [.. part.To.Select(target => target with { Id = Id(target.Id) })],
+                    }
+                )
+            ),
             Reactions = document.Reactions.AddRange(copies.Reactions.Select(part => part with { Id = ids[part.Id] })),
             Definitions = document.Definitions.AddRange(copies.Definitions.Select(part => part with { Id = ids[part.Id] })),
             Inputs = document.Inputs.AddRange(copies.Inputs.Select(part => part with { Id = ids[part.Id] })),
             Curves = document.Curves.AddRange(copies.Curves.Select(part => part with { Id = ids[part.Id] })),
             RandomInputs = document.RandomInputs.AddRange(copies.RandomInputs.Select(part => part with { Id = ids[part.Id] })),
             Events = document.Events.AddRange(copies.Events.Select(part => part with { Id = ids[part.Id] })),
-            Assumptions = document.Assumptions.AddRange(copies.Assumptions.Select(part => part with { Id = ids[part.Id], Parts = [.. part.Parts.Select(Id).OfType<string>()] })),
+            Assumptions = document.Assumptions.AddRange(
+                copies.Assumptions.Select(part => part with { Id = ids[part.Id], Parts = [.. part.Parts.Select(Id).OfType<string>()] })
+            ),
             Expectations = document.Expectations.AddRange(copies.Expectations.Select(part => part with { Id = ids[part.Id] })),
         };
     }
@@ -82,11 +100,14 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
         var taken = document.SymbolParts.Select(part => part.Symbol).Concat(copies.SymbolParts.Select(part => part.Symbol)).ToHashSet();
         foreach (var symbol in copies.SymbolParts.Select(part => part.Symbol).ToList())
         {
-            if (document.PartBySymbol(symbol) is null) continue;
+            if (document.PartBySymbol(symbol) is null)
+                continue;
             var stem = symbol.TrimEnd('0', '1', '2', '3', '4', '5', '6', '7', '8', '9');
-            if (stem.Length == 0 || Symbols.Refusal(stem) is not null) stem = symbol + "_";
+            if (stem.Length == 0 || Symbols.Refusal(stem) is not null)
+                stem = symbol + "_";
             var number = 2;
-            while (!taken.Add(stem + number)) number++;
+            while (!taken.Add(stem + number))
+                number++;
             var part = copies.PartBySymbol(symbol)!;
             copies = new SetField(part.Id, PartField.Symbol, stem + number).Apply(copies).Document!;
         }
@@ -97,10 +118,15 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
     private (double X, double Y) FreeShift(StudyDocument document, StudyDocument copies)
     {
         var (x, y) = (ShiftX, ShiftY);
-        bool Covers(Compartment copy) => document.Compartments.Any(plate => Math.Abs(plate.X - copy.X - x) < PlatePlacing.Width && Math.Abs(plate.Y - copy.Y - y) < PlatePlacing.Height);
-        for (var tries = 0; tries < 200 && copies.Compartments.Any(Covers); tries++) y += 40;
+        bool Covers(Compartment copy) =>
+            document.Compartments.Any(plate =>
+                Math.Abs(plate.X - copy.X - x) < PlatePlacing.Width && Math.Abs(plate.Y - copy.Y - y) < PlatePlacing.Height
+            );
+        for (var tries = 0; tries < 200 && copies.Compartments.Any(Covers); tries++)
+            y += 40;
         return (x, y);
     }
 
-    public override string Describe(StudyDocument before) => "copies of " + string.Join(", ", Selection.Parts.Parts.Where(part => part is not Flow).Take(6).Select(Selection.Parts.Describe));
+    public override string Describe(StudyDocument before) =>
+        "copies of " + string.Join(", ", Selection.Parts.Parts.Where(part => part is not Flow).Take(6).Select(Selection.Parts.Describe));
 }

@@ -2,7 +2,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Data;
 
-/// <summary>One row of counts: what was counted from <paramref name="Start"/> to <paramref name="End"/>, in the study's time unit.</summary>
+/// <summary>One row of counts: what was counted from <paramref name="Start"/> to <paramref name="End"/>, in the study's time
+/// unit.</summary>
 public sealed record DataRow(double Start, double End, double Value);
 
 /// <summary>A version of a data set: rows in order of time. Never changed once made.</summary>

@@ -4,7 +4,11 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Diagnostics;
 
 /// <summary>How much a finding matters: an unfinished part runs as zero; a doubt leaves the run as it is.</summary>
-public enum Severity { Unfinished, Doubt }
+public enum Severity
+{
+    Unfinished,
+    Doubt,
+}
 
 /// <summary>A fix that a finding offers: a sentence for its button, and the edit that does it.</summary>
 public sealed record FindingFix(string Label, Edit Edit);
@@ -13,7 +17,14 @@ public sealed record FindingFix(string Label, Edit Edit);
 /// <param name="PartId">The part it concerns, or null for the study.</param>
 /// <param name="Field">Which of the part's fields it concerns.</param>
 /// <param name="Span">Where in the field's text, or null for the whole.</param>
-public sealed record Finding(string? PartId, PartField Field, Severity Severity, TextSpan? Span, string Message, IReadOnlyList<FindingFix> Fixes)
+public sealed record Finding(
+    string? PartId,
+    PartField Field,
+    Severity Severity,
+    TextSpan? Span,
+    string Message,
+    IReadOnlyList<FindingFix> Fixes
+)
 {
     /// <summary>Which of several fields of the kind, for the ends of a flow.</summary>
     public int At { get; init; }

@@ -10,12 +10,17 @@ internal static class Provisional
 {
     public static IReadOnlySet<string> Parts(StudyDocument document, IReadOnlyList<Finding> findings)
     {
-        var marked = findings.Where(finding => finding is { Severity: Severity.Unfinished, PartId: not null }).Select(finding => finding.PartId!).ToHashSet();
-        if (marked.Count == 0) return marked;
+        var marked = findings
+            .Where(finding => finding is { Severity: Severity.Unfinished, PartId: not null })
+            .Select(finding => finding.PartId!)
+            .ToHashSet();
+        if (marked.Count == 0)
+            return marked;
         var users = new Dictionary<string, List<string>>();
         void Uses(string user, string used)
         {
-            if (!users.TryGetValue(used, out var list)) users[used] = list = [];
+            if (!users.TryGetValue(used, out var list))
+                users[used] = list = [];
             list.Add(user);
         }
         var ids = document.SymbolParts.GroupBy(part => part.Symbol).ToDictionary(group => group.Key, group => group.First().Id);
@@ -23,7 +28,8 @@ internal static class Provisional
         {
             foreach (var name in LineNames.Of(part))
             {
-                if (ids.TryGetValue(name.Name, out var used)) Uses(part.Id, used);
+                if (ids.TryGetValue(name.Name, out var used))
+                    Uses(part.Id, used);
             }
         }
         foreach (var part in document.Flows)
@@ -31,18 +37,21 @@ internal static class Provisional
             if (part.From is not null)
             {
                 Uses(part.From, part.Id);
-                if (part.Kind != RateKind.Whole) Uses(part.Id, part.From);
+                if (part.Kind != RateKind.Whole)
+                    Uses(part.Id, part.From);
             }
             foreach (var target in part.To)
             {
-                if (target.Id is not null) Uses(target.Id, part.Id);
+                if (target.Id is not null)
+                    Uses(target.Id, part.Id);
             }
         }
         foreach (var part in document.Reactions)
         {
             foreach (var end in ReactionLine.Read(part.Text).Line?.Ends ?? [])
             {
-                if (ids.TryGetValue(end.Name.Name, out var changed)) Uses(changed, part.Id);
+                if (ids.TryGetValue(end.Name.Name, out var changed))
+                    Uses(changed, part.Id);
             }
         }
         foreach (var rule in document.Events)
@@ -52,7 +61,8 @@ internal static class Provisional
             {
                 foreach (var name in new[] { action.Target, action.MoveTo }.OfType<NameSyntax>())
                 {
-                    if (ids.TryGetValue(name.Name, out var changed)) Uses(changed, rule.Id);
+                    if (ids.TryGetValue(name.Name, out var changed))
+                        Uses(changed, rule.Id);
                 }
             }
         }
@@ -61,7 +71,8 @@ internal static class Provisional
         {
             foreach (var user in users.GetValueOrDefault(used, []))
             {
-                if (marked.Add(user)) open.Enqueue(user);
+                if (marked.Add(user))
+                    open.Enqueue(user);
             }
         }
         return marked;

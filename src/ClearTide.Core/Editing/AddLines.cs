@@ -23,13 +23,17 @@ public sealed record AddLines(string Text) : Edit
     private (EditResult Result, IReadOnlyList<string> Said) Build(StudyDocument document)
     {
         var (items, problem) = QuickLine.Read(Text);
-        if (problem is not null) return (EditResult.Refused(problem), []);
-        if (items.Count == 0) return (EditResult.Refused("Type a part to add, as in “S -> I : beta * S * I / N”."), []);
+        if (problem is not null)
+            return (EditResult.Refused(problem), []);
+        if (items.Count == 0)
+            return (EditResult.Refused("Type a part to add, as in “S -> I : beta * S * I / N”."), []);
         var adding = new Adding(document);
         foreach (var (item, start) in items)
         {
-            if ((adding.Problem(item) ?? adding.Add(item)) is { } wrong) return (EditResult.Refused(QuickLine.Move(wrong, Text, start, start + item.Text.Length)), []);
-            if (adding.Document.Parts.Count() > MostParts) return (EditResult.Refused($"A study holds at most {MostParts:N0} parts."), []);
+            if ((adding.Problem(item) ?? adding.Add(item)) is { } wrong)
+                return (EditResult.Refused(QuickLine.Move(wrong, Text, start, start + item.Text.Length)), []);
+            if (adding.Document.Parts.Count() > MostParts)
+                return (EditResult.Refused($"A study holds at most {MostParts:N0} parts."), []);
         }
         return (adding.Document, adding.Said);
     }
@@ -54,7 +58,8 @@ public sealed record AddLines(string Text) : Edit
             var units = Document.UnitTable();
             foreach (var unit in item.Trees.SelectMany(tree => tree.Units()))
             {
-                if (units.Unknown(unit) is { } unknown) return UnknownUnit(item.Text, unknown, units);
+                if (units.Unknown(unit) is { } unknown)
+                    return UnknownUnit(item.Text, unknown, units);
             }
             return item is QuickFlow flow ? Misuse(flow) : null;
         }
@@ -66,24 +71,48 @@ public sealed record AddLines(string Text) : Edit
             var isSymbol = Document.PartBySymbol(unknown.Word) is not null;
             var near = isSymbol ? null : units.Nearest(unknown.Word);
             var noun = near is not null && units.IsTime(near);
-            if (isSymbol) fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
-            if (noun && UnitTable.Refusal(unknown.Word) is null) fixes.Add(new($"Add {unknown.Word} as a unit", $"unit {unknown.Word}; {text.TrimStart()}"));
-            if (near is not null) fixes.Add(new($"Write “{near}”", With(near)));
+            if (isSymbol)
+                fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
+            if (noun && UnitTable.Refusal(unknown.Word) is null)
+                fixes.Add(new($"Add {unknown.Word} as a unit", $"unit {unknown.Word}; {text.TrimStart()}"));
+            if (near is not null)
+                fixes.Add(new($"Write “{near}”", With(near)));
             if (!noun && UnitTable.Refusal(unknown.Word) is null)
             {
                 fixes.Add(new($"Add {unknown.Word} as a unit", $"unit {unknown.Word}; {text.TrimStart()}"));
-                if (near is not null) fixes.Add(new($"{unknown.Word} is another spelling of {near}", $"unit {unknown.Word} = {near}; {text.TrimStart()}"));
+                if (near is not null)
+                    fixes.Add(new($"{unknown.Word} is another spelling of {near}", $"unit {unknown.Word} = {near}; {text.TrimStart()}"));
             }
-            if (!isSymbol && near is null) fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
-            return new(unknown.Span, $"There is no unit “{unknown.Word}”." + (noun ? $" Add it, if that is what is counted, or write “{near}”." : near is not null ? $" Did you mean “{near}”?" : " A word after a number is its unit; to multiply, put * between them."), fixes);
+            if (!isSymbol && near is null)
+                fixes.Add(new($"Multiply by {unknown.Word}", With("* " + unknown.Word)));
+            return new(
+                unknown.Span,
+                $"There is no unit “{unknown.Word}”."
+                    + (
+                        noun ? $" Add it, if that is what is counted, or write “{near}”."
+                        : near is not null ? $" Did you mean “{near}”?"
+                        : " A word after a number is its unit; to multiply, put * between them."
+                    ),
+                fixes
+            );
         }
 
         private FormulaProblem? Misuse(QuickFlow flow)
         {
-            if (RateDimension.Misuse(Document, flow.Kind, flow.Tree, flow.Line) is not { } misuse) return null;
+            if (RateDimension.Misuse(Document, flow.Kind, flow.Tree, flow.Line) is not { } misuse)
+                return null;
             var at = flow.Text.IndexOf(flow.Line, StringComparison.Ordinal);
             var wordAt = flow.Text.LastIndexOf(RateLine.Word(flow.Kind), at, StringComparison.Ordinal);
-            return new(new(at, flow.Line.Length), misuse.Message, [.. misuse.Fixes.Select(fix => new TextFix(fix.Label, flow.Text[..wordAt] + fix.Replacement + flow.Text[(at + flow.Line.Length)..]))]);
+            return new(
+                new(at, flow.Line.Length),
+                misuse.Message,
+                [
+                    .. misuse.Fixes.Select(fix => new TextFix(
+                        fix.Label,
+                        flow.Text[..wordAt] + fix.Replacement + flow.Text[(at + flow.Line.Length)..]
+                    )),
+                ]
+            );
         }
 
         /// <summary>Adds one item; a problem where the document does not allow it.</summary>
@@ -91,17 +120,28 @@ public sealed record AddLines(string Text) : Edit
         {
             switch (item)
             {
-                case QuickFlow flow: return AddFlow(flow);
-                case QuickReaction reaction: return AddReaction(reaction);
-                case QuickStart start: return SetStart(start.Symbol, start.Line, start.Text);
-                case QuickNext next: return SetNext(next);
-                case QuickDefinition definition: return Define(definition);
-                case QuickInput input: return AddInput(input);
-                case QuickCurve curve: return AddCurve(curve);
-                case QuickRandom random: return AddRandom(random);
-                case QuickEvent rule: return AddEvent(rule);
-                case QuickStatement statement: return AddStatement(statement);
-                default: return AddUnit((QuickUnit)item);
+                case QuickFlow flow:
+                    return AddFlow(flow);
+                case QuickReaction reaction:
+                    return AddReaction(reaction);
+                case QuickStart start:
+                    return SetStart(start.Symbol, start.Line, start.Text);
+                case QuickNext next:
+                    return SetNext(next);
+                case QuickDefinition definition:
+                    return Define(definition);
+                case QuickInput input:
+                    return AddInput(input);
+                case QuickCurve curve:
+                    return AddCurve(curve);
+                case QuickRandom random:
+                    return AddRandom(random);
+                case QuickEvent rule:
+                    return AddEvent(rule);
+                case QuickStatement statement:
+                    return AddStatement(statement);
+                default:
+                    return AddUnit((QuickUnit)item);
             }
         }
 
@@ -109,12 +149,18 @@ public sealed record AddLines(string Text) : Edit
 
         private FormulaProblem? AddFlow(QuickFlow item)
         {
-            if (TakenByOther([item.From, .. item.To.Select(target => target.Symbol)], item.Text) is { } taken) return taken;
+            if (TakenByOther([item.From, .. item.To.Select(target => target.Symbol)], item.Text) is { } taken)
+                return taken;
             var from = End(item.From, null);
             var targets = item.To.Select(target => new Target(End(target.Symbol, from)?.Id, target.Share)).ToImmutableArray();
             var flow = new Flow(NextId("f"), "", from?.Id, targets, item.Kind, item.Line) { Stages = item.Stages, Limited = item.Limited };
             Document = Document with { Flows = Document.Flows.Add(flow) };
-            var twin = Document.Flows.Any(other => other.Id != flow.Id && other.From == flow.From && other.To.Length == flow.To.Length && other.To.Zip(flow.To).All(pair => pair.First.LeadsAs(pair.Second)));
+            var twin = Document.Flows.Any(other =>
+                other.Id != flow.Id
+                && other.From == flow.From
+                && other.To.Length == flow.To.Length
+                && other.To.Zip(flow.To).All(pair => pair.First.LeadsAs(pair.Second))
+            );
             Said.Add($"adds {(twin ? "another" : "the")} flow {Document.Describe(flow)}");
             return null;
         }
@@ -122,11 +168,19 @@ public sealed record AddLines(string Text) : Edit
         private FormulaProblem? AddReaction(QuickReaction item)
         {
             var known = Document.PartBySymbol(item.Symbol);
-            if (known is not (null or Reaction)) return Other(item.Symbol, item.Text);
-            if (TakenByOther(item.Ends, item.Text) is { } taken) return taken;
+            if (known is not (null or Reaction))
+                return Other(item.Symbol, item.Text);
+            if (TakenByOther(item.Ends, item.Text) is { } taken)
+                return taken;
             Compartment? neighbour = null;
-            foreach (var end in item.Ends) neighbour = End(end, neighbour);
-            var made = known is Reaction reaction ? reaction with { Text = item.Line } : new Reaction(NextId("k"), item.Symbol, item.Symbol, item.Line);
+            foreach (var end in item.Ends)
+                neighbour = End(end, neighbour);
+            var made = known is Reaction reaction
+                ? reaction with
+                {
+                    Text = item.Line,
+                }
+                : new Reaction(NextId("k"), item.Symbol, item.Symbol, item.Line);
             Document = Document.With(made);
             Said.Add($"{(known is null ? "adds" : "changes")} the reaction {item.Symbol}");
             return null;
@@ -137,18 +191,26 @@ public sealed record AddLines(string Text) : Edit
         {
             foreach (var symbol in symbols)
             {
-                if (symbol is null || Document.PartBySymbol(symbol) is null or Compartment) continue;
-                if (Document.DefinitionBySymbol(symbol) is { } definition && !Formula.Read(definition.Text).HasNames) continue;
+                if (symbol is null || Document.PartBySymbol(symbol) is null or Compartment)
+                    continue;
+                if (Document.DefinitionBySymbol(symbol) is { } definition && !Formula.Read(definition.Text).HasNames)
+                    continue;
                 var at = Math.Max(0, text.IndexOf(symbol, StringComparison.Ordinal));
-                return new(new(at, symbol.Length), $"{symbol} is {Kinds.Of(Document.PartBySymbol(symbol)!)}, and a flow joins compartments. Choose another symbol for the compartment.");
+                return new(
+                    new(at, symbol.Length),
+                    $"{symbol} is {Kinds.Of(Document.PartBySymbol(symbol)!)}, and a flow joins compartments. Choose another symbol "
+                        + "for the compartment."
+                );
             }
             return null;
         }
 
         private Compartment? End(string? symbol, Compartment? neighbour)
         {
-            if (symbol is null) return null;
-            if (Document.CompartmentBySymbol(symbol) is { } known) return known;
+            if (symbol is null)
+                return null;
+            if (Document.CompartmentBySymbol(symbol) is { } known)
+                return known;
             var (start, unit) = ("0", "");
             if (Document.DefinitionBySymbol(symbol) is { } plain)
             {
@@ -170,7 +232,8 @@ public sealed record AddLines(string Text) : Edit
 
         private FormulaProblem? SetStart(string symbol, string line, string text)
         {
-            if (TakenByOther([symbol], text) is { } taken) return taken;
+            if (TakenByOther([symbol], text) is { } taken)
+                return taken;
             var part = End(symbol, null)!;
             Said.Add($"{symbol} starts at {line}");
             Document = Document.With(Document.Compartment(part.Id)! with { Start = line, Origin = Origin.Guess });
@@ -179,7 +242,8 @@ public sealed record AddLines(string Text) : Edit
 
         private FormulaProblem? SetNext(QuickNext item)
         {
-            if (TakenByOther([item.Symbol], item.Text) is { } taken) return taken;
+            if (TakenByOther([item.Symbol], item.Text) is { } taken)
+                return taken;
             var part = End(item.Symbol, null)!;
             Said.Add($"{item.Symbol} is {item.Line} one step later");
             Document = Document.With(Document.Compartment(part.Id)! with { Next = item.Line });
@@ -188,14 +252,16 @@ public sealed record AddLines(string Text) : Edit
 
         private FormulaProblem? Define(QuickDefinition item)
         {
-            if (Document.CompartmentBySymbol(item.Symbol) is not null) return SetStart(item.Symbol, item.Line, item.Text);
+            if (Document.CompartmentBySymbol(item.Symbol) is not null)
+                return SetStart(item.Symbol, item.Line, item.Text);
             if (Document.DefinitionBySymbol(item.Symbol) is { } known)
             {
                 Said.Add($"changes {item.Symbol} to {item.Line}");
                 Document = Document.With(known with { Text = item.Line, Origin = Origin.Guess });
                 return null;
             }
-            if (Other(item.Symbol, item.Text) is { } other) return other;
+            if (Other(item.Symbol, item.Text) is { } other)
+                return other;
             Said.Add($"adds the {(Formula.Read(item.Line).HasNames ? "quantity" : "parameter")} {item.Symbol}");
             var id = NextId("v");
             Document = Document with { Definitions = Document.Definitions.Add(new(id, item.Symbol, item.Symbol, item.Line)) };
@@ -203,15 +269,19 @@ public sealed record AddLines(string Text) : Edit
         }
 
         /// <summary>A symbol that another kind of part has already.</summary>
-        private FormulaProblem? Other(string symbol, string text) => Document.PartBySymbol(symbol) is { } part
-            ? Whole(text, $"{symbol} is {Kinds.Of(part)} already. Choose another symbol, or change it in the ledger.") : null;
+        private FormulaProblem? Other(string symbol, string text) =>
+            Document.PartBySymbol(symbol) is { } part
+                ? Whole(text, $"{symbol} is {Kinds.Of(part)} already. Choose another symbol, or change it in the ledger.")
+                : null;
 
         private FormulaProblem? AddInput(QuickInput item)
         {
             var (points, problem) = PointsLine.Values(item.Points.Pairs, Document.UnitTable());
-            if (problem is not null) return Whole(item.Text, problem);
+            if (problem is not null)
+                return Whole(item.Text, problem);
             var known = Document.PartBySymbol(item.Symbol);
-            if (known is not (null or Input)) return Other(item.Symbol, item.Text);
+            if (known is not (null or Input))
+                return Other(item.Symbol, item.Text);
             var made = (known as Input ?? new Input(NextId("i"), item.Symbol, item.Symbol, points)) with
             {
                 Points = points,
@@ -222,22 +292,33 @@ public sealed record AddLines(string Text) : Edit
                 Period = item.Points.Period,
             };
             Document = Document.With(made);
-            Said.Add($"{(known is null ? "adds" : "changes")} the input {item.Symbol} with {points.Length} {(points.Length == 1 ? "point" : "points")}");
+            Said.Add(
+                $"{(known is null ? "adds" : "changes")} the input {item.Symbol} with {points.Length} "
+                    + $"{(points.Length == 1 ? "point" : "points")}"
+            );
             return null;
         }
 
         private FormulaProblem? AddCurve(QuickCurve item)
         {
             var known = Document.PartBySymbol(item.Symbol);
-            if (known is not (null or ResponseCurve)) return Other(item.Symbol, item.Text);
-            var curve = (known as ResponseCurve ?? new ResponseCurve(NextId("r"), item.Symbol, item.Symbol, item.Law, [])) with { Law = item.Law, From = item.From, Until = item.Until };
+            if (known is not (null or ResponseCurve))
+                return Other(item.Symbol, item.Text);
+            var curve = (known as ResponseCurve ?? new ResponseCurve(NextId("r"), item.Symbol, item.Symbol, item.Law, [])) with
+            {
+                Law = item.Law,
+                From = item.From,
+                Until = item.Until,
+            };
             if (item.Points is not null)
             {
                 var (points, problem) = PointsLine.Values(item.Points.Pairs, Document.UnitTable());
-                if ((problem ?? ResponseCurves.TooFew(points)) is { } wrong) return Whole(item.Text, wrong);
+                if ((problem ?? ResponseCurves.TooFew(points)) is { } wrong)
+                    return Whole(item.Text, wrong);
                 curve = curve with { Points = points, Between = item.Points.Between };
             }
-            for (var k = 0; k < item.Lines.Length; k++) curve = ResponseCurves.WithLine(curve, curve.Fields[k], item.Lines[k]);
+            for (var k = 0; k < item.Lines.Length; k++)
+                curve = ResponseCurves.WithLine(curve, curve.Fields[k], item.Lines[k]);
             Document = Document.With(curve);
             Said.Add($"{(known is null ? "adds" : "changes")} the response curve {item.Symbol}");
             return null;
@@ -246,8 +327,14 @@ public sealed record AddLines(string Text) : Edit
         private FormulaProblem? AddRandom(QuickRandom item)
         {
             var known = Document.PartBySymbol(item.Symbol);
-            if (known is not (null or RandomInput)) return Other(item.Symbol, item.Text);
-            var made = known is RandomInput random ? random with { Text = item.Line } : new RandomInput(NextId("n"), item.Symbol, item.Symbol, item.Line);
+            if (known is not (null or RandomInput))
+                return Other(item.Symbol, item.Text);
+            var made = known is RandomInput random
+                ? random with
+                {
+                    Text = item.Line,
+                }
+                : new RandomInput(NextId("n"), item.Symbol, item.Symbol, item.Line);
             Document = Document.With(made);
             Said.Add($"{(known is null ? "adds" : "changes")} the random input {item.Symbol}");
             return null;
@@ -263,11 +350,18 @@ public sealed record AddLines(string Text) : Edit
 
         private FormulaProblem? AddStatement(QuickStatement item)
         {
-            if (item.Statement.Length > Assumption.LongestText) return Whole(item.Text, $"A statement has at most {Assumption.LongestText} characters. Put the rest into its note.");
+            if (item.Statement.Length > Assumption.LongestText)
+                return Whole(item.Text, $"A statement has at most {Assumption.LongestText} characters. Put the rest into its note.");
             var id = NextId(item.Expected ? "x" : "a");
             Document = item.Expected
-                ? Document with { Expectations = Document.Expectations.Add(new(id, item.Statement)) }
-                : Document with { Assumptions = Document.Assumptions.Add(new(id, item.Statement, [])) };
+                ? Document with
+                {
+                    Expectations = Document.Expectations.Add(new(id, item.Statement)),
+                }
+                : Document with
+                {
+                    Assumptions = Document.Assumptions.Add(new(id, item.Statement, [])),
+                };
             Said.Add(item.Expected ? $"expects: {item.Statement}" : $"assumes: {item.Statement}");
             return null;
         }
@@ -275,7 +369,8 @@ public sealed record AddLines(string Text) : Edit
         private FormulaProblem? AddUnit(QuickUnit item)
         {
             var result = new SetUnit(item.Rule.Word, item.Rule.Meaning).Apply(Document);
-            if (result.Document is null) return Whole(item.Text, result.Refusal!);
+            if (result.Document is null)
+                return Whole(item.Text, result.Refusal!);
             Document = result.Document;
             Said.Add($"adds the unit {item.Rule.Word}");
             return null;
@@ -288,8 +383,10 @@ public sealed record AddParameter(string Symbol) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (Symbols.Refusal(Symbol) is { } refusal) return EditResult.Refused(refusal);
-        if (document.PartBySymbol(Symbol) is not null) return EditResult.Refused($"“{Symbol}” is already there.");
+        if (Symbols.Refusal(Symbol) is { } refusal)
+            return EditResult.Refused(refusal);
+        if (document.PartBySymbol(Symbol) is not null)
+            return EditResult.Refused($"“{Symbol}” is already there.");
         return document with
         {
             Definitions = document.Definitions.Add(new("v" + document.NextId, Symbol, Symbol, "")),

@@ -11,12 +11,18 @@ public sealed record SetObservation(string DataSet, string Label, string FlowId,
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Moving.All(part => part.Id != FlowId)) return EditResult.Refused("Choose the flow that was counted.");
-        if (Label.Trim().Length is 0 or > 80) return EditResult.Refused("Say in up to 80 characters what was counted, as in “Reported cases”.");
-        if (Formula.Read(Reporting).Problem is { } problem) return EditResult.Refused($"The reporting fraction cannot be read. {problem.Message}");
+        if (document.Moving.All(part => part.Id != FlowId))
+            return EditResult.Refused("Choose the flow that was counted.");
+        if (Label.Trim().Length is 0 or > 80)
+            return EditResult.Refused("Say in up to 80 characters what was counted, as in “Reported cases”.");
+        if (Formula.Read(Reporting).Problem is { } problem)
+            return EditResult.Refused($"The reporting fraction cannot be read. {problem.Message}");
         foreach (var name in Formula.Read(Reporting).Tree!.Names())
         {
-            if (document.DefinitionBySymbol(name.Name) is null) return EditResult.Refused($"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value.");
+            if (document.DefinitionBySymbol(name.Name) is null)
+                return EditResult.Refused(
+                    $"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value."
+                );
         }
         var made = new Observation("o" + document.NextId, DataSet, Label.Trim(), FlowId, Reporting.Trim());
         return document with { Observations = [made], NextId = document.NextId + 1 };

@@ -11,12 +11,26 @@ public sealed record DragHandle(string PartId, PartField Field, double X, double
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Part(PartId) is not ResponseCurve curve || !curve.Fields.Contains(Field)) return EditResult.Refused("This curve has no such handle any more.");
-        if (!double.IsFinite(X) || !double.IsFinite(Y)) return EditResult.Refused("A place on the curve is two numbers.");
-        if (Formula.Read(curve.Line(Field)).HasNames) return EditResult.Refused($"The {Field.ToString().ToLowerInvariant()} of {curve.Symbol} is a formula; change what it is made of instead.");
+        if (document.Part(PartId) is not ResponseCurve curve || !curve.Fields.Contains(Field))
+            return EditResult.Refused("This curve has no such handle any more.");
+        if (!double.IsFinite(X) || !double.IsFinite(Y))
+            return EditResult.Refused("A place on the curve is two numbers.");
+        if (Formula.Read(curve.Line(Field)).HasNames)
+            return EditResult.Refused(
+                $"The {Field.ToString().ToLowerInvariant()} of {curve.Symbol} is a formula; change what it is made of instead."
+            );
         var units = document.UnitTable();
-        double Value(PartField field, double otherwise) => Formula.Read(curve.Line(field)) is { HasNames: false, Tree: { } tree } ? FormulaBinder.ValueOf(tree, units) : otherwise;
-        var law = new CurveLawValues(curve.Law, Value(PartField.Low, 1), Value(PartField.High, 0), Value(PartField.Half, 0.5), Value(PartField.Slope, 1), double.NegativeInfinity, double.PositiveInfinity);
+        double Value(PartField field, double otherwise) =>
+            Formula.Read(curve.Line(field)) is { HasNames: false, Tree: { } tree } ? FormulaBinder.ValueOf(tree, units) : otherwise;
+        var law = new CurveLawValues(
+            curve.Law,
+            Value(PartField.Low, 1),
+            Value(PartField.High, 0),
+            Value(PartField.Half, 0.5),
+            Value(PartField.Slope, 1),
+            double.NegativeInfinity,
+            double.PositiveInfinity
+        );
         var dragged = law.Dragged(Field, X, Y);
         return document.With(ResponseCurves.WithLine(curve, Field, dragged.ToString("G4", CultureInfo.InvariantCulture)));
     }

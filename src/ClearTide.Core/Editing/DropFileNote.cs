@@ -6,7 +6,12 @@ namespace ClearTide.Core.Editing;
 public sealed record DropFileNote(string Note) : Edit
 {
     public override EditResult Apply(StudyDocument document) =>
-        document.FileNotes.Contains(Note) ? document with { FileNotes = document.FileNotes.Remove(Note) } : EditResult.Refused("This note is no longer there.");
+        document.FileNotes.Contains(Note)
+            ? document with
+            {
+                FileNotes = document.FileNotes.Remove(Note),
+            }
+            : EditResult.Refused("This note is no longer there.");
 
     public override string Describe(StudyDocument before) => "note about the file read";
 }

@@ -13,8 +13,11 @@ public static class PlatePlacing
 
     public static (double X, double Y) Next(IReadOnlyCollection<Compartment> placed, Compartment? neighbour)
     {
-        if (placed.Count == 0) return (40, 150);
-        var (x, y) = neighbour is null ? (placed.Min(plate => plate.X), placed.Max(plate => plate.Y) + StepY) : (neighbour.X + StepX, neighbour.Y);
+        if (placed.Count == 0)
+            return (40, 150);
+        var (x, y) = neighbour is null
+            ? (placed.Min(plate => plate.X), placed.Max(plate => plate.Y) + StepY)
+            : (neighbour.X + StepX, neighbour.Y);
         var left = placed.Min(plate => plate.X);
         while (true)
         {
@@ -23,7 +26,8 @@ public static class PlatePlacing
                 x = left;
                 y += StepY;
             }
-            if (placed.All(plate => Math.Abs(plate.X - x) >= Width || Math.Abs(plate.Y - y) >= Height)) return (x, y);
+            if (placed.All(plate => Math.Abs(plate.X - x) >= Width || Math.Abs(plate.Y - y) >= Height))
+                return (x, y);
             x += StepX;
         }
     }

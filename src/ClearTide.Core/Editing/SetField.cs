@@ -22,11 +22,20 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
     public override EditResult Apply(StudyDocument document)
     {
         var value = Value.Trim();
-        var most = Field switch { PartField.Note => LongestNote, PartField.Points => QuickLine.LongestText, _ => FormulaLimits.Characters };
-        if (value.Length > most) return EditResult.Refused("This text is too long to keep. Shorten it.");
-        if (document.Part(PartId) is not { } part) return EditResult.Refused("This part is no longer in the study.");
-        if (Field == PartField.Symbol) return Rename(document, part, Symbols.Normalize(value));
-        if (Field == PartField.Label && value.Length > LongestLabel) return EditResult.Refused($"A label has at most {LongestLabel} characters; put the rest into the note.");
+        var most = Field switch
+        {
+            PartField.Note => LongestNote,
+            PartField.Points => QuickLine.LongestText,
+            _ => FormulaLimits.Characters,
+        };
+        if (value.Length > most)
+            return EditResult.Refused("This text is too long to keep. Shorten it.");
+        if (document.Part(PartId) is not { } part)
+            return EditResult.Refused("This part is no longer in the study.");
+        if (Field == PartField.Symbol)
+            return Rename(document, part, Symbols.Normalize(value));
+        if (Field == PartField.Label && value.Length > LongestLabel)
+            return EditResult.Refused($"A label has at most {LongestLabel} characters; put the rest into the note.");
         try
         {
             return part switch
@@ -36,42 +45,50 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
                 Definition definition => document.With(Of(definition, value)),
                 Input input => document.With(Of(document, input, value)),
                 ResponseCurve curve => document.With(Of(document, curve, value)),
-                Reaction reaction => document.With(Field switch
-                {
-                    PartField.Label => reaction with { Label = value },
-                    PartField.Note => reaction with { Note = value },
-                    PartField.Unit => reaction with { Unit = value },
-                    PartField.Text => reaction with { Text = value },
-                    _ => throw NoField(),
-                }),
-                RandomInput random => document.With(Field switch
-                {
-                    PartField.Label => random with { Label = value },
-                    PartField.Note => random with { Note = value },
-                    PartField.Unit => random with { Unit = value },
-                    PartField.Text => random with { Text = value },
-                    _ => throw NoField(),
-                }),
-                EventRule rule => document.With(Field switch
-                {
-                    PartField.Label => rule with { Label = value },
-                    PartField.Note => rule with { Note = value },
-                    PartField.Text => rule with { Text = value },
-                    PartField.Priority => rule with { Priority = value },
-                    PartField.ValuesAtTrigger => rule with { ValuesAtTrigger = Truth(value) },
-                    PartField.Together => rule with { Together = Truth(value) },
-                    PartField.ActsAtStart => rule with { ActsAtStart = Truth(value) },
-                    PartField.StopsWhenShort => rule with { StopsWhenShort = Truth(value) },
-                    PartField.DroppedWhenFalse => rule with { DroppedWhenFalse = Truth(value) },
-                    _ => throw NoField(),
-                }),
+                Reaction reaction => document.With(
+                    Field switch
+                    {
+                        PartField.Label => reaction with { Label = value },
+                        PartField.Note => reaction with { Note = value },
+                        PartField.Unit => reaction with { Unit = value },
+                        PartField.Text => reaction with { Text = value },
+                        _ => throw NoField(),
+                    }
+                ),
+                RandomInput random => document.With(
+                    Field switch
+                    {
+                        PartField.Label => random with { Label = value },
+                        PartField.Note => random with { Note = value },
+                        PartField.Unit => random with { Unit = value },
+                        PartField.Text => random with { Text = value },
+                        _ => throw NoField(),
+                    }
+                ),
+                EventRule rule => document.With(
+                    Field switch
+                    {
+                        PartField.Label => rule with { Label = value },
+                        PartField.Note => rule with { Note = value },
+                        PartField.Text => rule with { Text = value },
+                        PartField.Priority => rule with { Priority = value },
+                        PartField.ValuesAtTrigger => rule with { ValuesAtTrigger = Truth(value) },
+                        PartField.Together => rule with { Together = Truth(value) },
+                        PartField.ActsAtStart => rule with { ActsAtStart = Truth(value) },
+                        PartField.StopsWhenShort => rule with { StopsWhenShort = Truth(value) },
+                        PartField.DroppedWhenFalse => rule with { DroppedWhenFalse = Truth(value) },
+                        _ => throw NoField(),
+                    }
+                ),
                 Assumption assumption => document.With(Of(document, assumption, value)),
-                Expectation expectation => document.With(Field switch
-                {
-                    PartField.Text => expectation with { Text = Said(value) },
-                    PartField.Note => expectation with { Note = value },
-                    _ => throw NoField(),
-                }),
+                Expectation expectation => document.With(
+                    Field switch
+                    {
+                        PartField.Text => expectation with { Text = Said(value) },
+                        PartField.Note => expectation with { Note = value },
+                        _ => throw NoField(),
+                    }
+                ),
                 _ => throw NoField(),
             };
         }
@@ -88,81 +105,117 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
 
     private static bool Truth(string value) => value is "true" or "on" or "yes";
 
-    private static T Choice<T>(string value) where T : struct, Enum =>
-        Enum.TryParse<T>(value, ignoreCase: true, out var choice) && Enum.IsDefined(choice) ? choice : throw new RefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<T>()).ToLowerInvariant()}.");
+    private static T Choice<T>(string value)
+        where T : struct, Enum =>
+        Enum.TryParse<T>(value, ignoreCase: true, out var choice) && Enum.IsDefined(choice)
+            ? choice
+            : throw new RefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<T>()).ToLowerInvariant()}.");
 
-    private static string Said(string text) => text.Length is > 0 and <= Assumption.LongestText ? text : throw new RefusedException($"A statement has between 1 and {Assumption.LongestText} characters.");
+    private static string Said(string text) =>
+        text.Length is > 0 and <= Assumption.LongestText
+            ? text
+            : throw new RefusedException($"A statement has between 1 and {Assumption.LongestText} characters.");
 
-    private Compartment Of(Compartment part, string value) => Field switch
-    {
-        PartField.Label => part with { Label = value },
-        PartField.Note => part with { Note = value },
-        PartField.Unit => part with { Unit = value },
-        PartField.Start => part with { Start = value, Origin = value == part.Start ? part.Origin : Origin.Guess },
-        PartField.Next => part with { Next = value },
-        PartField.Origin => part with { Origin = Choice<Origin>(value) },
-        PartField.NeverBelowZero => part with { NeverBelowZero = Truth(value) },
-        PartField.WholeUnits => part with { WholeUnits = Truth(value) },
-        PartField.Colour => part with { Colour = int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var colour) && colour is >= 0 and <= 10 ? colour : throw new RefusedException("A colour is a number from 1 to 10 of the palette, or 0 for the one of its place.") },
-        _ => throw NoField(),
-    };
+    private Compartment Of(Compartment part, string value) =>
+        Field switch
+        {
+            PartField.Label => part with { Label = value },
+            PartField.Note => part with { Note = value },
+            PartField.Unit => part with { Unit = value },
+            PartField.Start => part with { Start = value, Origin = value == part.Start ? part.Origin : Origin.Guess },
+            PartField.Next => part with { Next = value },
+            PartField.Origin => part with { Origin = Choice<Origin>(value) },
+            PartField.NeverBelowZero => part with { NeverBelowZero = Truth(value) },
+            PartField.WholeUnits => part with { WholeUnits = Truth(value) },
+            PartField.Colour => part with
+            {
+                Colour =
+                    int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var colour) && colour is >= 0 and <= 10
+                        ? colour
+                        : throw new RefusedException("A colour is a number from 1 to 10 of the palette, or 0 for the one of its place."),
+            },
+            _ => throw NoField(),
+        };
 
-    private Definition Of(Definition part, string value) => Field switch
-    {
-        PartField.Label => part with { Label = value },
-        PartField.Note => part with { Note = value },
-        PartField.Unit => part with { Unit = value },
-        PartField.Text => part with { Text = value, Origin = value == part.Text ? part.Origin : Origin.Guess },
-        PartField.Origin => part with { Origin = Choice<Origin>(value) },
-        PartField.Lower => part with { Lower = value },
-        PartField.Upper => part with { Upper = value },
-        _ => throw NoField(),
-    };
+    private Definition Of(Definition part, string value) =>
+        Field switch
+        {
+            PartField.Label => part with { Label = value },
+            PartField.Note => part with { Note = value },
+            PartField.Unit => part with { Unit = value },
+            PartField.Text => part with { Text = value, Origin = value == part.Text ? part.Origin : Origin.Guess },
+            PartField.Origin => part with { Origin = Choice<Origin>(value) },
+            PartField.Lower => part with { Lower = value },
+            PartField.Upper => part with { Upper = value },
+            _ => throw NoField(),
+        };
 
     private EditResult Of(StudyDocument document, Flow part, string value)
     {
         switch (Field)
         {
-            case PartField.Label: return document.With(part with { Label = value });
-            case PartField.Note: return document.With(part with { Note = value });
-            case PartField.Origin: return document.With(part with { Origin = Choice<Origin>(value) });
-            case PartField.Limited: return document.With(part with { Limited = Truth(value) });
-            case PartField.SpreadStart: return document.With(part with { SpreadStart = Truth(value) });
+            case PartField.Label:
+                return document.With(part with { Label = value });
+            case PartField.Note:
+                return document.With(part with { Note = value });
+            case PartField.Origin:
+                return document.With(part with { Origin = Choice<Origin>(value) });
+            case PartField.Limited:
+                return document.With(part with { Limited = Truth(value) });
+            case PartField.SpreadStart:
+                return document.With(part with { SpreadStart = Truth(value) });
             case PartField.Stages:
                 var known = double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var stages);
-                return (known ? QuickLine.StageRefusal(stages) : "How many stages? Type a whole number, 1 for none.") is { } refusal ? EditResult.Refused(refusal) : document.With(part with { Stages = (int)stages });
+                return (known ? QuickLine.StageRefusal(stages) : "How many stages? Type a whole number, 1 for none.") is { } refusal
+                    ? EditResult.Refused(refusal)
+                    : document.With(part with { Stages = (int)stages });
             case PartField.Rate:
                 var rate = RateLine.Read(value, part.Kind);
-                if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong) return EditResult.Refused(wrong);
+                if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong)
+                    return EditResult.Refused(wrong);
                 var same = rate.Line == part.Rate && rate.Kind == part.Kind;
-                return document.With(part with { Kind = rate.Kind, Rate = rate.Line, Stages = rate.Stages ?? part.Stages, Limited = rate.Limited || part.Limited, Origin = same ? part.Origin : Origin.Guess });
-            case PartField.RateKind: return document.With(part with { Kind = Choice<RateKind>(value) });
+                return document.With(
+                    part with
+                    {
+                        Kind = rate.Kind,
+                        Rate = rate.Line,
+                        Stages = rate.Stages ?? part.Stages,
+                        Limited = rate.Limited || part.Limited,
+                        Origin = same ? part.Origin : Origin.Guess,
+                    }
+                );
+            case PartField.RateKind:
+                return document.With(part with { Kind = Choice<RateKind>(value) });
             case PartField.Share when At >= 0 && At < part.To.Length:
                 var share = value is "the rest" ? "" : value;
                 return document.With(part with { To = part.To.SetItem(At, part.To[At] with { Share = share }) });
-            case PartField.Target or PartField.Source: return FlowEnds.Change(document, part, Field == PartField.Source ? -1 : At, value);
-            default: throw NoField();
+            case PartField.Target or PartField.Source:
+                return FlowEnds.Change(document, part, Field == PartField.Source ? -1 : At, value);
+            default:
+                throw NoField();
         }
     }
 
-    private Input Of(StudyDocument document, Input part, string value) => Field switch
-    {
-        PartField.Label => part with { Label = value },
-        PartField.Note => part with { Note = value },
-        PartField.Unit => part with { Unit = value },
-        PartField.Points => WithPoints(document, part, value),
-        PartField.Between => part with { Between = Choice<Between>(value) },
-        PartField.Before => part with { Before = Choice<Beyond>(value) },
-        PartField.After => part with { After = Choice<Beyond>(value), AfterIsChosen = true },
-        PartField.Period => part with { Period = value },
-        _ => throw NoField(),
-    };
+    private Input Of(StudyDocument document, Input part, string value) =>
+        Field switch
+        {
+            PartField.Label => part with { Label = value },
+            PartField.Note => part with { Note = value },
+            PartField.Unit => part with { Unit = value },
+            PartField.Points => WithPoints(document, part, value),
+            PartField.Between => part with { Between = Choice<Between>(value) },
+            PartField.Before => part with { Before = Choice<Beyond>(value) },
+            PartField.After => part with { After = Choice<Beyond>(value), AfterIsChosen = true },
+            PartField.Period => part with { Period = value },
+            _ => throw NoField(),
+        };
 
     /// <summary>Points typed or pasted; the heading of a pasted table gives label and unit where there was none.</summary>
     private static Input WithPoints(StudyDocument document, Input part, string value)
     {
         var table = PastedTable.Read(value, document.UnitTable());
-        if (table.Problem is not null) throw new RefusedException(table.Problem);
+        if (table.Problem is not null)
+            throw new RefusedException(table.Problem);
         return part with
         {
             Points = table.Points,
@@ -175,18 +228,27 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
     {
         switch (Field)
         {
-            case PartField.Label: return part with { Label = value };
-            case PartField.Note: return part with { Note = value };
-            case PartField.Unit: return part with { Unit = value };
-            case PartField.ArgumentUnit: return part with { ArgumentUnit = value };
-            case PartField.Between: return part with { Between = Choice<Between>(value) };
-            case PartField.Law: return CurveLaws.Change(part, Choice<CurveLaw>(value));
+            case PartField.Label:
+                return part with { Label = value };
+            case PartField.Note:
+                return part with { Note = value };
+            case PartField.Unit:
+                return part with { Unit = value };
+            case PartField.ArgumentUnit:
+                return part with { ArgumentUnit = value };
+            case PartField.Between:
+                return part with { Between = Choice<Between>(value) };
+            case PartField.Law:
+                return CurveLaws.Change(part, Choice<CurveLaw>(value));
             case PartField.Points:
                 var table = PastedTable.Read(value, document.UnitTable());
-                if ((table.Problem ?? ResponseCurves.TooFew(table.Points)) is { } problem) throw new RefusedException(problem);
+                if ((table.Problem ?? ResponseCurves.TooFew(table.Points)) is { } problem)
+                    throw new RefusedException(problem);
                 return part with { Points = table.Points };
-            case PartField.Low or PartField.High or PartField.Half or PartField.Slope or PartField.From or PartField.Until: return ResponseCurves.WithLine(part, Field, value);
-            default: throw NoField();
+            case PartField.Low or PartField.High or PartField.Half or PartField.Slope or PartField.From or PartField.Until:
+                return ResponseCurves.WithLine(part, Field, value);
+            default:
+                throw NoField();
         }
     }
 
@@ -194,40 +256,52 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
     {
         switch (Field)
         {
-            case PartField.Text: return part with { Text = Said(value) };
-            case PartField.Note: return part with { Note = value };
+            case PartField.Text:
+                return part with { Text = Said(value) };
+            case PartField.Note:
+                return part with { Note = value };
             case PartField.Parts:
                 var ids = ImmutableArray.CreateBuilder<string>();
                 foreach (var symbol in value.Split([',', ' '], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
                 {
-                    var tied = document.PartBySymbol(Symbols.Normalize(symbol)) ?? document.Part(symbol) ?? throw new RefusedException($"There is no part “{symbol}” to tie this to. Type symbols, separated by commas.");
-                    if (!ids.Contains(tied.Id)) ids.Add(tied.Id);
+                    var tied = document.PartBySymbol(Symbols.Normalize(symbol))
+                        ?? document.Part(symbol)
+                        ?? throw new RefusedException($"There is no part “{symbol}” to tie this to. Type symbols, separated by commas.");
+                    if (!ids.Contains(tied.Id))
+                        ids.Add(tied.Id);
                 }
                 return part with { Parts = ids.ToImmutable() };
-            default: throw NoField();
+            default:
+                throw NoField();
         }
     }
 
     private static EditResult Rename(StudyDocument document, IPart part, string symbol)
     {
-        if (part is not ISymbolPart named) return EditResult.Refused("This part has no symbol; change its label instead.");
+        if (part is not ISymbolPart named)
+            return EditResult.Refused("This part has no symbol; change its label instead.");
         var old = named.Symbol;
-        if (old == symbol) return document;
-        if (Symbols.Refusal(symbol) is { } refusal) return EditResult.Refused(refusal);
-        if (document.PartBySymbol(symbol) is not null) return EditResult.Refused($"“{symbol}” is already the symbol of another part; choose another.");
+        if (old == symbol)
+            return document;
+        if (Symbols.Refusal(symbol) is { } refusal)
+            return EditResult.Refused(refusal);
+        if (document.PartBySymbol(symbol) is not null)
+            return EditResult.Refused($"“{symbol}” is already the symbol of another part; choose another.");
         var renamed = LineNames.Rename(document, old, symbol);
         // A label that only repeated the symbol goes with it.
         var label = part.Label == old ? symbol : part.Label;
-        return renamed.With(renamed.Part(part.Id) switch
-        {
-            Compartment it => it with { Symbol = symbol, Label = label },
-            Reaction it => it with { Symbol = symbol, Label = label },
-            Definition it => it with { Symbol = symbol, Label = label },
-            Input it => it with { Symbol = symbol, Label = label },
-            ResponseCurve it => it with { Symbol = symbol, Label = label },
-            RandomInput it => it with { Symbol = symbol, Label = label },
-            var other => throw new InvalidOperationException($"A {other?.GetType().Name} has no symbol."),
-        });
+        return renamed.With(
+            renamed.Part(part.Id) switch
+            {
+                Compartment it => it with { Symbol = symbol, Label = label },
+                Reaction it => it with { Symbol = symbol, Label = label },
+                Definition it => it with { Symbol = symbol, Label = label },
+                Input it => it with { Symbol = symbol, Label = label },
+                ResponseCurve it => it with { Symbol = symbol, Label = label },
+                RandomInput it => it with { Symbol = symbol, Label = label },
+                var other => throw new InvalidOperationException($"A {other?.GetType().Name} has no symbol."),
+            }
+        );
     }
 
     public override string Describe(StudyDocument before)
@@ -249,10 +323,15 @@ public sealed record SetField(string PartId, PartField Field, string Value, int 
         };
         var name = part is null ? "part" : Short(before.Describe(part));
         var field = Field.ToString().ToLowerInvariant();
-        return was is null ? $"{name}: {field}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}" : $"{name}: {Short(was)} → {Short(Value.Trim())}";
+        return was is null
+            ? $"{name}: {field}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}"
+            : $"{name}: {Short(was)} → {Short(Value.Trim())}";
     }
 
     public override string Topic => $"{PartId} {Field} {At}";
 
-    private static string Short(string text) => text.Length == 0 ? "empty" : text.Length <= 30 ? text : text[..29] + "…";
+    private static string Short(string text) =>
+        text.Length == 0 ? "empty"
+        : text.Length <= 30 ? text
+        : text[..29] + "…";
 }

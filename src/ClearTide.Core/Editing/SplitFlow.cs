@@ -17,31 +17,71 @@ public sealed record SplitFlow(string PartId) : Edit
     /// </summary>
     public static (Syntax First, Syntax Second)? Terms(StudyDocument document, Flow flow, Syntax rate)
     {
-        if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } found) return null;
+        if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } found)
+            return null;
         var (inner, first, second) = found;
-        var isNet = ReferenceEquals(inner, rate) ? first.Names().Any() && second.Names().Any() : Mentions(inner.Left, flow.From) && Mentions(inner.Right, flow.Target);
+        var isNet = ReferenceEquals(inner, rate)
+            ? first.Names().Any() && second.Names().Any()
+            : Mentions(inner.Left, flow.From) && Mentions(inner.Right, flow.Target);
         return isNet ? (first, second) : null;
 
-        bool Mentions(Syntax term, string? end) => document.Compartment(end) is { } compartment && term.Names().Any(name => name.Name == compartment.Symbol);
+        bool Mentions(Syntax term, string? end) =>
+            document.Compartment(end) is { } compartment && term.Names().Any(name => name.Name == compartment.Symbol);
     }
 
     /// <summary>The difference in a rate, and its two terms with the factors and divisors that it stands under.</summary>
-    private static (BinarySyntax Inner, Syntax First, Syntax Second)? Difference(Syntax rate) => rate switch
-    {
-        BinarySyntax { Operator: BinaryOperator.Subtract } difference => (difference, difference.Left, difference.Right),
-        BinarySyntax { Operator: BinaryOperator.Multiply } product when Difference(product.Right) is { } right => (right.Inner, product with { Right = right.First }, product with { Right = right.Second }),
-        BinarySyntax { Operator: BinaryOperator.Multiply or BinaryOperator.Divide } scaled when Difference(scaled.Left) is { } left => (left.Inner, scaled with { Left = left.First }, scaled with { Left = left.Second }),
-        _ => null,
-    };
+    private static (BinarySyntax Inner, Syntax First, Syntax Second)? Difference(Syntax rate) =>
+        rate switch
+        {
+            BinarySyntax { Operator: BinaryOperator.Subtract } difference => (difference, difference.Left, difference.Right),
+            BinarySyntax { Operator: BinaryOperator.Multiply } product when Difference(product.Right) is { } right => (
+                right.Inner,
+                product with
+                {
+                    Right = right.First,
+                },
+                product with
+                {
+                    Right = right.Second,
+                }
+            ),
+            BinarySyntax { Operator: BinaryOperator.Multiply or BinaryOperator.Divide } scaled when Difference(scaled.Left) is { } left => (
+                left.Inner,
+                scaled with
+                {
+                    Left = left.First,
+                },
+                scaled with
+                {
+                    Left = left.Second,
+                }
+            ),
+            _ => null,
+        };
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Flow(PartId) is not { } flow) return EditResult.Refused("This flow is no longer in the study.");
-        if (Formula.Read(flow.Rate).Tree is not { } tree || Terms(document, flow, tree) is not { } terms) return EditResult.Refused("Only a flow whose rate is a difference of two terms is split in two.");
-        var back = flow with { Id = $"f{document.NextId}", From = flow.Target, To = [new(flow.From)], Rate = FormulaText.Of(terms.Second), Label = "", Note = "" };
+        if (document.Flow(PartId) is not { } flow)
+            return EditResult.Refused("This flow is no longer in the study.");
+        if (Formula.Read(flow.Rate).Tree is not { } tree || Terms(document, flow, tree) is not { } terms)
+            return EditResult.Refused("Only a flow whose rate is a difference of two terms is split in two.");
+        var back = flow with
+        {
+            Id = $"f{document.NextId}",
+            From = flow.Target,
+            To = [new(flow.From)],
+            Rate = FormulaText.Of(terms.Second),
+            Label = "",
+            Note = "",
+        };
         var place = document.Flows.IndexOf(flow);
-        return document with { NextId = document.NextId + 1, Flows = document.Flows.SetItem(place, flow with { Rate = FormulaText.Of(terms.First) }).Insert(place + 1, back) };
+        return document with
+        {
+            NextId = document.NextId + 1,
+            Flows = document.Flows.SetItem(place, flow with { Rate = FormulaText.Of(terms.First) }).Insert(place + 1, back),
+        };
     }
 
-    public override string Describe(StudyDocument before) => before.Flow(PartId) is { } flow ? $"{before.Describe(flow)}: split in two" : "flow split in two";
+    public override string Describe(StudyDocument before) =>
+        before.Flow(PartId) is { } flow ? $"{before.Describe(flow)}: split in two" : "flow split in two";
 }

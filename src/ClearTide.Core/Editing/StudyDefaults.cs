@@ -12,23 +12,41 @@ public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<U
     public static readonly StudyDefaults Plain = new(ClearTide.Core.Language.TimeUnit.Day.Singular, 150, []);
 
     /// <summary>An empty study with these settings.</summary>
-    public StudyDocument Begin() => new() { Title = "New study", TimeUnit = ClearTide.Core.Language.TimeUnit.Find(TimeUnit) ?? ClearTide.Core.Language.TimeUnit.Day, End = End, Units = Units };
+    public StudyDocument Begin() =>
+        new()
+        {
+            Title = "New study",
+            TimeUnit = ClearTide.Core.Language.TimeUnit.Find(TimeUnit) ?? ClearTide.Core.Language.TimeUnit.Day,
+            End = End,
+            Units = Units,
+        };
 
     /// <summary>A study from a pattern, with one's own units beside those it brings.</summary>
-    public StudyDocument Begin(StudyDocument pattern) => pattern with { Units = [.. pattern.Units, .. Units.Where(rule => pattern.Units.All(known => known.Word != rule.Word))] };
+    public StudyDocument Begin(StudyDocument pattern) =>
+        pattern with
+        {
+            Units = [.. pattern.Units, .. Units.Where(rule => pattern.Units.All(known => known.Word != rule.Word))],
+        };
 
     /// <summary>Reads settings as typed; a sentence where something cannot be.</summary>
     public static (StudyDefaults? Settings, string? Problem) Read(string timeUnit, string end, string units)
     {
-        if (ClearTide.Core.Language.TimeUnit.Find(timeUnit) is not { } time) return (null, "Choose one of the units of time.");
-        if (!double.TryParse(end, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var span) || !(span > 0) || span > 1e9) return (null, "A span ends at a number above zero, as in 150.");
+        if (ClearTide.Core.Language.TimeUnit.Find(timeUnit) is not { } time)
+            return (null, "Choose one of the units of time.");
+        if (
+            !double.TryParse(end, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var span)
+            || !(span > 0)
+            || span > 1e9
+        )
+            return (null, "A span ends at a number above zero, as in 150.");
         var study = new StudyDocument { Title = "settings", TimeUnit = time };
         foreach (var line in units.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
         {
             var cut = line.IndexOf('=', StringComparison.Ordinal);
             var (word, meaning) = cut < 0 ? (line, "") : (line[..cut].Trim(), line[(cut + 1)..].Trim());
             var result = new SetUnit(word, meaning).Apply(study);
-            if (result.Document is null) return (null, $"“{line}”: {result.Refusal}");
+            if (result.Document is null)
+                return (null, $"“{line}”: {result.Refusal}");
             study = result.Document;
         }
         return (new(time.Singular, span, study.Units), null);

@@ -13,12 +13,16 @@ public sealed record SetQuestion(string Title, string Question, string Descripti
 {
     public const int LongestTitle = 120;
 
-    public const int LongestQuestion = 2000, LongestDescription = 20_000, LongestTag = 40, MostTags = 20;
+    public const int LongestQuestion = 2000,
+        LongestDescription = 20_000,
+        LongestTag = 40,
+        MostTags = 20;
 
     public override EditResult Apply(StudyDocument document)
     {
         var title = Title.Trim();
-        if (title.Length is 0 or > LongestTitle) return EditResult.Refused($"A title has between 1 and {LongestTitle} characters.");
+        if (title.Length is 0 or > LongestTitle)
+            return EditResult.Refused($"A title has between 1 and {LongestTitle} characters.");
         if (Question.Length > LongestQuestion)
         {
             return EditResult.Refused($"A question has at most {LongestQuestion} characters; put the rest into the description.");
@@ -35,7 +39,8 @@ public sealed record SetQuestion(string Title, string Question, string Descripti
         DateOnly? origin = null;
         if (Origin.Trim().Length > 0)
         {
-            if (!DateOnly.TryParseExact(Origin.Trim(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)) return EditResult.Refused($"“{Origin.Trim()}” is no day of the calendar. Write year-month-day.");
+            if (!DateOnly.TryParseExact(Origin.Trim(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
+                return EditResult.Refused($"“{Origin.Trim()}” is no day of the calendar. Write year-month-day.");
             origin = date;
         }
         return document with { Title = title, Question = Question.Trim(), Description = Description.Trim(), Tags = tags, Origin = origin };
@@ -49,9 +54,14 @@ public sealed record SetSpan(double Start, double End) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (!double.IsFinite(Start) || !double.IsFinite(End)) return EditResult.Refused("A time span is two numbers, as in 0 and 150.");
-        if (End <= Start) return EditResult.Refused($"The span must end after it starts at {Start.ToString(CultureInfo.InvariantCulture)}. Type a later end.");
-        if (Math.Abs(Start) > 1e9 || Math.Abs(End) > 1e9) return EditResult.Refused("The span lies further than a thousand million units of time from zero. Use a larger unit of time.");
+        if (!double.IsFinite(Start) || !double.IsFinite(End))
+            return EditResult.Refused("A time span is two numbers, as in 0 and 150.");
+        if (End <= Start)
+            return EditResult.Refused(
+                $"The span must end after it starts at {Start.ToString(CultureInfo.InvariantCulture)}. Type a later end."
+            );
+        if (Math.Abs(Start) > 1e9 || Math.Abs(End) > 1e9)
+            return EditResult.Refused("The span lies further than a thousand million units of time from zero. Use a larger unit of time.");
         return document with { Start = Start, End = End };
     }
 
@@ -65,7 +75,12 @@ public sealed record SetSpan(double Start, double End) : Edit
 public sealed record SetSeed(long Seed) : Edit
 {
     public override EditResult Apply(StudyDocument document) =>
-        Seed is < 0 or > 999_999_999 ? EditResult.Refused("A seed is a whole number from 0 to 999 999 999.") : document with { Seed = Seed };
+        Seed is < 0 or > 999_999_999
+            ? EditResult.Refused("A seed is a whole number from 0 to 999 999 999.")
+            : document with
+            {
+                Seed = Seed,
+            };
 
     public override string Topic => "seed";
 
@@ -81,23 +96,34 @@ public sealed record SetUnit(string Word, string Meaning) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         var rule = new UnitRule(Symbols.Normalize(Word.Trim()), Meaning.Trim());
-        if (UnitTable.Refusal(rule.Word) is { } refusal) return EditResult.Refused(refusal);
-        var at = document.Units.Select((known, place) => (known, place)).Where(pair => pair.known.Word == rule.Word).Select(pair => pair.place).FirstOrDefault(-1);
-        if (at < 0 && document.Units.Length >= MostUnits) return EditResult.Refused($"A study has at most {MostUnits} units of its own.");
+        if (UnitTable.Refusal(rule.Word) is { } refusal)
+            return EditResult.Refused(refusal);
+        var at = document
+            .Units.Select((known, place) => (known, place))
+            .Where(pair => pair.known.Word == rule.Word)
+            .Select(pair => pair.place)
+            .FirstOrDefault(-1);
+        if (at < 0 && document.Units.Length >= MostUnits)
+            return EditResult.Refused($"A study has at most {MostUnits} units of its own.");
         var units = at < 0 ? document.Units.Add(rule) : document.Units.SetItem(at, rule);
         var problem = new UnitTable(document.TimeUnit, units).Problems.FirstOrDefault(pair => pair.Rule == rule);
         return problem.Message is { } message ? EditResult.Refused(message) : document with { Units = units };
     }
 
-    public override string Describe(StudyDocument before) => Meaning.Length == 0 ? $"adds the unit {Word}" : $"adds the unit {Word} = {Meaning}";
+    public override string Describe(StudyDocument before) =>
+        Meaning.Length == 0 ? $"adds the unit {Word}" : $"adds the unit {Word} = {Meaning}";
 }
 
 /// <summary>Takes one of the study's own units away; what used it is marked.</summary>
 public sealed record RemoveUnit(string Word) : Edit
 {
-    public override EditResult Apply(StudyDocument document) => document.Units.All(rule => rule.Word != Word)
-        ? EditResult.Refused($"“{Word}” is not one of the study's own units.")
-        : document with { Units = document.Units.RemoveAll(rule => rule.Word == Word) };
+    public override EditResult Apply(StudyDocument document) =>
+        document.Units.All(rule => rule.Word != Word)
+            ? EditResult.Refused($"“{Word}” is not one of the study's own units.")
+            : document with
+            {
+                Units = document.Units.RemoveAll(rule => rule.Word == Word),
+            };
 
     public override string Describe(StudyDocument before) => $"takes away the unit {Word}";
 }

@@ -9,9 +9,12 @@ public static class ChanceRefusal
     public static string? Of(LoweredModel lowered)
     {
         var (document, network) = (lowered.Document, lowered.Network);
-        if (document.Solver.IsDiscrete) return "This model goes in discrete steps, which chance runs cannot follow yet. Choose another method under the curves.";
-        if (network.Delays.Count > 0) return "This model has a delay. Delays with chance are not offered: stages in an exit give a delay that chance can follow.";
-        if (network.Processes.FirstOrDefault(process => process.Changes.Any(change => change.Factor >= 0)) is { } uneven) return $"{uneven.Name} takes or makes numbers that are not whole, and chance moves whole units. Give it whole numbers.";
+        if (document.Solver.IsDiscrete)
+            return "This model goes in discrete steps, which chance runs cannot follow yet. Choose another method under the curves.";
+        if (network.Delays.Count > 0)
+            return "This model has a delay. Delays with chance are not offered: stages in an exit give a delay that chance can follow.";
+        if (network.Processes.FirstOrDefault(process => process.Changes.Any(change => change.Factor >= 0)) is { } uneven)
+            return $"{uneven.Name} takes or makes numbers that are not whole, and chance moves whole units. Give it whole numbers.";
         return null;
     }
 }

@@ -26,7 +26,8 @@ public sealed class ProjectionRefusedException(string message) : Exception(messa
 public sealed record ReplicateCounts(double[] Observed);
 
 /// <summary>
-/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end. The mean-field model is solved to
+/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end. The mean-field model is solved
+/// to
 /// that moment, its amounts are rounded to whole units so that totals hold, and chance takes over. Replicate r uses the same random streams
 /// in every scenario, so that differences come from the measures as far as they can. Chance before now is not included.
 /// An instance is immutable and may be shared by threads; each thread asks for a <see cref="Worker"/>.
@@ -48,20 +49,34 @@ public sealed class Projection
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
     public Projection(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
     {
-        if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates) throw new ProjectionRefusedException($"Ask for 1 to {ProjectionRequest.MostReplicates:N0} replicates.");
+        if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates)
+            throw new ProjectionRefusedException($"Ask for 1 to {ProjectionRequest.MostReplicates:N0} replicates.");
         _request = request;
         var lowered = Lowering.Lower(document);
-        if (lowered.IsProvisional) throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
+        if (lowered.IsProvisional)
+            throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
         Now = data.Now;
-        if (Now >= document.End) throw new ProjectionRefusedException($"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. Lengthen the span in Build.");
+        if (Now >= document.End)
+            throw new ProjectionRefusedException(
+                $"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. "
+                    + "Lengthen the span in Build."
+            );
         var network = lowered.Network;
-        _observed = [.. Enumerable.Range(0, network.Processes.Count).Where(k => network.Processes[k].Id == observation.FlowId && network.Processes[k].IsExit)];
-        if (_observed.Length == 0) throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
-        if (ChanceRefusal.Of(lowered) is { } refused) throw new ProjectionRefusedException(refused);
+        _observed =
+        [
+            .. Enumerable
+                .Range(0, network.Processes.Count)
+                .Where(k => network.Processes[k].Id == observation.FlowId && network.Processes[k].IsExit),
+        ];
+        if (_observed.Length == 0)
+            throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+        if (ChanceRefusal.Of(lowered) is { } refused)
+            throw new ProjectionRefusedException(refused);
         var values = network.ValueVector();
         foreach (var (address, value) in request.Estimates)
         {
-            if (network.IndexOf(address) is var index && index < 0) throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
+            if (network.IndexOf(address) is var index && index < 0)
+                throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
             values[index] = value;
         }
         var last = data.Rows[^1];
@@ -107,7 +122,10 @@ public sealed class Projection
     private double[] Grid(double end)
     {
         var count = Math.Max(1, (int)Math.Floor((end - Now) / Interval + 1e-9));
-        if (count > MostIntervals) throw new ProjectionRefusedException($"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build.");
+        if (count > MostIntervals)
+            throw new ProjectionRefusedException(
+                $"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build."
+            );
         return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
     }
 
@@ -132,9 +150,12 @@ public sealed class Projection
         var expected = Enumerable.Range(network.Amounts.Count, network.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
         if (expected > NextReactionSimulator.MostTransitions)
         {
-            throw new ProjectionRefusedException($"Chance counts one by one, and a replicate would take about "
-                + $"{NumberWords.Of(expected, 2)} transitions; {NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger "
-                + $"units, as in thousands of people, or shorten the span.");
+            throw new ProjectionRefusedException(
+                $"Chance counts one by one, and a replicate would take about "
+                    + $"{NumberWords.Of(expected, 2)} transitions; {NextReactionSimulator.MostTransitions:N0} is the limit. Count in "
+                    + "larger "
+                    + $"units, as in thousands of people, or shorten the span."
+            );
         }
     }
 
@@ -154,7 +175,14 @@ public sealed class Projection
             var p = _projection;
             var start = (double[])p._stateNow.Clone();
             WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
-            var request = new RunRequest(p._model, p._values, p.Times) { Start = start, After = p._end, Plan = p._plans[scenario], Seed = p._request.Seed, Replicate = replicate };
+            var request = new RunRequest(p._model, p._values, p.Times)
+            {
+                Start = start,
+                After = p._end,
+                Plan = p._plans[scenario],
+                Seed = p._request.Seed,
+                Replicate = replicate,
+            };
             var run = _engine.Run(request, cancel: cancel);
             var observed = new double[p.Times.Length - 1];
             for (var k = 0; k < observed.Length; k++)
@@ -171,11 +199,13 @@ public sealed class Projection
     {
         var text = new StringBuilder(Fingerprints.OfContent(document, observation, data));
         text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
-        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key, StringComparer.Ordinal)) text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
+        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key, StringComparer.Ordinal))
+            text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.Scenarios)
         {
             text.Append(scenario.Id).Append('\n');
-            foreach (var measure in scenario.Measures) text.Append(CultureInfo.InvariantCulture, $"{measure.Address} {measure.Factor:R} {measure.From:R} {measure.Until:R}\n");
+            foreach (var measure in scenario.Measures)
+                text.Append(CultureInfo.InvariantCulture, $"{measure.Address} {measure.Factor:R} {measure.From:R} {measure.Until:R}\n");
         }
         return Fingerprints.Hash(text.ToString());
     }

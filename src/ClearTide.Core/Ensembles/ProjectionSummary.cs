@@ -12,17 +12,36 @@ public sealed record Band(double P5, double P25, double Median, double P75, doub
     }
 }
 
-/// <summary>One number from each run, over replicates, and its paired difference from the baseline (null for the baseline itself).</summary>
+/// <summary>One number from each run, over replicates, and its paired difference from the baseline (null for the baseline
+/// itself).</summary>
 public sealed record OutcomeSummary(Band Value, Band? Difference);
 
 /// <summary>One scenario over its replicates: bands for each interval, and outcomes computed from replicates, never from bands.</summary>
-/// <param name="PeakInterval">Number of the interval of the peak, counted from the first of the data or of the future as the screen says; here from 1 at the first of the future.</param>
-public sealed record ScenarioSummary(string Name, IReadOnlyList<Band> Intervals, OutcomeSummary Peak, OutcomeSummary PeakInterval, OutcomeSummary Total);
+/// <param name="PeakInterval">Number of the interval of the peak, counted from the first of the data or of the future as the screen says;
+/// here from 1 at the first of the future.</param>
+public sealed record ScenarioSummary(
+    string Name,
+    IReadOnlyList<Band> Intervals,
+    OutcomeSummary Peak,
+    OutcomeSummary PeakInterval,
+    OutcomeSummary Total
+);
 
 /// <summary>A finished projection.</summary>
 /// <param name="Times">Now, then the end of each interval.</param>
-/// <param name="Narrowing">For each scenario how much narrower pairing made the difference in totals: spread of the paired difference over that of unpaired runs.</param>
-public sealed record ProjectionSummary(string Fingerprint, string Label, double Now, double Interval, IReadOnlyList<double> Times, int Replicates, long Seed, IReadOnlyList<ScenarioSummary> Scenarios, IReadOnlyList<double?> Narrowing)
+/// <param name="Narrowing">For each scenario how much narrower pairing made the difference in totals: spread of the paired difference
+/// over that of unpaired runs.</param>
+public sealed record ProjectionSummary(
+    string Fingerprint,
+    string Label,
+    double Now,
+    double Interval,
+    IReadOnlyList<double> Times,
+    int Replicates,
+    long Seed,
+    IReadOnlyList<ScenarioSummary> Scenarios,
+    IReadOnlyList<double?> Narrowing
+)
 {
     /// <param name="counts">Scenario by scenario, replicate by replicate.</param>
     public static ProjectionSummary Of(Projection projection, string fingerprint, long seed, ReplicateCounts[][] counts)
@@ -34,12 +53,22 @@ public sealed record ProjectionSummary(string Fingerprint, string Label, double 
         {
             var runs = counts[s];
             var bands = Enumerable.Range(0, projection.Times.Length - 1).Select(k => Band.Of(runs.Select(run => run.Observed[k]))).ToList();
-            OutcomeSummary Outcome(Func<ReplicateCounts, double> outcome) => new(Band.Of(runs.Select(outcome)),
-                s == 0 ? null : Band.Of(runs.Select((run, r) => outcome(run) - outcome(baseline[r]))));
+            OutcomeSummary Outcome(Func<ReplicateCounts, double> outcome) =>
+                new(Band.Of(runs.Select(outcome)), s == 0 ? null : Band.Of(runs.Select((run, r) => outcome(run) - outcome(baseline[r]))));
             scenarios.Add(new(projection.Names[s], bands, Outcome(Peak), Outcome(PeakInterval), Outcome(Total)));
             narrowing.Add(s == 0 ? null : NarrowingOf(baseline, runs));
         }
-        return new(fingerprint, projection.Label, projection.Now, projection.Interval, projection.Times, projection.Replicates, seed, scenarios, narrowing);
+        return new(
+            fingerprint,
+            projection.Label,
+            projection.Now,
+            projection.Interval,
+            projection.Times,
+            projection.Replicates,
+            seed,
+            scenarios,
+            narrowing
+        );
     }
 
     private static double Peak(ReplicateCounts run) => run.Observed.Max();
@@ -59,7 +88,8 @@ public sealed record ProjectionSummary(string Fingerprint, string Label, double 
 
     private static double Variance(double[] sample)
     {
-        if (sample.Length < 2) return 0;
+        if (sample.Length < 2)
+            return 0;
         var mean = sample.Average();
         return sample.Sum(x => (x - mean) * (x - mean)) / (sample.Length - 1);
     }

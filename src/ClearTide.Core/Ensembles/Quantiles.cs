@@ -2,7 +2,8 @@ using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>Sample quantiles by linear interpolation of the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365, definition 7).</summary>
+/// <summary>Sample quantiles by linear interpolation of the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365,
+/// definition 7).</summary>
 public static class Quantiles
 {
     /// <param name="sorted">Ascending, at least one.</param>

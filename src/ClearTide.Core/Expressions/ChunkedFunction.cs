@@ -4,7 +4,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Expressions;
 
 /// <summary>
-/// A compiled set of expressions too large for one method: several methods called in turn, which leave what later ones need in scratch memory
+/// A compiled set of expressions too large for one method: several methods called in turn, which leave what later ones need in scratch
+/// memory
 /// of the calling thread.
 /// </summary>
 internal sealed unsafe class ChunkedFunction
@@ -31,15 +32,21 @@ internal sealed unsafe class ChunkedFunction
         bool[]? needed = null;
         while (node < graph.Count)
         {
-            var method = new DynamicMethod("formulas", typeof(void),
-                [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*), typeof(double*)], typeof(ChunkedFunction).Module, skipVisibility: true);
+            var method = new DynamicMethod(
+                "formulas",
+                typeof(void),
+                [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*), typeof(double*)],
+                typeof(ChunkedFunction).Module,
+                skipVisibility: true
+            );
             var il = method.GetILGenerator();
             var emitter = before is null ? new GraphEmitter(graph, outputs, il) : new GraphEmitter(before, places, il);
             needed ??= emitter.Count();
             var kept = new List<(int Node, int Place)>();
             for (var taken = 0; node < graph.Count && taken < size; node++)
             {
-                if (!needed[node]) continue;
+                if (!needed[node])
+                    continue;
                 taken++;
                 if (emitter.EmitIfShared(node))
                 {
@@ -55,7 +62,8 @@ internal sealed unsafe class ChunkedFunction
             il.Emit(OpCodes.Ret);
             chunks.Add(method.CreateDelegate<Chunk>(tables));
             // Only the parts that follow read them from memory: in this one they stand in locals.
-            foreach (var (known, place) in kept) places[known] = place;
+            foreach (var (known, place) in kept)
+                places[known] = place;
             before = emitter;
         }
         return new ChunkedFunction([.. chunks], next).Call;
@@ -63,10 +71,12 @@ internal sealed unsafe class ChunkedFunction
 
     private void Call(double time, double* state, double* parameters, double* results)
     {
-        if (_scratch is null || _scratch.Length < _places) _scratch = GC.AllocateArray<double>(_places, pinned: true);
+        if (_scratch is null || _scratch.Length < _places)
+            _scratch = GC.AllocateArray<double>(_places, pinned: true);
         fixed (double* scratch = _scratch)
         {
-            foreach (var chunk in _chunks) chunk(time, state, parameters, results, scratch);
+            foreach (var chunk in _chunks)
+                chunk(time, state, parameters, results, scratch);
         }
     }
 }

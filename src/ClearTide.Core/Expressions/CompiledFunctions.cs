@@ -34,7 +34,8 @@ internal static class CompiledFunctions
         var made = compile();
         lock (Gate)
         {
-            if (Known.ContainsKey(key)) return made;
+            if (Known.ContainsKey(key))
+                return made;
             Known[key] = ByUse.AddFirst((key, made));
             if (Known.Count > Capacity)
             {
@@ -55,14 +56,25 @@ internal static class CompiledFunctions
         var next = 0;
         for (var k = 0; k < graph.Count; k++)
         {
-            if (!needed[k]) continue;
+            if (!needed[k])
+                continue;
             place[k] = next++;
             var node = graph[k];
             var leaf = node.Operation is Operation.State or Operation.Parameter;
-            packed.Write([(long)node.Operation, node.A < 0 ? -1 : leaf ? node.A : place[node.A], node.B < 0 ? -1 : place[node.B], node.C < 0 ? -1 : place[node.C], BitConverter.DoubleToInt64Bits(node.Value)]);
-            if (ExpressionGraph.IsTable(node.Operation)) packed.Write(MemoryMarshal.Cast<byte, long>(SHA256.HashData(graph.Tables[(int)node.Value].Key)));
+            packed.Write([
+                (long)node.Operation,
+                node.A < 0 ? -1
+                : leaf ? node.A
+                : place[node.A],
+                node.B < 0 ? -1 : place[node.B],
+                node.C < 0 ? -1 : place[node.C],
+                BitConverter.DoubleToInt64Bits(node.Value),
+            ]);
+            if (ExpressionGraph.IsTable(node.Operation))
+                packed.Write(MemoryMarshal.Cast<byte, long>(SHA256.HashData(graph.Tables[(int)node.Value].Key)));
         }
-        foreach (var output in outputs) packed.Write([place[output]]);
+        foreach (var output in outputs)
+            packed.Write([place[output]]);
         return Convert.ToHexString(SHA256.HashData(MemoryMarshal.AsBytes(packed.WrittenSpan)));
     }
 }

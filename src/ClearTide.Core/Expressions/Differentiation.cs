@@ -20,7 +20,8 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
         var needed = graph.Reachable([root]);
         for (var node = 0; node <= root; node++)
         {
-            if (needed[node] && !_done.ContainsKey(node)) _done[node] = One(node);
+            if (needed[node] && !_done.ContainsKey(node))
+                _done[node] = One(node);
         }
         return _done[root];
     }
@@ -28,11 +29,13 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
     /// <summary>Differentiates nodes in ascending order; those not given count as not depending on the direction.</summary>
     internal void Take(IEnumerable<int> nodes)
     {
-        foreach (var node in nodes) _done[node] = One(node);
+        foreach (var node in nodes)
+            _done[node] = One(node);
     }
 
     /// <summary>The derivative of a node that was taken, or -1 where it is zero.</summary>
-    internal int Taken(int node) => _done.TryGetValue(node, out var derivative) && !(graph.IsConstant(derivative, out var value) && value == 0) ? derivative : -1;
+    internal int Taken(int node) =>
+        _done.TryGetValue(node, out var derivative) && !(graph.IsConstant(derivative, out var value) && value == 0) ? derivative : -1;
 
     private int Known(int node) => _done.TryGetValue(node, out var derivative) ? derivative : graph.Constant(0);
 
@@ -70,15 +73,26 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
                 return Chain(graph.Table(Operation.LookupSlope, graph.Tables[(int)node.Value], node.A));
             case Operation.LookupIn:
                 return Chain(graph.Table(Operation.LookupSlopeIn, graph.Tables[(int)node.Value], node.A, node.B));
-            case Operation.LookupPiece or Operation.LookupSlope or Operation.LookupSlopeIn or Operation.Floor or Operation.Ceiling or Operation.Less or Operation.LessOrEqual or Operation.Equal
-                or Operation.And or Operation.Or or Operation.Not or Operation.Factorial:
+            case Operation.LookupPiece
+            or Operation.LookupSlope
+            or Operation.LookupSlopeIn
+            or Operation.Floor
+            or Operation.Ceiling
+            or Operation.Less
+            or Operation.LessOrEqual
+            or Operation.Equal
+            or Operation.And
+            or Operation.Or
+            or Operation.Not
+            or Operation.Factorial:
                 return Zero();
             default:
                 return graph.IsConstant(A(), out var still) && still == 0 ? Zero() : Chain(Outer(index, node));
         }
     }
 
-    /// <summary>d(a^b) = b a^(b-1) da + a^b ln(a) db; terms that are zero by structure are not written, so that no log of zero appears.</summary>
+    /// <summary>d(a^b) = b a^(b-1) da + a^b ln(a) db; terms that are zero by structure are not written, so that no log of zero
+    /// appears.</summary>
     private int Power(int index, GraphNode node)
     {
         var result = graph.Constant(0);

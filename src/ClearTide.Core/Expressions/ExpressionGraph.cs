@@ -4,20 +4,57 @@ namespace ClearTide.Core.Expressions;
 
 public enum Operation
 {
-    Constant, State, Parameter, Time,
-    Add, Subtract, Multiply, Divide, Power, Negate,
-    Exp, Log, Sqrt, Abs, Floor, Ceiling, Factorial,
-    Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh, Asinh, Acosh, Atanh,
-    Min, Max, Less, LessOrEqual, Equal, And, Or, Not, Choose,
+    Constant,
+    State,
+    Parameter,
+    Time,
+    Add,
+    Subtract,
+    Multiply,
+    Divide,
+    Power,
+    Negate,
+    Exp,
+    Log,
+    Sqrt,
+    Abs,
+    Floor,
+    Ceiling,
+    Factorial,
+    Sin,
+    Cos,
+    Tan,
+    Asin,
+    Acos,
+    Atan,
+    Sinh,
+    Cosh,
+    Tanh,
+    Asinh,
+    Acosh,
+    Atanh,
+    Min,
+    Max,
+    Less,
+    LessOrEqual,
+    Equal,
+    And,
+    Or,
+    Not,
+    Choose,
 
     /// <summary>A table at a place, its slope there, and which of its pieces the place lies in.</summary>
-    Lookup, LookupSlope, LookupPiece,
+    Lookup,
+    LookupSlope,
+    LookupPiece,
 
     /// <summary>A table, or its slope, at a place by the law of a given piece.</summary>
-    LookupIn, LookupSlopeIn,
+    LookupIn,
+    LookupSlopeIn,
 }
 
-/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index. For tables the value is the table's number.</summary>
+/// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index. For tables the value
+/// is the table's number.</summary>
 public readonly record struct GraphNode(Operation Operation, int A, int B, int C, double Value);
 
 /// <summary>
@@ -32,9 +69,7 @@ public sealed class ExpressionGraph
     private readonly List<GraphNode> _nodes = [];
     private readonly Dictionary<GraphNode, int> _known = [];
 
-    public ExpressionGraph()
-    {
-    }
+    public ExpressionGraph() { }
 
     private ExpressionGraph(ExpressionGraph origin)
     {
@@ -64,7 +99,8 @@ public sealed class ExpressionGraph
     private int Intern(Operation operation, int a = -1, int b = -1, int c = -1, double value = 0)
     {
         var node = new GraphNode(operation, a, b, c, value);
-        if (_known.TryGetValue(node, out var index)) return index;
+        if (_known.TryGetValue(node, out var index))
+            return index;
         RefuseFrozen();
         index = _nodes.Count;
         _nodes.Add(node);
@@ -74,7 +110,8 @@ public sealed class ExpressionGraph
 
     private void RefuseFrozen()
     {
-        if (IsFrozen) throw new InvalidOperationException("This graph is shared by now and gets no more nodes: fork it first.");
+        if (IsFrozen)
+            throw new InvalidOperationException("This graph is shared by now and gets no more nodes: fork it first.");
     }
 
     public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
@@ -97,45 +134,64 @@ public sealed class ExpressionGraph
 
     public int Add(int a, int b)
     {
-        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x + y);
-        if (Is(a, 0)) return b;
-        if (Is(b, 0)) return a;
-        if (_nodes[b].Operation == Operation.Negate) return Subtract(a, _nodes[b].A);
+        if (IsConstant(a, out var x) && IsConstant(b, out var y))
+            return Constant(x + y);
+        if (Is(a, 0))
+            return b;
+        if (Is(b, 0))
+            return a;
+        if (_nodes[b].Operation == Operation.Negate)
+            return Subtract(a, _nodes[b].A);
         return Intern(Operation.Add, a, b);
     }
 
     public int Subtract(int a, int b)
     {
-        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x - y);
-        if (Is(b, 0)) return a;
-        if (Is(a, 0)) return Negate(b);
-        if (a == b) return Constant(0);
-        if (_nodes[b].Operation == Operation.Negate) return Add(a, _nodes[b].A);
+        if (IsConstant(a, out var x) && IsConstant(b, out var y))
+            return Constant(x - y);
+        if (Is(b, 0))
+            return a;
+        if (Is(a, 0))
+            return Negate(b);
+        if (a == b)
+            return Constant(0);
+        if (_nodes[b].Operation == Operation.Negate)
+            return Add(a, _nodes[b].A);
         return Intern(Operation.Subtract, a, b);
     }
 
     public int Negate(int a)
     {
-        if (IsConstant(a, out var x)) return Constant(-x);
+        if (IsConstant(a, out var x))
+            return Constant(-x);
         return _nodes[a].Operation == Operation.Negate ? _nodes[a].A : Intern(Operation.Negate, a);
     }
 
     public int Multiply(int a, int b)
     {
-        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(x * y);
-        if (Is(a, 0) || Is(b, 0)) return Constant(0);
-        if (Is(a, 1)) return b;
-        if (Is(b, 1)) return a;
-        if (Is(a, -1)) return Negate(b);
-        if (Is(b, -1)) return Negate(a);
+        if (IsConstant(a, out var x) && IsConstant(b, out var y))
+            return Constant(x * y);
+        if (Is(a, 0) || Is(b, 0))
+            return Constant(0);
+        if (Is(a, 1))
+            return b;
+        if (Is(b, 1))
+            return a;
+        if (Is(a, -1))
+            return Negate(b);
+        if (Is(b, -1))
+            return Negate(a);
         return Intern(Operation.Multiply, a, b);
     }
 
     public int Divide(int a, int b)
     {
-        if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0) return Constant(x / y);
-        if (Is(a, 0) && !Is(b, 0)) return Constant(0);
-        if (Is(b, 1)) return a;
+        if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0)
+            return Constant(x / y);
+        if (Is(a, 0) && !Is(b, 0))
+            return Constant(0);
+        if (Is(b, 1))
+            return a;
         return Intern(Operation.Divide, a, b);
     }
 
@@ -143,30 +199,37 @@ public sealed class ExpressionGraph
     {
         if (IsConstant(b, out var exponent))
         {
-            if (IsConstant(a, out var x) && double.IsFinite(Math.Pow(x, exponent))) return Constant(Math.Pow(x, exponent));
-            if (exponent == 0) return Constant(1);
-            if (exponent == 1) return a;
-            if (exponent == 2) return Multiply(a, a);
+            if (IsConstant(a, out var x) && double.IsFinite(Math.Pow(x, exponent)))
+                return Constant(Math.Pow(x, exponent));
+            if (exponent == 0)
+                return Constant(1);
+            if (exponent == 1)
+                return a;
+            if (exponent == 2)
+                return Multiply(a, a);
         }
         return Intern(Operation.Power, a, b);
     }
 
     public int Unary(Operation operation, int a)
     {
-        if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0))) return Constant(GraphMath.Apply(operation, x, 0));
+        if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0)))
+            return Constant(GraphMath.Apply(operation, x, 0));
         return Intern(operation, a);
     }
 
     public int Binary(Operation operation, int a, int b)
     {
-        if (IsConstant(a, out var x) && IsConstant(b, out var y)) return Constant(GraphMath.Apply(operation, x, y));
+        if (IsConstant(a, out var x) && IsConstant(b, out var y))
+            return Constant(GraphMath.Apply(operation, x, y));
         return Intern(operation, a, b);
     }
 
     /// <summary><paramref name="then"/> where the condition is not zero, else <paramref name="otherwise"/>.</summary>
     public int Choose(int condition, int then, int otherwise)
     {
-        if (IsConstant(condition, out var value)) return value != 0 ? then : otherwise;
+        if (IsConstant(condition, out var value))
+            return value != 0 ? then : otherwise;
         return then == otherwise ? then : Intern(Operation.Choose, condition, then, otherwise);
     }
 
@@ -176,7 +239,14 @@ public sealed class ExpressionGraph
     {
         if (piece < 0 && IsConstant(place, out var x))
         {
-            return Constant(operation switch { Operation.Lookup => table.At(x), Operation.LookupSlope => table.Slope(x), _ => table.Piece(x) });
+            return Constant(
+                operation switch
+                {
+                    Operation.Lookup => table.At(x),
+                    Operation.LookupSlope => table.Slope(x),
+                    _ => table.Piece(x),
+                }
+            );
         }
         var number = _tables.IndexOf(table);
         if (number < 0)
@@ -193,42 +263,54 @@ public sealed class ExpressionGraph
 
     /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
     /// <param name="source">The graph that the node is of.</param>
-    public int Make(ExpressionGraph source, GraphNode node, Func<int, int> operand) => node.Operation switch
-    {
-        _ when IsTable(node.Operation) => Table(node.Operation, source.Tables[(int)node.Value], operand(node.A), node.B < 0 ? -1 : operand(node.B)),
-        Operation.Constant => Constant(node.Value),
-        Operation.State => State(node.A),
-        Operation.Parameter => Parameter(node.A),
-        Operation.Time => Time(),
-        Operation.Add => Add(operand(node.A), operand(node.B)),
-        Operation.Subtract => Subtract(operand(node.A), operand(node.B)),
-        Operation.Multiply => Multiply(operand(node.A), operand(node.B)),
-        Operation.Divide => Divide(operand(node.A), operand(node.B)),
-        Operation.Power => Power(operand(node.A), operand(node.B)),
-        Operation.Negate => Negate(operand(node.A)),
-        Operation.Choose => Choose(operand(node.A), operand(node.B), operand(node.C)),
-        _ when node.B >= 0 => Binary(node.Operation, operand(node.A), operand(node.B)),
-        _ => Unary(node.Operation, operand(node.A)),
-    };
+    public int Make(ExpressionGraph source, GraphNode node, Func<int, int> operand) =>
+        node.Operation switch
+        {
+            _ when IsTable(node.Operation) => Table(
+                node.Operation,
+                source.Tables[(int)node.Value],
+                operand(node.A),
+                node.B < 0 ? -1 : operand(node.B)
+            ),
+            Operation.Constant => Constant(node.Value),
+            Operation.State => State(node.A),
+            Operation.Parameter => Parameter(node.A),
+            Operation.Time => Time(),
+            Operation.Add => Add(operand(node.A), operand(node.B)),
+            Operation.Subtract => Subtract(operand(node.A), operand(node.B)),
+            Operation.Multiply => Multiply(operand(node.A), operand(node.B)),
+            Operation.Divide => Divide(operand(node.A), operand(node.B)),
+            Operation.Power => Power(operand(node.A), operand(node.B)),
+            Operation.Negate => Negate(operand(node.A)),
+            Operation.Choose => Choose(operand(node.A), operand(node.B), operand(node.C)),
+            _ when node.B >= 0 => Binary(node.Operation, operand(node.A), operand(node.B)),
+            _ => Unary(node.Operation, operand(node.A)),
+        };
 
     /// <summary>The operands of a node.</summary>
     public static IEnumerable<int> Operands(GraphNode node)
     {
-        if (node.Operation is Operation.Constant or Operation.State or Operation.Parameter or Operation.Time) yield break;
+        if (node.Operation is Operation.Constant or Operation.State or Operation.Parameter or Operation.Time)
+            yield break;
         yield return node.A;
-        if (node.B >= 0) yield return node.B;
-        if (node.C >= 0) yield return node.C;
+        if (node.B >= 0)
+            yield return node.B;
+        if (node.C >= 0)
+            yield return node.C;
     }
 
     /// <summary>For every node, whether one of <paramref name="roots"/> needs it.</summary>
     public bool[] Reachable(IEnumerable<int> roots)
     {
         var needed = new bool[Count];
-        foreach (var root in roots) needed[root] = true;
+        foreach (var root in roots)
+            needed[root] = true;
         for (var node = Count - 1; node >= 0; node--)
         {
-            if (!needed[node]) continue;
-            foreach (var operand in Operands(_nodes[node])) needed[operand] = true;
+            if (!needed[node])
+                continue;
+            foreach (var operand in Operands(_nodes[node]))
+                needed[operand] = true;
         }
         return needed;
     }
@@ -240,7 +322,8 @@ public sealed class ExpressionGraph
         var values = new double[root + 1];
         for (var k = 0; k <= root; k++)
         {
-            if (!needed[k]) continue;
+            if (!needed[k])
+                continue;
             var node = _nodes[k];
             values[k] = node.Operation switch
             {

@@ -3,7 +3,8 @@ using System.Reflection.Emit;
 namespace ClearTide.Core.Expressions;
 
 /// <summary>
-/// A compiled set of expressions: reads time, state and parameters, writes one number for each expression. No allocation, no state of its own;
+/// A compiled set of expressions: reads time, state and parameters, writes one number for each expression. No allocation, no state of its
+/// own;
 /// any number of threads may call it. The pointers must hold as many numbers as the graph's indices ask for; nothing is checked.
 /// </summary>
 public unsafe delegate void VectorFunction(double time, double* state, double* parameters, double* results);
@@ -24,25 +25,37 @@ public static class GraphCompiler
 
     private static VectorFunction CompileAnew(ExpressionGraph graph, IReadOnlyList<int> outputs)
     {
-        if (graph.Reachable(outputs).Count(needed => needed) > LargestMethod) return ChunkedFunction.Compile(graph, outputs, LargestMethod);
+        if (graph.Reachable(outputs).Count(needed => needed) > LargestMethod)
+            return ChunkedFunction.Compile(graph, outputs, LargestMethod);
         return Emit(graph, outputs, il => new GraphEmitter(graph, outputs, il));
     }
 
     /// <summary>
-    /// The function of these nodes over four sets of numbers at once: each place of state, parameters and results holds four doubles, one for each
+    /// The function of these nodes over four sets of numbers at once: each place of state, parameters and results holds four doubles, one
+    /// for each
     /// set; time is common to all. Null for a function too large for one method.
     /// </summary>
     public static VectorFunction? CompileLanes(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
-        graph.Reachable(outputs).Count(needed => needed) > LargestMethod ? null : CompiledFunctions.GetOrCompile(graph, outputs, "lanes", () => Emit(graph, outputs, il => new LaneEmitter(graph, outputs, il)));
+        graph.Reachable(outputs).Count(needed => needed) > LargestMethod
+            ? null
+            : CompiledFunctions.GetOrCompile(graph, outputs, "lanes", () =>
+                Emit(graph, outputs, il => new LaneEmitter(graph, outputs, il))
+            );
 
     private static VectorFunction Emit(ExpressionGraph graph, IReadOnlyList<int> outputs, Func<ILGenerator, GraphEmitter> make)
     {
-        var method = new DynamicMethod("formulas", typeof(void),
-            [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*)], typeof(GraphCompiler).Module, skipVisibility: true);
+        var method = new DynamicMethod(
+            "formulas",
+            typeof(void),
+            [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*)],
+            typeof(GraphCompiler).Module,
+            skipVisibility: true
+        );
         var il = method.GetILGenerator();
         var emitter = make(il);
         emitter.EmitShared();
-        for (var k = 0; k < outputs.Count; k++) emitter.EmitOutput(k);
+        for (var k = 0; k < outputs.Count; k++)
+            emitter.EmitOutput(k);
         il.Emit(OpCodes.Ret);
         // A delegate closed over its first argument is called without a shuffling stub.
         return method.CreateDelegate<VectorFunction>(graph.Tables.ToArray());

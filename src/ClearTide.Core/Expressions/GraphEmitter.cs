@@ -9,7 +9,8 @@ namespace ClearTide.Core.Expressions;
 /// </summary>
 internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, ILGenerator il)
 {
-    /// <summary>Deeper chains of nodes used once get a local in between, so that neither this recursion nor the evaluation stack grows without bound.</summary>
+    /// <summary>Deeper chains of nodes used once get a local in between, so that neither this recursion nor the evaluation stack grows
+    /// without bound.</summary>
     private const int InlineDepth = 24;
 
     /// <summary>Where the instructions are written.</summary>
@@ -24,9 +25,11 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
     /// <summary>For each node the place in scratch memory where an earlier method has left it, or -1.</summary>
     private readonly int[]? _kept;
 
-    /// <summary>Part of a function that is cut into several methods: what an earlier part computed is read from scratch memory, argument 5.</summary>
+    /// <summary>Part of a function that is cut into several methods: what an earlier part computed is read from scratch memory, argument
+    /// 5.</summary>
     /// <param name="of">The emitter of the part before, whose counts and depths hold on.</param>
-    public GraphEmitter(GraphEmitter of, int[] kept, ILGenerator il) : this(of._graph, of._outputs, il)
+    public GraphEmitter(GraphEmitter of, int[] kept, ILGenerator il)
+        : this(of._graph, of._outputs, il)
     {
         _kept = kept;
         (_uses, _depth) = (of._uses, of._depth);
@@ -39,10 +42,13 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
         var needed = _graph.Reachable(_outputs);
         for (var node = 0; node < _graph.Count; node++)
         {
-            if (!needed[node]) continue;
-            foreach (var operand in ExpressionGraph.Operands(_graph[node])) _uses[operand]++;
+            if (!needed[node])
+                continue;
+            foreach (var operand in ExpressionGraph.Operands(_graph[node]))
+                _uses[operand]++;
         }
-        for (var k = 0; k < _outputs.Count; k++) _uses[_outputs[k]]++;
+        for (var k = 0; k < _outputs.Count; k++)
+            _uses[_outputs[k]]++;
         return needed;
     }
 
@@ -52,18 +58,22 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
         var needed = Count();
         for (var node = 0; node < _graph.Count; node++)
         {
-            if (needed[node]) EmitIfShared(node);
+            if (needed[node])
+                EmitIfShared(node);
         }
     }
 
     /// <summary>Computes a node into a local if it is used more than once or ends a deep chain; true if it did.</summary>
     public bool EmitIfShared(int node)
     {
-        if (_graph[node].Operation is Operation.Constant or Operation.Time) return false;
+        if (_graph[node].Operation is Operation.Constant or Operation.Time)
+            return false;
         var deepest = 0;
-        foreach (var operand in ExpressionGraph.Operands(_graph[node])) deepest = Math.Max(deepest, _depth[operand]);
+        foreach (var operand in ExpressionGraph.Operands(_graph[node]))
+            deepest = Math.Max(deepest, _depth[operand]);
         _depth[node] = deepest + 1;
-        if (_uses[node] < 2 && _depth[node] < InlineDepth) return false;
+        if (_uses[node] < 2 && _depth[node] < InlineDepth)
+            return false;
         EmitValue(node);
         var local = Il.DeclareLocal(NumberType);
         Il.Emit(OpCodes.Stloc, local);
@@ -95,7 +105,8 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
     public static void EmitAddress(ILGenerator il, byte argument, int index, int size = sizeof(double))
     {
         il.Emit(OpCodes.Ldarg_S, argument);
-        if (index == 0) return;
+        if (index == 0)
+            return;
         il.Emit(OpCodes.Ldc_I4, index * size);
         il.Emit(OpCodes.Conv_I);
         il.Emit(OpCodes.Add);
@@ -104,13 +115,15 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
     /// <summary>Puts the value of a node on the stack.</summary>
     public void Load(int node)
     {
-        if (_locals[node] is { } local) Il.Emit(OpCodes.Ldloc, local);
+        if (_locals[node] is { } local)
+            Il.Emit(OpCodes.Ldloc, local);
         else if (_kept is not null && _kept[node] >= 0)
         {
             EmitAddress(5, _kept[node]);
             EmitRead();
         }
-        else EmitValue(node);
+        else
+            EmitValue(node);
     }
 
     private void EmitValue(int index)
@@ -140,7 +153,8 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
             Il.Emit(OpCodes.Ldelem_Ref);
         }
         Load(node.A);
-        if (node.B >= 0) Load(node.B);
+        if (node.B >= 0)
+            Load(node.B);
         EmitOperation(node.Operation);
     }
 
@@ -162,20 +176,48 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
     {
         switch (operation)
         {
-            case Operation.Lookup: Look(nameof(TableFunction.At)); break;
-            case Operation.LookupSlope: Look(nameof(TableFunction.Slope)); break;
-            case Operation.LookupPiece: Look(nameof(TableFunction.Piece)); break;
-            case Operation.LookupIn: Look(nameof(TableFunction.AtPiece)); break;
-            case Operation.LookupSlopeIn: Look(nameof(TableFunction.SlopeInPiece)); break;
-            case Operation.Add: Il.Emit(OpCodes.Add); break;
-            case Operation.Subtract: Il.Emit(OpCodes.Sub); break;
-            case Operation.Multiply: Il.Emit(OpCodes.Mul); break;
-            case Operation.Divide: Il.Emit(OpCodes.Div); break;
-            case Operation.Negate: Il.Emit(OpCodes.Neg); break;
-            case Operation.Less: Compare(OpCodes.Clt); break;
-            case Operation.Equal: Compare(OpCodes.Ceq); break;
-            case Operation.LessOrEqual or Operation.And or Operation.Or or Operation.Not: EmitLogic(operation); break;
-            default: Il.Emit(OpCodes.Call, GraphMath.Method(operation)); break;
+            case Operation.Lookup:
+                Look(nameof(TableFunction.At));
+                break;
+            case Operation.LookupSlope:
+                Look(nameof(TableFunction.Slope));
+                break;
+            case Operation.LookupPiece:
+                Look(nameof(TableFunction.Piece));
+                break;
+            case Operation.LookupIn:
+                Look(nameof(TableFunction.AtPiece));
+                break;
+            case Operation.LookupSlopeIn:
+                Look(nameof(TableFunction.SlopeInPiece));
+                break;
+            case Operation.Add:
+                Il.Emit(OpCodes.Add);
+                break;
+            case Operation.Subtract:
+                Il.Emit(OpCodes.Sub);
+                break;
+            case Operation.Multiply:
+                Il.Emit(OpCodes.Mul);
+                break;
+            case Operation.Divide:
+                Il.Emit(OpCodes.Div);
+                break;
+            case Operation.Negate:
+                Il.Emit(OpCodes.Neg);
+                break;
+            case Operation.Less:
+                Compare(OpCodes.Clt);
+                break;
+            case Operation.Equal:
+                Compare(OpCodes.Ceq);
+                break;
+            case Operation.LessOrEqual or Operation.And or Operation.Or or Operation.Not:
+                EmitLogic(operation);
+                break;
+            default:
+                Il.Emit(OpCodes.Call, GraphMath.Method(operation));
+                break;
         }
     }
 
@@ -187,8 +229,8 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
         Il.Emit(OpCodes.Conv_R8);
     }
 
-    private void EmitLogic(Operation operation) => Il.Emit(OpCodes.Call,
-        typeof(CompiledLogic).GetMethod(operation.ToString(), BindingFlags.Static | BindingFlags.Public)!);
+    private void EmitLogic(Operation operation) =>
+        Il.Emit(OpCodes.Call, typeof(CompiledLogic).GetMethod(operation.ToString(), BindingFlags.Static | BindingFlags.Public)!);
 
     protected virtual void EmitChoose(GraphNode node)
     {

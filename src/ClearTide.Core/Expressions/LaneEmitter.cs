@@ -4,7 +4,8 @@ using System.Runtime.Intrinsics;
 
 namespace ClearTide.Core.Expressions;
 
-/// <summary>The same instructions over four numbers at once: each place of state, parameters and results holds four doubles, one for each lane.</summary>
+/// <summary>The same instructions over four numbers at once: each place of state, parameters and results holds four doubles, one for each
+/// lane.</summary>
 internal sealed class LaneEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, ILGenerator il) : GraphEmitter(graph, outputs, il)
 {
     private static readonly Type Lanes = typeof(Vector256<double>);

@@ -5,7 +5,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Expressions;
 
 /// <summary>
-/// Each operation over four lanes. What the processor has no instruction for is done lane by lane with the same function as single numbers, so
+/// Each operation over four lanes. What the processor has no instruction for is done lane by lane with the same function as single
+/// numbers, so
 /// that a lane computes the same bits as a run of its own would.
 /// </summary>
 internal static class LaneMath
@@ -54,13 +55,17 @@ internal static class LaneMath
 
     public static Vector256<double> Power(Vector256<double> x, Vector256<double> y) => Each(Operation.Power, x, y);
 
-    public static Vector256<double> Exp(Vector256<double> x) => Vector256.Create(Math.Exp(x[0]), Math.Exp(x[1]), Math.Exp(x[2]), Math.Exp(x[3]));
+    public static Vector256<double> Exp(Vector256<double> x) =>
+        Vector256.Create(Math.Exp(x[0]), Math.Exp(x[1]), Math.Exp(x[2]), Math.Exp(x[3]));
 
-    public static Vector256<double> Log(Vector256<double> x) => Vector256.Create(Math.Log(x[0]), Math.Log(x[1]), Math.Log(x[2]), Math.Log(x[3]));
+    public static Vector256<double> Log(Vector256<double> x) =>
+        Vector256.Create(Math.Log(x[0]), Math.Log(x[1]), Math.Log(x[2]), Math.Log(x[3]));
 
-    public static Vector256<double> Sin(Vector256<double> x) => Vector256.Create(Math.Sin(x[0]), Math.Sin(x[1]), Math.Sin(x[2]), Math.Sin(x[3]));
+    public static Vector256<double> Sin(Vector256<double> x) =>
+        Vector256.Create(Math.Sin(x[0]), Math.Sin(x[1]), Math.Sin(x[2]), Math.Sin(x[3]));
 
-    public static Vector256<double> Cos(Vector256<double> x) => Vector256.Create(Math.Cos(x[0]), Math.Cos(x[1]), Math.Cos(x[2]), Math.Cos(x[3]));
+    public static Vector256<double> Cos(Vector256<double> x) =>
+        Vector256.Create(Math.Cos(x[0]), Math.Cos(x[1]), Math.Cos(x[2]), Math.Cos(x[3]));
 
     public static Vector256<double> Factorial(Vector256<double> x) => Each(Operation.Factorial, x, x);
 
@@ -84,19 +89,37 @@ internal static class LaneMath
 
     public static Vector256<double> Atanh(Vector256<double> x) => Each(Operation.Atanh, x, x);
 
-    public static Vector256<double> Lookup(TableFunction table, Vector256<double> x) => Vector256.Create(table.At(x[0]), table.At(x[1]), table.At(x[2]), table.At(x[3]));
+    public static Vector256<double> Lookup(TableFunction table, Vector256<double> x) =>
+        Vector256.Create(table.At(x[0]), table.At(x[1]), table.At(x[2]), table.At(x[3]));
 
-    public static Vector256<double> LookupSlope(TableFunction table, Vector256<double> x) => Vector256.Create(table.Slope(x[0]), table.Slope(x[1]), table.Slope(x[2]), table.Slope(x[3]));
+    public static Vector256<double> LookupSlope(TableFunction table, Vector256<double> x) =>
+        Vector256.Create(table.Slope(x[0]), table.Slope(x[1]), table.Slope(x[2]), table.Slope(x[3]));
 
-    public static Vector256<double> LookupPiece(TableFunction table, Vector256<double> x) => Vector256.Create(table.Piece(x[0]), table.Piece(x[1]), table.Piece(x[2]), table.Piece(x[3]));
+    public static Vector256<double> LookupPiece(TableFunction table, Vector256<double> x) =>
+        Vector256.Create(table.Piece(x[0]), table.Piece(x[1]), table.Piece(x[2]), table.Piece(x[3]));
 
     public static Vector256<double> LookupIn(TableFunction table, Vector256<double> x, Vector256<double> piece) =>
-        Vector256.Create(table.AtPiece(x[0], piece[0]), table.AtPiece(x[1], piece[1]), table.AtPiece(x[2], piece[2]), table.AtPiece(x[3], piece[3]));
+        Vector256.Create(
+            table.AtPiece(x[0], piece[0]),
+            table.AtPiece(x[1], piece[1]),
+            table.AtPiece(x[2], piece[2]),
+            table.AtPiece(x[3], piece[3])
+        );
 
     public static Vector256<double> LookupSlopeIn(TableFunction table, Vector256<double> x, Vector256<double> piece) =>
-        Vector256.Create(table.SlopeInPiece(x[0], piece[0]), table.SlopeInPiece(x[1], piece[1]), table.SlopeInPiece(x[2], piece[2]), table.SlopeInPiece(x[3], piece[3]));
+        Vector256.Create(
+            table.SlopeInPiece(x[0], piece[0]),
+            table.SlopeInPiece(x[1], piece[1]),
+            table.SlopeInPiece(x[2], piece[2]),
+            table.SlopeInPiece(x[3], piece[3])
+        );
 
     [MethodImpl(MethodImplOptions.NoInlining)]
-    private static Vector256<double> Each(Operation operation, Vector256<double> x, Vector256<double> y) => Vector256.Create(
-        GraphMath.Apply(operation, x[0], y[0]), GraphMath.Apply(operation, x[1], y[1]), GraphMath.Apply(operation, x[2], y[2]), GraphMath.Apply(operation, x[3], y[3]));
+    private static Vector256<double> Each(Operation operation, Vector256<double> x, Vector256<double> y) =>
+        Vector256.Create(
+            GraphMath.Apply(operation, x[0], y[0]),
+            GraphMath.Apply(operation, x[1], y[1]),
+            GraphMath.Apply(operation, x[2], y[2]),
+            GraphMath.Apply(operation, x[3], y[3])
+        );
 }

@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Expressions;
 
 /// <summary>
-/// A function given by a table of points: straight, stepped or smooth between them, with a rule for before and after. The smooth form is the
+/// A function given by a table of points: straight, stepped or smooth between them, with a rule for before and after. The smooth form is
+/// the
 /// monotone piecewise cubic (Fritsch and Carlson, SIAM J. Numer. Anal. 17, 1980, pp. 238–246, with the harmonic mean of section 4 for its
 /// slopes), which neither overshoots a point nor turns between two of them. Immutable; any number of threads may share it.
 /// </summary>
@@ -17,14 +18,22 @@ public sealed class TableFunction
     private readonly double[] _y;
     private readonly double[] _slopes;
     private readonly Between _between;
-    private readonly Beyond _before, _after;
+    private readonly Beyond _before,
+        _after;
     private readonly double _period;
 
     /// <param name="points">At least one, ascending in x.</param>
     /// <param name="period">With which it repeats where it does; not positive for <see cref="UsualPeriod"/>.</param>
-    public TableFunction(ImmutableArray<CurvePoint> points, Between between, Beyond before = Beyond.Hold, Beyond after = Beyond.Hold, double period = 0)
+    public TableFunction(
+        ImmutableArray<CurvePoint> points,
+        Between between,
+        Beyond before = Beyond.Hold,
+        Beyond after = Beyond.Hold,
+        double period = 0
+    )
     {
-        if (points.IsEmpty) throw new ArgumentException("A table needs a point.", nameof(points));
+        if (points.IsEmpty)
+            throw new ArgumentException("A table needs a point.", nameof(points));
         _x = [.. points.Select(point => point.X)];
         _y = [.. points.Select(point => point.Y)];
         _between = between;
@@ -32,7 +41,10 @@ public sealed class TableFunction
         // What repeats with no length is what it is at its one point.
         _before = before == Beyond.Repeat && _period <= 0 ? Beyond.Hold : before;
         _after = after == Beyond.Repeat && _period <= 0 ? Beyond.Hold : after;
-        _slopes = between != Between.Smooth ? [] : Repeats && Gap > 0 ? RoundSlopes() : MonotoneSlopes(_x, _y);
+        _slopes =
+            between != Between.Smooth ? []
+            : Repeats && Gap > 0 ? RoundSlopes()
+            : MonotoneSlopes(_x, _y);
         Key = ContentKey();
     }
 
@@ -44,7 +56,8 @@ public sealed class TableFunction
     public static double UsualPeriod(ImmutableArray<CurvePoint> points, Between between)
     {
         var span = points[^1].X - points[0].X;
-        if (points.Length < 2) return span;
+        if (points.Length < 2)
+            return span;
         var spacing = span / (points.Length - 1);
         var isEven = Enumerable.Range(1, points.Length - 1).All(k => Math.Abs(points[k].X - points[k - 1].X - spacing) <= 1e-9 * spacing);
         // In steps the last value needs a stretch of its own, whatever it is.
@@ -85,8 +98,10 @@ public sealed class TableFunction
     public IEnumerable<double> Knots(double from, double until)
     {
         var (first, last) = Repeats ? (Math.Floor((from - _x[0]) / _period), Math.Floor((until - _x[0]) / _period)) : (0, 0);
-        if (_before != Beyond.Repeat) first = Math.Max(first, 0);
-        if (_after != Beyond.Repeat) last = Math.Min(last, 0);
+        if (_before != Beyond.Repeat)
+            first = Math.Max(first, 0);
+        if (_after != Beyond.Repeat)
+            last = Math.Min(last, 0);
         var seen = double.NegativeInfinity;
         for (var turn = first; turn <= last; turn++)
         {
@@ -94,9 +109,11 @@ public sealed class TableFunction
             {
                 var knot = x + turn * _period;
                 // Points beyond a short period are covered by the next repetition.
-                if (knot <= seen || (Repeats && turn < last && x >= _x[0] + _period)) continue;
+                if (knot <= seen || (Repeats && turn < last && x >= _x[0] + _period))
+                    continue;
                 seen = knot;
-                if (knot > from && knot < until) yield return knot;
+                if (knot > from && knot < until)
+                    yield return knot;
             }
         }
     }
@@ -105,13 +122,15 @@ public sealed class TableFunction
     public double At(double x) => AtPiece(x, Piece(x));
 
     /// <summary>
-    /// Which piece a place lies in: -1 before the first point, k between points k and k+1, and so on with the same count through repetitions.
+    /// Which piece a place lies in: -1 before the first point, k between points k and k+1, and so on with the same count through
+    /// repetitions.
     /// A whole number that changes where the table is not smooth.
     /// </summary>
     public double Piece(double x)
     {
         var n = _x.Length;
-        if (double.IsNaN(x)) return 0;
+        if (double.IsNaN(x))
+            return 0;
         if (x < _x[0] ? _before == Beyond.Repeat : _after == Beyond.Repeat && x >= _x[0] + _period)
         {
             var turn = Math.Floor((x - _x[0]) / _period);
@@ -144,7 +163,8 @@ public sealed class TableFunction
         }
         if (k >= last)
         {
-            if (turn != 0 || _after == Beyond.Repeat) return Wrapped(x);
+            if (turn != 0 || _after == Beyond.Repeat)
+                return Wrapped(x);
             return _after switch
             {
                 Beyond.Zero => 0,
@@ -164,10 +184,12 @@ public sealed class TableFunction
         var (k, turn) = Split(piece);
         x -= turn * _period;
         var last = _x.Length - 1;
-        if (k < 0) return _before == Beyond.Trend ? TrendAt(0) : 0;
+        if (k < 0)
+            return _before == Beyond.Trend ? TrendAt(0) : 0;
         if (k >= last)
         {
-            if (turn != 0 || _after == Beyond.Repeat) return Gap <= 0 ? 0 : SlopeBetween(last, 0, Gap, x);
+            if (turn != 0 || _after == Beyond.Repeat)
+                return Gap <= 0 ? 0 : SlopeBetween(last, 0, Gap, x);
             return _after == Beyond.Trend ? TrendAt(last) : 0;
         }
         return SlopeBetween(k, k + 1, _x[k + 1] - _x[k], x);
@@ -175,15 +197,18 @@ public sealed class TableFunction
 
     private double SlopeBetween(int k, int next, double h, double x)
     {
-        if (_between == Between.Step) return 0;
-        if (_between == Between.Line) return (_y[next] - _y[k]) / h;
+        if (_between == Between.Step)
+            return 0;
+        if (_between == Between.Line)
+            return (_y[next] - _y[k]) / h;
         var s = (x - _x[k]) / h;
         return (6 * s * s - 6 * s) * (_y[k] - _y[next]) / h + (3 * s * s - 4 * s + 1) * _slopes[k] + (3 * s * s - 2 * s) * _slopes[next];
     }
 
     private (int K, double Turn) Split(double piece)
     {
-        if (piece < 0 && _before != Beyond.Repeat) return (-1, 0);
+        if (piece < 0 && _before != Beyond.Repeat)
+            return (-1, 0);
         var width = _x.Length + 1;
         var turn = Math.Floor(piece / width);
         return ((int)(piece - turn * width), turn);
@@ -196,38 +221,47 @@ public sealed class TableFunction
 
     private double ValueBetween(int k, int next, double h, double x)
     {
-        if (_between == Between.Step) return _y[k];
+        if (_between == Between.Step)
+            return _y[k];
         var s = (x - _x[k]) / h;
-        if (_between == Between.Line) return _y[k] + s * (_y[next] - _y[k]);
+        if (_between == Between.Line)
+            return _y[k] + s * (_y[next] - _y[k]);
         // Cubic Hermite form.
         var (s2, s3) = (s * s, s * s * s);
-        return (2 * s3 - 3 * s2 + 1) * _y[k] + (s3 - 2 * s2 + s) * h * _slopes[k] + (3 * s2 - 2 * s3) * _y[next] + (s3 - s2) * h * _slopes[next];
+        return (2 * s3 - 3 * s2 + 1) * _y[k]
+            + (s3 - 2 * s2 + s) * h * _slopes[k]
+            + (3 * s2 - 2 * s3) * _y[next]
+            + (s3 - s2) * h * _slopes[next];
     }
 
     /// <summary>The slope with which the table reaches its first or last point.</summary>
     private double TrendAt(int point)
     {
-        if (_x.Length < 2 || _between == Between.Step) return 0;
-        if (_between == Between.Smooth) return _slopes[point];
+        if (_x.Length < 2 || _between == Between.Step)
+            return 0;
+        if (_between == Between.Smooth)
+            return _slopes[point];
         var k = point == 0 ? 0 : _x.Length - 2;
         return (_y[k + 1] - _y[k]) / (_x[k + 1] - _x[k]);
     }
 
     /// <summary>Slopes where the points go round: those of the points with their neighbours across the seam.</summary>
-    private double[] RoundSlopes() =>
-        MonotoneSlopes([_x[^1] - _period, .. _x, _x[0] + _period], [_y[^1], .. _y, _y[0]])[1..^1];
+    private double[] RoundSlopes() => MonotoneSlopes([_x[^1] - _period, .. _x, _x[0] + _period], [_y[^1], .. _y, _y[0]])[1..^1];
 
     private static double[] MonotoneSlopes(double[] x, double[] y)
     {
         var n = x.Length;
         var slopes = new double[n];
-        if (n < 2) return slopes;
+        if (n < 2)
+            return slopes;
         var chords = new double[n - 1];
-        for (var k = 0; k < n - 1; k++) chords[k] = (y[k + 1] - y[k]) / (x[k + 1] - x[k]);
+        for (var k = 0; k < n - 1; k++)
+            chords[k] = (y[k + 1] - y[k]) / (x[k + 1] - x[k]);
         (slopes[0], slopes[n - 1]) = (chords[0], chords[n - 2]);
         for (var k = 1; k < n - 1; k++)
         {
-            if (chords[k - 1] * chords[k] <= 0) continue;
+            if (chords[k - 1] * chords[k] <= 0)
+                continue;
             var (left, right) = (x[k] - x[k - 1], x[k + 1] - x[k]);
             // Weighted harmonic mean of the chords on both sides.
             var (a, b) = (2 * right + left, right + 2 * left);

@@ -17,4 +17,10 @@ public enum Between
 }
 
 /// <summary>What an input says before its first point or after its last.</summary>
-public enum Beyond { Hold, Trend, Repeat, Zero }
+public enum Beyond
+{
+    Hold,
+    Trend,
+    Repeat,
+    Zero,
+}

@@ -18,7 +18,8 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
         foreach (var (address, value) in Values)
         {
             var index = network.IndexOf(address);
-            if (index < 0) return EditResult.Refused($"There is no value “{address}” in the model any more.");
+            if (index < 0)
+                return EditResult.Refused($"There is no value “{address}” in the model any more.");
             document = Write(document, address, network.Values[index].PartId, value.ToString("R", CultureInfo.InvariantCulture));
         }
         return document;
@@ -31,7 +32,8 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
         var units = document.UnitTable();
         switch (document.Part(partId))
         {
-            case Compartment part when field == "next": return document.With(part with { Next = KeepUnit(part.Next, number, units) });
+            case Compartment part when field == "next":
+                return document.With(part with { Next = KeepUnit(part.Next, number, units) });
             case Compartment part:
                 var start = KeepUnit(StartLine.Read(part.Start).Formula.Text, number, units, part.Unit);
                 return document.With(part with { Start = field == "total" ? $"the rest of {start}" : start, Origin = Origin });
@@ -39,11 +41,25 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
                 var end = address.Split('.').ElementAtOrDefault(2);
                 var at = part.To.Select(target => document.Compartment(target.Id)?.Symbol ?? "out").ToList().IndexOf(end ?? "");
                 return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
-            case Flow part: return document.With(part with { Rate = part.Kind switch { RateKind.MeanStay => $"{number} {unit}", RateKind.PerHead => $"{number} per {unit}", _ => number }, Origin = Origin });
-            case Definition part: return document.With(part with { Text = KeepUnit(part.Text, number, units, part.Unit), Origin = Origin });
+            case Flow part:
+                return document.With(
+                    part with
+                    {
+                        Rate = part.Kind switch
+                        {
+                            RateKind.MeanStay => $"{number} {unit}",
+                            RateKind.PerHead => $"{number} per {unit}",
+                            _ => number,
+                        },
+                        Origin = Origin,
+                    }
+                );
+            case Definition part:
+                return document.With(part with { Text = KeepUnit(part.Text, number, units, part.Unit), Origin = Origin });
             case ResponseCurve part when Enum.TryParse<PartField>(field, ignoreCase: true, out var line) && part.Fields.Contains(line):
                 return document.With(ResponseCurves.WithLine(part, line, KeepUnit(part.Line(line), number, units)));
-            default: return document;
+            default:
+                return document;
         }
     }
 
@@ -51,16 +67,24 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
     /// <param name="own">The unit of the part, in which a bare number is read.</param>
     private static string KeepUnit(string text, string number, Units.UnitTable units, string own = "")
     {
-        if (Formula.Read(text).Tree is not { } tree) return number;
+        if (Formula.Read(text).Tree is not { } tree)
+            return number;
         if (!tree.Units().Any())
         {
             var scale = FormulaUnits.IsBare(tree) ? units.ReadAlone(own).Unit?.Scale ?? 1 : 1;
-            return scale == 1 ? number : (double.Parse(number, CultureInfo.InvariantCulture) / scale).ToString("R", CultureInfo.InvariantCulture);
+            return scale == 1
+                ? number
+                : (double.Parse(number, CultureInfo.InvariantCulture) / scale).ToString("R", CultureInfo.InvariantCulture);
         }
         var unit = new FormulaUnits(new(), units, _ => Units.UnitTerm.Pure, _ => null, text, _ => { }).OfLine(tree).Known;
-        if (unit.IsPure) return number;
-        return unit.Agrees(Units.Unit.Pure.Per(units.TimeMeasure)) ? $"{number} per {units.Time.Singular}" : unit.Factors.Any(factor => factor.Power > 0) ? $"{number} {unit.Text()}" : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
+        if (unit.IsPure)
+            return number;
+        return unit.Agrees(Units.Unit.Pure.Per(units.TimeMeasure)) ? $"{number} per {units.Time.Singular}"
+            : unit.Factors.Any(factor => factor.Power > 0) ? $"{number} {unit.Text()}"
+            : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
     }
 
-    public override string Describe(StudyDocument before) => (Origin == Origin.Fitted ? "estimates into the model: " : "values: ") + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));
+    public override string Describe(StudyDocument before) =>
+        (Origin == Origin.Fitted ? "estimates into the model: " : "values: ")
+        + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));
 }

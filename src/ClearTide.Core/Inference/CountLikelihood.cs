@@ -1,5 +1,5 @@
-using MathNet.Numerics;
 using ClearTide.Core.Model;
+using MathNet.Numerics;
 
 namespace ClearTide.Core.Inference;
 
@@ -15,10 +15,15 @@ public static class CountLikelihood
     /// <param name="k">Ignored for Poisson.</param>
     public static double Log(ErrorLaw law, double count, double mean, double k)
     {
-        if (mean <= 0) return count == 0 && mean == 0 ? 0 : double.NegativeInfinity;
-        if (law == ErrorLaw.Poisson) return count * Math.Log(mean) - mean - SpecialFunctions.GammaLn(count + 1);
+        if (mean <= 0)
+            return count == 0 && mean == 0 ? 0 : double.NegativeInfinity;
+        if (law == ErrorLaw.Poisson)
+            return count * Math.Log(mean) - mean - SpecialFunctions.GammaLn(count + 1);
         // log1p keeps the digits where k is large against the mean.
-        return LogRising(k, count) - SpecialFunctions.GammaLn(count + 1) - k * Log1p(mean / k) + count * (Math.Log(mean / k) - Log1p(mean / k));
+        return LogRising(k, count)
+            - SpecialFunctions.GammaLn(count + 1)
+            - k * Log1p(mean / k)
+            + count * (Math.Log(mean / k) - Log1p(mean / k));
     }
 
     /// <summary>Derivative of the log-likelihood by the expectation.</summary>
@@ -31,9 +36,11 @@ public static class CountLikelihood
     /// <summary>ln(Γ(k + y) / Γ(k)) without losing digits for large k and whole y.</summary>
     private static double LogRising(double k, double y)
     {
-        if (y != Math.Floor(y) || y > 5000) return SpecialFunctions.GammaLn(k + y) - SpecialFunctions.GammaLn(k);
+        if (y != Math.Floor(y) || y > 5000)
+            return SpecialFunctions.GammaLn(k + y) - SpecialFunctions.GammaLn(k);
         var sum = 0.0;
-        for (var i = 0; i < y; i++) sum += Math.Log(k + i);
+        for (var i = 0; i < y; i++)
+            sum += Math.Log(k + i);
         return sum;
     }
 

@@ -24,16 +24,40 @@ public enum Knowledge
 /// <param name="Low">Lower end of the 95% profile-likelihood interval; null where the data give none within the bounds.</param>
 /// <param name="High">Its upper end.</param>
 /// <param name="Sentence">In plain words, what the data could tell.</param>
-public sealed record Estimate(string Address, double Value, double StandardError, double? Low, double? High, Knowledge Knowledge, string Sentence);
+public sealed record Estimate(
+    string Address,
+    double Value,
+    double StandardError,
+    double? Low,
+    double? High,
+    Knowledge Knowledge,
+    string Sentence
+);
 
 /// <summary>A product of powers of values that the data tell although they do not tell its factors.</summary>
 /// <param name="Expression">For reading: “I.start × rho”.</param>
-public sealed record KnownCombination(ImmutableArray<string> Addresses, ImmutableArray<int> Powers, string Expression, double Value, double Low, double High);
+public sealed record KnownCombination(
+    ImmutableArray<string> Addresses,
+    ImmutableArray<int> Powers,
+    string Expression,
+    double Value,
+    double Low,
+    double High
+);
 
 /// <summary>A finished fit. <paramref name="Fingerprint"/> is the hash of all that its numbers depend on.</summary>
 /// <param name="K">Dispersion of the negative binomial law; null under Poisson.</param>
 /// <param name="Means">Expected count of each row at the estimate.</param>
 /// <param name="Correlations">Of the estimates on their search scale, row by row; null where the information is singular.</param>
 public sealed record FitResult(
-    string Fingerprint, ErrorLaw Law, ImmutableArray<Estimate> Estimates, ImmutableArray<KnownCombination> Combinations,
-    double LogLikelihood, double Aic, double? K, ImmutableArray<double> Means, ImmutableArray<double>? Correlations, int Starts);
+    string Fingerprint,
+    ErrorLaw Law,
+    ImmutableArray<Estimate> Estimates,
+    ImmutableArray<KnownCombination> Combinations,
+    double LogLikelihood,
+    double Aic,
+    double? K,
+    ImmutableArray<double> Means,
+    ImmutableArray<double>? Correlations,
+    int Starts
+);

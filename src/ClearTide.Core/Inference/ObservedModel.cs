@@ -14,8 +14,10 @@ public sealed record Prediction(double[] Mean, double[,] Gradient);
 
 /// <summary>
 /// A model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
-/// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all from
-/// the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits. Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do
+/// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all
+/// from
+/// the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits. Where a value moves
+/// a jump (events, delays, limits, conditions on amounts), tangents do
 /// not hold, and derivatives are central differences of whole solves.
 /// </summary>
 public sealed class ObservedModel
@@ -34,13 +36,24 @@ public sealed class ObservedModel
     private readonly double _start;
     private readonly double[] _values;
     private readonly double[] _times;
-    private readonly SolverSettings _settings = SolverSettings.Default with { RelativeTolerance = 1e-9, AbsoluteTolerance = 1e-10, MaximumSteps = 200_000 };
+    private readonly SolverSettings _settings = SolverSettings.Default with
+    {
+        RelativeTolerance = 1e-9,
+        AbsoluteTolerance = 1e-10,
+        MaximumSteps = 200_000,
+    };
 
     /// <param name="lowered">A finished model.</param>
     /// <param name="chosen">Addresses of the values that predictions are differentiated by.</param>
     /// <param name="controlTangents">Whether the tangents take part in error control too.</param>
     /// <exception cref="ArgumentException">The observation or an address does not fit the model; the message says what to do.</exception>
-    public ObservedModel(LoweredModel lowered, Observation observation, DataSet data, IReadOnlyList<string> chosen, bool controlTangents = false)
+    public ObservedModel(
+        LoweredModel lowered,
+        Observation observation,
+        DataSet data,
+        IReadOnlyList<string> chosen,
+        bool controlTangents = false
+    )
     {
         // Tangents are nodes too: they go into a graph of their own.
         var network = lowered.Network.Fork();
@@ -48,13 +61,21 @@ public sealed class ObservedModel
         _data = data;
         _graph = network.Graph;
         _values = network.ValueVector();
-        _chosen = [.. chosen.Select(address => network.IndexOf(address) is var index && index >= 0
-            ? index
-            : throw new ArgumentException($"There is no value “{address}” in the model any more. Take it out of the fit."))];
+        _chosen =
+        [
+            .. chosen.Select(address =>
+                network.IndexOf(address) is var index && index >= 0
+                    ? index
+                    : throw new ArgumentException($"There is no value “{address}” in the model any more. Take it out of the fit.")
+            ),
+        ];
         _start = Math.Min(lowered.Document.Start, data.Rows[0].Start);
         if (data.Rows[0].Start < lowered.Document.Start)
         {
-            throw new ArgumentException($"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin the span earlier, or mark the times as the end of each interval.");
+            throw new ArgumentException(
+                $"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin "
+                    + "the span earlier, or mark the times as the end of each interval."
+            );
         }
         var observed = network.Flows.Concat(network.Quantities).ElementAt(flow);
         _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
@@ -62,9 +83,30 @@ public sealed class ObservedModel
         _block = _total + 1;
         var reporting = Reporting.NodeOf(network, lowered.Document, observation);
         _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
-        _reporting = [reporting, .. _chosen.Select(index => new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(reporting))];
-        if (_byTangents && !controlTangents) _settings = _settings with { AbsoluteTolerances = [.. Enumerable.Range(0, _block * (_chosen.Length + 1)).Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity)] };
-        _model = new CompiledModel(_byTangents ? SensitivityNetwork.WithTangents(network, observed.Node, _chosen) : SensitivityNetwork.WithTotal(network, observed.Node));
+        _reporting =
+        [
+            reporting,
+            .. _chosen.Select(index =>
+                new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(
+                    reporting
+                )
+            ),
+        ];
+        if (_byTangents && !controlTangents)
+            _settings = _settings with
+            {
+                AbsoluteTolerances =
+                [
+                    .. Enumerable
+                        .Range(0, _block * (_chosen.Length + 1))
+                        .Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity),
+                ],
+            };
+        _model = new CompiledModel(
+            _byTangents
+                ? SensitivityNetwork.WithTangents(network, observed.Node, _chosen)
+                : SensitivityNetwork.WithTotal(network, observed.Node)
+        );
     }
 
     /// <summary>All values of the model as the document gives them.</summary>
@@ -81,7 +123,8 @@ public sealed class ObservedModel
     public Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel = default)
     {
         var values = (double[])_values.Clone();
-        for (var j = 0; j < chosen.Length; j++) values[_chosen[j]] = chosen[j];
+        for (var j = 0; j < chosen.Length; j++)
+            values[_chosen[j]] = chosen[j];
         var k = _chosen.Length;
         var run = Run(values, cancel);
         var reporting = _reporting.Select(node => _graph.Evaluate(node, _start, [], values)).ToArray();
@@ -92,17 +135,21 @@ public sealed class ObservedModel
         {
             var moved = Moved(run, row, 0);
             mean[row] = reporting[0] * moved;
-            if (!_byTangents) continue;
-            for (var j = 0; j < k; j++) gradient[row, j] = reporting[j + 1] * moved + reporting[0] * Moved(run, row, j + 1);
+            if (!_byTangents)
+                continue;
+            for (var j = 0; j < k; j++)
+                gradient[row, j] = reporting[j + 1] * moved + reporting[0] * Moved(run, row, j + 1);
         }
-        if (!_byTangents) Differences(values, gradient, cancel);
+        if (!_byTangents)
+            Differences(values, gradient, cancel);
         return new(mean, gradient);
     }
 
     private Trajectory Run(double[] values, CancellationToken cancel)
     {
         cancel.ThrowIfCancellationRequested();
-        if (_times.Length < 2) throw new ArgumentException("The data hold no interval of time.");
+        if (_times.Length < 2)
+            throw new ArgumentException("The data hold no interval of time.");
         return Engines.Run(new(_model, values, _times) { Settings = _settings }, cancel: cancel);
     }
 
@@ -129,7 +176,8 @@ public sealed class ObservedModel
                 return [.. Enumerable.Range(0, rows).Select(row => reporting * Moved(run, row, 0))];
             }
             var (above, below) = (Shifted(step), Shifted(-step));
-            for (var row = 0; row < rows; row++) gradient[row, j] = (above[row] - below[row]) / (2 * step);
+            for (var row = 0; row < rows; row++)
+                gradient[row, j] = (above[row] - below[row]) / (2 * step);
         }
     }
 }

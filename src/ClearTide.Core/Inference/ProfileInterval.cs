@@ -35,11 +35,15 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
         {
             var outside = inside + direction * stride;
             var last = direction < 0 ? outside <= bound : outside >= bound;
-            if (last) outside = bound;
-            if (outside == inside) return null;
+            if (last)
+                outside = bound;
+            if (outside == inside)
+                return null;
             var (fall, at) = At(j, outside, start);
-            if (fall >= Fall) return Between(j, inside, outside, at);
-            if (last) return null;
+            if (fall >= Fall)
+                return Between(j, inside, outside, at);
+            if (last)
+                return null;
             (inside, start, stride) = (outside, at, stride * 1.5);
         }
     }
@@ -52,7 +56,8 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
         {
             var u = search.Lower(j) + (search.Upper(j) - search.Lower(j)) * k / (points - 1);
             var (fall, at) = At(j, u, best.U);
-            if (fall < Fall) yield return at;
+            if (fall < Fall)
+                yield return at;
         }
     }
 
@@ -64,8 +69,10 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
             var middle = 0.5 * (inside + outside);
             var (fall, at) = At(j, middle, start);
             start = at;
-            if (fall >= Fall) outside = middle;
-            else inside = middle;
+            if (fall >= Fall)
+                outside = middle;
+            else
+                inside = middle;
         }
         return 0.5 * (inside + outside);
     }

@@ -14,13 +14,26 @@ public static class MeasurePlan
         var acting = scenario.Measures.Select(measure => (Measure: measure, Index: network.IndexOf(measure.Address))).ToList();
         foreach (var (measure, index) in acting)
         {
-            if (index < 0) throw new ArgumentException($"The measure “{measure.Label}” scales {measure.Address}, which is no longer a value of the model. Choose another value for it.");
+            if (index < 0)
+                throw new ArgumentException(
+                    $"The measure “{measure.Label}” scales {measure.Address}, which is no longer a value of the model. Choose "
+                        + "another value for it."
+                );
         }
-        PlannedChange At(double time) => new(time, [.. acting
-            .Where(one => time >= Math.Max(one.Measure.From, now) && time < one.Measure.Until)
-            .Select(one => new ValueChange(one.Index, one.Measure.Factor))]);
-        var times = acting.SelectMany(one => new[] { Math.Max(one.Measure.From, now), one.Measure.Until })
-            .Where(time => time >= now && double.IsFinite(time)).Distinct().Order();
+        PlannedChange At(double time) =>
+            new(
+                time,
+                [
+                    .. acting
+                        .Where(one => time >= Math.Max(one.Measure.From, now) && time < one.Measure.Until)
+                        .Select(one => new ValueChange(one.Index, one.Measure.Factor)),
+                ]
+            );
+        var times = acting
+            .SelectMany(one => new[] { Math.Max(one.Measure.From, now), one.Measure.Until })
+            .Where(time => time >= now && double.IsFinite(time))
+            .Distinct()
+            .Order();
         return new([.. times.Select(At)]);
     }
 }

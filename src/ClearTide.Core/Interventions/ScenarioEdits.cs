@@ -13,9 +13,12 @@ public sealed record AddScenario(string Name) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         var name = Name.Trim();
-        if (name.Length is 0 or > 60) return EditResult.Refused("A scenario's name has between 1 and 60 characters.");
-        if (document.Scenarios.Any(scenario => scenario.Name == name) || name.Equals("Baseline", StringComparison.OrdinalIgnoreCase)) return EditResult.Refused($"There is a scenario “{name}” already. Choose another name.");
-        if (document.Scenarios.Length >= MostScenarios) return EditResult.Refused($"A study holds at most {MostScenarios} scenarios.");
+        if (name.Length is 0 or > 60)
+            return EditResult.Refused("A scenario's name has between 1 and 60 characters.");
+        if (document.Scenarios.Any(scenario => scenario.Name == name) || name.Equals("Baseline", StringComparison.OrdinalIgnoreCase))
+            return EditResult.Refused($"There is a scenario “{name}” already. Choose another name.");
+        if (document.Scenarios.Length >= MostScenarios)
+            return EditResult.Refused($"A study holds at most {MostScenarios} scenarios.");
         return document with { Scenarios = document.Scenarios.Add(new("s" + document.NextId, name, [])), NextId = document.NextId + 1 };
     }
 
@@ -24,28 +27,55 @@ public sealed record AddScenario(string Name) : Edit
 
 public sealed record RemoveScenario(string ScenarioId) : Edit
 {
-    public override EditResult Apply(StudyDocument document) => document with { Scenarios = document.Scenarios.RemoveAll(scenario => scenario.Id == ScenarioId) };
+    public override EditResult Apply(StudyDocument document) =>
+        document with
+        {
+            Scenarios = document.Scenarios.RemoveAll(scenario => scenario.Id == ScenarioId),
+        };
 
-    public override string Describe(StudyDocument before) => $"removed scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name}";
+    public override string Describe(StudyDocument before) =>
+        $"removed scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name}";
 }
 
-/// <summary>Puts a measure into a scenario: a new one where <paramref name="MeasureId"/> is null, else in place of the one with that id.</summary>
-public sealed record SetMeasure(string ScenarioId, string? MeasureId, string Label, string Address, double Factor, double From, double Until) : Edit
+/// <summary>Puts a measure into a scenario: a new one where <paramref name="MeasureId"/> is null, else in place of the one with that
+/// id.</summary>
+public sealed record SetMeasure(
+    string ScenarioId,
+    string? MeasureId,
+    string Label,
+    string Address,
+    double Factor,
+    double From,
+    double Until
+) : Edit
 {
     public const int MostMeasures = 40;
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Scenarios.FirstOrDefault(candidate => candidate.Id == ScenarioId) is not { } scenario) return EditResult.Refused("This scenario is no longer in the study.");
-        if (Label.Trim().Length is 0 or > 60) return EditResult.Refused("Name the measure in up to 60 characters, as in “Ferry pause”.");
-        if (!double.IsFinite(Factor) || Factor < 0 || Factor > 1e6) return EditResult.Refused("The factor is a number of zero or more, as in 0.6.");
-        if (!double.IsFinite(From) || !double.IsFinite(Until)) return EditResult.Refused("Type the window as two times, as in 55 and 90.");
-        if (Until <= From) return EditResult.Refused($"The window must end after it begins at {From:0.###}. Type a later end.");
-        if (Lowering.Lower(document).Network.IndexOf(Address) < 0) return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
-        if (MeasureId is null && scenario.Measures.Length >= MostMeasures) return EditResult.Refused($"A scenario holds at most {MostMeasures} measures.");
+        if (document.Scenarios.FirstOrDefault(candidate => candidate.Id == ScenarioId) is not { } scenario)
+            return EditResult.Refused("This scenario is no longer in the study.");
+        if (Label.Trim().Length is 0 or > 60)
+            return EditResult.Refused("Name the measure in up to 60 characters, as in “Ferry pause”.");
+        if (!double.IsFinite(Factor) || Factor < 0 || Factor > 1e6)
+            return EditResult.Refused("The factor is a number of zero or more, as in 0.6.");
+        if (!double.IsFinite(From) || !double.IsFinite(Until))
+            return EditResult.Refused("Type the window as two times, as in 55 and 90.");
+        if (Until <= From)
+            return EditResult.Refused($"The window must end after it begins at {From:0.###}. Type a later end.");
+        if (Lowering.Lower(document).Network.IndexOf(Address) < 0)
+            return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
+        if (MeasureId is null && scenario.Measures.Length >= MostMeasures)
+            return EditResult.Refused($"A scenario holds at most {MostMeasures} measures.");
         var made = new Measure(MeasureId ?? "m" + document.NextId, Label.Trim(), Address, Factor, From, Until);
-        var measures = MeasureId is null ? scenario.Measures.Add(made) : [.. scenario.Measures.Select(measure => measure.Id == MeasureId ? made : measure)];
-        return document with { Scenarios = document.Scenarios.Replace(scenario, scenario with { Measures = measures }), NextId = document.NextId + 1 };
+        var measures = MeasureId is null
+            ? scenario.Measures.Add(made)
+            : [.. scenario.Measures.Select(measure => measure.Id == MeasureId ? made : measure)];
+        return document with
+        {
+            Scenarios = document.Scenarios.Replace(scenario, scenario with { Measures = measures }),
+            NextId = document.NextId + 1,
+        };
     }
 
     public override string Describe(StudyDocument before) => $"measure: {Label.Trim()}";
@@ -53,12 +83,21 @@ public sealed record SetMeasure(string ScenarioId, string? MeasureId, string Lab
 
 public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
 {
-    public override EditResult Apply(StudyDocument document) => document with
-    {
-        Scenarios = [.. document.Scenarios.Select(scenario => scenario.Id == ScenarioId
-            ? scenario with { Measures = scenario.Measures.RemoveAll(measure => measure.Id == MeasureId) }
-            : scenario)],
-    };
+    public override EditResult Apply(StudyDocument document) =>
+        document with
+        {
+            Scenarios =
+            [
+                .. document.Scenarios.Select(scenario =>
+                    scenario.Id == ScenarioId
+                        ? scenario with
+                        {
+                            Measures = scenario.Measures.RemoveAll(measure => measure.Id == MeasureId),
+                        }
+                        : scenario
+                ),
+            ],
+        };
 
     public override string Describe(StudyDocument before) => "removed a measure";
 }

@@ -5,7 +5,8 @@ namespace ClearTide.Core.Language;
 /// <summary>A line as typed, with its tree or with what is wrong with it. Reading never throws.</summary>
 public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
 {
-    /// <summary>Formulas read before, by their text: an edit changes one line of a model, and each line is looked at by several readers.</summary>
+    /// <summary>Formulas read before, by their text: an edit changes one line of a model, and each line is looked at by several
+    /// readers.</summary>
     private static readonly ConcurrentDictionary<string, Formula> Known = new(StringComparer.Ordinal);
 
     private const int MostKnown = 4096;
@@ -15,11 +16,14 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
     /// <summary>Reads one line of the grammar.</summary>
     public static Formula Read(string text)
     {
-        if (Known.TryGetValue(text, out var known)) return known;
+        if (Known.TryGetValue(text, out var known))
+            return known;
         var read = ReadAnew(text);
-        if (text.Length > LongestKnown) return read;
+        if (text.Length > LongestKnown)
+            return read;
         // Emptied rather than aged: what is in use comes back with the next reading.
-        if (Known.Count >= MostKnown) Known.Clear();
+        if (Known.Count >= MostKnown)
+            Known.Clear();
         Known[text] = read;
         return read;
     }
@@ -48,7 +52,8 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
         for (var k = tokens.Count - 1; k >= 0; k--)
         {
             // A word behind a number or behind "per" is a unit, never a symbol.
-            if (!tokens[k].IsWord(from) || (k > 0 && (tokens[k - 1].Kind == TokenKind.Number || tokens[k - 1].IsWord("per")))) continue;
+            if (!tokens[k].IsWord(from) || (k > 0 && (tokens[k - 1].Kind == TokenKind.Number || tokens[k - 1].IsWord("per"))))
+                continue;
             text = text[..tokens[k].Span.Start] + to + text[tokens[k].Span.End..];
         }
         return text;

@@ -16,7 +16,8 @@ public sealed record TextFix(string Label, string Replacement);
 /// <summary>What is wrong with a typed text: where, in one sentence that says what to do, and the fixes on offer.</summary>
 public sealed record FormulaProblem(TextSpan Span, string Message, IReadOnlyList<TextFix> Fixes)
 {
-    public FormulaProblem(TextSpan span, string message) : this(span, message, []) { }
+    public FormulaProblem(TextSpan span, string message)
+        : this(span, message, []) { }
 }
 
 /// <summary>Carries the first problem out of the reader; caught at the boundary of the package, never seen outside.</summary>

@@ -16,15 +16,21 @@ public static class Lexer
     {
         if (text.Length > FormulaLimits.Characters)
         {
-            throw new FormulaException(new(new(FormulaLimits.Characters, text.Length - FormulaLimits.Characters),
-                $"This line has {text.Length:N0} characters; {FormulaLimits.Characters:N0} is the limit. Give parts of it names of their own."));
+            throw new FormulaException(
+                new(
+                    new(FormulaLimits.Characters, text.Length - FormulaLimits.Characters),
+                    $"This line has {text.Length:N0} characters; {FormulaLimits.Characters:N0} is the limit. Give parts of it names "
+                        + "of their own."
+                )
+            );
         }
         var tokens = new List<Token>();
         var at = 0;
         while (true)
         {
             var before = at;
-            while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
+            while (at < text.Length && char.IsWhiteSpace(text[at]))
+                at++;
             var spaced = at > before;
             if (at >= text.Length)
             {
@@ -33,8 +39,12 @@ public static class Lexer
             }
             if (tokens.Count >= FormulaLimits.Tokens)
             {
-                throw new FormulaException(new(new(at, text.Length - at),
-                    $"This line has more than {FormulaLimits.Tokens:N0} terms and signs. Give parts of it names of their own."));
+                throw new FormulaException(
+                    new(
+                        new(at, text.Length - at),
+                        $"This line has more than {FormulaLimits.Tokens:N0} terms and signs. Give parts of it names of their own."
+                    )
+                );
             }
             tokens.Add(ReadOne(text, ref at, spaced));
         }
@@ -50,7 +60,8 @@ public static class Lexer
         }
         if (char.IsLetter(c) || c == '_')
         {
-            while (at < text.Length && IsWordPart(text[at])) at++;
+            while (at < text.Length && IsWordPart(text[at]))
+                at++;
             var span = new TextSpan(start, at - start);
             return new(TokenKind.Word, Symbols.Normalize(text.Substring(start, span.Length)), span, 0, spaced);
         }
@@ -79,7 +90,9 @@ public static class Lexer
     }
 
     private static bool IsWordPart(char c) =>
-        char.IsLetterOrDigit(c) || c == '_' || char.GetUnicodeCategory(c) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark;
+        char.IsLetterOrDigit(c)
+        || c == '_'
+        || char.GetUnicodeCategory(c) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark;
 
     private static bool IsDigitSpace(char c) => c is '\u2009' or '\u202f' or '\u00a0';
 
@@ -91,9 +104,12 @@ public static class Lexer
         {
             while (position < text.Length)
             {
-                if (char.IsAsciiDigit(text[position])) digits.Append(text[position++]);
-                else if (IsDigitSpace(text[position]) && position + 1 < text.Length && char.IsAsciiDigit(text[position + 1])) position++;
-                else break;
+                if (char.IsAsciiDigit(text[position]))
+                    digits.Append(text[position++]);
+                else if (IsDigitSpace(text[position]) && position + 1 < text.Length && char.IsAsciiDigit(text[position + 1]))
+                    position++;
+                else
+                    break;
             }
         }
         Digits(ref at);
@@ -106,7 +122,8 @@ public static class Lexer
         if (at < text.Length && text[at] is 'e' or 'E')
         {
             var exponent = at + 1;
-            if (exponent < text.Length && text[exponent] is '+' or '-' or '−') exponent++;
+            if (exponent < text.Length && text[exponent] is '+' or '-' or '−')
+                exponent++;
             if (exponent < text.Length && char.IsAsciiDigit(text[exponent]))
             {
                 digits.Append('e').Append(text[at + 1] is '-' or '−' ? "-" : "");
@@ -118,7 +135,9 @@ public static class Lexer
         var value = double.Parse(digits.ToString(), NumberStyles.Float, CultureInfo.InvariantCulture);
         if (!double.IsFinite(value))
         {
-            throw new FormulaException(new(span, "This number is too large to compute with. Use another unit, so that it becomes smaller."));
+            throw new FormulaException(
+                new(span, "This number is too large to compute with. Use another unit, so that it becomes smaller.")
+            );
         }
         return new(TokenKind.Number, digits.ToString(), span, value, spaced);
     }

@@ -9,14 +9,19 @@ public static class NumberWords
 
     public static string Of(double value, int digits = 5)
     {
-        if (double.IsNaN(value)) return "not a number";
-        if (double.IsInfinity(value)) return value > 0 ? "infinity" : "minus infinity";
+        if (double.IsNaN(value))
+            return "not a number";
+        if (double.IsInfinity(value))
+            return value > 0 ? "infinity" : "minus infinity";
         var size = Math.Abs(value);
         if (value == 0 || size is >= 1e-4 and < 1e15)
         {
             // Whole digits before the point are all said: 1234567, not 1.2346 million.
             var before = size < 1 ? 0 : (int)Math.Floor(Math.Log10(size)) + 1;
-            var rounded = before >= digits ? Math.Round(value) : double.Parse(value.ToString($"G{digits}", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+            var rounded =
+                before >= digits
+                    ? Math.Round(value)
+                    : double.Parse(value.ToString($"G{digits}", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
             return rounded.ToString("0.##############", CultureInfo.InvariantCulture);
         }
         var text = value.ToString($"0.{new string('#', digits - 1)}E+0", CultureInfo.InvariantCulture);

@@ -5,7 +5,8 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Language;
 
-/// <summary>Reads lines: ordinary mathematics, lowest <c>per</c>, then or, and, not, comparison, sum, product, unary minus, power.</summary>
+/// <summary>Reads lines: ordinary mathematics, lowest <c>per</c>, then or, and, not, comparison, sum, product, unary minus,
+/// power.</summary>
 internal sealed partial class Parser(string text, List<Token> tokens)
 {
     private int _at;
@@ -24,7 +25,8 @@ internal sealed partial class Parser(string text, List<Token> tokens)
 
     public bool TryTakeWord(string word)
     {
-        if (!Here.IsWord(word)) return false;
+        if (!Here.IsWord(word))
+            return false;
         Take();
         return true;
     }
@@ -39,21 +41,25 @@ internal sealed partial class Parser(string text, List<Token> tokens)
 
     public bool TryTake(string mark)
     {
-        if (!Here.Is(mark)) return false;
+        if (!Here.Is(mark))
+            return false;
         Take();
         return true;
     }
 
     public void Expect(string mark, string what)
     {
-        if (TryTake(mark)) return;
-        throw Wrong(Here.Span, Here.Kind == TokenKind.End
-            ? $"The line ends too early: {what}."
-            : $"“{Source(Here.Span)}” is not expected here: {what}.");
+        if (TryTake(mark))
+            return;
+        throw Wrong(
+            Here.Span,
+            Here.Kind == TokenKind.End ? $"The line ends too early: {what}." : $"“{Source(Here.Span)}” is not expected here: {what}."
+        );
     }
 
     /// <summary>Reads a whole text by one rule of the grammar; the first problem where it cannot be read.</summary>
-    public static (T? Read, FormulaProblem? Problem) Whole<T>(string text, Func<Parser, T> rule) where T : class
+    public static (T? Read, FormulaProblem? Problem) Whole<T>(string text, Func<Parser, T> rule)
+        where T : class
     {
         try
         {
@@ -77,7 +83,8 @@ internal sealed partial class Parser(string text, List<Token> tokens)
 
     public void ExpectEnd()
     {
-        if (Here.Kind == TokenKind.End) return;
+        if (Here.Kind == TokenKind.End)
+            return;
         throw Unexpected();
     }
 
@@ -98,12 +105,18 @@ internal sealed partial class Parser(string text, List<Token> tokens)
             }
             var per = Take();
             // A sum that begins before its first term stands in parentheses.
-            if (inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum && sum.Span.Start == sum.Left.Span.Start)
+            if (
+                inner is BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum
+                && sum.Span.Start == sum.Left.Span.Start
+            )
             {
                 var rest = text[per.Span.Start..LineTail()];
-                throw Wrong(per.Span, "It is not clear what “per” divides: the whole sum, or its last term. Put parentheses.",
+                throw Wrong(
+                    per.Span,
+                    "It is not clear what “per” divides: the whole sum, or its last term. Put parentheses.",
                     new TextFix("The whole sum", $"{text[..sum.Span.Start]}({Source(sum.Span)}) {rest}{text[LineTail()..]}"),
-                    new TextFix("The last term", $"{text[..sum.Right.Span.Start]}({Source(sum.Right.Span)} {rest}){text[LineTail()..]}"));
+                    new TextFix("The last term", $"{text[..sum.Right.Span.Start]}({Source(sum.Right.Span)} {rest}){text[LineTail()..]}")
+                );
             }
             if (Here.Kind == TokenKind.Number)
             {
@@ -127,7 +140,8 @@ internal sealed partial class Parser(string text, List<Token> tokens)
     private int LineTail()
     {
         var k = _at;
-        while (tokens[k].Kind is TokenKind.Number or TokenKind.Word && !tokens[k].IsWord("in")) k++;
+        while (tokens[k].Kind is TokenKind.Number or TokenKind.Word && !tokens[k].IsWord("in"))
+            k++;
         return k == 0 ? text.Length : tokens[k - 1].Span.End;
     }
 
@@ -167,27 +181,33 @@ internal sealed partial class Parser(string text, List<Token> tokens)
     private Syntax Not()
     {
         var nots = new Stack<Token>();
-        while (Here.IsWord("not")) nots.Push(Take());
+        while (Here.IsWord("not"))
+            nots.Push(Take());
         var operand = Comparison();
-        foreach (var not in nots) operand = new UnarySyntax(TextSpan.Between(not.Span, operand.Span), UnaryOperator.Not, operand);
+        foreach (var not in nots)
+            operand = new UnarySyntax(TextSpan.Between(not.Span, operand.Span), UnaryOperator.Not, operand);
         return operand;
     }
 
-    private static BinaryOperator? ComparisonOperator(Token token) => token.Kind != TokenKind.Mark ? null : token.Text switch
-    {
-        "<" => BinaryOperator.Less,
-        "<=" => BinaryOperator.LessOrEqual,
-        ">" => BinaryOperator.Greater,
-        ">=" => BinaryOperator.GreaterOrEqual,
-        "==" or "=" => BinaryOperator.Equal,
-        "!=" => BinaryOperator.NotEqual,
-        _ => null,
-    };
+    private static BinaryOperator? ComparisonOperator(Token token) =>
+        token.Kind != TokenKind.Mark
+            ? null
+            : token.Text switch
+            {
+                "<" => BinaryOperator.Less,
+                "<=" => BinaryOperator.LessOrEqual,
+                ">" => BinaryOperator.Greater,
+                ">=" => BinaryOperator.GreaterOrEqual,
+                "==" or "=" => BinaryOperator.Equal,
+                "!=" => BinaryOperator.NotEqual,
+                _ => null,
+            };
 
     private Syntax Comparison()
     {
         var left = Sum();
-        if (ComparisonOperator(Here) is not { } comparison) return left;
+        if (ComparisonOperator(Here) is not { } comparison)
+            return left;
         Take();
         var joined = Join(comparison, left, Sum());
         if (ComparisonOperator(Here) is not null)
@@ -217,13 +237,23 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         {
             var op = Take().Text == "*" ? BinaryOperator.Multiply : BinaryOperator.Divide;
             var right = Signed();
-            if (op == BinaryOperator.Divide && right is NumberSyntax { Unit: { } unit } divisor && left is NumberSyntax { Unit: null } dividend && text[divisor.Span.Start] != '(')
+            if (
+                op == BinaryOperator.Divide
+                && right is NumberSyntax { Unit: { } unit } divisor
+                && left is NumberSyntax { Unit: null } dividend
+                && text[divisor.Span.Start] != '('
+            )
             {
                 var span = TextSpan.Between(dividend.Span, divisor.Span);
                 var quotient = (dividend.Value / divisor.Value).ToString("0.######", CultureInfo.InvariantCulture);
-                TextFix[] rate = unit.Words.Count == 1 ? [Replace(span, $"{Source(dividend.Span)}/{divisor.Text} per {Singular(unit.Text)}")] : [];
-                throw Wrong(span, $"“{Source(span)}” can be read as {quotient} {unit.Text} or as {Source(dividend.Span)}/{divisor.Text} per {Singular(unit.Text)}. Say which.",
-                    [Replace(span, $"{quotient} {unit.Text}"), .. rate]);
+                TextFix[] rate =
+                    unit.Words.Count == 1 ? [Replace(span, $"{Source(dividend.Span)}/{divisor.Text} per {Singular(unit.Text)}")] : [];
+                throw Wrong(
+                    span,
+                    $"“{Source(span)}” can be read as {quotient} {unit.Text} or as {Source(dividend.Span)}/{divisor.Text} per "
+                        + $"{Singular(unit.Text)}. Say which.",
+                    [Replace(span, $"{quotient} {unit.Text}"), .. rate]
+                );
             }
             left = Join(op, left, right);
         }
@@ -236,19 +266,23 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         while (Here.Is("-") || Here.Is("+"))
         {
             var sign = Take();
-            if (sign.Text == "-") signs.Push(sign);
+            if (sign.Text == "-")
+                signs.Push(sign);
         }
         var operand = Power();
-        foreach (var sign in signs) operand = new UnarySyntax(TextSpan.Between(sign.Span, operand.Span), UnaryOperator.Negate, operand);
+        foreach (var sign in signs)
+            operand = new UnarySyntax(TextSpan.Between(sign.Span, operand.Span), UnaryOperator.Negate, operand);
         return operand;
     }
 
     private Syntax Power()
     {
         var @base = Atom();
-        if (!Here.Is("^")) return @base;
+        if (!Here.Is("^"))
+            return @base;
         Take();
-        if (++_depth > FormulaLimits.Depth) throw Wrong(Here.Span, "Too many powers of powers. Give the inner part a name of its own.");
+        if (++_depth > FormulaLimits.Depth)
+            throw Wrong(Here.Span, "Too many powers of powers. Give the inner part a name of its own.");
         var exponent = Signed();
         _depth--;
         return Join(BinaryOperator.Power, @base, exponent);
@@ -262,17 +296,20 @@ internal sealed partial class Parser(string text, List<Token> tokens)
     private Syntax Atom()
     {
         var token = Here;
-        if (token.Kind == TokenKind.Number) return Number();
+        if (token.Kind == TokenKind.Number)
+            return Number();
         if (token.Kind == TokenKind.Word && !IsKeyword(token.Text))
         {
             Take();
-            if (Here.Is("(")) return Call(token);
+            if (Here.Is("("))
+                return Call(token);
             return token.Text == "pi" ? new NumberSyntax(token.Span, Math.PI, "pi", false, null) : new NameSyntax(token.Span, token.Text);
         }
         if (token.IsWord("if"))
         {
             Take();
-            if (Here.Is("(")) return Call(token);
+            if (Here.Is("("))
+                return Call(token);
             throw Wrong(token.Span, "“if” is written if(condition, then, else).");
         }
         if (token.Is("("))
@@ -280,7 +317,10 @@ internal sealed partial class Parser(string text, List<Token> tokens)
             Take();
             if (++_depth > FormulaLimits.Depth)
             {
-                throw Wrong(token.Span, $"Parentheses are nested more than {FormulaLimits.Depth} deep. Give the inner part a name of its own.");
+                throw Wrong(
+                    token.Span,
+                    $"Parentheses are nested more than {FormulaLimits.Depth} deep. Give the inner part a name of its own."
+                );
             }
             var inner = Line();
             _depth--;
@@ -298,8 +338,12 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         var token = Here;
         if (token.Kind == TokenKind.End)
         {
-            return Wrong(text.Length > 0 ? new(text.Length - 1, 1) : token.Span,
-                text.Trim().Length == 0 ? "There is no formula yet. Type a number or a formula." : "The line ends too early: a number, a name or a parenthesis is missing.");
+            return Wrong(
+                text.Length > 0 ? new(text.Length - 1, 1) : token.Span,
+                text.Trim().Length == 0
+                    ? "There is no formula yet. Type a number or a formula."
+                    : "The line ends too early: a number, a name or a parenthesis is missing."
+            );
         }
         var previous = _at > 0 ? tokens[_at - 1] : default;
         if (token.Is(",") && previous.Kind == TokenKind.Number && Ahead().Kind == TokenKind.Number && !Ahead().SpaceBefore)
@@ -310,15 +354,24 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         if (token.Kind == TokenKind.Number && previous.Kind == TokenKind.Number)
         {
             var span = TextSpan.Between(previous.Span, token.Span);
-            return Wrong(span, "Two numbers stand side by side. Leave the space out, or put a sign between them.", Replace(span, previous.Text + token.Text));
+            return Wrong(
+                span,
+                "Two numbers stand side by side. Leave the space out, or put a sign between them.",
+                Replace(span, previous.Text + token.Text)
+            );
         }
         if (token.Kind == TokenKind.Word && !IsKeyword(token.Text) && _at > 0)
         {
             return Wrong(token.Span, $"A sign is missing before “{token.Text}”.", Replace(new(token.Span.Start, 0), "* ", "Multiply"));
         }
-        if (token.Is(")")) return Wrong(token.Span, "This parenthesis closes nothing. Take it out, or open one before.");
-        if (token.Is("=")) return Wrong(token.Span, "“=” sets nothing inside a formula. To compare, write it between two sides of a condition.");
-        return Wrong(token.Span, $"“{Source(token.Span)}” is not expected here. A number, a name or a parenthesis should stand before or in its place.");
+        if (token.Is(")"))
+            return Wrong(token.Span, "This parenthesis closes nothing. Take it out, or open one before.");
+        if (token.Is("="))
+            return Wrong(token.Span, "“=” sets nothing inside a formula. To compare, write it between two sides of a condition.");
+        return Wrong(
+            token.Span,
+            $"“{Source(token.Span)}” is not expected here. A number, a name or a parenthesis should stand before or in its place."
+        );
     }
 
     private Syntax Call(Token name)
@@ -327,15 +380,21 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         var arguments = new List<Syntax>();
         if (!Here.Is(")"))
         {
-            do arguments.Add(Expression()); while (TryTake(","));
+            do arguments.Add(Expression());
+            while (TryTake(","));
         }
         var close = Here;
         Expect(")", "a closing parenthesis is missing");
         var span = TextSpan.Between(name.Span, close.Span);
-        if (Functions.Find(name.Text) is not { } function) return new UserCallSyntax(span, new(name.Span, name.Text), arguments);
+        if (Functions.Find(name.Text) is not { } function)
+            return new UserCallSyntax(span, new(name.Span, name.Text), arguments);
         if (arguments.Count < function.MinimumArguments || arguments.Count > function.MaximumArguments)
         {
-            throw Wrong(span, $"“{function.Name}” is written {function.Usage}; {arguments.Count} {(arguments.Count == 1 ? "argument is" : "arguments are")} given.");
+            throw Wrong(
+                span,
+                $"“{function.Name}” is written {function.Usage}; {arguments.Count} "
+                    + $"{(arguments.Count == 1 ? "argument is" : "arguments are")} given."
+            );
         }
         return new CallSyntax(span, function, arguments);
     }

@@ -9,7 +9,8 @@ internal sealed partial class Parser
     public Syntax Interval()
     {
         var word = Here;
-        if (word.Kind != TokenKind.Word || TimeUnit.Find(word.Text) is null || Ahead().Is("(")) return Line();
+        if (word.Kind != TokenKind.Word || TimeUnit.Find(word.Text) is null || Ahead().Is("("))
+            return Line();
         Take();
         return new NumberSyntax(word.Span, 1, "1", false, new(word.Text, [new(word.Text, 1, word.Span)]));
     }
@@ -20,7 +21,11 @@ internal sealed partial class Parser
     {
         var sign = Here;
         var negative = TryTake("-");
-        if (Here.Kind != TokenKind.Number) throw Wrong(Here.Span, Here.Kind == TokenKind.End ? "A number is missing at the end." : $"A number stands here, not “{Source(Here.Span)}”.");
+        if (Here.Kind != TokenKind.Number)
+            throw Wrong(
+                Here.Span,
+                Here.Kind == TokenKind.End ? "A number is missing at the end." : $"A number stands here, not “{Source(Here.Span)}”."
+            );
         var bare = Ahead().Kind == TokenKind.Word && notUnits?.Contains(Ahead().Text) == true;
         var number = bare ? Bare(Take()) : Number();
         return negative ? new UnarySyntax(TextSpan.Between(sign.Span, number.Span), UnaryOperator.Negate, number) : number;
@@ -44,7 +49,8 @@ internal sealed partial class Parser
         return Bare(number);
     }
 
-    /// <summary>Reads <c>word[^INT]{/word[^INT]}</c>, all but the first without spaces. Which words are units is for the study to say.</summary>
+    /// <summary>Reads <c>word[^INT]{/word[^INT]}</c>, all but the first without spaces. Which words are units is for the study to
+    /// say.</summary>
     public UnitText UnitHere()
     {
         var words = new List<UnitWord>();
@@ -52,7 +58,8 @@ internal sealed partial class Parser
         var sign = 1;
         while (true)
         {
-            if (Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(Here.Text)) throw Wrong(Here.Span, "A unit stands here, as in days or mg/L.");
+            if (Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(Here.Text))
+                throw Wrong(Here.Span, "A unit stands here, as in days or mg/L.");
             var word = Take();
             var power = sign;
             spelled += word.Text;
@@ -68,8 +75,14 @@ internal sealed partial class Parser
                 spelled += "^" + exponent.Text;
             }
             words.Add(new(word.Text, power, word.Span));
-            if (words.Count > 8) throw Wrong(word.Span, "A unit is made of at most eight others.");
-            if ((Here.Is("/") || Here.Is("*")) && !Here.SpaceBefore && Ahead() is { Kind: TokenKind.Word, SpaceBefore: false } next && !Symbols.Reserved.Contains(next.Text))
+            if (words.Count > 8)
+                throw Wrong(word.Span, "A unit is made of at most eight others.");
+            if (
+                (Here.Is("/") || Here.Is("*"))
+                && !Here.SpaceBefore
+                && Ahead() is { Kind: TokenKind.Word, SpaceBefore: false } next
+                && !Symbols.Reserved.Contains(next.Text)
+            )
             {
                 sign = Here.Is("/") ? -1 : 1;
                 spelled += Take().Text == "/" ? "/" : "·";

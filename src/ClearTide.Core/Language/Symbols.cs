@@ -11,8 +11,30 @@ public static partial class Symbols
     /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>
     public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
     {
-        "at", "after", "per", "in", "stages", "when", "while", "every", "from", "until", "once", "the", "rest", "of",
-        "limited", "points", "over", "and", "or", "not", "if", "sum", "t", "pi",
+        "at",
+        "after",
+        "per",
+        "in",
+        "stages",
+        "when",
+        "while",
+        "every",
+        "from",
+        "until",
+        "once",
+        "the",
+        "rest",
+        "of",
+        "limited",
+        "points",
+        "over",
+        "and",
+        "or",
+        "not",
+        "if",
+        "sum",
+        "t",
+        "pi",
     };
 
     [GeneratedRegex(@"^\p{L}[\p{L}\p{Nd}\p{Mn}\p{Mc}_]*$")]
@@ -24,28 +46,44 @@ public static partial class Symbols
     /// <summary>Null if <paramref name="symbol"/> may name a part, else a sentence that says what to do.</summary>
     public static string? Refusal(string symbol)
     {
-        if (symbol.Length == 0) return "A symbol needs at least one letter.";
-        if (symbol.Length > Longest) return $"A symbol has at most {Longest} characters; put the rest into the label.";
-        if (!Shape().IsMatch(symbol)) return $"“{symbol}” cannot be a symbol: begin with a letter, then use letters, digits and underscores.";
-        if (Reserved.Contains(symbol)) return $"“{symbol}” has a meaning of its own in formulas; choose another symbol.";
-        if (Functions.Find(symbol) is not null) return $"“{symbol}” is a function; choose another symbol.";
+        if (symbol.Length == 0)
+            return "A symbol needs at least one letter.";
+        if (symbol.Length > Longest)
+            return $"A symbol has at most {Longest} characters; put the rest into the label.";
+        if (!Shape().IsMatch(symbol))
+            return $"“{symbol}” cannot be a symbol: begin with a letter, then use letters, digits and underscores.";
+        if (Reserved.Contains(symbol))
+            return $"“{symbol}” has a meaning of its own in formulas; choose another symbol.";
+        if (Functions.Find(symbol) is not null)
+            return $"“{symbol}” is a function; choose another symbol.";
         return null;
     }
 
-    /// <summary>A free symbol for a part with this label: its first letter, its initials, its first letters, or its first letter with a number; null where it holds no letter.</summary>
+    /// <summary>A free symbol for a part with this label: its first letter, its initials, its first letters, or its first letter with a
+    /// number; null where it holds no letter.</summary>
     public static string? Suggest(string label, IEnumerable<string> taken)
     {
         var known = taken.Select(PrintedShape).ToHashSet();
-        var words = Normalize(label).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => string.Concat(word.Where(char.IsLetterOrDigit))).Where(word => word.Length > 0 && char.IsLetter(word[0])).ToList();
-        if (words.Count == 0) return null;
+        var words = Normalize(label)
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(word => string.Concat(word.Where(char.IsLetterOrDigit)))
+            .Where(word => word.Length > 0 && char.IsLetter(word[0]))
+            .ToList();
+        if (words.Count == 0)
+            return null;
         var first = char.ToUpperInvariant(words[0][0]).ToString();
         var initials = string.Concat(words.Select(word => char.ToUpperInvariant(word[0])));
         var begun = new[] { 2, 3 }.Where(length => words[0].Length >= length).Select(length => first + words[0][1..length]);
-        return new[] { first, initials }.Concat(begun).Concat(Enumerable.Range(2, 9999).Select(number => $"{first}{number}")).First(symbol => Refusal(symbol) is null && !known.Contains(PrintedShape(symbol)));
+        return new[] { first, initials }
+            .Concat(begun)
+            .Concat(Enumerable.Range(2, 9999).Select(number => $"{first}{number}"))
+            .First(symbol => Refusal(symbol) is null && !known.Contains(PrintedShape(symbol)));
     }
 
     /// <summary>Letters that print like Latin ones, under the Latin letter; Greek names under their letter.</summary>
-    private static readonly Dictionary<char, char> Lookalikes = Pairs("АВЕКМНОРСТХаеорсухіјѕ", "ABEKMHOPCTXaeopcyxijs").Concat(Pairs("ΑΒΕΖΗΙΚΜΝΟΡΤΥΧο", "ABEZHIKMNOPTYXo")).ToDictionary();
+    private static readonly Dictionary<char, char> Lookalikes = Pairs("АВЕКМНОРСТХаеорсухіјѕ", "ABEKMHOPCTXaeopcyxijs")
+        .Concat(Pairs("ΑΒΕΖΗΙΚΜΝΟΡΤΥΧο", "ABEZHIKMNOPTYXo"))
+        .ToDictionary();
 
     private static IEnumerable<KeyValuePair<char, char>> Pairs(string others, string latin) => others.Zip(latin, KeyValuePair.Create);
 
@@ -92,12 +130,16 @@ public static partial class Symbols
     public static string? Nearest(string mistyped, IEnumerable<string> known)
     {
         string? best = null;
-        var limit = mistyped.Length <= 2 ? 1 : mistyped.Length <= 5 ? 2 : 3;
+        var limit =
+            mistyped.Length <= 2 ? 1
+            : mistyped.Length <= 5 ? 2
+            : 3;
         var bestDistance = limit + 1;
         foreach (var candidate in known)
         {
             // One letter shares nothing with another one: only a change of case counts as near.
-            if (mistyped.Length == 1 && candidate.Length == 1 && !candidate.Equals(mistyped, StringComparison.OrdinalIgnoreCase)) continue;
+            if (mistyped.Length == 1 && candidate.Length == 1 && !candidate.Equals(mistyped, StringComparison.OrdinalIgnoreCase))
+                continue;
             var distance = candidate.Equals(mistyped, StringComparison.OrdinalIgnoreCase) ? 0 : EditDistance(mistyped, candidate);
             if (distance < bestDistance && distance < Math.Max(mistyped.Length, candidate.Length))
             {
@@ -112,15 +154,18 @@ public static partial class Symbols
     internal static int EditDistance(string a, string b)
     {
         var d = new int[a.Length + 1, b.Length + 1];
-        for (var i = 0; i <= a.Length; i++) d[i, 0] = i;
-        for (var j = 0; j <= b.Length; j++) d[0, j] = j;
+        for (var i = 0; i <= a.Length; i++)
+            d[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++)
+            d[0, j] = j;
         for (var i = 1; i <= a.Length; i++)
         {
             for (var j = 1; j <= b.Length; j++)
             {
                 var change = a[i - 1] == b[j - 1] ? 0 : 1;
                 d[i, j] = Math.Min(Math.Min(d[i - 1, j] + 1, d[i, j - 1] + 1), d[i - 1, j - 1] + change);
-                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) d[i, j] = Math.Min(d[i, j], d[i - 2, j - 2] + 1);
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                    d[i, j] = Math.Min(d[i, j], d[i - 2, j - 2] + 1);
             }
         }
         return d[a.Length, b.Length];

@@ -2,9 +2,28 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Language;
 
-public enum UnaryOperator { Negate, Not }
+public enum UnaryOperator
+{
+    Negate,
+    Not,
+}
 
-public enum BinaryOperator { Or, And, Less, LessOrEqual, Greater, GreaterOrEqual, Equal, NotEqual, Add, Subtract, Multiply, Divide, Power }
+public enum BinaryOperator
+{
+    Or,
+    And,
+    Less,
+    LessOrEqual,
+    Greater,
+    GreaterOrEqual,
+    Equal,
+    NotEqual,
+    Add,
+    Subtract,
+    Multiply,
+    Divide,
+    Power,
+}
 
 /// <summary>A formula as a tree, each node with its place in the text as typed.</summary>
 public abstract record Syntax(TextSpan Span)
@@ -13,19 +32,23 @@ public abstract record Syntax(TextSpan Span)
     public abstract IReadOnlyList<Syntax> Children { get; }
 
     /// <summary>All names in the tree, in order of appearance: those of the language left out, functions of the study included.</summary>
-    public IEnumerable<NameSyntax> Names() =>
-        this is NameSyntax name ? [name] : Children.SelectMany(child => child.Names());
+    public IEnumerable<NameSyntax> Names() => this is NameSyntax name ? [name] : Children.SelectMany(child => child.Names());
 
     /// <summary>This node and all below it.</summary>
     public IEnumerable<Syntax> All() => Children.SelectMany(child => child.All()).Prepend(this);
 
     /// <summary>All units typed in the tree.</summary>
-    public IEnumerable<UnitText> Units() => All().Select(node => node switch
-    {
-        NumberSyntax number => number.Unit,
-        PerSyntax per => per.Unit,
-        _ => null,
-    }).OfType<UnitText>();
+    public IEnumerable<UnitText> Units() =>
+        All()
+            .Select(node =>
+                node switch
+                {
+                    NumberSyntax number => number.Unit,
+                    PerSyntax per => per.Unit,
+                    _ => null,
+                }
+            )
+            .OfType<UnitText>();
 }
 
 /// <summary>A number as typed: <c>12</c>, <c>2%</c> (Value is 0.02), <c>90 days</c> (Unit is set).</summary>

@@ -31,7 +31,8 @@ public sealed record TimeUnit(string Singular, string Plural, double Seconds)
             ["wk"] = Week,
             ["yr"] = Year,
         };
-        foreach (var unit in All) words[unit.Singular] = words[unit.Plural] = unit;
+        foreach (var unit in All)
+            words[unit.Singular] = words[unit.Plural] = unit;
         return words;
     }
 

@@ -10,8 +10,10 @@ public static class TimeWords
     public static string Each(string word) => $"{(word == TimeUnit.Hour.Singular ? "an" : "a")} {word}";
 
     /// <summary>A time on the axis: “on day 60”, “at hour 61.3”.</summary>
-    public static string On(this TimeUnit unit, double time, int digits = 5) => $"{(unit == TimeUnit.Day ? "on" : "at")} {unit.Singular} {NumberWords.Of(time, digits)}";
+    public static string On(this TimeUnit unit, double time, int digits = 5) =>
+        $"{(unit == TimeUnit.Day ? "on" : "at")} {unit.Singular} {NumberWords.Of(time, digits)}";
 
     /// <summary>A length of time: “1 year”, “2.5 years”.</summary>
-    public static string Length(this TimeUnit unit, double time, int digits = 5) => $"{NumberWords.Of(time, digits)} {(time == 1 ? unit.Singular : unit.Plural)}";
+    public static string Length(this TimeUnit unit, double time, int digits = 5) =>
+        $"{NumberWords.Of(time, digits)} {(time == 1 ? unit.Singular : unit.Plural)}";
 }

@@ -57,7 +57,15 @@ public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax?
 /// <param name="Date">The date of an event that is tied to the calendar.</param>
 /// <param name="From">When a repeated event happens first; null for after one interval.</param>
 /// <param name="Until">The last time at which it may repeat; null for ever.</param>
-public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOnly? Date, Syntax? From, Syntax? Until, bool Once, IReadOnlyList<EventAction> Actions)
+public sealed partial record EventLine(
+    TriggerKind Kind,
+    Syntax? Trigger,
+    DateOnly? Date,
+    Syntax? From,
+    Syntax? Until,
+    bool Once,
+    IReadOnlyList<EventAction> Actions
+)
 {
     [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
     private static partial Regex DateShape();
@@ -67,27 +75,43 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     /// <summary>Whether an event begins here.</summary>
-    internal static bool Begins(Parser parser) => parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";
+    internal static bool Begins(Parser parser) =>
+        parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";
 
     internal static EventLine Read(Parser parser)
     {
-        if (!Begins(parser)) throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
-        var kind = parser.Take().Text switch { "at" => TriggerKind.At, "every" => TriggerKind.Every, "when" => TriggerKind.When, _ => TriggerKind.While };
-        var date = kind == TriggerKind.At ? DateHere(parser) : null;
-        var trigger = date is not null ? null : kind switch
+        if (!Begins(parser))
+            throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
+        var kind = parser.Take().Text switch
         {
-            TriggerKind.At => parser.Line(),
-            TriggerKind.Every => parser.Interval(),
-            _ => parser.Expression(),
+            "at" => TriggerKind.At,
+            "every" => TriggerKind.Every,
+            "when" => TriggerKind.When,
+            _ => TriggerKind.While,
         };
+        var date = kind == TriggerKind.At ? DateHere(parser) : null;
+        var trigger = date is not null
+            ? null
+            : kind switch
+            {
+                TriggerKind.At => parser.Line(),
+                TriggerKind.Every => parser.Interval(),
+                _ => parser.Expression(),
+            };
         var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
         var until = kind == TriggerKind.Every && parser.TryTakeWord("until") ? parser.Line() : null;
         var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
         parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");
         var actions = new List<EventAction>();
-        do actions.Add(Action(parser)); while (parser.TryTake(","));
-        if (kind == TriggerKind.While && once) throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
-        if (kind == TriggerKind.While && actions.FirstOrDefault(action => action.After is not null) is { } late) throw parser.Wrong(late.After!.Span, "“while” holds its change as long as the condition is true; “after” belongs to “at”, “every” and “when”.");
+        do actions.Add(Action(parser));
+        while (parser.TryTake(","));
+        if (kind == TriggerKind.While && once)
+            throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
+        if (kind == TriggerKind.While && actions.FirstOrDefault(action => action.After is not null) is { } late)
+            throw parser.Wrong(
+                late.After!.Span,
+                "“while” holds its change as long as the condition is true; “after” belongs to “at”, “every” and “when”."
+            );
         return new(kind, trigger, date, from, until, once, actions);
     }
 
@@ -95,13 +119,15 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
     private static DateOnly? DateHere(Parser parser)
     {
         var match = parser.Here.Kind == TokenKind.Number ? DateShape().Match(parser.Text[parser.Here.Span.Start..]) : Match.Empty;
-        if (!match.Success) return null;
+        if (!match.Success)
+            return null;
         var span = new TextSpan(parser.Here.Span.Start, match.Length);
         if (!DateOnly.TryParseExact(match.Value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
         {
             throw parser.Wrong(span, $"{match.Value} is no day of the calendar. Write year-month-day.");
         }
-        while (!parser.Here.Is(":")) parser.Take();
+        while (!parser.Here.Is(":"))
+            parser.Take();
         return date;
     }
 
@@ -115,7 +141,8 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
         var target = Name(parser, "An action begins with the part it changes, as in “beta = 0.2”, “S -> V : 400” or “-> G : 200 mg”.");
         if (parser.TryTake("->"))
         {
-            if (parser.Here.Is(":")) return Timed(parser, new(ActionKind.TakeOut, target, null, Amount(parser)));
+            if (parser.Here.Is(":"))
+                return Timed(parser, new(ActionKind.TakeOut, target, null, Amount(parser)));
             var to = Name(parser, "Name the compartment that receives the amount.");
             return Timed(parser, new(ActionKind.Move, target, to, Amount(parser)));
         }
@@ -135,8 +162,13 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
         while (parser.Here.IsWord("over") || parser.Here.IsWord("after"))
         {
             var word = parser.Take();
-            if (word.Text == "over" && action.Kind == ActionKind.Set) throw parser.Wrong(word.Span, "“over” spreads an amount that moves; a value is set at once. Give the amount as “-> G : 200 mg over 30 minutes”.");
-            if ((word.Text == "over" ? action.Over : action.After) is not null) throw parser.Wrong(word.Span, $"“{word.Text}” stands twice here. Leave one of them out.");
+            if (word.Text == "over" && action.Kind == ActionKind.Set)
+                throw parser.Wrong(
+                    word.Span,
+                    "“over” spreads an amount that moves; a value is set at once. Give the amount as “-> G : 200 mg over 30 minutes”."
+                );
+            if ((word.Text == "over" ? action.Over : action.After) is not null)
+                throw parser.Wrong(word.Span, $"“{word.Text}” stands twice here. Leave one of them out.");
             action = word.Text == "over" ? action with { Over = parser.Interval() } : action with { After = parser.Interval() };
         }
         return action;
@@ -144,7 +176,8 @@ public sealed partial record EventLine(TriggerKind Kind, Syntax? Trigger, DateOn
 
     private static NameSyntax Name(Parser parser, string otherwise)
     {
-        if (parser.Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(parser.Here.Text)) throw parser.Wrong(parser.Here.Span, otherwise);
+        if (parser.Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(parser.Here.Text))
+            throw parser.Wrong(parser.Here.Span, otherwise);
         var word = parser.Take();
         return new(word.Span, word.Text);
     }

@@ -36,33 +36,54 @@ public sealed record ExpectationLine(IReadOnlyList<(NameSyntax Name, Syntax Line
             do
             {
                 var name = parser.Take();
-                if (name.Kind != TokenKind.Word) throw parser.Wrong(name.Span, "After “with” comes a value and what it is set to, as in “with beta = 0: S stays”.");
+                if (name.Kind != TokenKind.Word)
+                    throw parser.Wrong(name.Span, "After “with” comes a value and what it is set to, as in “with beta = 0: S stays”.");
                 parser.Expect("=", $"“=” and what {name.Text} is set to are missing");
                 with.Add((new(name.Span, name.Text), parser.Line()));
-            }
-            while (parser.TryTake(","));
+            } while (parser.TryTake(","));
             parser.Expect(":", "“:” and what is expected then are missing");
         }
         var tree = Subject(parser);
-        if (parser.TryTakeWord("stays")) return new(with, Claim.Stays, tree);
+        if (parser.TryTakeWord("stays"))
+            return new(with, Claim.Stays, tree);
         if (parser.TryTakeWord("never"))
         {
-            if (parser.TryTakeWord("falls")) return new(with, Claim.NeverFalls, tree);
-            if (parser.TryTakeWord("rises")) return new(with, Claim.NeverRises, tree);
+            if (parser.TryTakeWord("falls"))
+                return new(with, Claim.NeverFalls, tree);
+            if (parser.TryTakeWord("rises"))
+                return new(with, Claim.NeverRises, tree);
             throw parser.Wrong(parser.Here.Span, "Write “never falls” or “never rises”.");
         }
-        if (IsCondition(tree)) return new(with, Claim.Holds, tree);
-        throw parser.Wrong(new(0, parser.Text.Length), "Say what it does: “never falls”, “never rises”, “stays”, or a comparison, as in “R + D never falls” or “H <= 40”.");
+        if (IsCondition(tree))
+            return new(with, Claim.Holds, tree);
+        throw parser.Wrong(
+            new(0, parser.Text.Length),
+            "Say what it does: “never falls”, “never rises”, “stays”, or a comparison, as in “R + D never falls” or “H <= 40”."
+        );
     }
 
     private static Syntax? Subject(Parser parser)
     {
-        if (!parser.TryTakeWord("the")) return parser.Expression();
+        if (!parser.TryTakeWord("the"))
+            return parser.Expression();
         var word = parser.Take();
-        if (word.Text != "total") throw parser.Wrong(word.Span, "Write “the total” for the sum of all compartments.");
+        if (word.Text != "total")
+            throw parser.Wrong(word.Span, "Write “the total” for the sum of all compartments.");
         return null;
     }
 
-    private static bool IsCondition(Syntax? tree) => tree is UnarySyntax { Operator: UnaryOperator.Not }
-        or BinarySyntax { Operator: BinaryOperator.And or BinaryOperator.Or or BinaryOperator.Less or BinaryOperator.LessOrEqual or BinaryOperator.Greater or BinaryOperator.GreaterOrEqual or BinaryOperator.Equal or BinaryOperator.NotEqual };
+    private static bool IsCondition(Syntax? tree) =>
+        tree
+            is UnarySyntax { Operator: UnaryOperator.Not }
+                or BinarySyntax
+                {
+                    Operator: BinaryOperator.And
+                        or BinaryOperator.Or
+                        or BinaryOperator.Less
+                        or BinaryOperator.LessOrEqual
+                        or BinaryOperator.Greater
+                        or BinaryOperator.GreaterOrEqual
+                        or BinaryOperator.Equal
+                        or BinaryOperator.NotEqual
+                };
 }

@@ -11,7 +11,9 @@ public static class LineText
     /// <summary>The model, one part a line, in an order in which each line can be added.</summary>
     public static string Of(StudyDocument document)
     {
-        var lines = document.Units.Select(rule => rule.Meaning.Length == 0 ? $"unit {rule.Word}" : $"unit {rule.Word} = {rule.Meaning}").ToList();
+        var lines = document
+            .Units.Select(rule => rule.Meaning.Length == 0 ? $"unit {rule.Word}" : $"unit {rule.Word} = {rule.Meaning}")
+            .ToList();
         lines.AddRange(document.Flows.Select(flow => Of(document, flow)));
         lines.AddRange(document.Compartments.Select(part => Of(document, part)));
         lines.AddRange(document.Parts.Where(part => part is not (Flow or Compartment)).Select(part => Of(document, part)));
@@ -19,37 +21,53 @@ public static class LineText
     }
 
     /// <summary>One part as a line; empty where it holds nothing yet.</summary>
-    public static string Of(StudyDocument document, IPart part) => part switch
-    {
-        Flow flow => Of(document, flow),
-        Compartment compartment => string.Join("; ", new[] { compartment.Start.Length == 0 ? "" : $"{compartment.Symbol}(0) = {compartment.Start}", compartment.Next.Length == 0 ? "" : $"next {compartment.Symbol} = {compartment.Next}" }.Where(line => line.Length > 0)),
-        Reaction reaction => $"reaction {reaction.Symbol}: {reaction.Text}",
-        Definition definition => definition.Text.Length == 0 ? "" : $"{definition.Symbol} = {definition.Text}",
-        Input input => $"{input.Symbol} = {Points(input)}",
-        ResponseCurve curve => $"{curve.Symbol}(x) = {Curve(curve)}",
-        RandomInput random => $"{random.Symbol} = {random.Text}",
-        EventRule rule => rule.Text,
-        Assumption assumption => "assume: " + assumption.Text,
-        Expectation expectation => "expect: " + expectation.Text,
-        _ => "",
-    };
+    public static string Of(StudyDocument document, IPart part) =>
+        part switch
+        {
+            Flow flow => Of(document, flow),
+            Compartment compartment => string.Join(
+                "; ",
+                new[]
+                {
+                    compartment.Start.Length == 0 ? "" : $"{compartment.Symbol}(0) = {compartment.Start}",
+                    compartment.Next.Length == 0 ? "" : $"next {compartment.Symbol} = {compartment.Next}",
+                }.Where(line => line.Length > 0)
+            ),
+            Reaction reaction => $"reaction {reaction.Symbol}: {reaction.Text}",
+            Definition definition => definition.Text.Length == 0 ? "" : $"{definition.Symbol} = {definition.Text}",
+            Input input => $"{input.Symbol} = {Points(input)}",
+            ResponseCurve curve => $"{curve.Symbol}(x) = {Curve(curve)}",
+            RandomInput random => $"{random.Symbol} = {random.Text}",
+            EventRule rule => rule.Text,
+            Assumption assumption => "assume: " + assumption.Text,
+            Expectation expectation => "expect: " + expectation.Text,
+            _ => "",
+        };
 
     /// <summary>An input's table as it is typed.</summary>
-    public static string Points(Input input) => PointsLine.Write(input.Points, input.Between, input.Before, input.AfterIsChosen ? input.After : null, input.Period);
+    public static string Points(Input input) =>
+        PointsLine.Write(input.Points, input.Between, input.Before, input.AfterIsChosen ? input.After : null, input.Period);
 
     /// <summary>The ends of a flow as they are typed: <c>R 98%, D</c>.</summary>
     public static string Ends(StudyDocument document, Flow flow) =>
-        string.Join(", ", flow.To.Select(target => $"{document.Compartment(target.Id)?.Symbol ?? (flow.FansOut ? "outside" : "")} {target.Share}".Trim()));
+        string.Join(
+            ", ",
+            flow.To.Select(target => $"{document.Compartment(target.Id)?.Symbol ?? (flow.FansOut ? "outside" : "")} {target.Share}".Trim())
+        );
 
     private static string Of(StudyDocument document, Flow flow)
     {
         var stages = flow.Stages > 1 ? string.Create(CultureInfo.InvariantCulture, $" in {flow.Stages} stages") : "";
-        return $"{document.Compartment(flow.From)?.Symbol} -> {Ends(document, flow)} {RateLine.Write(flow.Kind, flow.Rate)}{stages}{(flow.Limited ? " limited" : "")}".Trim();
+        return (
+            $"{document.Compartment(flow.From)?.Symbol} -> {Ends(document, flow)} "
+            + $"{RateLine.Write(flow.Kind, flow.Rate)}{stages}{(flow.Limited ? " limited" : "")}"
+        ).Trim();
     }
 
     private static string Curve(ResponseCurve curve)
     {
-        if (curve.Law == CurveLaw.Points) return PointsLine.Write(curve.Points, curve.Between, Beyond.Hold, null, "");
+        if (curve.Law == CurveLaw.Points)
+            return PointsLine.Write(curve.Points, curve.Between, Beyond.Hold, null, "");
         var range = (curve.From.Length > 0 ? $" from {curve.From}" : "") + (curve.Until.Length > 0 ? $" until {curve.Until}" : "");
         return $"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))}){range}";
     }

@@ -5,18 +5,30 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Lines;
 
-/// <summary>One item of the quick line. <paramref name="Trees"/> are all formulas in it, with spans that count from the start of <paramref name="Text"/>.</summary>
+/// <summary>One item of the quick line. <paramref name="Trees"/> are all formulas in it, with spans that count from the start of
+/// <paramref name="Text"/>.</summary>
 public abstract record QuickItem(string Text, IReadOnlyList<Syntax> Trees);
 
 /// <summary>One end of a typed flow: a symbol or null for the outside, with its share as typed.</summary>
 public sealed record QuickTarget(string? Symbol, string Share);
 
 /// <summary><c>S -> E : beta * S * I / N</c>; a missing end is the outside.</summary>
-public sealed record QuickFlow(string Text, IReadOnlyList<Syntax> Trees, string? From, IReadOnlyList<QuickTarget> To, RateKind Kind, string Line, Syntax Tree, int Stages, bool Limited) : QuickItem(Text, Trees);
+public sealed record QuickFlow(
+    string Text,
+    IReadOnlyList<Syntax> Trees,
+    string? From,
+    IReadOnlyList<QuickTarget> To,
+    RateKind Kind,
+    string Line,
+    Syntax Tree,
+    int Stages,
+    bool Limited
+) : QuickItem(Text, Trees);
 
 /// <summary><c>reaction r: A + 2 B -> C : k * A * B</c>.</summary>
 /// <param name="Line">What comes behind the colon.</param>
-public sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends) : QuickItem(Text, Trees);
+public sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends)
+    : QuickItem(Text, Trees);
 
 /// <summary><c>S(0) = 18388</c> or <c>S(0) = the rest of 18400</c>.</summary>
 public sealed record QuickStart(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
@@ -31,7 +43,16 @@ public sealed record QuickDefinition(string Text, IReadOnlyList<Syntax> Trees, s
 public sealed record QuickInput(string Text, IReadOnlyList<Syntax> Trees, string Symbol, PointsLine Points) : QuickItem(Text, Trees);
 
 /// <summary><c>crowding(x) = hill(1, 0, 0.5, 4)</c> or by points.</summary>
-public sealed record QuickCurve(string Text, IReadOnlyList<Syntax> Trees, string Symbol, CurveLaw Law, PointsLine? Points, ImmutableArray<string> Lines, string From, string Until) : QuickItem(Text, Trees);
+public sealed record QuickCurve(
+    string Text,
+    IReadOnlyList<Syntax> Trees,
+    string Symbol,
+    CurveLaw Law,
+    PointsLine? Points,
+    ImmutableArray<string> Lines,
+    string From,
+    string Until
+) : QuickItem(Text, Trees);
 
 /// <summary><c>noise = normal(1, 0.2) every 7 days</c>.</summary>
 public sealed record QuickRandom(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);

@@ -17,14 +17,21 @@ public static class QuickLine
     {
         if (text.Length > LongestText)
         {
-            return ([], new(new(LongestText, text.Length - LongestText), $"This is {text.Length:N0} characters long; at most {LongestText:N0} are read at once. Add the model in pieces."));
+            return (
+                [],
+                new(
+                    new(LongestText, text.Length - LongestText),
+                    $"This is {text.Length:N0} characters long; at most {LongestText:N0} are read at once. Add the model in pieces."
+                )
+            );
         }
         var items = new List<(QuickItem, int)>();
         var start = 0;
         while (start <= text.Length)
         {
             var end = text.IndexOfAny([';', '\n'], start);
-            if (end < 0) end = text.Length;
+            if (end < 0)
+                end = text.Length;
             var piece = text[start..end];
             if (piece.Trim().Length > 0)
             {
@@ -43,13 +50,20 @@ public static class QuickLine
     }
 
     /// <summary>A problem of one item as a problem of the whole text.</summary>
-    internal static FormulaProblem Move(FormulaProblem problem, string text, int start, int end) => new(
-        problem.Span with { Start = problem.Span.Start + start }, problem.Message,
-        [.. problem.Fixes.Select(fix => fix with { Replacement = text[..start] + fix.Replacement + text[end..] })]);
+    internal static FormulaProblem Move(FormulaProblem problem, string text, int start, int end) =>
+        new(
+            problem.Span with
+            {
+                Start = problem.Span.Start + start,
+            },
+            problem.Message,
+            [.. problem.Fixes.Select(fix => fix with { Replacement = text[..start] + fix.Replacement + text[end..] })]
+        );
 
     private static QuickItem Item(string text)
     {
-        if (Statement(text) is { } statement) return statement;
+        if (Statement(text) is { } statement)
+            return statement;
         var parser = new Parser(text, Lexer.Read(text));
         if (EventLine.Begins(parser))
         {
@@ -57,15 +71,19 @@ public static class QuickLine
             parser.ExpectEnd();
             return new QuickEvent(text, [.. line.Trees]);
         }
-        if (parser.Here.IsWord("unit") && parser.Ahead().Kind == TokenKind.Word) return UnitItem(parser);
-        if (parser.Here.IsWord("next") && parser.Ahead().Kind == TokenKind.Word) return NextItem(parser);
-        if (parser.Here.IsWord("reaction") && parser.Ahead().Kind == TokenKind.Word) return ReactionItem(parser);
+        if (parser.Here.IsWord("unit") && parser.Ahead().Kind == TokenKind.Word)
+            return UnitItem(parser);
+        if (parser.Here.IsWord("next") && parser.Ahead().Kind == TokenKind.Word)
+            return NextItem(parser);
+        if (parser.Here.IsWord("reaction") && parser.Ahead().Kind == TokenKind.Word)
+            return ReactionItem(parser);
         string? name = null;
         var first = parser.Here;
         if (first.Kind == TokenKind.Word)
         {
             name = parser.Take().Text;
-            if (name != "outside" && Symbols.Refusal(name) is { } refusal) throw parser.Wrong(first.Span, refusal);
+            if (name != "outside" && Symbols.Refusal(name) is { } refusal)
+                throw parser.Wrong(first.Span, refusal);
         }
         var item = parser.TryTake("->") ? FlowItem(parser, name == "outside" ? null : name) : NamedItem(parser, name, first);
         parser.ExpectEnd();
@@ -78,10 +96,19 @@ public static class QuickLine
         foreach (var (word, expected) in new[] { ("assume", false), ("expect", true) })
         {
             var trimmed = text.TrimStart();
-            if (!trimmed.StartsWith(word, StringComparison.Ordinal) || !trimmed[word.Length..].TrimStart().StartsWith(':')) continue;
+            if (!trimmed.StartsWith(word, StringComparison.Ordinal) || !trimmed[word.Length..].TrimStart().StartsWith(':'))
+                continue;
             var said = trimmed[(trimmed.IndexOf(':', StringComparison.Ordinal) + 1)..].Trim();
             var span = new TextSpan(0, text.Length);
-            if (said.Length == 0) throw new FormulaException(new(span, expected ? "Expect what? For instance “expect: R never falls”." : "Assume what? For instance “assume: immunity lasts”."));
+            if (said.Length == 0)
+                throw new FormulaException(
+                    new(
+                        span,
+                        expected
+                            ? "Expect what? For instance “expect: R never falls”."
+                            : "Assume what? For instance “assume: immunity lasts”."
+                    )
+                );
             if (expected && ExpectationLine.Read(said).Problem is { } problem)
             {
                 var at = text.IndexOf(said, StringComparison.Ordinal);
@@ -96,10 +123,13 @@ public static class QuickLine
     {
         parser.Take();
         var word = parser.Take();
-        if (UnitTable.Refusal(word.Text) is { } refusal) throw parser.Wrong(word.Span, refusal);
+        if (UnitTable.Refusal(word.Text) is { } refusal)
+            throw parser.Wrong(word.Span, refusal);
         var meaning = parser.TryTake("=") ? parser.Text[(parser.LastEnd)..].Trim() : "";
-        if (meaning.Length > 0 && UnitReader.ReadScaled(meaning).Problem is { } problem) throw parser.Wrong(parser.Here.Span, problem.Message);
-        if (meaning.Length == 0) parser.ExpectEnd();
+        if (meaning.Length > 0 && UnitReader.ReadScaled(meaning).Problem is { } problem)
+            throw parser.Wrong(parser.Here.Span, problem.Message);
+        if (meaning.Length == 0)
+            parser.ExpectEnd();
         return new(parser.Text, new(word.Text, meaning));
     }
 
@@ -108,7 +138,8 @@ public static class QuickLine
     {
         parser.Take();
         var name = parser.Take();
-        if (Symbols.Refusal(name.Text) is { } refusal) throw parser.Wrong(name.Span, refusal);
+        if (Symbols.Refusal(name.Text) is { } refusal)
+            throw parser.Wrong(name.Span, refusal);
         parser.Expect("=", $"“=” and the next value of {name.Text} are missing, as in “next {name.Text} = 1.2 * {name.Text}”");
         var (tree, line) = parser.Typed(parser.Line);
         parser.ExpectEnd();
@@ -119,43 +150,62 @@ public static class QuickLine
     {
         parser.Take();
         var name = parser.Take();
-        if (Symbols.Refusal(name.Text) is { } refusal) throw parser.Wrong(name.Span, refusal);
+        if (Symbols.Refusal(name.Text) is { } refusal)
+            throw parser.Wrong(name.Span, refusal);
         parser.Expect(":", $"“:” and what {name.Text} takes and makes are missing, as in “reaction {name.Text}: A + B -> C : k * A * B”");
         var (line, typed) = parser.Typed(() => ReactionLine.Read(parser));
         parser.ExpectEnd();
         foreach (var end in line.Ends)
         {
-            if (Symbols.Refusal(end.Name.Name) is { } wrong) throw parser.Wrong(end.Name.Span, wrong);
+            if (Symbols.Refusal(end.Name.Name) is { } wrong)
+                throw parser.Wrong(end.Name.Span, wrong);
         }
         return new(parser.Text, [.. line.Trees], name.Text, typed, [.. line.Ends.Select(end => end.Name.Name).Distinct()]);
     }
 
     private static QuickItem NamedItem(Parser parser, string? name, Token first)
     {
-        if (name is null) throw parser.Wrong(first.Span, "Begin with a name: “S -> I : ...” adds a flow, “gamma = 0.2” a value, “S(0) = 100” an initial amount.");
+        if (name is null)
+            throw parser.Wrong(
+                first.Span,
+                "Begin with a name: “S -> I : ...” adds a flow, “gamma = 0.2” a value, “S(0) = 100” an initial amount."
+            );
         string? argument = null;
         if (parser.TryTake("("))
         {
             var inside = parser.Take();
             argument = inside.Text;
-            if (inside.Kind is not (TokenKind.Word or TokenKind.Number)) throw parser.Wrong(inside.Span, $"An initial amount is written {name}(0) = ..., a response curve {name}(x) = ...");
+            if (inside.Kind is not (TokenKind.Word or TokenKind.Number))
+                throw parser.Wrong(inside.Span, $"An initial amount is written {name}(0) = ..., a response curve {name}(x) = ...");
             parser.Expect(")", "a closing parenthesis is missing");
-            if (inside.Kind == TokenKind.Number && inside.Value != 0) throw parser.Wrong(inside.Span, $"An initial amount is written {name}(0) = ...");
-            parser.Expect("=", inside.Kind == TokenKind.Number ? "“=” and the initial amount are missing" : "“=” and the curve are missing");
+            if (inside.Kind == TokenKind.Number && inside.Value != 0)
+                throw parser.Wrong(inside.Span, $"An initial amount is written {name}(0) = ...");
+            parser.Expect(
+                "=",
+                inside.Kind == TokenKind.Number ? "“=” and the initial amount are missing" : "“=” and the curve are missing"
+            );
         }
         else if (!parser.TryTake("="))
         {
-            throw parser.Wrong(parser.Here.Span, $"After “{name}” comes “=”, “->” or “(0) =”.",
-                new TextFix($"Define {name}", $"{name} = {parser.Text[parser.Here.Span.Start..].Trim()}"));
+            throw parser.Wrong(
+                parser.Here.Span,
+                $"After “{name}” comes “=”, “->” or “(0) =”.",
+                new TextFix($"Define {name}", $"{name} = {parser.Text[parser.Here.Span.Start..].Trim()}")
+            );
         }
         var isCurve = argument is not null && argument != "t" && argument != "0" && !argument.All(c => c is '0' or '.');
-        if (isCurve) return CurveItem(parser, name, argument!);
+        if (isCurve)
+            return CurveItem(parser, name, argument!);
         if (parser.TryTakeWord("points"))
         {
             var points = PointsLine.Read(parser);
             return new QuickInput(parser.Text, [.. points.Pairs.SelectMany(pair => new[] { pair.X, pair.Y })], name, points);
         }
-        if (argument == "t") throw parser.Wrong(parser.Here.Span, $"A function of time is a table of points: {name}(t) = points 0 5, 30 8. A formula in time is a quantity: {name} = ...");
+        if (argument == "t")
+            throw parser.Wrong(
+                parser.Here.Span,
+                $"A function of time is a table of points: {name}(t) = points 0 5, 30 8. A formula in time is a quantity: {name} = ..."
+            );
         if (DrawLine.Begins(parser))
         {
             var (draw, typed) = parser.Typed(() => DrawLine.Read(parser));
@@ -166,7 +216,8 @@ public static class QuickLine
 
     private static QuickItem LineItem(Parser parser, string name, bool isStart)
     {
-        if (parser.Here.Kind == TokenKind.End) throw parser.Wrong(parser.Here.Span, $"What is {name}? Type a number or a formula after “=”.");
+        if (parser.Here.Kind == TokenKind.End)
+            throw parser.Wrong(parser.Here.Span, $"What is {name}? Type a number or a formula after “=”.");
         var (tree, line) = parser.Typed(() =>
         {
             if (parser.Here.IsWord("at") && parser.Ahead().IsWord("equilibrium"))
@@ -175,12 +226,16 @@ public static class QuickLine
                 var word = parser.Take();
                 return (Tree: parser.TryTakeWord("near") ? parser.Line() : new NumberSyntax(word.Span, 1, "1", false, null), IsStart: true);
             }
-            if (!parser.TryTakeWord("the")) return (Tree: parser.Line(), IsStart: false);
-            if (!parser.TryTakeWord("rest") || !parser.TryTakeWord("of")) throw parser.Wrong(parser.Here.Span, $"Write “{name}(0) = the rest of” and a total.");
+            if (!parser.TryTakeWord("the"))
+                return (Tree: parser.Line(), IsStart: false);
+            if (!parser.TryTakeWord("rest") || !parser.TryTakeWord("of"))
+                throw parser.Wrong(parser.Here.Span, $"Write “{name}(0) = the rest of” and a total.");
             return (Tree: parser.Line(), IsStart: true);
         });
         // A start may also be written “S = the rest of 18400” or “S = at equilibrium”, which no definition can.
-        return isStart || tree.IsStart ? new QuickStart(parser.Text, [tree.Tree], name, line) : new QuickDefinition(parser.Text, [tree.Tree], name, line);
+        return isStart || tree.IsStart
+            ? new QuickStart(parser.Text, [tree.Tree], name, line)
+            : new QuickDefinition(parser.Text, [tree.Tree], name, line);
     }
 
     private static QuickCurve CurveItem(Parser parser, string name, string argument)
@@ -188,27 +243,66 @@ public static class QuickLine
         if (parser.TryTakeWord("points"))
         {
             var points = PointsLine.Read(parser);
-            if (points.After is not null || points.Before != Beyond.Hold) throw parser.Wrong(parser.Here.Span, "A response curve holds its value outside its points; “then” is for functions of time.");
-            return new(parser.Text, [.. points.Pairs.SelectMany(pair => new[] { pair.X, pair.Y })], name, CurveLaw.Points, points, [], "", "");
+            if (points.After is not null || points.Before != Beyond.Hold)
+                throw parser.Wrong(
+                    parser.Here.Span,
+                    "A response curve holds its value outside its points; “then” is for functions of time."
+                );
+            return new(
+                parser.Text,
+                [.. points.Pairs.SelectMany(pair => new[] { pair.X, pair.Y })],
+                name,
+                CurveLaw.Points,
+                points,
+                [],
+                "",
+                ""
+            );
         }
         var word = parser.Here;
-        CurveLaw? law = word.Text switch { "linear" => CurveLaw.Linear, "exponential" => CurveLaw.Exponential, "hill" => CurveLaw.Hill, "logistic" => CurveLaw.Logistic, _ => null };
+        CurveLaw? law = word.Text switch
+        {
+            "linear" => CurveLaw.Linear,
+            "exponential" => CurveLaw.Exponential,
+            "hill" => CurveLaw.Hill,
+            "logistic" => CurveLaw.Logistic,
+            _ => null,
+        };
         if (law is null)
         {
-            throw parser.Wrong(word.Kind == TokenKind.End ? new(0, parser.Text.Length) : word.Span,
-                $"A response curve is “points”, linear(at zero, slope), exponential(at zero, slope), hill(low, high, half, slope) or logistic(low, high, half, slope). A formula in {argument} is a quantity.");
+            throw parser.Wrong(
+                word.Kind == TokenKind.End ? new(0, parser.Text.Length) : word.Span,
+                "A response curve is “points”, linear(at zero, slope), exponential(at zero, slope), hill(low, high, half, slope) or "
+                    + $"logistic(low, high, half, slope). A formula in {argument} is a quantity."
+            );
         }
         parser.Take();
         parser.Expect("(", $"the numbers of {word.Text} are missing");
         var lines = new List<(Syntax Tree, string Text)>();
-        do lines.Add(parser.Typed(parser.Expression)); while (parser.TryTake(","));
+        do lines.Add(parser.Typed(parser.Expression));
+        while (parser.TryTake(","));
         parser.Expect(")", "a closing parenthesis is missing");
         var wanted = law is CurveLaw.Linear or CurveLaw.Exponential ? 2 : 4;
-        if (lines.Count != wanted) throw parser.Wrong(new(word.Span.Start, parser.LastEnd - word.Span.Start), $"“{word.Text}” takes {wanted} numbers: {(wanted == 2 ? "the value at zero, and the slope" : "low, high, half and slope")}.");
+        if (lines.Count != wanted)
+            throw parser.Wrong(
+                new(word.Span.Start, parser.LastEnd - word.Span.Start),
+                $"“{word.Text}” takes {wanted} numbers: {(wanted == 2 ? "the value at zero, and the slope" : "low, high, half and slope")}."
+            );
         var (from, until) = ("", "");
-        if (parser.TryTakeWord("from")) from = parser.Typed(() => parser.SignedNumber()).Text;
-        if (parser.TryTakeWord("until")) until = parser.Typed(() => parser.SignedNumber()).Text;
-        return new(parser.Text, [.. lines.Select(line => line.Tree)], name, law.Value, null, [.. lines.Select(line => line.Text)], from, until);
+        if (parser.TryTakeWord("from"))
+            from = parser.Typed(() => parser.SignedNumber()).Text;
+        if (parser.TryTakeWord("until"))
+            until = parser.Typed(() => parser.SignedNumber()).Text;
+        return new(
+            parser.Text,
+            [.. lines.Select(line => line.Tree)],
+            name,
+            law.Value,
+            null,
+            [.. lines.Select(line => line.Text)],
+            from,
+            until
+        );
     }
 
     private static QuickFlow FlowItem(Parser parser, string? from)
@@ -217,24 +311,44 @@ public static class QuickLine
         var targets = new List<QuickTarget>();
         do
         {
-            if (parser.Here.Kind != TokenKind.Word || parser.Here.Text is "at" or "after") break;
+            if (parser.Here.Kind != TokenKind.Word || parser.Here.Text is "at" or "after")
+                break;
             targets.Add(TargetHere(parser, trees));
-        }
-        while (parser.TryTake(","));
-        if (targets.Count == 0) targets.Add(new(null, ""));
-        if (targets.Count > Flow.MostTargets) throw parser.Wrong(parser.Here.Span, $"A flow leads to at most {Flow.MostTargets} ends.");
-        if (from is null && targets.All(target => target.Symbol is null)) throw parser.Wrong(parser.Here.Span, "A flow needs a compartment at one end at least, as in “-> S : 10” or “S -> : 10”.");
-        if (targets.Any(target => target.Symbol is not null && target.Symbol == from)) throw parser.Wrong(parser.Here.Span, $"A flow from {from} to itself moves nothing. Name another compartment as its end.");
-        if (targets.GroupBy(target => target.Symbol).FirstOrDefault(group => group.Count() > 1) is { } twice) throw parser.Wrong(parser.Here.Span, $"{twice.Key ?? "The outside"} stands twice among the ends of this flow. Add the two shares up.");
+        } while (parser.TryTake(","));
+        if (targets.Count == 0)
+            targets.Add(new(null, ""));
+        if (targets.Count > Flow.MostTargets)
+            throw parser.Wrong(parser.Here.Span, $"A flow leads to at most {Flow.MostTargets} ends.");
+        if (from is null && targets.All(target => target.Symbol is null))
+            throw parser.Wrong(parser.Here.Span, "A flow needs a compartment at one end at least, as in “-> S : 10” or “S -> : 10”.");
+        if (targets.Any(target => target.Symbol is not null && target.Symbol == from))
+            throw parser.Wrong(parser.Here.Span, $"A flow from {from} to itself moves nothing. Name another compartment as its end.");
+        if (targets.GroupBy(target => target.Symbol).FirstOrDefault(group => group.Count() > 1) is { } twice)
+            throw parser.Wrong(
+                parser.Here.Span,
+                $"{twice.Key ?? "The outside"} stands twice among the ends of this flow. Add the two shares up."
+            );
         RateKind kind;
-        if (parser.TryTake(":")) kind = RateKind.Whole;
-        else if (parser.Here.IsWord("at")) kind = RateKind.PerHead;
-        else if (parser.Here.IsWord("after")) kind = RateKind.MeanStay;
-        else throw parser.Wrong(parser.Here.Span, "How fast? Add “: formula”, “at” a rate per head, or “after” a mean stay, as in “after 5”.");
-        if (kind != RateKind.Whole) parser.Take();
+        if (parser.TryTake(":"))
+            kind = RateKind.Whole;
+        else if (parser.Here.IsWord("at"))
+            kind = RateKind.PerHead;
+        else if (parser.Here.IsWord("after"))
+            kind = RateKind.MeanStay;
+        else
+            throw parser.Wrong(
+                parser.Here.Span,
+                "How fast? Add “: formula”, “at” a rate per head, or “after” a mean stay, as in “after 5”."
+            );
+        if (kind != RateKind.Whole)
+            parser.Take();
         if (from is null && kind != RateKind.Whole)
         {
-            throw parser.Wrong(parser.Here.Span, $"“{RateLine.Word(kind)}” is per head of the compartment the flow leaves, and this one comes from outside. Write “: formula” instead.");
+            throw parser.Wrong(
+                parser.Here.Span,
+                $"“{RateLine.Word(kind)}” is per head of the compartment the flow leaves, and this one comes from outside. Write “: "
+                    + "formula” instead."
+            );
         }
         var (tree, line) = parser.Typed(parser.Line);
         trees.Add(tree);
@@ -245,14 +359,23 @@ public static class QuickLine
     private static QuickTarget TargetHere(Parser parser, List<Syntax> trees)
     {
         var end = parser.Take();
-        if (end.Text != "outside" && Symbols.Refusal(end.Text) is { } refusal) throw parser.Wrong(end.Span, refusal);
+        if (end.Text != "outside" && Symbols.Refusal(end.Text) is { } refusal)
+            throw parser.Wrong(end.Span, refusal);
         var symbol = end.Text == "outside" ? null : end.Text;
         if (parser.TryTakeWord("the"))
         {
-            if (!parser.TryTakeWord("rest")) throw parser.Wrong(parser.Here.Span, "Write “the rest”, or a share like 2%.");
+            if (!parser.TryTakeWord("rest"))
+                throw parser.Wrong(parser.Here.Span, "Write “the rest”, or a share like 2%.");
             return new(symbol, "");
         }
-        if (parser.Here.Is(",") || parser.Here.Is(":") || parser.Here.Kind == TokenKind.End || parser.Here.IsWord("at") || parser.Here.IsWord("after")) return new(symbol, "");
+        if (
+            parser.Here.Is(",")
+            || parser.Here.Is(":")
+            || parser.Here.Kind == TokenKind.End
+            || parser.Here.IsWord("at")
+            || parser.Here.IsWord("after")
+        )
+            return new(symbol, "");
         var (tree, text) = parser.Typed(parser.Expression);
         trees.Add(tree);
         return new(symbol, text);
@@ -267,23 +390,33 @@ public static class QuickLine
             var word = parser.Take();
             if (word.Text == "limited")
             {
-                if (from is null) throw parser.Wrong(word.Span, "A flow from outside takes from nothing that could run empty, so there is nothing to limit. Leave “limited” out.");
+                if (from is null)
+                    throw parser.Wrong(
+                        word.Span,
+                        "A flow from outside takes from nothing that could run empty, so there is nothing to limit. Leave “limited” out."
+                    );
                 limited = true;
                 continue;
             }
             var number = parser.Here;
-            if (number.Kind != TokenKind.Number) throw parser.Wrong(number.Span, "How many stages? Write “in 3 stages”.");
+            if (number.Kind != TokenKind.Number)
+                throw parser.Wrong(number.Span, "How many stages? Write “in 3 stages”.");
             parser.Take();
-            if (StageRefusal(number.Value) is { } refusal) throw parser.Wrong(number.Span, refusal);
-            if (kind == RateKind.Whole) throw parser.Wrong(word.Span, "Stages belong to a stay: give the rate with “after” or “at”.");
+            if (StageRefusal(number.Value) is { } refusal)
+                throw parser.Wrong(number.Span, refusal);
+            if (kind == RateKind.Whole)
+                throw parser.Wrong(word.Span, "Stages belong to a stay: give the rate with “after” or “at”.");
             stages = (int)number.Value;
-            if (!parser.TryTakeWord("stages") && !parser.TryTakeWord("stage")) throw parser.Wrong(parser.Here.Span, "Write “in 3 stages”.");
+            if (!parser.TryTakeWord("stages") && !parser.TryTakeWord("stage"))
+                throw parser.Wrong(parser.Here.Span, "Write “in 3 stages”.");
         }
         return (stages, limited);
     }
 
     /// <summary>Null if a stay can be passed in so many stages, else a sentence that says what to do.</summary>
     public static string? StageRefusal(double stages) =>
-        stages == Math.Floor(stages) && stages is >= 1 and <= Flow.MostStages ? null
-        : $"A stay has between 1 and {Flow.MostStages} stages. With more the spread hardly narrows: {Flow.MostStages} stages leave a tenth of the mean.";
+        stages == Math.Floor(stages) && stages is >= 1 and <= Flow.MostStages
+            ? null
+            : $"A stay has between 1 and {Flow.MostStages} stages. With more the spread hardly narrows: {Flow.MostStages} stages "
+                + "leave a tenth of the mean.";
 }

@@ -9,15 +9,18 @@ namespace ClearTide.Core.Lines;
 public sealed record ReactionEnd(NameSyntax Name, Syntax? Count)
 {
     /// <summary>The count as a whole number, or null where it is a formula or not whole.</summary>
-    public int? Whole => Count switch
-    {
-        null => 1,
-        NumberSyntax { Unit: null, Value: >= 1 and <= ReactionLine.MostOfOne } number when number.Value == Math.Floor(number.Value) => (int)number.Value,
-        _ => null,
-    };
+    public int? Whole =>
+        Count switch
+        {
+            null => 1,
+            NumberSyntax { Unit: null, Value: >= 1 and <= ReactionLine.MostOfOne } number when number.Value == Math.Floor(number.Value) =>
+                (int)number.Value,
+            _ => null,
+        };
 }
 
-/// <summary>A reaction as typed: <c>A + 2 B -> (n) C : k * A * B</c>; counts are numbers, or formulas in parentheses, and either side may be empty.</summary>
+/// <summary>A reaction as typed: <c>A + 2 B -> (n) C : k * A * B</c>; counts are numbers, or formulas in parentheses, and either side may
+/// be empty.</summary>
 public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyList<ReactionEnd> Makes, Syntax Rate, string RateText)
 {
     public const int MostEnds = 100;
@@ -40,8 +43,10 @@ public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyLis
         var takes = Side(parser);
         parser.Expect("->", "an arrow and what it makes are missing, as in “A + B -> C : k * A * B”");
         var makes = Side(parser);
-        if (takes.Count + makes.Count == 0) throw parser.Wrong(parser.Here.Span, "A reaction takes or makes something: name a compartment on one side of the arrow.");
-        if (takes.Count + makes.Count > MostEnds) throw parser.Wrong(parser.Here.Span, $"A reaction takes and makes at most {MostEnds} things.");
+        if (takes.Count + makes.Count == 0)
+            throw parser.Wrong(parser.Here.Span, "A reaction takes or makes something: name a compartment on one side of the arrow.");
+        if (takes.Count + makes.Count > MostEnds)
+            throw parser.Wrong(parser.Here.Span, $"A reaction takes and makes at most {MostEnds} things.");
         parser.Expect(":", "“:” and the rate are missing, as in “: k * A * B”");
         var (rate, text) = parser.Typed(parser.Line);
         return new(takes, makes, rate, text);
@@ -50,8 +55,10 @@ public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyLis
     private static List<ReactionEnd> Side(Parser parser)
     {
         var ends = new List<ReactionEnd>();
-        if (parser.Here.Is("->") || parser.Here.Is(":") || parser.Here.Kind == TokenKind.End) return ends;
-        do ends.Add(End(parser)); while (parser.TryTake("+"));
+        if (parser.Here.Is("->") || parser.Here.Is(":") || parser.Here.Kind == TokenKind.End)
+            return ends;
+        do ends.Add(End(parser));
+        while (parser.TryTake("+"));
         return ends;
     }
 
@@ -68,7 +75,11 @@ public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyLis
             count = parser.Line();
             parser.Expect(")", "a closing parenthesis is missing behind the count");
         }
-        if (parser.Here.Kind != TokenKind.Word) throw parser.Wrong(parser.Here.Span, "Name a compartment here, with a number before it where it is more than one, as in “A + 2 B -> C”.");
+        if (parser.Here.Kind != TokenKind.Word)
+            throw parser.Wrong(
+                parser.Here.Span,
+                "Name a compartment here, with a number before it where it is more than one, as in “A + 2 B -> C”."
+            );
         var name = parser.Take();
         return new(new(name.Span, name.Text), count);
     }

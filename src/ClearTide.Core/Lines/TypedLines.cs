@@ -14,13 +14,16 @@ public sealed record StartLine(bool TheRest, Formula Formula)
 
     private const string RestWords = "the rest of ";
 
-    private const string EquilibriumWords = "at equilibrium", NearWord = "near ";
+    private const string EquilibriumWords = "at equilibrium",
+        NearWord = "near ";
 
     public static StartLine Read(string text)
     {
         var trimmed = text.TrimStart();
-        if (trimmed.StartsWith(EquilibriumWords, StringComparison.Ordinal)) return Equilibrium(text);
-        if (!trimmed.StartsWith(RestWords, StringComparison.Ordinal)) return new(false, Formula.Read(text));
+        if (trimmed.StartsWith(EquilibriumWords, StringComparison.Ordinal))
+            return Equilibrium(text);
+        if (!trimmed.StartsWith(RestWords, StringComparison.Ordinal))
+            return new(false, Formula.Read(text));
         // Blanks keep the positions of the total's tree those of the text as typed.
         var offset = text.Length - trimmed.Length + RestWords.Length;
         return new(true, Formula.Read(new string(' ', offset) + text[offset..]));
@@ -31,8 +34,20 @@ public sealed record StartLine(bool TheRest, Formula Formula)
     {
         var begins = text.IndexOf(EquilibriumWords, StringComparison.Ordinal) + EquilibriumWords.Length;
         var rest = text[begins..].TrimStart();
-        if (rest.Length == 0) return new(false, Formula.Read("1")) { AtEquilibrium = true };
-        if (!rest.StartsWith(NearWord, StringComparison.Ordinal)) return new(false, new(text, null, new(new(begins, text.Length - begins), "After “at equilibrium” may come “near” and an amount, as in “at equilibrium near 40”.")));
+        if (rest.Length == 0)
+            return new(false, Formula.Read("1")) { AtEquilibrium = true };
+        if (!rest.StartsWith(NearWord, StringComparison.Ordinal))
+            return new(
+                false,
+                new(
+                    text,
+                    null,
+                    new(
+                        new(begins, text.Length - begins),
+                        "After “at equilibrium” may come “near” and an amount, as in “at equilibrium near 40”."
+                    )
+                )
+            );
         var offset = text.Length - rest.Length + NearWord.Length;
         return new(false, Formula.Read(new string(' ', offset) + text[offset..])) { AtEquilibrium = true };
     }
@@ -49,7 +64,13 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
     private static partial Regex LimitedShape();
 
     /// <summary>How the kind of a rate is written before its line.</summary>
-    public static string Word(RateKind kind) => kind switch { RateKind.PerHead => "at", RateKind.MeanStay => "after", _ => ":" };
+    public static string Word(RateKind kind) =>
+        kind switch
+        {
+            RateKind.PerHead => "at",
+            RateKind.MeanStay => "after",
+            _ => ":",
+        };
 
     /// <summary>The rate as it is typed, with its word: <c>after 3 days</c>.</summary>
     public static string Write(RateKind kind, string line) => $"{Word(kind)} {line}";
@@ -59,7 +80,8 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
     {
         var trimmed = text.Trim();
         var limited = LimitedShape().IsMatch(trimmed);
-        if (limited) trimmed = LimitedShape().Replace(trimmed, "");
+        if (limited)
+            trimmed = LimitedShape().Replace(trimmed, "");
         int? stages = null;
         if (StagesShape().Match(trimmed) is { Success: true } match)
         {
@@ -69,8 +91,10 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
         foreach (var kind in (RateKind[])[RateKind.PerHead, RateKind.MeanStay, RateKind.Whole])
         {
             var word = Word(kind);
-            if (!trimmed.StartsWith(word, StringComparison.Ordinal)) continue;
-            if (kind != RateKind.Whole && trimmed.Length > word.Length && !char.IsWhiteSpace(trimmed[word.Length])) continue;
+            if (!trimmed.StartsWith(word, StringComparison.Ordinal))
+                continue;
+            if (kind != RateKind.Whole && trimmed.Length > word.Length && !char.IsWhiteSpace(trimmed[word.Length]))
+                continue;
             return new(kind, trimmed[word.Length..].Trim(), stages, limited);
         }
         return new(otherwise, trimmed, stages, limited);

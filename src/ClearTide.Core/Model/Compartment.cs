@@ -6,7 +6,9 @@ namespace ClearTide.Core.Model;
 /// <summary>A compartment: an amount of something in one state. <paramref name="Start"/> is its initial amount as typed.</summary>
 /// <param name="X">Left edge of its plate on the diagram's paper, in paper units.</param>
 /// <param name="Y">Top edge of its plate.</param>
-public sealed record Compartment(string Id, string Symbol, string Label, string Start, double X, double Y, string Note = "") : Stored, ISymbolPart
+public sealed record Compartment(string Id, string Symbol, string Label, string Start, double X, double Y, string Note = "")
+    : Stored,
+        ISymbolPart
 {
     public string Unit { get; init; } = "";
 

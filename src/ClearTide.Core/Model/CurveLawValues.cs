@@ -12,13 +12,15 @@ public sealed record CurveLawValues(CurveLaw Law, double Low, double High, doubl
     public double At(double x)
     {
         var graph = new ExpressionGraph();
-        var node = CurveNodes.Of(graph, Law, graph.Constant(Math.Clamp(x, From, Until)), field => graph.Constant(field switch
-        {
-            PartField.Low => Low,
-            PartField.High => High,
-            PartField.Half => Half,
-            _ => Slope,
-        }));
+        var node = CurveNodes.Of(graph, Law, graph.Constant(Math.Clamp(x, From, Until)), field => graph.Constant(
+                field switch
+                {
+                    PartField.Low => Low,
+                    PartField.High => High,
+                    PartField.Half => Half,
+                    _ => Slope,
+                }
+            ));
         return graph.Evaluate(node, 0, [], []);
     }
 
@@ -35,7 +37,8 @@ public sealed record CurveLawValues(CurveLaw Law, double Low, double High, doubl
         return (double.IsFinite(From) ? From : low, double.IsFinite(Until) ? Until : high);
     }
 
-    /// <summary>The handles: half-point and steepness where the law has them, else where it starts and a point that shows its slope.</summary>
+    /// <summary>The handles: half-point and steepness where the law has them, else where it starts and a point that shows its
+    /// slope.</summary>
     public IReadOnlyList<CurveHandle> Handles()
     {
         var (low, high) = Window();
@@ -49,14 +52,15 @@ public sealed record CurveLawValues(CurveLaw Law, double Low, double High, doubl
     private double SteepPlace() => Law == CurveLaw.Hill ? Half * Math.Pow(3, 1 / Slope) : Half + Math.Log(3) / Slope;
 
     /// <summary>The number that a handle stands for when it is dragged to a place.</summary>
-    public double Dragged(PartField field, double x, double y) => (Law, field) switch
-    {
-        (_, PartField.Half) => x,
-        (_, PartField.Low) => y,
-        (CurveLaw.Hill, PartField.Slope) => Math.Log(3) / Math.Log(Math.Max(x / Half, 1.0001)),
-        (CurveLaw.Logistic, PartField.Slope) => Math.Log(3) / (x == Half ? 1e-6 : x - Half),
-        (CurveLaw.Exponential, PartField.Slope) => x == 0 || y / Low <= 0 ? Slope : Math.Log(y / Low) / x,
-        (CurveLaw.Linear, PartField.Slope) => x == 0 ? Slope : (y - Low) / x,
-        _ => Slope,
-    };
+    public double Dragged(PartField field, double x, double y) =>
+        (Law, field) switch
+        {
+            (_, PartField.Half) => x,
+            (_, PartField.Low) => y,
+            (CurveLaw.Hill, PartField.Slope) => Math.Log(3) / Math.Log(Math.Max(x / Half, 1.0001)),
+            (CurveLaw.Logistic, PartField.Slope) => Math.Log(3) / (x == Half ? 1e-6 : x - Half),
+            (CurveLaw.Exponential, PartField.Slope) => x == 0 || y / Low <= 0 ? Slope : Math.Log(y / Low) / x,
+            (CurveLaw.Linear, PartField.Slope) => x == 0 ? Slope : (y - Low) / x,
+            _ => Slope,
+        };
 }

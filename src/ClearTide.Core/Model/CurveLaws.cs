@@ -8,8 +8,10 @@ internal static class CurveLaws
 {
     public static ResponseCurve Change(ResponseCurve curve, CurveLaw law)
     {
-        if (law == curve.Law) return curve;
-        if (law == CurveLaw.Points) return curve with { Law = law, Points = curve.Points.Length >= 2 ? curve.Points : [new(0, 1), new(1, 0)] };
+        if (law == curve.Law)
+            return curve;
+        if (law == CurveLaw.Points)
+            return curve with { Law = law, Points = curve.Points.Length >= 2 ? curve.Points : [new(0, 1), new(1, 0)] };
         var (low, high, half, from) = (1.0, 0.0, 0.5, 0.0);
         if (curve.Points.Length >= 2)
         {
@@ -17,7 +19,8 @@ internal static class CurveLaws
             half = (curve.Points[0].X + curve.Points[^1].X) / 2;
             from = curve.Points[^1].X - curve.Points[0].X;
         }
-        string Line(string known, double value) => known.Length > 0 ? known : Math.Round(value, 6).ToString("R", CultureInfo.InvariantCulture);
+        string Line(string known, double value) =>
+            known.Length > 0 ? known : Math.Round(value, 6).ToString("R", CultureInfo.InvariantCulture);
         var slope = law switch
         {
             CurveLaw.Linear => from > 0 ? (high - low) / from : -1,
@@ -26,6 +29,13 @@ internal static class CurveLaws
             _ => from > 0 ? 10 / from : 10,
         };
         // A slope means something else under each law.
-        return curve with { Law = law, Low = Line(curve.Low, low), High = Line(curve.High, high), Half = Line(curve.Half, half), Slope = Line("", slope) };
+        return curve with
+        {
+            Law = law,
+            Low = Line(curve.Low, low),
+            High = Line(curve.High, high),
+            Half = Line(curve.Half, half),
+            Slope = Line("", slope),
+        };
     }
 }

@@ -3,7 +3,9 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Model;
 
 /// <summary>A named line: a parameter if it holds no names, else a quantity.</summary>
-public sealed record Definition(string Id, string Symbol, string Label, string Text, Origin Origin = Origin.Guess, string Note = "") : Stored, ISymbolPart
+public sealed record Definition(string Id, string Symbol, string Label, string Text, Origin Origin = Origin.Guess, string Note = "")
+    : Stored,
+        ISymbolPart
 {
     public string Unit { get; init; } = "";
 

@@ -16,7 +16,12 @@ public sealed record FieldDifference(string Field, string Before, string After);
 /// <param name="Fields">What differs; empty for a part that only one of them holds.</param>
 public sealed record PartDifference(string Name, string Kind, PartPresence Presence, IReadOnlyList<FieldDifference> Fields);
 
-public enum PartPresence { Changed, Added, Removed }
+public enum PartPresence
+{
+    Changed,
+    Added,
+    Removed,
+}
 
 /// <summary>Two documents side by side, part by part. Parts are the same where their ids are.</summary>
 public static class DocumentComparison
@@ -28,18 +33,28 @@ public static class DocumentComparison
     {
         var differences = new List<PartDifference>();
         var study = Fields(before, after, before, after).Where(field => field.Field is not "next id").ToList();
-        if (study.Count > 0) differences.Add(new("Study", "the study", PartPresence.Changed, study));
+        if (study.Count > 0)
+            differences.Add(new("Study", "the study", PartPresence.Changed, study));
         var old = before.Parts.ToDictionary(part => part.Id);
         foreach (var part in after.Parts)
         {
-            if (!old.Remove(part.Id, out var was)) differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Added, Fields(null, part, before, after)));
+            if (!old.Remove(part.Id, out var was))
+                differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Added, Fields(null, part, before, after)));
             else if (was.GetType() != part.GetType() || !was.Equals(part))
             {
                 var fields = Fields(was, part, before, after);
-                if (fields.Count > 0) differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Changed, fields));
+                if (fields.Count > 0)
+                    differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Changed, fields));
             }
         }
-        differences.AddRange(old.Values.Select(part => new PartDifference(before.Describe(part), Kinds.Of(part), PartPresence.Removed, Fields(part, null, before, after))));
+        differences.AddRange(
+            old.Values.Select(part => new PartDifference(
+                before.Describe(part),
+                Kinds.Of(part),
+                PartPresence.Removed,
+                Fields(part, null, before, after)
+            ))
+        );
         return differences;
     }
 
@@ -48,34 +63,66 @@ public static class DocumentComparison
         var fields = new List<FieldDifference>();
         foreach (var property in Known.GetOrAdd((before ?? after)!.GetType(), Stored))
         {
-            var (was, now) = (before is null ? "" : Text(property.GetValue(before), first), after is null ? "" : Text(property.GetValue(after), second));
-            if (was != now) fields.Add(new(Words(property.Name), was, now));
+            var (was, now) = (
+                before is null ? "" : Text(property.GetValue(before), first),
+                after is null ? "" : Text(property.GetValue(after), second)
+            );
+            if (was != now)
+                fields.Add(new(Words(property.Name), was, now));
         }
         return fields;
     }
 
     /// <summary>What is stored of a record, but for ids and lists of parts, which are compared one by one.</summary>
     private static IReadOnlyList<PropertyInfo> Stored(Type type) =>
-        [.. type.GetProperties().Where(property => property.CanWrite && property.Name is not ("Id" or "Unknown") && !IsPartList(property.PropertyType))];
+        [
+            .. type.GetProperties()
+                .Where(property => property.CanWrite && property.Name is not ("Id" or "Unknown") && !IsPartList(property.PropertyType)),
+        ];
 
-    private static bool IsPartList(Type type) => type.IsGenericType && type.GetGenericArguments() is [var element] && typeof(IPart).IsAssignableFrom(element);
+    private static bool IsPartList(Type type) =>
+        type.IsGenericType && type.GetGenericArguments() is [var element] && typeof(IPart).IsAssignableFrom(element);
 
-    private static string Text(object? value, StudyDocument document) => value switch
-    {
-        null => "",
-        string id when document.Compartment(id) is { } part => part.Symbol,
-        string text => text,
-        bool on => on ? "yes" : "no",
-        double number => number.ToString("R", CultureInfo.InvariantCulture),
-        Target target => $"{document.Compartment(target.Id)?.Symbol ?? "outside"}{(target.Share.Length > 0 ? $" {target.Share}" : "")}{(target.Bend is null ? "" : ", bent")}{(target.Caption is null ? "" : ", caption moved")}{(target.CaptionSize > 0 ? $", caption {target.CaptionSize}" : "")}",
-        Offset offset => $"{Text(offset.X, document)}, {Text(offset.Y, document)}",
-        Enum or DateOnly or IFormattable => Words(((IFormattable)value).ToString(null, CultureInfo.InvariantCulture)),
-        // A default immutable array cannot be walked; it holds nothing.
-        IEnumerable list => value.GetType().GetProperty("IsDefault")?.GetValue(value) is true ? "" : string.Join("; ", list.Cast<object?>().Select(one => Text(one, document))),
-        _ when value.GetType().Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) == true => string.Join(", ", value.GetType().GetProperties().Where(property => property.CanRead && property.GetIndexParameters().Length == 0 && property.Name is not ("EqualityContract" or "Unknown")).Select(property => Text(property.GetValue(value), document)).Where(text => text.Length > 0)),
-        _ => value.ToString() ?? "",
-    };
+    private static string Text(object? value, StudyDocument document) =>
+        value switch
+        {
+            null => "",
+            string id when document.Compartment(id) is { } part => part.Symbol,
+            string text => text,
+            bool on => on ? "yes" : "no",
+            double number => number.ToString("R", CultureInfo.InvariantCulture),
+            Target target =>
+                $"{document.Compartment(target.Id)?.Symbol ?? "outside"}{(target.Share.Length > 0 ? $" {target.Share}" : "")}{(target.Bend is null ? "" : ", bent")}{(target.Caption is null ? "" : ", caption moved")}{(target.CaptionSize > 0 ? $", caption {target.CaptionSize}" : "")}",
+            Offset offset => $"{Text(offset.X, document)}, {Text(offset.Y, document)}",
+            Enum or DateOnly or IFormattable => Words(((IFormattable)value).ToString(null, CultureInfo.InvariantCulture)),
+            // A default immutable array cannot be walked; it holds nothing.
+            IEnumerable list => value.GetType().GetProperty("IsDefault")?.GetValue(value) is true
+                ? ""
+                : string.Join("; ", list.Cast<object?>().Select(one => Text(one, document))),
+            _ when value.GetType().Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) == true => string.Join(
+                ", ",
+                value
+                    .GetType()
+                    .GetProperties()
+                    .Where(property =>
+                        property.CanRead
+                        && property.GetIndexParameters().Length == 0
+                        && property.Name is not ("EqualityContract" or "Unknown")
+                    )
+                    .Select(property => Text(property.GetValue(value), document))
+                    .Where(text => text.Length > 0)
+            ),
+            _ => value.ToString() ?? "",
+        };
 
     /// <summary>A name of code as words: “NeverBelowZero” as “never below zero”.</summary>
-    private static string Words(string name) => string.Concat(name.Select((letter, k) => k > 0 && char.IsUpper(letter) && char.IsLower(name[k - 1]) ? $" {char.ToLowerInvariant(letter)}" : k == 0 ? char.ToLowerInvariant(letter).ToString() : letter.ToString()));
+    private static string Words(string name) =>
+        string.Concat(
+            name.Select(
+                (letter, k) =>
+                    k > 0 && char.IsUpper(letter) && char.IsLower(name[k - 1]) ? $" {char.ToLowerInvariant(letter)}"
+                    : k == 0 ? char.ToLowerInvariant(letter).ToString()
+                    : letter.ToString()
+            )
+        );
 }

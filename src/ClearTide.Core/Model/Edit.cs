@@ -20,6 +20,7 @@ public abstract record Edit
     /// <summary>The edit in a few words for the history, told from the document before it.</summary>
     public abstract string Describe(StudyDocument before);
 
-    /// <summary>What the edit is about, where several of them in a row are one step of the history; null where each is a step of its own.</summary>
+    /// <summary>What the edit is about, where several of them in a row are one step of the history; null where each is a step of its
+    /// own.</summary>
     public virtual string? Topic => null;
 }

@@ -8,7 +8,8 @@ public sealed record EventRule(string Id, string Label, string Text, string Note
 {
     public string Name => Label.Length > 0 ? Label : Text;
 
-    /// <summary>Among what happens at one instant the highest goes first, and what has one before what has none; a formula as typed, or empty.</summary>
+    /// <summary>Among what happens at one instant the highest goes first, and what has one before what has none; a formula as typed, or
+    /// empty.</summary>
     public string Priority { get; init; } = "";
 
     /// <summary>Whether its actions use values as they were at the trigger, where they act later.</summary>

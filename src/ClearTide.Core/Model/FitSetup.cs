@@ -3,7 +3,11 @@ using System.Collections.Immutable;
 namespace ClearTide.Core.Model;
 
 /// <summary>The law by which counts spread around their expectation.</summary>
-public enum ErrorLaw { Poisson, NegativeBinomial }
+public enum ErrorLaw
+{
+    Poisson,
+    NegativeBinomial,
+}
 
 /// <summary>A value that a fit may move, with its bounds as typed, in the study's units.</summary>
 /// <param name="Address">The address of the value: <c>beta</c>, <c>I.start</c>, <c>E.stay</c>.</param>

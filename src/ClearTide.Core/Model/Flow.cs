@@ -38,7 +38,9 @@ public sealed record Target(string? Id, string Share = "")
 /// <param name="From">Id of the compartment it leaves, or null.</param>
 /// <param name="To">Where it leads, at least one end; with several the flow fans out.</param>
 /// <param name="Rate">The rate's line as typed.</param>
-public sealed record Flow(string Id, string Label, string? From, ImmutableArray<Target> To, RateKind Kind, string Rate, string Note = "") : Stored, IPart
+public sealed record Flow(string Id, string Label, string? From, ImmutableArray<Target> To, RateKind Kind, string Rate, string Note = "")
+    : Stored,
+        IPart
 {
     public const int MostStages = 100;
 

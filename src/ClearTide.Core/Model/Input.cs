@@ -4,9 +4,12 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Model;
 
-/// <summary>A known function of time: a table of points with rules for between, before and after them. Written <c>vaccination(t)</c>.</summary>
+/// <summary>A known function of time: a table of points with rules for between, before and after them. Written
+/// <c>vaccination(t)</c>.</summary>
 /// <param name="Points">In the study's unit of time, ascending.</param>
-public sealed record Input(string Id, string Symbol, string Label, ImmutableArray<CurvePoint> Points, string Note = "") : Stored, ISymbolPart
+public sealed record Input(string Id, string Symbol, string Label, ImmutableArray<CurvePoint> Points, string Note = "")
+    : Stored,
+        ISymbolPart
 {
     public const int MostPoints = 5000;
 

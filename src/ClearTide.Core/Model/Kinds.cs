@@ -6,17 +6,18 @@ namespace ClearTide.Core.Model;
 public static class Kinds
 {
     /// <summary>The kind with its article: “a quantity”.</summary>
-    public static string Of(IPart part) => part switch
-    {
-        Compartment => "a compartment",
-        Flow => "a flow",
-        Reaction => "a reaction",
-        Definition definition => Formula.Read(definition.Text).HasNames ? "a quantity" : "a parameter",
-        Input => "an input",
-        ResponseCurve => "a response curve",
-        RandomInput => "a random input",
-        EventRule => "an event",
-        Assumption => "an assumption",
-        _ => "an expectation",
-    };
+    public static string Of(IPart part) =>
+        part switch
+        {
+            Compartment => "a compartment",
+            Flow => "a flow",
+            Reaction => "a reaction",
+            Definition definition => Formula.Read(definition.Text).HasNames ? "a quantity" : "a parameter",
+            Input => "an input",
+            ResponseCurve => "a response curve",
+            RandomInput => "a random input",
+            EventRule => "an event",
+            Assumption => "an assumption",
+            _ => "an expectation",
+        };
 }

@@ -4,7 +4,8 @@ using ClearTide.Core.Data;
 namespace ClearTide.Core.Model;
 
 /// <summary>
-/// How a column of data relates to the model: the amount that moved along a flow, or by a reaction, in each row's own interval, times a reporting fraction.
+/// How a column of data relates to the model: the amount that moved along a flow, or by a reaction, in each row's own interval, times a
+/// reporting fraction.
 /// </summary>
 /// <param name="DataSet">Id of the version of the data that is used.</param>
 /// <param name="Label">What was counted: “Reported cases”.</param>

@@ -5,13 +5,35 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Model;
 
 /// <summary>What a panel of Explore shows.</summary>
-public enum PanelKind { Curves, Observed, Budget, Phase, Sweep, Sensitivity, Table, Outcomes, Checks }
+public enum PanelKind
+{
+    Curves,
+    Observed,
+    Budget,
+    Phase,
+    Sweep,
+    Sensitivity,
+    Table,
+    Outcomes,
+    Checks,
+}
 
 /// <summary>How the curves of a panel stand to each other.</summary>
-public enum PanelShape { Lines, Stacked, Shares, Sum }
+public enum PanelShape
+{
+    Lines,
+    Stacked,
+    Shares,
+    Sum,
+}
 
 /// <summary>How a panel looks for what matters.</summary>
-public enum SensitivityMethod { Tornado, Sobol, Ranks }
+public enum SensitivityMethod
+{
+    Tornado,
+    Sobol,
+    Ranks,
+}
 
 /// <summary>A panel of Explore, kept with the study. Fields that its kind does not use stay at rest.</summary>
 public sealed record Panel(string Id, PanelKind Kind) : Stored
@@ -27,7 +49,8 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     /// <summary>How high its picture is, in pixels; 0 for the usual height.</summary>
     public int Height { get; init; }
 
-    public const int LeastHeight = 140, MostHeight = 1200;
+    public const int LeastHeight = 140,
+        MostHeight = 1200;
 
     /// <summary>Whether data on the model are left out below its curves.</summary>
     public bool WithoutData { get; init; }
@@ -101,16 +124,25 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     public string Digits { get; init; } = "6";
 
     /// <summary>What Explore begins with where nobody has made panels.</summary>
-    public static ImmutableArray<Panel> Usual(StudyDocument document) => document.Compartments.IsEmpty ? [] :
-    [
-        new("x1", PanelKind.Curves) { Wide = true },
-        new("x2", PanelKind.Budget) { Of = Passing(document) },
-        new("x3", PanelKind.Outcomes),
-    ];
+    public static ImmutableArray<Panel> Usual(StudyDocument document) =>
+        document.Compartments.IsEmpty
+            ? []
+            :
+            [
+                new("x1", PanelKind.Curves) { Wide = true },
+                new("x2", PanelKind.Budget) { Of = Passing(document) },
+                new("x3", PanelKind.Outcomes),
+            ];
 
     /// <summary>The compartment that most can be asked of: the last one that is both entered and left, else the first.</summary>
     internal static string Passing(StudyDocument document) =>
-        (document.Compartments.LastOrDefault(part => document.Flows.Any(flow => flow.From == part.Id && flow.To.Any(target => target.Id is not null)) && document.Flows.Any(flow => flow.To.Any(target => target.Id == part.Id))) ?? document.Compartments.FirstOrDefault())?.Id ?? "";
+        (
+            document.Compartments.LastOrDefault(part =>
+                document.Flows.Any(flow => flow.From == part.Id && flow.To.Any(target => target.Id is not null))
+                && document.Flows.Any(flow => flow.To.Any(target => target.Id == part.Id))
+            ) ?? document.Compartments.FirstOrDefault()
+        )?.Id
+        ?? "";
 }
 
 /// <summary>A slider of Explore: the value it moves and between which ends.</summary>

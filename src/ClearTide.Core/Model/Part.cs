@@ -32,4 +32,10 @@ public interface ISymbolPart : IPart
 }
 
 /// <summary>Where a value comes from.</summary>
-public enum Origin { Guess, Source, Measured, Fitted }
+public enum Origin
+{
+    Guess,
+    Source,
+    Measured,
+    Fitted,
+}

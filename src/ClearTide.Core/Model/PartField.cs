@@ -7,7 +7,12 @@ namespace ClearTide.Core.Model;
 /// <summary>The editable fields of parts.</summary>
 public enum PartField
 {
-    Symbol, Label, Note, Unit, Origin, Colour,
+    Symbol,
+    Label,
+    Note,
+    Unit,
+    Origin,
+    Colour,
 
     /// <summary>The main line of a definition, a random input, an event or a statement.</summary>
     Text,
@@ -17,7 +22,8 @@ public enum PartField
 
     /// <summary>A compartment's next value in discrete steps.</summary>
     Next,
-    NeverBelowZero, WholeUnits,
+    NeverBelowZero,
+    WholeUnits,
 
     /// <summary>A flow's rate; without a word before it, it stays of the kind it was.</summary>
     Rate,
@@ -33,15 +39,34 @@ public enum PartField
 
     /// <summary>The symbol of the compartment a flow leaves.</summary>
     Source,
-    Stages, SpreadStart, Limited,
+    Stages,
+    SpreadStart,
+    Limited,
 
-    Lower, Upper,
+    Lower,
+    Upper,
 
-    Points, Between, Before, After, Period,
+    Points,
+    Between,
+    Before,
+    After,
+    Period,
 
-    ArgumentUnit, Law, Low, High, Half, Slope, From, Until,
+    ArgumentUnit,
+    Law,
+    Low,
+    High,
+    Half,
+    Slope,
+    From,
+    Until,
 
-    Priority, ValuesAtTrigger, Together, ActsAtStart, DroppedWhenFalse, StopsWhenShort,
+    Priority,
+    ValuesAtTrigger,
+    Together,
+    ActsAtStart,
+    DroppedWhenFalse,
+    StopsWhenShort,
 
     /// <summary>The parts an assumption is tied to, as symbols.</summary>
     Parts,

@@ -3,7 +3,8 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Model;
 
 /// <summary>
-/// What takes and makes several things at once, so many of each for one unit of it: <c>A + 2 B -> C : k * A * B</c>. Its symbol stands for its rate. A
+/// What takes and makes several things at once, so many of each for one unit of it: <c>A + 2 B -> C : k * A * B</c>. Its symbol stands
+/// for its rate. A
 /// transfer from one compartment to others is a flow instead.
 /// </summary>
 /// <param name="Text">What it takes and makes, and its rate, as typed.</param>

@@ -25,7 +25,14 @@ public enum CurveLaw
 
 /// <summary>A known function of one quantity. Written as the function it is: <c>crowding(N / K)</c>.</summary>
 /// <param name="Points">Ascending, for a curve given by points.</param>
-public sealed record ResponseCurve(string Id, string Symbol, string Label, CurveLaw Law, ImmutableArray<CurvePoint> Points, string Note = "") : Stored, ISymbolPart
+public sealed record ResponseCurve(
+    string Id,
+    string Symbol,
+    string Label,
+    CurveLaw Law,
+    ImmutableArray<CurvePoint> Points,
+    string Note = ""
+) : Stored, ISymbolPart
 {
     public string Unit { get; init; } = "";
 
@@ -53,21 +60,23 @@ public sealed record ResponseCurve(string Id, string Symbol, string Label, Curve
     public string Until { get; init; } = "";
 
     /// <summary>Which of its four lines a law uses.</summary>
-    public IReadOnlyList<PartField> Fields => Law switch
-    {
-        CurveLaw.Linear or CurveLaw.Exponential => [PartField.Low, PartField.Slope],
-        CurveLaw.Hill or CurveLaw.Logistic => [PartField.Low, PartField.High, PartField.Half, PartField.Slope],
-        _ => [],
-    };
+    public IReadOnlyList<PartField> Fields =>
+        Law switch
+        {
+            CurveLaw.Linear or CurveLaw.Exponential => [PartField.Low, PartField.Slope],
+            CurveLaw.Hill or CurveLaw.Logistic => [PartField.Low, PartField.High, PartField.Half, PartField.Slope],
+            _ => [],
+        };
 
     /// <summary>The line in one of the fields of a law or a range.</summary>
-    public string Line(PartField field) => field switch
-    {
-        PartField.Low => Low,
-        PartField.High => High,
-        PartField.Half => Half,
-        PartField.Slope => Slope,
-        PartField.From => From,
-        _ => Until,
-    };
+    public string Line(PartField field) =>
+        field switch
+        {
+            PartField.Low => Low,
+            PartField.High => High,
+            PartField.Half => Half,
+            PartField.Slope => Slope,
+            PartField.From => From,
+            _ => Until,
+        };
 }

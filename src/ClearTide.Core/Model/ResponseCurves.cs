@@ -9,17 +9,20 @@ public static class ResponseCurves
 {
     /// <summary>A sentence where a table is too short to say how anything responds.</summary>
     public static string? TooFew(ImmutableArray<CurvePoint> points) =>
-        points.Length >= 2 ? null : "A response curve needs at least two points, to say how it responds. Add one; a value that never changes is a parameter.";
+        points.Length >= 2
+            ? null
+            : "A response curve needs at least two points, to say how it responds. Add one; a value that never changes is a parameter.";
 
     /// <summary>The curve with one of its lines replaced.</summary>
-    public static ResponseCurve WithLine(ResponseCurve curve, PartField field, string line) => field switch
-    {
-        PartField.Low => curve with { Low = line },
-        PartField.High => curve with { High = line },
-        PartField.Half => curve with { Half = line },
-        PartField.Slope => curve with { Slope = line },
-        PartField.From => curve with { From = line },
-        PartField.Until => curve with { Until = line },
-        _ => throw new ArgumentOutOfRangeException(nameof(field), field, "Not a line of a response curve."),
-    };
+    public static ResponseCurve WithLine(ResponseCurve curve, PartField field, string line) =>
+        field switch
+        {
+            PartField.Low => curve with { Low = line },
+            PartField.High => curve with { High = line },
+            PartField.Half => curve with { Half = line },
+            PartField.Slope => curve with { Slope = line },
+            PartField.From => curve with { From = line },
+            PartField.Until => curve with { Until = line },
+            _ => throw new ArgumentOutOfRangeException(nameof(field), field, "Not a line of a response curve."),
+        };
 }

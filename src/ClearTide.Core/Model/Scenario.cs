@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 
 namespace ClearTide.Core.Model;
 
-/// <summary>A change laid over the baseline: a value is multiplied by <paramref name="Factor"/> from <paramref name="From"/> until <paramref name="Until"/>.</summary>
+/// <summary>A change laid over the baseline: a value is multiplied by <paramref name="Factor"/> from <paramref name="From"/> until
+/// <paramref name="Until"/>.</summary>
 public sealed record Measure(string Id, string Label, string Address, double Factor, double From, double Until) : Stored;
 
 /// <summary>A named set of measures.</summary>

@@ -7,7 +7,8 @@ namespace ClearTide.Core.Model;
 /// <param name="Tolerance">The relative tolerance of a step of the adaptive methods.</param>
 public sealed record SolverChoice(Method Method, double Step, double Tolerance) : Stored
 {
-    public const double Finest = 1e-13, Coarsest = 0.01;
+    public const double Finest = 1e-13,
+        Coarsest = 0.01;
 
     public static readonly SolverChoice Usual = new(Method.Automatic, 0.25, SolverSettings.Default.RelativeTolerance);
 
@@ -20,5 +21,12 @@ public sealed record SolverChoice(Method Method, double Step, double Tolerance) 
     public bool HasStep => Method is Method.RungeKutta4 or Method.Midpoint or Method.Euler or Method.Discrete;
 
     /// <summary>These as settings of a solver; amounts near zero are held to a tenth of the tolerance.</summary>
-    public SolverSettings Settings => SolverSettings.Default with { Method = Method, Step = Step, RelativeTolerance = Tolerance, AbsoluteTolerance = Tolerance / 10 };
+    public SolverSettings Settings =>
+        SolverSettings.Default with
+        {
+            Method = Method,
+            Step = Step,
+            RelativeTolerance = Tolerance,
+            AbsoluteTolerance = Tolerance / 10,
+        };
 }

@@ -1,4 +1,9 @@
 namespace ClearTide.Core.Model;
 
 /// <summary>How the values of a sweep lie between its ends.</summary>
-public enum Spacing { Linear, Log, List }
+public enum Spacing
+{
+    Linear,
+    Log,
+    List,
+}

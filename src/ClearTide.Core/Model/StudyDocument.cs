@@ -78,7 +78,8 @@ public sealed record StudyDocument : Stored
     /// <summary>Words on the diagram's paper.</summary>
     public ImmutableArray<PaperText> Texts { get; init; } = [];
 
-    /// <summary>What the file that it was imported from says and the study does not hold, or holds in another way, a sentence each.</summary>
+    /// <summary>What the file that it was imported from says and the study does not hold, or holds in another way, a sentence
+    /// each.</summary>
     public ImmutableArray<string> FileNotes { get; init; } = [];
 
     /// <summary>The number for the next id; ids are never used twice in a study.</summary>
@@ -88,12 +89,19 @@ public sealed record StudyDocument : Stored
     public IEnumerable<IPart> Parts => SymbolParts.Concat<IPart>(Flows).Concat(Events).Concat(Assumptions).Concat(Expectations);
 
     /// <summary>All parts that formulas can name.</summary>
-    public IEnumerable<ISymbolPart> SymbolParts => Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
+    public IEnumerable<ISymbolPart> SymbolParts =>
+        Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
 
     /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
     public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
 
-    public IPart? Part(string? id) => id is null ? null : Compartment(id) ?? PartIndex<Definition>.Find(Definitions, id) ?? (IPart?)Flow(id) ?? Parts.FirstOrDefault(part => part.Id == id);
+    public IPart? Part(string? id) =>
+        id is null
+            ? null
+            : Compartment(id)
+                ?? PartIndex<Definition>.Find(Definitions, id)
+                ?? (IPart?)Flow(id)
+                ?? Parts.FirstOrDefault(part => part.Id == id);
 
     public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);
 
@@ -112,23 +120,26 @@ public sealed record StudyDocument : Stored
     public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
 
     /// <summary>The document with one of its parts replaced by another of the same id and kind.</summary>
-    public StudyDocument With(IPart part) => part switch
-    {
-        Compartment compartment => this with { Compartments = Compartments.Put(compartment) },
-        Flow flow => this with { Flows = Flows.Put(flow) },
-        Reaction reaction => this with { Reactions = Reactions.Put(reaction) },
-        Definition definition => this with { Definitions = Definitions.Put(definition) },
-        Input input => this with { Inputs = Inputs.Put(input) },
-        ResponseCurve curve => this with { Curves = Curves.Put(curve) },
-        RandomInput random => this with { RandomInputs = RandomInputs.Put(random) },
-        EventRule rule => this with { Events = Events.Put(rule) },
-        Assumption assumption => this with { Assumptions = Assumptions.Put(assumption) },
-        Expectation expectation => this with { Expectations = Expectations.Put(expectation) },
-        _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
-    };
+    public StudyDocument With(IPart part) =>
+        part switch
+        {
+            Compartment compartment => this with { Compartments = Compartments.Put(compartment) },
+            Flow flow => this with { Flows = Flows.Put(flow) },
+            Reaction reaction => this with { Reactions = Reactions.Put(reaction) },
+            Definition definition => this with { Definitions = Definitions.Put(definition) },
+            Input input => this with { Inputs = Inputs.Put(input) },
+            ResponseCurve curve => this with { Curves = Curves.Put(curve) },
+            RandomInput random => this with { RandomInputs = RandomInputs.Put(random) },
+            EventRule rule => this with { Events = Events.Put(rule) },
+            Assumption assumption => this with { Assumptions = Assumptions.Put(assumption) },
+            Expectation expectation => this with { Expectations = Expectations.Put(expectation) },
+            _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
+        };
 
     /// <summary>A flow in words: “S → E”, with “outside” for an open end.</summary>
-    public string Describe(Flow flow) => $"{Compartment(flow.From)?.Symbol ?? "outside"} → {string.Join(", ", flow.To.Select(target => Compartment(target.Id)?.Symbol ?? "outside"))}";
+    public string Describe(Flow flow) =>
+        $"{Compartment(flow.From)?.Symbol ?? "outside"} → "
+        + $"{string.Join(", ", flow.To.Select(target => Compartment(target.Id)?.Symbol ?? "outside"))}";
 
     /// <summary>A part as sentences speak of it.</summary>
     public string Describe(IPart part) => part is Flow flow ? Describe(flow) : part.Name;

@@ -11,5 +11,7 @@ public static class StudyUnits
 
     /// <summary>The study's own units with those built in; worked out once for each document.</summary>
     public static UnitTable UnitTable(this StudyDocument document) =>
-        document.Units.IsEmpty ? Units.UnitTable.Of(document.TimeUnit) : Known.GetValue(document, study => new UnitTable(study.TimeUnit, study.Units));
+        document.Units.IsEmpty
+            ? Units.UnitTable.Of(document.TimeUnit)
+            : Known.GetValue(document, study => new UnitTable(study.TimeUnit, study.Units));
 }

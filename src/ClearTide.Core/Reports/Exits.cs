@@ -13,8 +13,10 @@ namespace ClearTide.Core.Reports;
 public sealed record Exit(string FlowId, string To, double Rate, double Share);
 
 /// <summary>
-/// The exits of a compartment together: which share leaves by each, and the mean stay that they make jointly. Rates compete, so that one over
-/// the sum of the rates is the joint mean stay (the minimum of exponential waits; Feller, An Introduction to Probability Theory II, I.3); for a
+/// The exits of a compartment together: which share leaves by each, and the mean stay that they make jointly. Rates compete, so that one
+/// over
+/// the sum of the rates is the joint mean stay (the minimum of exponential waits; Feller, An Introduction to Probability Theory II, I.3);
+/// for a
 /// stay in stages the exits beside it act on every stage.
 /// </summary>
 /// <param name="MeanStay">In the study's unit of time.</param>
@@ -25,31 +27,45 @@ public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
     {
         var document = lowered.Document;
         var flows = document.Flows.Where(flow => flow.From == compartmentId).ToList();
-        if (flows.Count == 0 || flows.Any(flow => flow.Kind == RateKind.Whole)) return null;
+        if (flows.Count == 0 || flows.Any(flow => flow.Kind == RateKind.Whole))
+            return null;
         var rates = new List<double>();
         foreach (var flow in flows)
         {
-            if (RateOf(lowered, flow) is not { } rate || !(rate >= 0) || !double.IsFinite(rate)) return null;
+            if (RateOf(lowered, flow) is not { } rate || !(rate >= 0) || !double.IsFinite(rate))
+                return null;
             rates.Add(rate);
         }
         var staged = flows.FindIndex(flow => flow.Stages > 1);
         var beside = rates.Where((_, k) => k != staged).Sum();
         // Through n stages at n times the rate each, against the others at every stage.
-        var passes = staged < 0 ? 0 : Math.Pow(flows[staged].Stages * rates[staged] / (flows[staged].Stages * rates[staged] + beside), flows[staged].Stages);
-        if (rates.Sum() <= 0) return null;
-        var stay = staged < 0 ? 1 / rates.Sum() : beside > 0 ? (1 - passes) / beside : 1 / rates[staged];
+        var passes =
+            staged < 0
+                ? 0
+                : Math.Pow(flows[staged].Stages * rates[staged] / (flows[staged].Stages * rates[staged] + beside), flows[staged].Stages);
+        if (rates.Sum() <= 0)
+            return null;
+        var stay =
+            staged < 0 ? 1 / rates.Sum()
+            : beside > 0 ? (1 - passes) / beside
+            : 1 / rates[staged];
         var exits = new List<Exit>();
         for (var k = 0; k < flows.Count; k++)
         {
-            var share = staged < 0 ? rates[k] / rates.Sum() : k == staged ? passes : (1 - passes) * rates[k] / beside;
-            foreach (var (to, part) in Ends(lowered, flows[k])) exits.Add(new(flows[k].Id, to, rates[k], share * part));
+            var share =
+                staged < 0 ? rates[k] / rates.Sum()
+                : k == staged ? passes
+                : (1 - passes) * rates[k] / beside;
+            foreach (var (to, part) in Ends(lowered, flows[k]))
+                exits.Add(new(flows[k].Id, to, rates[k], share * part));
         }
         return new(exits, stay);
     }
 
     private static double? RateOf(LoweredModel lowered, Flow flow)
     {
-        if (ValueOf(lowered, flow.Rate) is not { } value) return null;
+        if (ValueOf(lowered, flow.Rate) is not { } value)
+            return null;
         return flow.Kind == RateKind.MeanStay ? 1 / value : value;
     }
 
@@ -57,18 +73,25 @@ public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
     private static double? ValueOf(LoweredModel lowered, string line)
     {
         var document = lowered.Document;
-        if (Formula.Read(line).Tree is not { } tree) return null;
-        if (tree.Names().Any(name => document.DefinitionBySymbol(name.Name) is not { } definition || Formula.Read(definition.Text).HasNames)) return null;
+        if (Formula.Read(line).Tree is not { } tree)
+            return null;
+        if (
+            tree.Names().Any(name => document.DefinitionBySymbol(name.Name) is not { } definition || Formula.Read(definition.Text).HasNames)
+        )
+            return null;
         var network = lowered.Network;
         var graph = new ExpressionGraph();
-        var node = new FormulaBinder(graph, document.UnitTable(), name => network.IndexOf(name) is var index && index >= 0 ? graph.Constant(network.Values[index].Value) : -1).Bind(tree);
+        var node = new FormulaBinder(graph, document.UnitTable(), name =>
+            network.IndexOf(name) is var index && index >= 0 ? graph.Constant(network.Values[index].Value) : -1
+        ).Bind(tree);
         return graph.Evaluate(node, document.Start, [], []);
     }
 
     private static IEnumerable<(string To, double Share)> Ends(LoweredModel lowered, Flow flow)
     {
         string Name(Target target) => lowered.Document.Compartment(target.Id)?.Symbol ?? "outside";
-        if (!flow.FansOut) return [(Name(flow.To[0]), 1)];
+        if (!flow.FansOut)
+            return [(Name(flow.To[0]), 1)];
         var given = flow.To.Select(target => target.Share.Length == 0 ? null : ValueOf(lowered, target.Share)).ToList();
         var rest = 1 - given.Sum(share => share ?? 0);
         return flow.To.Select((target, k) => (Name(target), given[k] ?? (target.Share.Length == 0 ? rest : double.NaN)));

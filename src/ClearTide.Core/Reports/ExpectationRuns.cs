@@ -28,7 +28,8 @@ internal sealed class ExpectationRuns
         foreach (var text in texts)
         {
             var id = $"expected{_ids.Count}";
-            if (_ids.TryAdd(text, id)) added.Add(new(id, Free(document, id), "", text));
+            if (_ids.TryAdd(text, id))
+                added.Add(new(id, Free(document, id), "", text));
         }
         // What is looked at becomes quantities of the model, so that it is computed like any other.
         _document = document with { Definitions = document.Definitions.AddRange(added), Expectations = [] };
@@ -43,8 +44,10 @@ internal sealed class ExpectationRuns
 
     private ExpectedRun Make(IReadOnlyList<(Definition Part, Syntax Line)> set, CancellationToken cancel)
     {
-        var lowered = ByValues(set) ?? Lowering.Lower(set.Aggregate(_document, (changed, pair) =>
-            changed.With(pair.Part with { Text = FormulaText.Of(pair.Line) })));
+        var lowered = ByValues(set)
+            ?? Lowering.Lower(
+                set.Aggregate(_document, (changed, pair) => changed.With(pair.Part with { Text = FormulaText.Of(pair.Line) }))
+            );
         var network = lowered.Network;
         try
         {
@@ -54,8 +57,10 @@ internal sealed class ExpectationRuns
             {
                 var quantity = network.Quantities.ToList().FindIndex(candidate => candidate.PartId == id);
                 // A formula without names is a number, and no quantity.
-                if (quantity >= 0) columns[text] = path.QuantityColumn(quantity);
-                else if (network.Values.FirstOrDefault(value => value.PartId == id) is { } number) columns[text] = [.. Enumerable.Repeat(number.Value, path.Times.Count)];
+                if (quantity >= 0)
+                    columns[text] = path.QuantityColumn(quantity);
+                else if (network.Values.FirstOrDefault(value => value.PartId == id) is { } number)
+                    columns[text] = [.. Enumerable.Repeat(number.Value, path.Times.Count)];
             }
             return new(path.Times, columns, null);
         }
@@ -72,7 +77,8 @@ internal sealed class ExpectationRuns
         var values = new Dictionary<string, double>();
         foreach (var (part, line) in set)
         {
-            if (line.Names().Any() || lowered.Network.Values.FirstOrDefault(value => value.PartId == part.Id) is not { } value) return null;
+            if (line.Names().Any() || lowered.Network.Values.FirstOrDefault(value => value.PartId == part.Id) is not { } value)
+                return null;
             values[value.Address] = ValueReader.NumberOf(line, part.Unit, units);
         }
         return values.Count == 0 ? lowered : lowered.With(values);
@@ -80,7 +86,8 @@ internal sealed class ExpectationRuns
 
     private static string Free(StudyDocument document, string name)
     {
-        while (document.PartBySymbol(name) is not null) name += "_";
+        while (document.PartBySymbol(name) is not null)
+            name += "_";
         return name;
     }
 }

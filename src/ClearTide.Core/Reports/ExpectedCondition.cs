@@ -26,23 +26,27 @@ internal abstract record ExpectedCondition
     /// <param name="Side">What is compared there, and what it is.</param>
     public readonly record struct Departure(double Amount, string Side, double Value);
 
-    public static ExpectedCondition Of(Syntax tree, bool negated = false) => tree switch
-    {
-        UnarySyntax { Operator: UnaryOperator.Not } not => Of(not.Operand, !negated),
-        BinarySyntax { Operator: BinaryOperator.And or BinaryOperator.Or } both => (both.Operator == BinaryOperator.And) != negated ? new All(Of(both.Left, negated), Of(both.Right, negated)) : new Any(Of(both.Left, negated), Of(both.Right, negated)),
-        BinarySyntax pair when IsComparison(pair.Operator) => Compare(pair, negated ? Opposite(pair.Operator) : pair.Operator),
-        _ => new Truth(negated ? $"not ({FormulaText.Of(tree)})" : FormulaText.Of(tree)),
-    };
+    public static ExpectedCondition Of(Syntax tree, bool negated = false) =>
+        tree switch
+        {
+            UnarySyntax { Operator: UnaryOperator.Not } not => Of(not.Operand, !negated),
+            BinarySyntax { Operator: BinaryOperator.And or BinaryOperator.Or } both => (both.Operator == BinaryOperator.And) != negated
+                ? new All(Of(both.Left, negated), Of(both.Right, negated))
+                : new Any(Of(both.Left, negated), Of(both.Right, negated)),
+            BinarySyntax pair when IsComparison(pair.Operator) => Compare(pair, negated ? Opposite(pair.Operator) : pair.Operator),
+            _ => new Truth(negated ? $"not ({FormulaText.Of(tree)})" : FormulaText.Of(tree)),
+        };
 
     /// <summary>The formulas that it has to be told along a run, each once.</summary>
-    public IEnumerable<string> Texts => this switch
-    {
-        Comparison comparison => [comparison.Difference, comparison.Side],
-        Truth truth => [truth.Text],
-        All all => all.First.Texts.Concat(all.Second.Texts),
-        Any any => any.First.Texts.Concat(any.Second.Texts),
-        _ => [],
-    };
+    public IEnumerable<string> Texts =>
+        this switch
+        {
+            Comparison comparison => [comparison.Difference, comparison.Side],
+            Truth truth => [truth.Text],
+            All all => all.First.Texts.Concat(all.Second.Texts),
+            Any any => any.First.Texts.Concat(any.Second.Texts),
+            _ => [],
+        };
 
     /// <summary>Looks at one moment of a run.</summary>
     /// <param name="value">What a formula is at that moment.</param>
@@ -62,14 +66,20 @@ internal abstract record ExpectedCondition
                     _ => difference == 0 ? double.NaN : -1,
                 };
                 var strict = comparison.Operator is BinaryOperator.Less or BinaryOperator.Greater;
-                return missing <= slack(comparison) && !(strict && difference == 0) ? null : new(missing, comparison.Side, value(comparison.Side));
+                return missing <= slack(comparison) && !(strict && difference == 0)
+                    ? null
+                    : new(missing, comparison.Side, value(comparison.Side));
             case Truth truth:
                 return value(truth.Text) != 0 ? null : new(double.NaN, "", double.NaN);
             case All all:
                 var (first, second) = (all.First.At(value, slack), all.Second.At(value, slack));
                 return first is null || second is { } other && other.Amount > first.Value.Amount ? second : first;
             case Any any:
-                return any.First.At(value, slack) is { } one && any.Second.At(value, slack) is { } two ? two.Amount < one.Amount ? two : one : null;
+                return any.First.At(value, slack) is { } one && any.Second.At(value, slack) is { } two
+                    ? two.Amount < one.Amount
+                        ? two
+                        : one
+                    : null;
             default:
                 return null;
         }
@@ -78,18 +88,30 @@ internal abstract record ExpectedCondition
     private static Comparison Compare(BinarySyntax pair, BinaryOperator operation)
     {
         var side = pair.Left.Names().Any() ? pair.Left : pair.Right;
-        return new(operation, FormulaText.Of(new BinarySyntax(default, BinaryOperator.Subtract, pair.Left, pair.Right)), FormulaText.Of(side));
+        return new(
+            operation,
+            FormulaText.Of(new BinarySyntax(default, BinaryOperator.Subtract, pair.Left, pair.Right)),
+            FormulaText.Of(side)
+        );
     }
 
-    private static bool IsComparison(BinaryOperator operation) => operation is BinaryOperator.Less or BinaryOperator.LessOrEqual or BinaryOperator.Greater or BinaryOperator.GreaterOrEqual or BinaryOperator.Equal or BinaryOperator.NotEqual;
+    private static bool IsComparison(BinaryOperator operation) =>
+        operation
+            is BinaryOperator.Less
+                or BinaryOperator.LessOrEqual
+                or BinaryOperator.Greater
+                or BinaryOperator.GreaterOrEqual
+                or BinaryOperator.Equal
+                or BinaryOperator.NotEqual;
 
-    private static BinaryOperator Opposite(BinaryOperator operation) => operation switch
-    {
-        BinaryOperator.Less => BinaryOperator.GreaterOrEqual,
-        BinaryOperator.LessOrEqual => BinaryOperator.Greater,
-        BinaryOperator.Greater => BinaryOperator.LessOrEqual,
-        BinaryOperator.GreaterOrEqual => BinaryOperator.Less,
-        BinaryOperator.Equal => BinaryOperator.NotEqual,
-        _ => BinaryOperator.Equal,
-    };
+    private static BinaryOperator Opposite(BinaryOperator operation) =>
+        operation switch
+        {
+            BinaryOperator.Less => BinaryOperator.GreaterOrEqual,
+            BinaryOperator.LessOrEqual => BinaryOperator.Greater,
+            BinaryOperator.Greater => BinaryOperator.LessOrEqual,
+            BinaryOperator.GreaterOrEqual => BinaryOperator.Less,
+            BinaryOperator.Equal => BinaryOperator.NotEqual,
+            _ => BinaryOperator.Equal,
+        };
 }

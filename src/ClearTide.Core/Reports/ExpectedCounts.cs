@@ -37,13 +37,15 @@ internal sealed class ExpectedCounts
     public static (ExpectedCounts? Counts, string? Problem) Of(LoweredModel lowered, DataSet? data)
     {
         var (document, network) = (lowered.Document, lowered.Network);
-        if (data is null || document.Observations.IsEmpty) return (null, null);
+        if (data is null || document.Observations.IsEmpty)
+            return (null, null);
         var observation = document.Observations[0];
         var last = data.Rows[^1];
         var interval = last.End - last.Start;
         var every = Math.Max(StudyRequest.Spacing(document), (document.End - document.Start) / MostPoints);
         double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
-        if (ends.Length == 0) return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
+        if (ends.Length == 0)
+            return (null, "The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
         try
         {
             var output = network.Amounts.Count + Reporting.FlowOf(network, observation);

@@ -15,13 +15,15 @@ namespace ClearTide.Core.Reports;
 /// <summary>Hashes of the content that numbers depend on: formulas, amounts, data and settings, not labels, notes or positions.</summary>
 public static class Fingerprints
 {
-    /// <summary>The content behind a fit: the values that it estimates count by their address alone, so that adopting estimates does not outdate it.</summary>
+    /// <summary>The content behind a fit: the values that it estimates count by their address alone, so that adopting estimates does not
+    /// outdate it.</summary>
     public static string Of(StudyDocument document, Observation observation, DataSet data)
     {
         var text = new StringBuilder();
         Content(text, document, observation, data, [.. document.Fit.Parameters.Select(parameter => parameter.Address)]);
         text.Append(document.Fit.Law).Append('\n');
-        foreach (var parameter in document.Fit.Parameters) text.Append(CultureInfo.InvariantCulture, $"{parameter.Address} {parameter.Lower:R} {parameter.Upper:R}\n");
+        foreach (var parameter in document.Fit.Parameters)
+            text.Append(CultureInfo.InvariantCulture, $"{parameter.Address} {parameter.Lower:R} {parameter.Upper:R}\n");
         return Hash(text.ToString());
     }
 
@@ -33,48 +35,73 @@ public static class Fingerprints
         return text.ToString();
     }
 
-    /// <summary>The content behind a run: the model with all its values, the span, the settings of the solver and the build that computes it.</summary>
+    /// <summary>The content behind a run: the model with all its values, the span, the settings of the solver and the build that computes
+    /// it.</summary>
     public static string OfRun(StudyDocument document)
     {
         var text = new StringBuilder();
         Model(text, document, []);
-        text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {document.Solver.Method} {document.Solver.Step:R} {document.Solver.Tolerance:R}\n");
+        text.Append(
+            CultureInfo.InvariantCulture,
+            $"{document.End:R} {document.Solver.Method} {document.Solver.Step:R} {document.Solver.Tolerance:R}\n"
+        );
         text.Append(typeof(Fingerprints).Assembly.ManifestModule.ModuleVersionId);
         return Hash(text.ToString());
     }
 
-    private static void Content(StringBuilder text, StudyDocument document, Observation observation, DataSet data, HashSet<string> estimated)
+    private static void Content(
+        StringBuilder text,
+        StudyDocument document,
+        Observation observation,
+        DataSet data,
+        HashSet<string> estimated
+    )
     {
         Model(text, document, estimated);
         text.Append(observation.FlowId).Append(' ').Append(observation.Reporting).Append('\n');
-        foreach (var row in data.Rows) text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}\n");
+        foreach (var row in data.Rows)
+            text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}\n");
     }
 
     private static void Model(StringBuilder text, StudyDocument document, HashSet<string> estimated)
     {
-        text.Append(document.TimeUnit.Singular).Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
+        text.Append(document.TimeUnit.Singular)
+            .Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
         var network = estimated.Count == 0 ? null : Lowering.Lower(document).Network;
-        var open = network is null ? [] : network.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
-        foreach (var unit in document.Units) text.Append(unit.Word).Append('=').Append(unit.Meaning).Append('\n');
+        var open = network is null
+            ? []
+            : network.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
+        foreach (var unit in document.Units)
+            text.Append(unit.Word).Append('=').Append(unit.Meaning).Append('\n');
         foreach (var part in document.Parts)
         {
-            if (part is Assumption or Expectation) continue;
+            if (part is Assumption or Expectation)
+                continue;
             text.Append(part.Id).Append(' ').Append(open.Contains(part.Id) ? Open(document, part) : LineText.Of(document, part));
-            if (part is ISymbolPart named) text.Append(" in ").Append(named.Unit);
-            if (part is Flow { SpreadStart: true }) text.Append(" spread");
-            if (part is Compartment compartment) text.Append(CultureInfo.InvariantCulture, $" {compartment.NeverBelowZero} {compartment.WholeUnits}");
-            if (part is EventRule rule) text.Append(CultureInfo.InvariantCulture, $" {rule.Priority} {rule.ValuesAtTrigger} {rule.Together} {rule.ActsAtStart} {rule.DroppedWhenFalse} {rule.StopsWhenShort}");
+            if (part is ISymbolPart named)
+                text.Append(" in ").Append(named.Unit);
+            if (part is Flow { SpreadStart: true })
+                text.Append(" spread");
+            if (part is Compartment compartment)
+                text.Append(CultureInfo.InvariantCulture, $" {compartment.NeverBelowZero} {compartment.WholeUnits}");
+            if (part is EventRule rule)
+                text.Append(
+                    CultureInfo.InvariantCulture,
+                    $" {rule.Priority} {rule.ValuesAtTrigger} {rule.Together} {rule.ActsAtStart} {rule.DroppedWhenFalse} "
+                        + $"{rule.StopsWhenShort}"
+                );
             text.Append('\n');
         }
     }
 
     /// <summary>A part whose numbers are estimated: what it is, without them.</summary>
-    private static string Open(StudyDocument document, IPart part) => part switch
-    {
-        Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} ?",
-        ResponseCurve curve => $"{curve.Symbol} {curve.Law} ?",
-        _ => $"{part.Name} ?",
-    };
+    private static string Open(StudyDocument document, IPart part) =>
+        part switch
+        {
+            Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} ?",
+            ResponseCurve curve => $"{curve.Symbol} {curve.Law} ?",
+            _ => $"{part.Name} ?",
+        };
 
     public static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }

@@ -8,7 +8,12 @@ namespace ClearTide.Core.Reports;
 /// <param name="Kind">Compartment, flow or quantity.</param>
 public sealed record CurveOutcomes(string PartId, string Name, CurveKind Kind, Outcomes Outcomes);
 
-public enum CurveKind { Compartment, Flow, Quantity }
+public enum CurveKind
+{
+    Compartment,
+    Flow,
+    Quantity,
+}
 
 /// <summary>A conserved total in words, and how well the run kept it.</summary>
 /// <param name="Terms">Symbols of the compartments with their weights.</param>
@@ -22,7 +27,14 @@ public sealed record LevelAsked(string PartId, double Level);
 /// <summary>What can be said of a study's run besides its curves: outcomes by name, conserved totals, a fingerprint.</summary>
 /// <param name="Failure">Why there is no report, or null.</param>
 /// <param name="Level">What the curve asked about does at its level, or null.</param>
-public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyList<KeptTotal> Totals, int Steps, LevelOutcomes? Level, string Fingerprint, string? Failure)
+public sealed record RunReport(
+    IReadOnlyList<CurveOutcomes> Curves,
+    IReadOnlyList<KeptTotal> Totals,
+    int Steps,
+    LevelOutcomes? Level,
+    string Fingerprint,
+    string? Failure
+)
 {
     /// <summary>No report, and why.</summary>
     public static RunReport Without(StudyDocument document, string why) => new([], [], 0, null, Fingerprints.OfRun(document), why);
@@ -31,7 +43,8 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
     {
         var (document, network) = (lowered.Document, lowered.Network);
         var fingerprint = Fingerprints.OfRun(document);
-        if (network.States.Count + network.Quantities.Count == 0) return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
+        if (network.States.Count + network.Quantities.Count == 0)
+            return new([], [], 0, null, fingerprint, "There is nothing to run yet.");
         var columns = Columns(lowered);
         var model = lowered.Compiled;
         var at = asked is null ? -1 : columns.FindIndex(column => column.PartId == asked.PartId);
@@ -39,7 +52,19 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
         try
         {
             var run = Engines.Run(StudyRequest.Of(lowered), tally, cancel);
-            return new([.. columns.Select((column, k) => new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(network, column.Kind, tally.Of(k))))], [.. Kept(lowered, run)], run.Steps, at < 0 ? null : tally.OfLevel(0), fingerprint, null);
+            return new(
+                [
+                    .. columns.Select(
+                        (column, k) =>
+                            new CurveOutcomes(column.PartId, column.Name, column.Kind, PerStep(network, column.Kind, tally.Of(k)))
+                    ),
+                ],
+                [.. Kept(lowered, run)],
+                run.Steps,
+                at < 0 ? null : tally.OfLevel(0),
+                fingerprint,
+                null
+            );
         }
         catch (SimulationException failure)
         {
@@ -49,22 +74,31 @@ public sealed record RunReport(IReadOnlyList<CurveOutcomes> Curves, IReadOnlyLis
 
     /// <summary>In discrete steps a flow is the amount of a step, and its total the sum over steps.</summary>
     private static Outcomes PerStep(ReactionNetwork network, CurveKind kind, Outcomes outcomes) =>
-        network.DiscreteStep > 0 && kind == CurveKind.Flow ? outcomes with { Integral = outcomes.Integral / network.DiscreteStep, Duration = outcomes.Duration / network.DiscreteStep } : outcomes;
+        network.DiscreteStep > 0 && kind == CurveKind.Flow
+            ? outcomes with
+            {
+                Integral = outcomes.Integral / network.DiscreteStep,
+                Duration = outcomes.Duration / network.DiscreteStep,
+            }
+            : outcomes;
 
     private static List<(string PartId, string Name, CurveKind Kind)> Columns(LoweredModel lowered) =>
-    [
-        .. lowered.Network.Amounts.Select(column => (column.PartId, column.Symbol, CurveKind.Compartment)),
-        .. lowered.Network.Flows.Select(column => (column.PartId, column.Symbol, CurveKind.Flow)),
-        .. lowered.Network.Quantities.Select(column => (column.PartId, column.Symbol, CurveKind.Quantity)),
-    ];
+        [
+            .. lowered.Network.Amounts.Select(column => (column.PartId, column.Symbol, CurveKind.Compartment)),
+            .. lowered.Network.Flows.Select(column => (column.PartId, column.Symbol, CurveKind.Flow)),
+            .. lowered.Network.Quantities.Select(column => (column.PartId, column.Symbol, CurveKind.Quantity)),
+        ];
 
     private static IEnumerable<KeptTotal> Kept(LoweredModel lowered, Trajectory run)
     {
         foreach (var total in ConservedTotal.Of(lowered.Network))
         {
             // The stages of a compartment have one weight among them: the chain passes units on.
-            var terms = total.Weights.Select(pair => (lowered.Network.States[pair.State].PartId, pair.Weight)).Distinct()
-                .Select(pair => (lowered.Document.Compartment(pair.PartId)?.Symbol ?? pair.PartId, pair.Weight)).ToList();
+            var terms = total
+                .Weights.Select(pair => (lowered.Network.States[pair.State].PartId, pair.Weight))
+                .Distinct()
+                .Select(pair => (lowered.Document.Compartment(pair.PartId)?.Symbol ?? pair.PartId, pair.Weight))
+                .ToList();
             var (drift, changed) = total.Drift(run);
             yield return new(terms, total.At(run, 0), drift, changed);
         }

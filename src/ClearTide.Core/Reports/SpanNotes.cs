@@ -6,7 +6,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Reports;
 
-/// <summary>Tells which amounts are still on their way where the span ends: what is read off the end then depends on where it lies.</summary>
+/// <summary>Tells which amounts are still on their way where the span ends: what is read off the end then depends on where it
+/// lies.</summary>
 internal static class SpanNotes
 {
     /// <summary>The last share of the span that is looked at.</summary>
@@ -22,23 +23,38 @@ internal static class SpanNotes
 
     public static IEnumerable<Finding> Of(StudyDocument document, Trajectory run)
     {
-        var moving = Enumerable.Range(0, document.Compartments.Length).Where(part => IsMoving(run, run.AmountColumn(part))).Select(part => document.Compartments[part].Symbol).ToList();
-        if (moving.Count == 0) yield break;
+        var moving = Enumerable
+            .Range(0, document.Compartments.Length)
+            .Where(part => IsMoving(run, run.AmountColumn(part)))
+            .Select(part => document.Compartments[part].Symbol)
+            .ToList();
+        if (moving.Count == 0)
+            yield break;
         var names = string.Join(", ", moving.Take(MostNamed)) + (moving.Count > MostNamed ? $" and {moving.Count - MostNamed} more" : "");
         var longer = document.Start + 2 * (document.End - document.Start);
-        yield return new(null, PartField.Text, Severity.Doubt, null, $"Still moving at the end of the span: {names}. Totals and final amounts depend on where it ends.",
-            [new($"Run to {NumberWords.Of(longer)}", new SetSpan(document.Start, longer))])
-        { IsNote = true };
+        yield return new(
+            null,
+            PartField.Text,
+            Severity.Doubt,
+            null,
+            $"Still moving at the end of the span: {names}. Totals and final amounts depend on where it ends.",
+            [new($"Run to {NumberWords.Of(longer)}", new SetSpan(document.Start, longer))]
+        )
+        {
+            IsNote = true,
+        };
     }
 
     private static bool IsMoving(Trajectory run, double[] amounts)
     {
         var range = amounts.Max() - amounts.Min();
         // What only trembles by rounding does not move.
-        if (!(range > 1e-9 * amounts.Max(Math.Abs))) return false;
+        if (!(range > 1e-9 * amounts.Max(Math.Abs)))
+            return false;
         var from = run.Times[^1] - Tail * (run.Times[^1] - run.Times[0]);
         var first = amounts.Length - 1;
-        while (first > 0 && run.Times[first - 1] >= from) first--;
+        while (first > 0 && run.Times[first - 1] >= from)
+            first--;
         var tail = amounts[Math.Min(first, amounts.Length - 2)..];
         return tail.Max() - tail.Min() > Moving * range && Turns(amounts, 0.05 * range) < Swings;
     }
@@ -51,8 +67,10 @@ internal static class SpanNotes
         {
             if (direction >= 0 && value > extreme || direction <= 0 && value < extreme)
             {
-                if (direction == 0) direction = Math.Abs(value - values[0]) > least ? Math.Sign(value - values[0]) : 0;
-                if (direction != 0) extreme = value;
+                if (direction == 0)
+                    direction = Math.Abs(value - values[0]) > least ? Math.Sign(value - values[0]) : 0;
+                if (direction != 0)
+                    extreme = value;
             }
             else if (direction != 0 && Math.Abs(value - extreme) > least)
             {

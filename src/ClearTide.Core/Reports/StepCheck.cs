@@ -12,11 +12,13 @@ namespace ClearTide.Core.Reports;
 public sealed record StepDigits(string PartId, string Symbol, double AtStep, double AtHalf);
 
 /// <summary>
-/// What a step of calculation is good for: runs at the step and at half of it against an adaptive reference. Digits are those of the greatest
+/// What a step of calculation is good for: runs at the step and at half of it against an adaptive reference. Digits are those of the
+/// greatest
 /// departure along the run against the compartment's greatest amount.
 /// </summary>
 /// <param name="Wanted">The digits asked for.</param>
-/// <param name="LargestStep">The largest step of those tried, halving or doubling the study's own, that gives them for every compartment; or null.</param>
+/// <param name="LargestStep">The largest step of those tried, halving or doubling the study's own, that gives them for every compartment;
+/// or null.</param>
 /// <param name="Failure">Why there is no check, or null.</param>
 public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartments, int Wanted, double? LargestStep, string? Failure)
 {
@@ -37,8 +39,10 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
         var document = lowered.Document;
         var own = document.Solver.Step;
         StepCheck Without(string why) => StepCheck.Without(document, wanted, why);
-        if (!document.Solver.HasStep) return Without("This method chooses its steps itself, to its tolerance.");
-        if (document.Solver.IsDiscrete) return Without("Discrete steps are the model itself: there is nothing that they come near to.");
+        if (!document.Solver.HasStep)
+            return Without("This method chooses its steps itself, to its tolerance.");
+        if (document.Solver.IsDiscrete)
+            return Without("Discrete steps are the model itself: there is nothing that they come near to.");
         wanted = Math.Clamp(wanted, 1, MostDigits);
         var model = lowered.Compiled;
         var times = OutputTimes.Every(document.Start, document.End, (document.End - document.Start) / Points);
@@ -61,7 +65,12 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
             try
             {
                 var run = Run(document.Solver.Settings with { Step = step });
-                return [.. Enumerable.Range(0, document.Compartments.Length).Select(part => Shared(reference.AmountColumn(part), run.AmountColumn(part)))];
+                return
+                [
+                    .. Enumerable
+                        .Range(0, document.Compartments.Length)
+                        .Select(part => Shared(reference.AmountColumn(part), run.AmountColumn(part))),
+                ];
             }
             catch (SimulationException)
             {
@@ -70,7 +79,13 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
             }
         }
         var (atStep, atHalf) = (Digits(own), Digits(own / 2));
-        return new(own, [.. document.Compartments.Select((part, k) => new StepDigits(part.Id, part.Symbol, atStep[k], atHalf[k]))], wanted, Largest(), null);
+        return new(
+            own,
+            [.. document.Compartments.Select((part, k) => new StepDigits(part.Id, part.Symbol, atStep[k], atHalf[k]))],
+            wanted,
+            Largest(),
+            null
+        );
 
         double? Largest()
         {
@@ -80,13 +95,20 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
                 for (var (k, step, digits) = (0, own / 2, atHalf); k < Tries; k++, step /= 2, digits = Digits(step))
                 {
                     // What the run would refuse is not offered.
-                    if (SetSolver.Refusal(document, document.Solver.Method, step) is not null) return null;
-                    if (Enough(digits)) return step;
+                    if (SetSolver.Refusal(document, document.Solver.Method, step) is not null)
+                        return null;
+                    if (Enough(digits))
+                        return step;
                 }
                 return null;
             }
             var best = own;
-            for (var step = 2 * own; step <= document.End - document.Start && step <= own * Math.Pow(2, Tries) && Enough(Digits(step)); step *= 2) best = step;
+            for (
+                var step = 2 * own;
+                step <= document.End - document.Start && step <= own * Math.Pow(2, Tries) && Enough(Digits(step));
+                step *= 2
+            )
+                best = step;
             return best;
         }
     }
@@ -96,7 +118,8 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
     {
         var size = reference.Max(Math.Abs);
         var departure = reference.Zip(curve, (a, b) => Math.Abs(a - b)).Max();
-        if (!(departure > 0)) return MostDigits;
+        if (!(departure > 0))
+            return MostDigits;
         return size > 0 ? Math.Clamp(-Math.Log10(departure / size), 0, MostDigits) : 0;
     }
 }

@@ -15,15 +15,26 @@ internal static class StepNotes
 
     public static IEnumerable<Finding> Of(StudyDocument document, Trajectory run)
     {
-        if (!document.Solver.HasStep) return [];
+        if (!document.Solver.HasStep)
+            return [];
         var span = document.End - document.Start;
-        if (document.Solver.Step > span) return [Say($"The step of {Time(document, document.Solver.Step)} is longer than the span of {Time(document, span)}. Take a shorter step, or a longer span.", With(document, span / 100))];
+        if (document.Solver.Step > span)
+            return
+            [
+                Say(
+                    $"The step of {Time(document, document.Solver.Step)} is longer than the span of {Time(document, span)}. Take a "
+                        + "shorter step, or a longer span.",
+                    With(document, span / 100)
+                ),
+            ];
         return document.Solver.IsDiscrete ? Overdrawn(document, run) : Shorter(document, run);
     }
 
-    private static Finding Say(string message, params FindingFix[] fixes) => new(null, PartField.Text, Severity.Doubt, null, message, fixes);
+    private static Finding Say(string message, params FindingFix[] fixes) =>
+        new(null, PartField.Text, Severity.Doubt, null, message, fixes);
 
-    private static FindingFix With(StudyDocument document, double step) => new($"Step of {NumberWords.Of(step)}", new SetSolver(document.Solver.Method, step, document.Solver.Tolerance));
+    private static FindingFix With(StudyDocument document, double step) =>
+        new($"Step of {NumberWords.Of(step)}", new SetSolver(document.Solver.Method, step, document.Solver.Tolerance));
 
     private static string Time(StudyDocument document, double time) => document.TimeUnit.Length(time);
 
@@ -33,30 +44,44 @@ internal static class StepNotes
         var (shortest, of, at) = (double.PositiveInfinity, (Flow?)null, 0.0);
         foreach (var flow in document.Flows)
         {
-            if (flow.Limited || document.Compartments.IndexOf(document.Compartment(flow.From)!) is var part && part < 0) continue;
+            if (flow.Limited || document.Compartments.IndexOf(document.Compartment(flow.From)!) is var part && part < 0)
+                continue;
             if (flow.Stages > 1)
             {
                 // What leaves a chain now has entered it long before: its stay is what its line says.
-                if (StageStay(document, flow) is { } own && own < shortest) (shortest, of, at) = (own, flow, document.Start);
+                if (StageStay(document, flow) is { } own && own < shortest)
+                    (shortest, of, at) = (own, flow, document.Start);
                 continue;
             }
             var (amounts, rates) = (run.AmountColumn(part), run.RateColumn(document.Flows.IndexOf(flow)));
             var little = Little * amounts.Max();
             for (var k = 0; k < amounts.Length; k++)
             {
-                if (!(amounts[k] > little) || !(rates[k] > 0) || amounts[k] / rates[k] is var stay && !(stay < shortest)) continue;
+                if (!(amounts[k] > little) || !(rates[k] > 0) || amounts[k] / rates[k] is var stay && !(stay < shortest))
+                    continue;
                 (shortest, of, at) = (stay, flow, run.Times[k]);
             }
         }
-        if (of is null || document.Solver.Step <= shortest) return [];
+        if (of is null || document.Solver.Step <= shortest)
+            return [];
         var where = document.Compartment(of.From)!.Symbol;
-        return [Say($"The step of {Time(document, document.Solver.Step)} is longer than the shortest mean stay: {Time(document, shortest)} in {(of.Stages > 1 ? $"a stage of {where}" : where)} ({document.Describe(of)}, at {document.TimeUnit.Singular} {NumberWords.Of(at)}). The curves say more about the step than about the model.", With(document, Round(shortest / 5)))];
+        return
+        [
+            Say(
+                $"The step of {Time(document, document.Solver.Step)} is longer than the shortest mean stay: "
+                    + $"{Time(document, shortest)} in {(of.Stages > 1 ? $"a stage of {where}" : where)} ({document.Describe(of)}, "
+                    + $"at {document.TimeUnit.Singular} {NumberWords.Of(at)}). The curves say more about the step than about the "
+                    + "model.",
+                With(document, Round(shortest / 5))
+            ),
+        ];
     }
 
     /// <summary>The mean stay in one stage of a flow whose line is a plain number, or null.</summary>
     private static double? StageStay(StudyDocument document, Flow flow)
     {
-        if (Formula.Read(flow.Rate) is not { HasNames: false, Tree: { } tree }) return null;
+        if (Formula.Read(flow.Rate) is not { HasNames: false, Tree: { } tree })
+            return null;
         var line = FormulaBinder.ValueOf(tree, document.UnitTable());
         return (flow.Kind == RateKind.MeanStay ? line : 1 / line) / flow.Stages;
     }
@@ -66,16 +91,32 @@ internal static class StepNotes
     {
         foreach (var part in document.Compartments)
         {
-            if (part.Next.Length > 0) continue;
-            var exits = document.Flows.Select((flow, k) => (flow, k)).Where(pair => pair.flow.From == part.Id).Select(pair => run.RateColumn(pair.k)).ToList();
-            if (exits.Count == 0) continue;
+            if (part.Next.Length > 0)
+                continue;
+            var exits = document
+                .Flows.Select((flow, k) => (flow, k))
+                .Where(pair => pair.flow.From == part.Id)
+                .Select(pair => run.RateColumn(pair.k))
+                .ToList();
+            if (exits.Count == 0)
+                continue;
             var amounts = run.AmountColumn(document.Compartments.IndexOf(part));
             var size = amounts.Max(Math.Abs);
             for (var k = 0; k < amounts.Length; k++)
             {
                 var leaves = exits.Sum(rates => rates[k]);
-                if (!(leaves > Math.Max(0, amounts[k]) + 1e-9 * size)) continue;
-                yield return new(part.Id, PartField.Start, Severity.Doubt, null, $"At {document.TimeUnit.Singular} {NumberWords.Of(run.Times[k])} the exits of {part.Symbol} take {NumberWords.Of(leaves)} in one step, and {NumberWords.Of(amounts[k])} is there. Take a shorter step, or limit the exits.", []);
+                if (!(leaves > Math.Max(0, amounts[k]) + 1e-9 * size))
+                    continue;
+                yield return new(
+                    part.Id,
+                    PartField.Start,
+                    Severity.Doubt,
+                    null,
+                    $"At {document.TimeUnit.Singular} {NumberWords.Of(run.Times[k])} the exits of {part.Symbol} take "
+                        + $"{NumberWords.Of(leaves)} in one step, and {NumberWords.Of(amounts[k])} is there. Take a shorter step, "
+                        + "or limit the exits.",
+                    []
+                );
                 break;
             }
         }
@@ -85,6 +126,10 @@ internal static class StepNotes
     private static double Round(double step)
     {
         var power = Math.Pow(10, Math.Floor(Math.Log10(step)));
-        return (step / power >= 5 ? 5 : step / power >= 2 ? 2 : 1) * power;
+        return (
+                step / power >= 5 ? 5
+                : step / power >= 2 ? 2
+                : 1
+            ) * power;
     }
 }

@@ -42,6 +42,11 @@ public static class StudyRequest
         var ideal = span / Points;
         var power = Math.Pow(10, Math.Floor(Math.Log10(ideal)));
         var lead = ideal / power;
-        return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
+        return (
+                lead <= 1 ? 1
+                : lead <= 2 ? 2
+                : lead <= 5 ? 5
+                : 10
+            ) * power;
     }
 }

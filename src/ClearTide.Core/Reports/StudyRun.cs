@@ -11,7 +11,14 @@ namespace ClearTide.Core.Reports;
 /// <param name="Failure">Why it could not be made or stopped, in a sentence; null for a whole run.</param>
 /// <param name="Observed">Null where nothing is observed or the model cannot give it.</param>
 /// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
-public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Failure, ObservedCurve? Observed, string? ObservedFailure, IReadOnlyList<Finding> Notes)
+public sealed record StudyRun(
+    LoweredModel Lowered,
+    Trajectory? Run,
+    string? Failure,
+    ObservedCurve? Observed,
+    string? ObservedFailure,
+    IReadOnlyList<Finding> Notes
+)
 {
     /// <summary>The findings of the model and of its run.</summary>
     public IReadOnlyList<Finding> Findings => [.. Lowered.Findings, .. Notes];
@@ -24,20 +31,26 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     public static StudyRun Of(StudyDocument document, DataSet? data = null, CancellationToken cancel = default)
     {
         var lowered = Lowering.Lower(document);
-        if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty) return new(lowered, null, null, null, null, []);
+        if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty)
+            return new(lowered, null, null, null, null, []);
         var made = Make(lowered, data, cancel);
-        if (made.Failure is not null || made.Run is not { } run) return made;
+        if (made.Failure is not null || made.Run is not { } run)
+            return made;
         return made with
         {
             Notes =
             [
-                .. StartNotes.Of(document, run), .. RunNotes.Of(document, run), .. StepNotes.Of(document, run), .. SpanNotes.Of(document, run),
+                .. StartNotes.Of(document, run),
+                .. RunNotes.Of(document, run),
+                .. StepNotes.Of(document, run),
+                .. SpanNotes.Of(document, run),
                 .. ExpectationCheck.Of(lowered, cancel),
             ],
         };
     }
 
-    /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked on.</summary>
+    /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked
+    /// on.</summary>
     /// <param name="values">By address, in the model's units.</param>
     public StudyRun With(IReadOnlyDictionary<string, double> values, DataSet? data = null, CancellationToken cancel = default) =>
         Run is null && Failure is null || WasStopped ? this with { Notes = [] } : Make(Lowered.With(values), data, cancel);
@@ -49,7 +62,8 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
     /// <param name="times">Rising, from the start of the span on.</param>
     public StudyRun At(double[] times, CancellationToken cancel = default)
     {
-        if (Run is null || Failure is not null) return this;
+        if (Run is null || Failure is not null)
+            return this;
         return this with { Run = Engines.Run(StudyRequest.Of(Lowered) with { Times = times }, cancel: cancel) };
     }
 
@@ -58,7 +72,8 @@ public sealed record StudyRun(LoweredModel Lowered, Trajectory? Run, string? Fai
         var before = FailureCause.Readable(failure, lowered.Network);
         var document = lowered.Document;
         List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
-        if (failure.Time == document.Start) notes.AddRange(StartNotes.Of(document, failure.State));
+        if (failure.Time == document.Start)
+            notes.AddRange(StartNotes.Of(document, failure.State));
         return new(lowered, before, RunFailure.Say(failure, lowered), null, null, notes);
     }
 

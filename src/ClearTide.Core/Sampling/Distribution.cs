@@ -1,5 +1,5 @@
-using MathNet.Numerics.Distributions;
 using ClearTide.Core.Simulation;
+using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Sampling;
 
@@ -10,18 +10,48 @@ namespace ClearTide.Core.Sampling;
 /// <param name="Arguments">Names of its arguments, in order.</param>
 /// <param name="Refusal">Null if these arguments make a distribution, else a sentence that says what to do.</param>
 /// <param name="Quantile">The value below which the share u lies, for 0 &lt; u &lt; 1.</param>
-public sealed record Distribution(string Name, IReadOnlyList<string> Arguments, Func<double[], string?> Refusal, Func<double[], double, double> Quantile)
+public sealed record Distribution(
+    string Name,
+    IReadOnlyList<string> Arguments,
+    Func<double[], string?> Refusal,
+    Func<double[], double, double> Quantile
+)
 {
     public string Usage => $"{Name}({string.Join(", ", Arguments)})";
 
     public static readonly IReadOnlyList<Distribution> All =
     [
-        new("uniform", ["low", "high"], a => a[0] < a[1] ? null : "A uniform distribution needs a low end below its high end.", (a, u) => a[0] + u * (a[1] - a[0])),
+        new(
+            "uniform",
+            ["low", "high"],
+            a => a[0] < a[1] ? null : "A uniform distribution needs a low end below its high end.",
+            (a, u) => a[0] + u * (a[1] - a[0])
+        ),
         new("normal", ["mean", "spread"], a => Spread(a[1]), (a, u) => Normal.InvCDF(a[0], a[1], u)),
-        new("lognormal", ["mean", "spread"], a => a[0] > 0 ? Spread(a[1]) : "A log-normal distribution has a mean above zero.", (a, u) => LogNormalQuantile(a[0], a[1], u)),
-        new("gamma", ["mean", "spread"], a => a[0] > 0 ? Spread(a[1]) : "A gamma distribution has a mean above zero.", (a, u) => Gamma.InvCDF(a[0] * a[0] / (a[1] * a[1]), a[0] / (a[1] * a[1]), u)),
-        new("exponential", ["mean"], a => a[0] > 0 ? null : "An exponential distribution has a mean above zero.", (a, u) => -a[0] * Math.Log(1 - u)),
-        new("poisson", ["mean"], a => a[0] is > 0 and < 1e9 ? null : "A Poisson distribution has a mean above zero and below a thousand million.", (a, u) => PoissonQuantile(a[0], u)),
+        new(
+            "lognormal",
+            ["mean", "spread"],
+            a => a[0] > 0 ? Spread(a[1]) : "A log-normal distribution has a mean above zero.",
+            (a, u) => LogNormalQuantile(a[0], a[1], u)
+        ),
+        new(
+            "gamma",
+            ["mean", "spread"],
+            a => a[0] > 0 ? Spread(a[1]) : "A gamma distribution has a mean above zero.",
+            (a, u) => Gamma.InvCDF(a[0] * a[0] / (a[1] * a[1]), a[0] / (a[1] * a[1]), u)
+        ),
+        new(
+            "exponential",
+            ["mean"],
+            a => a[0] > 0 ? null : "An exponential distribution has a mean above zero.",
+            (a, u) => -a[0] * Math.Log(1 - u)
+        ),
+        new(
+            "poisson",
+            ["mean"],
+            a => a[0] is > 0 and < 1e9 ? null : "A Poisson distribution has a mean above zero and below a thousand million.",
+            (a, u) => PoissonQuantile(a[0], u)
+        ),
         new("bernoulli", ["chance"], a => a[0] is >= 0 and <= 1 ? null : "A chance lies between 0 and 1.", (a, u) => u > 1 - a[0] ? 1 : 0),
     ];
 
@@ -36,7 +66,8 @@ public sealed record Distribution(string Name, IReadOnlyList<string> Arguments, 
         return Math.Exp(Math.Log(mean) - variance / 2 + Math.Sqrt(variance) * Normal.InvCDF(0, 1, u));
     }
 
-    /// <summary>The least whole number whose cumulative probability reaches u: bisection between bounds that hold 12 standard deviations.</summary>
+    /// <summary>The least whole number whose cumulative probability reaches u: bisection between bounds that hold 12 standard
+    /// deviations.</summary>
     private static double PoissonQuantile(double mean, double u)
     {
         var spread = Math.Sqrt(mean);
@@ -45,8 +76,10 @@ public sealed record Distribution(string Name, IReadOnlyList<string> Arguments, 
         while (high - low > 1)
         {
             var middle = Math.Floor((low + high) / 2);
-            if (Poisson.CDF(mean, middle) >= u) high = middle;
-            else low = middle;
+            if (Poisson.CDF(mean, middle) >= u)
+                high = middle;
+            else
+                low = middle;
         }
         return high;
     }

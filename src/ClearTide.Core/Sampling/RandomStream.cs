@@ -6,15 +6,20 @@ using System.Text;
 namespace ClearTide.Core.Sampling;
 
 /// <summary>
-/// A stream of random numbers: xoshiro256++ (Blackman and Vigna, ACM Trans. Math. Softw. 47, 2021, article 36), seeded by the SHA-256 hash of
-/// (seed, replicate, purpose, id, direction), so that neighbouring streams have nothing in common. A mutable structure: pass it by reference.
+/// A stream of random numbers: xoshiro256++ (Blackman and Vigna, ACM Trans. Math. Softw. 47, 2021, article 36), seeded by the SHA-256
+/// hash of
+/// (seed, replicate, purpose, id, direction), so that neighbouring streams have nothing in common. A mutable structure: pass it by
+/// reference.
 /// </summary>
 public struct RandomStream
 {
     /// <summary>Bytes of one stream, for code that walks a row of them.</summary>
     internal const int Size = 32;
 
-    private ulong _s0, _s1, _s2, _s3;
+    private ulong _s0,
+        _s1,
+        _s2,
+        _s3;
 
     /// <param name="purpose">What the numbers are for: “transition”, “rounding”.</param>
     /// <param name="id">Which part they belong to.</param>
@@ -46,7 +51,8 @@ public struct RandomStream
     public double NextUniform() => (NextBits() >> 11) * (1.0 / (1UL << 53));
 
     /// <summary>
-    /// An exponential number with mean one, by the ziggurat method (Marsaglia and Tsang, J. Stat. Softw. 5(8), 2000): 256 layers of equal area
+    /// An exponential number with mean one, by the ziggurat method (Marsaglia and Tsang, J. Stat. Softw. 5(8), 2000): 256 layers of equal
+    /// area
     /// under exp(-x). Layer and position come from different bits of one draw.
     /// </summary>
     public double NextExponential()
@@ -57,14 +63,16 @@ public struct RandomStream
             var bits = NextBits();
             var layer = (int)(bits & 255);
             var x = (bits >> 11) * (1.0 / (1UL << 53)) * Ziggurat.X[layer];
-            if (x < Ziggurat.X[layer + 1]) return tail + x;
+            if (x < Ziggurat.X[layer + 1])
+                return tail + x;
             if (layer == 0)
             {
                 // Beyond the last layer the law is the same again, shifted.
                 tail += Ziggurat.R;
                 continue;
             }
-            if (Ziggurat.Y[layer] + NextUniform() * (Ziggurat.Y[layer + 1] - Ziggurat.Y[layer]) < Math.Exp(-x)) return tail + x;
+            if (Ziggurat.Y[layer] + NextUniform() * (Ziggurat.Y[layer + 1] - Ziggurat.Y[layer]) < Math.Exp(-x))
+                return tail + x;
         }
     }
 
@@ -72,7 +80,8 @@ public struct RandomStream
     private static class Ziggurat
     {
         /// <summary>Right end of the base layer and area of each layer, Marsaglia and Tsang 2000, section 3.</summary>
-        public const double R = 7.69711747013104972, Area = 0.0039496598225815571993;
+        public const double R = 7.69711747013104972,
+            Area = 0.0039496598225815571993;
 
         public static readonly double[] X = new double[257];
         public static readonly double[] Y = new double[257];
@@ -81,9 +90,11 @@ public struct RandomStream
         {
             X[0] = Area / Math.Exp(-R);
             X[1] = R;
-            for (var k = 2; k < 256; k++) X[k] = -Math.Log(Math.Exp(-X[k - 1]) + Area / X[k - 1]);
+            for (var k = 2; k < 256; k++)
+                X[k] = -Math.Log(Math.Exp(-X[k - 1]) + Area / X[k - 1]);
             X[256] = 0;
-            for (var k = 1; k <= 256; k++) Y[k] = Math.Exp(-X[k]);
+            for (var k = 1; k <= 256; k++)
+                Y[k] = Math.Exp(-X[k]);
         }
     }
 }

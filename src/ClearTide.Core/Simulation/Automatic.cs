@@ -15,7 +15,9 @@ public sealed unsafe class Automatic : Stepper
     /// <summary>At this product of step and rate the explicit method would take the same step with room to spare.</summary>
     private const double Tame = 1;
 
-    private const int Suspicions = 15, Forgiven = 6, TameSteps = 10;
+    private const int Suspicions = 15,
+        Forgiven = 6,
+        TameSteps = 10;
 
     private readonly DormandPrince _explicit;
     private readonly Func<Rosenbrock> _make;
@@ -24,10 +26,13 @@ public sealed unsafe class Automatic : Stepper
 
     /// <summary>A change of method waits for the next step: continuous output belongs to the one just taken.</summary>
     private bool _change;
-    private int _suspicions, _calm, _tame;
+    private int _suspicions,
+        _calm,
+        _tame;
 
     /// <param name="jacobian">Makes the Jacobian when it is first wanted.</param>
-    public Automatic(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 0)
+    public Automatic(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, Tolerances tolerances)
+        : base(f, dimension, parameterCount, 0)
     {
         _explicit = new(f, dimension, parameterCount, tolerances);
         _make = () => new(f, jacobian(), dimension, parameterCount, tolerances);
@@ -59,19 +64,23 @@ public sealed unsafe class Automatic : Stepper
 
     public override void Step(double limit)
     {
-        if (_change) Change();
+        if (_change)
+            Change();
         Active.Step(limit);
         (StepStart, Time) = (Active.StepStart, Active.Time);
         Steps++;
-        if (_isStiff) WatchTame();
-        else WatchStiffness();
+        if (_isStiff)
+            WatchTame();
+        else
+            WatchStiffness();
     }
 
     private void Change()
     {
         State.CopyTo(new Span<double>(Y, N));
         _isStiff = !_isStiff;
-        if (_isStiff) _stiff ??= _make();
+        if (_isStiff)
+            _stiff ??= _make();
         (_change, _suspicions, _calm, _tame) = (false, 0, 0, 0);
         Restart();
     }
@@ -83,7 +92,8 @@ public sealed unsafe class Automatic : Stepper
             _calm = 0;
             _change = ++_suspicions >= Suspicions;
         }
-        else if (++_calm >= Forgiven) _suspicions = 0;
+        else if (++_calm >= Forgiven)
+            _suspicions = 0;
     }
 
     private void WatchTame()

@@ -33,13 +33,15 @@ public sealed unsafe class CompiledModel
 
     public int StateCount => Network.States.Count;
 
-    /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is in.</summary>
+    /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is
+    /// in.</summary>
     public VectorFunction RightHandSide { get; }
 
     /// <summary>A Jacobian of <see cref="RightHandSide"/>, for one thread.</summary>
     public Jacobian Jacobian() => _jacobian.Value.Make();
 
-    /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of it.</summary>
+    /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of
+    /// it.</summary>
     internal HybridModel? Hybrid { get; }
 
     /// <summary>What <see cref="Outputs"/> calls; for a model with jumps, use those of its hybrid side.</summary>
@@ -49,7 +51,12 @@ public sealed unsafe class CompiledModel
     public int OutputCount => Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + Network.Ranges.Count;
 
     internal static int[] OutputNodes(ReactionNetwork network) =>
-        [.. network.Amounts.Select(amount => amount.Node), .. network.Flows.Select(flow => flow.Node), .. network.Quantities.Select(quantity => quantity.Node), .. network.Ranges.Select(range => range.Node)];
+        [
+            .. network.Amounts.Select(amount => amount.Node),
+            .. network.Flows.Select(flow => flow.Node),
+            .. network.Quantities.Select(quantity => quantity.Node),
+            .. network.Ranges.Select(range => range.Node),
+        ];
 
     /// <summary>The initial amounts for these parameter values; where they read random inputs, with what these are at the start.</summary>
     /// <param name="parameters">All parameters of the network: values, then slots.</param>
@@ -59,8 +66,13 @@ public sealed unsafe class CompiledModel
     /// solution, or a random input cannot be drawn.</exception>
     public double[] InitialState(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
-        if (parameters.Length < Network.ParameterCount) throw new ArgumentException($"The model has {Network.ParameterCount} parameters, and {parameters.Length} are given.", nameof(parameters));
-        if (_equilibrium is not null || _atStart is not null || Network.Draws.Count > 0) parameters = ParametersAtStart(parameters, time, replicate);
+        if (parameters.Length < Network.ParameterCount)
+            throw new ArgumentException(
+                $"The model has {Network.ParameterCount} parameters, and {parameters.Length} are given.",
+                nameof(parameters)
+            );
+        if (_equilibrium is not null || _atStart is not null || Network.Draws.Count > 0)
+            parameters = ParametersAtStart(parameters, time, replicate);
         // An empty array has no address to pass; compiled code never reads it then.
         var state = new double[StateCount];
         fixed (double* p = parameters)
@@ -78,7 +90,8 @@ public sealed unsafe class CompiledModel
     public double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
         var found = parameters.ToArray();
-        if (Network.Draws.Count > 0) new Draws(Network, time, replicate, found).Make(time, found);
+        if (Network.Draws.Count > 0)
+            new Draws(Network, time, replicate, found).Make(time, found);
         SolveStart(time, found);
         _equilibrium?.Solve(time, found);
         return found;
@@ -88,14 +101,21 @@ public sealed unsafe class CompiledModel
     /// <exception cref="SimulationException">They have no solution.</exception>
     internal void SolveStart(double time, double[] parameters)
     {
-        if (_atStart is null) return;
+        if (_atStart is null)
+            return;
         var values = new ImplicitValues(_atStart);
         values.Begin(time, parameters);
-        fixed (double* p = parameters) values.Search(time, null, p);
-        if (values.Unsolved >= 0) throw new SimulationException(FailureReason.NoSolution, time, [], parameters) { PartId = string.Join(", ", Network.ImplicitAtStart[values.Unsolved].Names) };
+        fixed (double* p = parameters)
+            values.Search(time, null, p);
+        if (values.Unsolved >= 0)
+            throw new SimulationException(FailureReason.NoSolution, time, [], parameters)
+            {
+                PartId = string.Join(", ", Network.ImplicitAtStart[values.Unsolved].Names),
+            };
     }
 
-    /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length <see cref="OutputCount"/>).</summary>
+    /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length
+    /// <see cref="OutputCount"/>).</summary>
     public void Outputs(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, Span<double> results)
     {
         fixed (double* y = state)

@@ -2,7 +2,8 @@ using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 
-/// <summary>Says which ends of steps become rows of a run besides its output times: where steps are so short that these could not show what happens.</summary>
+/// <summary>Says which ends of steps become rows of a run besides its output times: where steps are so short that these could not show
+/// what happens.</summary>
 /// <param name="times">The output times.</param>
 /// <param name="isOn">Whether any are wanted.</param>
 internal sealed class DetailRule(double[] times, bool isOn)
@@ -20,7 +21,8 @@ internal sealed class DetailRule(double[] times, bool isOn)
     /// <param name="nextOutput">The next output time.</param>
     public bool Wants(double from, double until, double lastRow, double nextOutput)
     {
-        if (!isOn || _count >= MostRows || until - from >= 0.5 * _spacing || until - lastRow < 0.02 * _spacing || until >= nextOutput) return false;
+        if (!isOn || _count >= MostRows || until - from >= 0.5 * _spacing || until - lastRow < 0.02 * _spacing || until >= nextOutput)
+            return false;
         _count++;
         return true;
     }

@@ -17,7 +17,8 @@ internal static class DeterministicRun
     public static Trajectory Make(RunRequest request, SolverSettings settings, ISegmentObserver? observer, CancellationToken cancel)
     {
         var (state, schedule) = (request.InitialState(), request.Schedule);
-        if (request.ScaleToStart) settings = settings.ScaledTo(state);
+        if (request.ScaleToStart)
+            settings = settings.ScaledTo(state);
         IRunInTime run = request.Model.Hybrid is null
             ? new SmoothRun(request.Model, state, schedule, request.Times, settings, request.Rows, observer)
             : new HybridRun(request.Model, state, schedule, request.Times, settings, request.Rows, request.Replicate, observer);

@@ -6,7 +6,8 @@ internal sealed class DiscreteEngine : IEngine
     public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default)
     {
         var step = request.Model.Network.DiscreteStep;
-        if (!(step > 0)) throw new ArgumentException("This model is written for continuous time.", nameof(request));
+        if (!(step > 0))
+            throw new ArgumentException("This model is written for continuous time.", nameof(request));
         return DeterministicRun.Make(request, request.Settings with { Method = Method.Discrete, Step = step }, observer, cancel);
     }
 }

@@ -3,7 +3,8 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// Difference equations y(k + 1) = y(k) + f(t(k), y(k)): what f gives is the change over a whole step, fixed where the step begins and made where
+/// Difference equations y(k + 1) = y(k) + f(t(k), y(k)): what f gives is the change over a whole step, fixed where the step begins and
+/// made where
 /// it ends. In between the state is held. Steps are counted from where the run starts; a limit between two of them does not move the grid.
 /// </summary>
 public sealed unsafe class DiscreteSteps : Stepper
@@ -15,16 +16,19 @@ public sealed unsafe class DiscreteSteps : Stepper
     private bool _isFixed;
 
     /// <param name="step">Length of a step, in units of time; positive.</param>
-    public DiscreteSteps(VectorFunction f, int dimension, int parameterCount, double step) : base(f, dimension, parameterCount, 1)
+    public DiscreteSteps(VectorFunction f, int dimension, int parameterCount, double step)
+        : base(f, dimension, parameterCount, 1)
     {
-        if (!(step > 0) || !double.IsFinite(step)) throw new ArgumentOutOfRangeException(nameof(step), step, "The step must be positive.");
+        if (!(step > 0) || !double.IsFinite(step))
+            throw new ArgumentOutOfRangeException(nameof(step), step, "The step must be positive.");
         _step = step;
         _change = Work(0);
     }
 
     protected override void Restart()
     {
-        if (double.IsNaN(_origin)) _origin = Time;
+        if (double.IsNaN(_origin))
+            _origin = Time;
     }
 
     public override void Step(double limit)
@@ -44,7 +48,8 @@ public sealed unsafe class DiscreteSteps : Stepper
         }
         // The end and a limit that stands there may differ by rounding; the limit is what others look for.
         Time = Math.Abs(limit - end) <= 1e-9 * _step ? limit : end;
-        for (var i = 0; i < N; i++) Y[i] += _change[i];
+        for (var i = 0; i < N; i++)
+            Y[i] += _change[i];
         _count++;
         Steps++;
         _isFixed = false;

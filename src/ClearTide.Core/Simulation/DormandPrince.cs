@@ -7,24 +7,37 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// The adaptive Runge–Kutta pair 5(4) of Dormand and Prince (J. Comp. Appl. Math. 6, 1980, pp. 19–26; Hairer, Nørsett, Wanner, Solving
-/// Ordinary Differential Equations I, 2nd ed., II.5, table 5.2), with their step control (II.4) and the continuous output of order 4 (II.6).
+/// Ordinary Differential Equations I, 2nd ed., II.5, table 5.2), with their step control (II.4) and the continuous output of order 4
+/// (II.6).
 /// </summary>
 public sealed unsafe class DormandPrince : Stepper
 {
     private readonly Tolerances _tolerances;
     private readonly double _relative;
-    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _k7, _stage, _absolute;
+    private readonly double* _k1,
+        _k2,
+        _k3,
+        _k4,
+        _k5,
+        _k6,
+        _k7,
+        _stage,
+        _absolute;
 
     /// <summary>
     /// The continuous output of the last step, y0 + s (c1 + (1 - s) (c2 + s (c3 + (1 - s) c4))), once somebody has asked for it.
     /// </summary>
-    private readonly double* _c1, _c2, _c3, _c4;
+    private readonly double* _c1,
+        _c2,
+        _c3,
+        _c4;
     private StepControl _control;
     private bool _fresh = true;
     private bool _dense;
     private bool _swapped;
 
-    public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances) : base(f, dimension, parameterCount, 13)
+    public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances)
+        : base(f, dimension, parameterCount, 13)
     {
         (_tolerances, _relative) = (tolerances, tolerances.Relative);
         _k1 = Work(0);
@@ -41,7 +54,8 @@ public sealed unsafe class DormandPrince : Stepper
         _c3 = Work(11);
         _c4 = Work(12);
         // Behind the last component any number that is not zero will do.
-        for (var i = 0; i < 4 * Fours; i++) _absolute[i] = i < N ? tolerances.Absolute(i) : 1;
+        for (var i = 0; i < 4 * Fours; i++)
+            _absolute[i] = i < N ? tolerances.Absolute(i) : 1;
     }
 
     protected override void Restart()
@@ -60,21 +74,25 @@ public sealed unsafe class DormandPrince : Stepper
         if (_fresh)
         {
             F(Time, Y, P, First);
-            if (!AllFinite(First, N)) throw Failed(FailureReason.NotFinite);
+            if (!AllFinite(First, N))
+                throw Failed(FailureReason.NotFinite);
             _control = new(InitialStepSize.Of(F, Time, Y, P, First, _stage, _k2, N, _tolerances, limit, order: 5));
             _fresh = false;
         }
         while (true)
         {
             var h = _control.Proposed(Time, limit);
-            if (!(h > 0)) throw Failed(FailureReason.StepTooSmall);
-            if (!_control.Takes(h, Try(h))) continue;
+            if (!(h > 0))
+                throw Failed(FailureReason.StepTooSmall);
+            if (!_control.Takes(h, Try(h)))
+                continue;
             Accept(h, limit);
             return;
         }
     }
 
-    /// <summary>Up to this many components are taken one by one: numbers that were just written one by one are read four at a time with a delay.</summary>
+    /// <summary>Up to this many components are taken one by one: numbers that were just written one by one are read four at a time with a
+    /// delay.</summary>
     private const int Narrow = 8;
 
     /// <summary>Computes a step of length <paramref name="h"/> into the stage vector; returns its scaled error.</summary>
@@ -84,18 +102,33 @@ public sealed unsafe class DormandPrince : Stepper
     {
         int n = N;
         double t = Time;
-        double* y = Y, p = P, s = _stage, k1 = First, k2 = _k2, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = Last;
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * A21 * k1[i];
+        double* y = Y,
+            p = P,
+            s = _stage,
+            k1 = First,
+            k2 = _k2,
+            k3 = _k3,
+            k4 = _k4,
+            k5 = _k5,
+            k6 = _k6,
+            k7 = Last;
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * A21 * k1[i];
         F(t + C2 * h, s, p, k2);
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * (A31 * k1[i] + A32 * k2[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * (A31 * k1[i] + A32 * k2[i]);
         F(t + C3 * h, s, p, k3);
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * (A41 * k1[i] + A42 * k2[i] + A43 * k3[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * (A41 * k1[i] + A42 * k2[i] + A43 * k3[i]);
         F(t + C4 * h, s, p, k4);
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * (A51 * k1[i] + A52 * k2[i] + A53 * k3[i] + A54 * k4[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * (A51 * k1[i] + A52 * k2[i] + A53 * k3[i] + A54 * k4[i]);
         F(t + C5 * h, s, p, k5);
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * (A61 * k1[i] + A62 * k2[i] + A63 * k3[i] + A64 * k4[i] + A65 * k5[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * (A61 * k1[i] + A62 * k2[i] + A63 * k3[i] + A64 * k4[i] + A65 * k5[i]);
         F(t + h, s, p, k6);
-        for (var i = 0; i < n; i++) s[i] = y[i] + h * (B1 * k1[i] + B3 * k3[i] + B4 * k4[i] + B5 * k5[i] + B6 * k6[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + h * (B1 * k1[i] + B3 * k3[i] + B4 * k4[i] + B5 * k5[i] + B6 * k6[i]);
         F(t + h, s, p, k7);
         var (sum, relative) = (0.0, _relative);
         double* absolute = _absolute;
@@ -113,21 +146,34 @@ public sealed unsafe class DormandPrince : Stepper
     {
         var (n, t, p) = (Fours, Time, (nint)P);
         double* stage = _stage;
-        Vector256<double>* y = (Vector256<double>*)Y, s = (Vector256<double>*)_stage, absolute = (Vector256<double>*)_absolute;
-        Vector256<double>* k1 = (Vector256<double>*)First, k2 = (Vector256<double>*)_k2, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4;
-        Vector256<double>* k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)Last;
+        Vector256<double>* y = (Vector256<double>*)Y,
+            s = (Vector256<double>*)_stage,
+            absolute = (Vector256<double>*)_absolute;
+        Vector256<double>* k1 = (Vector256<double>*)First,
+            k2 = (Vector256<double>*)_k2,
+            k3 = (Vector256<double>*)_k3,
+            k4 = (Vector256<double>*)_k4;
+        Vector256<double>* k5 = (Vector256<double>*)_k5,
+            k6 = (Vector256<double>*)_k6,
+            k7 = (Vector256<double>*)Last;
         var step = V(h);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h * A21) * k1[i];
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h * A21) * k1[i];
         F(t + C2 * h, stage, (double*)p, (double*)k2);
-        for (var i = 0; i < n; i++) s[i] = y[i] + step * (V(A31) * k1[i] + V(A32) * k2[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + step * (V(A31) * k1[i] + V(A32) * k2[i]);
         F(t + C3 * h, stage, (double*)p, (double*)k3);
-        for (var i = 0; i < n; i++) s[i] = y[i] + step * (V(A41) * k1[i] + V(A42) * k2[i] + V(A43) * k3[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + step * (V(A41) * k1[i] + V(A42) * k2[i] + V(A43) * k3[i]);
         F(t + C4 * h, stage, (double*)p, (double*)k4);
-        for (var i = 0; i < n; i++) s[i] = y[i] + step * (V(A51) * k1[i] + V(A52) * k2[i] + V(A53) * k3[i] + V(A54) * k4[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + step * (V(A51) * k1[i] + V(A52) * k2[i] + V(A53) * k3[i] + V(A54) * k4[i]);
         F(t + C5 * h, stage, (double*)p, (double*)k5);
-        for (var i = 0; i < n; i++) s[i] = y[i] + step * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + step * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
         F(t + h, stage, (double*)p, (double*)k6);
-        for (var i = 0; i < n; i++) s[i] = y[i] + step * (V(B1) * k1[i] + V(B3) * k3[i] + V(B4) * k4[i] + V(B5) * k5[i] + V(B6) * k6[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + step * (V(B1) * k1[i] + V(B3) * k3[i] + V(B4) * k4[i] + V(B5) * k5[i] + V(B6) * k6[i]);
         F(t + h, stage, (double*)p, (double*)k7);
         var (sum, relative) = (Vector256<double>.Zero, V(_relative));
         for (var i = 0; i < n; i++)
@@ -143,7 +189,9 @@ public sealed unsafe class DormandPrince : Stepper
 
     private void Accept(double h, double limit)
     {
-        double* y = Y, before = Before, stage = _stage;
+        double* y = Y,
+            before = Before,
+            stage = _stage;
         var n = N;
         for (var i = 0; i < n; i++)
         {
@@ -155,7 +203,8 @@ public sealed unsafe class DormandPrince : Stepper
         StepStart = Time;
         Time = Time + h >= limit ? limit : Time + h;
         Steps++;
-        if (!AllFinite(First, N) || !AllFinite(Y, N)) throw Failed(FailureReason.NotFinite);
+        if (!AllFinite(First, N) || !AllFinite(Y, N))
+            throw Failed(FailureReason.NotFinite);
     }
 
     public override void At(double time, Span<double> state)
@@ -168,24 +217,42 @@ public sealed unsafe class DormandPrince : Stepper
         }
         if (!_dense)
         {
-            if (N > Narrow) DenseWide(h);
-            else DenseNarrow(h);
+            if (N > Narrow)
+                DenseWide(h);
+            else
+                DenseNarrow(h);
             _dense = true;
         }
         var s = (time - StepStart) / h;
         var rest = 1 - s;
-        double* before = Before, c1 = _c1, c2 = _c2, c3 = _c3, c4 = _c4;
+        double* before = Before,
+            c1 = _c1,
+            c2 = _c2,
+            c3 = _c3,
+            c4 = _c4;
         var n = Math.Min(N, state.Length);
         fixed (double* values = state)
         {
-            for (var i = 0; i < n; i++) values[i] = before[i] + s * (c1[i] + rest * (c2[i] + s * (c3[i] + rest * c4[i])));
+            for (var i = 0; i < n; i++)
+                values[i] = before[i] + s * (c1[i] + rest * (c2[i] + s * (c3[i] + rest * c4[i])));
         }
     }
 
     private void DenseNarrow(double h)
     {
         // After acceptance the step's k1 stands in Last and its k7 in First.
-        double* y = Y, before = Before, k1 = Last, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = First, c1 = _c1, c2 = _c2, c3 = _c3, c4 = _c4;
+        double* y = Y,
+            before = Before,
+            k1 = Last,
+            k3 = _k3,
+            k4 = _k4,
+            k5 = _k5,
+            k6 = _k6,
+            k7 = First,
+            c1 = _c1,
+            c2 = _c2,
+            c3 = _c3,
+            c4 = _c4;
         var n = N;
         for (var i = 0; i < n; i++)
         {
@@ -199,14 +266,27 @@ public sealed unsafe class DormandPrince : Stepper
     }
 
     /// <summary>
-    /// The step just taken times an estimate of the largest rate in the system (Hairer and Wanner, Solving Ordinary Differential Equations II,
-    /// 2nd rev. ed., IV.2, formula 2.8): near 3.3, the edge of this method's stability, it is stability and not accuracy that holds the step down.
+    /// The step just taken times an estimate of the largest rate in the system (Hairer and Wanner, Solving Ordinary Differential
+    /// Equations II,
+    /// 2nd rev. ed., IV.2, formula 2.8): near 3.3, the edge of this method's stability, it is stability and not accuracy that holds the
+    /// step down.
     /// </summary>
     internal double StepTimesRate()
     {
-        double h = Time - StepStart, change = 0, distance = 0;
-        if (N > Narrow) return StepTimesRateWide(h);
-        double* y = Y, before = Before, k1 = Last, k2 = _k2, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = First;
+        double h = Time - StepStart,
+            change = 0,
+            distance = 0;
+        if (N > Narrow)
+            return StepTimesRateWide(h);
+        double* y = Y,
+            before = Before,
+            k1 = Last,
+            k2 = _k2,
+            k3 = _k3,
+            k4 = _k4,
+            k5 = _k5,
+            k6 = _k6,
+            k7 = First;
         var n = N;
         for (var i = 0; i < n; i++)
         {
@@ -221,8 +301,18 @@ public sealed unsafe class DormandPrince : Stepper
     private void DenseWide(double h)
     {
         var (n, step) = (Fours, V(h));
-        Vector256<double>* y = (Vector256<double>*)Y, before = (Vector256<double>*)Before, k1 = (Vector256<double>*)Last, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
-        Vector256<double>* c1 = (Vector256<double>*)_c1, c2 = (Vector256<double>*)_c2, c3 = (Vector256<double>*)_c3, c4 = (Vector256<double>*)_c4;
+        Vector256<double>* y = (Vector256<double>*)Y,
+            before = (Vector256<double>*)Before,
+            k1 = (Vector256<double>*)Last,
+            k3 = (Vector256<double>*)_k3,
+            k4 = (Vector256<double>*)_k4,
+            k5 = (Vector256<double>*)_k5,
+            k6 = (Vector256<double>*)_k6,
+            k7 = (Vector256<double>*)First;
+        Vector256<double>* c1 = (Vector256<double>*)_c1,
+            c2 = (Vector256<double>*)_c2,
+            c3 = (Vector256<double>*)_c3,
+            c4 = (Vector256<double>*)_c4;
         for (var i = 0; i < n; i++)
         {
             var difference = y[i] - before[i];
@@ -237,7 +327,15 @@ public sealed unsafe class DormandPrince : Stepper
     private double StepTimesRateWide(double h)
     {
         var (n, step) = (Fours, V(h));
-        Vector256<double>* y = (Vector256<double>*)Y, before = (Vector256<double>*)Before, k1 = (Vector256<double>*)Last, k2 = (Vector256<double>*)_k2, k3 = (Vector256<double>*)_k3, k4 = (Vector256<double>*)_k4, k5 = (Vector256<double>*)_k5, k6 = (Vector256<double>*)_k6, k7 = (Vector256<double>*)First;
+        Vector256<double>* y = (Vector256<double>*)Y,
+            before = (Vector256<double>*)Before,
+            k1 = (Vector256<double>*)Last,
+            k2 = (Vector256<double>*)_k2,
+            k3 = (Vector256<double>*)_k3,
+            k4 = (Vector256<double>*)_k4,
+            k5 = (Vector256<double>*)_k5,
+            k6 = (Vector256<double>*)_k6,
+            k7 = (Vector256<double>*)First;
         var (change, distance) = (Vector256<double>.Zero, Vector256<double>.Zero);
         for (var i = 0; i < n; i++)
         {

@@ -19,13 +19,15 @@ public static class DrawSeries
         var points = network.Draws.Select(_ => new List<CurvePoint>()).ToList();
         for (var rows = 0; draws.Next <= end; rows++)
         {
-            if (rows > Most) return null;
+            if (rows > Most)
+                return null;
             var time = draws.Next;
             draws.Make(time, parameters);
             for (var k = 0; k < points.Count; k++)
             {
                 var value = parameters[network.Draws[k].Slot];
-                if (points[k].Count == 0 || points[k][^1].Y != value) points[k].Add(new(time, value));
+                if (points[k].Count == 0 || points[k][^1].Y != value)
+                    points[k].Add(new(time, value));
             }
         }
         return [.. points.Select(own => new TableFunction([.. own], Between.Step))];

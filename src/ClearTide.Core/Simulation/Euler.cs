@@ -3,13 +3,16 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Euler's method, of order 1 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.7).</summary>
-public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterCount, double step) : FixedStep(f, dimension, parameterCount, step, 0)
+public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterCount, double step)
+    : FixedStep(f, dimension, parameterCount, step, 0)
 {
     protected override double Advance(double start, double end)
     {
-        double* y = Y, before = Before;
+        double* y = Y,
+            before = Before;
         var (mark, h) = (0.0, end - start);
-        for (var i = 0; i < N; i++) mark += Take(y, before, i, h * First[i]);
+        for (var i = 0; i < N; i++)
+            mark += Take(y, before, i, h * First[i]);
         return mark;
     }
 }

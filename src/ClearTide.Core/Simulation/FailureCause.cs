@@ -11,17 +11,21 @@ public static class FailureCause
     /// <summary>The state that has grown beyond all that the run knew before, or -1.</summary>
     public static int Grown(SimulationException failure, ReactionNetwork network)
     {
-        if (failure.State.Length == 0) return -1;
+        if (failure.State.Length == 0)
+            return -1;
         double Size(double value) => double.IsFinite(value) ? Math.Abs(value) : double.PositiveInfinity;
         var largest = Enumerable.Range(0, failure.State.Length).MaxBy(state => Size(failure.State[state]));
-        if (!double.IsFinite(failure.State[largest])) return largest;
+        if (!double.IsFinite(failure.State[largest]))
+            return largest;
         var slope = Slope(failure, network, largest);
-        if (slope * failure.State[largest] < 0 || failure.Before is not { Times.Count: > 0 } before) return -1;
+        if (slope * failure.State[largest] < 0 || failure.Before is not { Times.Count: > 0 } before)
+            return -1;
         var half = before.Times[0] + 0.5 * (failure.Time - before.Times[0]);
         var known = 0.0;
         for (var row = 0; row < before.Times.Count && (row == 0 || before.Times[row] <= half); row++)
         {
-            for (var state = 0; state < failure.State.Length; state++) known = Math.Max(known, Size(before.State(row, state)));
+            for (var state = 0; state < failure.State.Length; state++)
+                known = Math.Max(known, Size(before.State(row, state)));
         }
         return Size(failure.State[largest]) > Growth * known ? largest : -1;
     }
@@ -36,17 +40,20 @@ public static class FailureCause
         {
             var own = Slope(failure, network, state);
             var share = double.IsFinite(own) ? Math.Abs(own) / (Math.Abs(failure.State[state]) + 1e-9) : double.PositiveInfinity;
-            if (share > most) (fastest, slope, most) = (state, own, share);
+            if (share > most)
+                (fastest, slope, most) = (state, own, share);
         }
         return (fastest, slope);
     }
 
-    private static double Slope(SimulationException failure, ReactionNetwork network, int state) => network.Graph.Evaluate(network.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
+    private static double Slope(SimulationException failure, ReactionNetwork network, int state) =>
+        network.Graph.Evaluate(network.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
 
     /// <summary>The same failure a moment on, where the run would have come to: what it ran into may have a value up to there.</summary>
     public static SimulationException JustAhead(SimulationException failure, ReactionNetwork network)
     {
-        var moment = 1e-6 * (failure.Before is { Times.Count: > 0 } before && failure.Time > before.Times[0] ? failure.Time - before.Times[0] : 1);
+        var moment =
+            1e-6 * (failure.Before is { Times.Count: > 0 } before && failure.Time > before.Times[0] ? failure.Time - before.Times[0] : 1);
         var state = failure.State.Select((value, k) => value + moment * Slope(failure, network, k)).ToArray();
         return new(failure.Reason, failure.Time + moment, state, failure.Parameters);
     }
@@ -54,7 +61,8 @@ public static class FailureCause
     /// <summary>What of a run can be read before it stopped; null where there is nothing.</summary>
     public static Trajectory? Readable(SimulationException failure, ReactionNetwork network)
     {
-        if (failure.Before is not { Times.Count: > 1 } before) return null;
+        if (failure.Before is not { Times.Count: > 1 } before)
+            return null;
         return Grown(failure, network) is var grown and >= 0 ? before.First(ReadableRows(before, grown)) : before;
     }
 
@@ -68,8 +76,10 @@ public static class FailureCause
         for (var row = 0; row < before.Times.Count; row++)
         {
             var size = Math.Abs(before.State(row, grown));
-            if (before.Times[row] <= late) scale = Math.Max(scale, size);
-            else if (row > 1 && size > 20 * scale) return row;
+            if (before.Times[row] <= late)
+                scale = Math.Max(scale, size);
+            else if (row > 1 && size > 20 * scale)
+                return row;
         }
         return before.Times.Count;
     }

@@ -22,9 +22,11 @@ public abstract unsafe class FixedStep : Stepper
 
     /// <param name="step">The step of calculation, in units of time; positive.</param>
     /// <param name="stages">How many slopes the method needs besides the first.</param>
-    protected FixedStep(VectorFunction f, int dimension, int parameterCount, double step, int stages) : base(f, dimension, parameterCount, 3 + stages)
+    protected FixedStep(VectorFunction f, int dimension, int parameterCount, double step, int stages)
+        : base(f, dimension, parameterCount, 3 + stages)
     {
-        if (!(step > 0) || !double.IsFinite(step)) throw new ArgumentOutOfRangeException(nameof(step), step, "The step must be positive.");
+        if (!(step > 0) || !double.IsFinite(step))
+            throw new ArgumentOutOfRangeException(nameof(step), step, "The step must be positive.");
         _step = step;
         First = Work(0);
         Stage = Work(1);
@@ -44,7 +46,8 @@ public abstract unsafe class FixedStep : Stepper
     {
         // Step ends are multiples of the step from the last discontinuity, so that no rounding piles up.
         var end = _origin + (_count + 1) * _step;
-        if (end >= limit - 1e-9 * _step) end = limit;
+        if (end >= limit - 1e-9 * _step)
+            end = limit;
         var start = Time;
         F(start, Y, P, First);
         if (Advance(start, end) != 0)
@@ -59,11 +62,13 @@ public abstract unsafe class FixedStep : Stepper
         Steps++;
     }
 
-    /// <summary>Moves the state from one time to another, and what it was to <see cref="Stepper.Before"/>; <see cref="First"/> holds the slope at the start.</summary>
+    /// <summary>Moves the state from one time to another, and what it was to <see cref="Stepper.Before"/>; <see cref="First"/> holds the
+    /// slope at the start.</summary>
     /// <returns>Zero; infinite or not a number where the new state is so.</returns>
     protected abstract double Advance(double start, double end);
 
-    /// <summary>Adds an increment to a component of the state and keeps what it was. The pointers are the caller's own locals, which stay in registers.</summary>
+    /// <summary>Adds an increment to a component of the state and keeps what it was. The pointers are the caller's own locals, which stay
+    /// in registers.</summary>
     protected static double Take(double* state, double* before, int index, double increment)
     {
         var old = state[index];
@@ -81,14 +86,15 @@ public abstract unsafe class FixedStep : Stepper
             State.CopyTo(state);
             return;
         }
-        if (!_hasAfter) F(Time, Y, P, _after);
+        if (!_hasAfter)
+            F(Time, Y, P, _after);
         _hasAfter = true;
         var s = (time - StepStart) / h;
         for (var i = 0; i < N; i++)
         {
             var difference = Y[i] - Before[i];
-            state[i] = (1 - s) * Before[i] + s * Y[i]
-                + s * (s - 1) * ((1 - 2 * s) * difference + (s - 1) * h * First[i] + s * h * _after[i]);
+            state[i] =
+                (1 - s) * Before[i] + s * Y[i] + s * (s - 1) * ((1 - 2 * s) * difference + (s - 1) * h * First[i] + s * h * _after[i]);
         }
     }
 }

@@ -18,9 +18,22 @@ internal static unsafe class InitialStepSize
     /// <param name="moved">Work space for a state.</param>
     /// <param name="changed">Work space for a slope.</param>
     /// <param name="order">The order of the method.</param>
-    public static double Of(VectorFunction f, double time, double* y, double* parameters, double* slope, double* moved, double* changed, int n, Tolerances tolerances, double limit, int order)
+    public static double Of(
+        VectorFunction f,
+        double time,
+        double* y,
+        double* parameters,
+        double* slope,
+        double* moved,
+        double* changed,
+        int n,
+        Tolerances tolerances,
+        double limit,
+        int order
+    )
     {
-        double d0 = 0, d1 = 0;
+        double d0 = 0,
+            d1 = 0;
         for (var i = 0; i < n; i++)
         {
             var scale = tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]);
@@ -31,7 +44,8 @@ internal static unsafe class InitialStepSize
         var probe = Probe(size, speed, time, limit);
         while (true)
         {
-            for (var i = 0; i < n; i++) moved[i] = y[i] + probe * slope[i];
+            for (var i = 0; i < n; i++)
+                moved[i] = y[i] + probe * slope[i];
             f(time + probe, moved, parameters, changed);
             var d2 = 0.0;
             for (var i = 0; i < n; i++)
@@ -40,7 +54,8 @@ internal static unsafe class InitialStepSize
                 d2 += difference * difference;
             }
             var asked = Asked(speed, Math.Sqrt(d2) / probe, probe, order);
-            if (IsFar(size, probe, asked, time, limit)) return Within(probe, asked, time, limit);
+            if (IsFar(size, probe, asked, time, limit))
+                return Within(probe, asked, time, limit);
             probe = Further(probe, time, limit);
         }
     }
@@ -60,12 +75,14 @@ internal static unsafe class InitialStepSize
     {
         var most = Math.Max(speed, turn);
         // Where the probe has left the domain of f, the step stays well on this side of it.
-        if (!double.IsFinite(most)) return 1e-3 * probe;
+        if (!double.IsFinite(most))
+            return 1e-3 * probe;
         return most <= 1e-15 ? Math.Max(1e-6, probe * 1e-3) : Math.Pow(0.01 / most, 1.0 / order);
     }
 
     /// <summary>Whether the probe has come as far as its answer needs.</summary>
-    public static bool IsFar(double size, double probe, double asked, double time, double limit) => size > 1 || Reach * probe >= asked || probe >= limit - time;
+    public static bool IsFar(double size, double probe, double asked, double time, double limit) =>
+        size > 1 || Reach * probe >= asked || probe >= limit - time;
 
     /// <summary>The next probe where the last was not far enough.</summary>
     public static double Further(double probe, double time, double limit) => Math.Min(Reach * probe, limit - time);

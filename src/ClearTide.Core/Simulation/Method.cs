@@ -25,14 +25,15 @@ public static class Methods
 {
     public static IReadOnlyList<Method> All { get; } = Enum.GetValues<Method>();
 
-    public static string Name(this Method method) => method switch
-    {
-        Method.Automatic => "automatic",
-        Method.Adaptive => "adaptive",
-        Method.Stiff => "stiff",
-        Method.RungeKutta4 => "Runge–Kutta 4",
-        Method.Midpoint => "midpoint",
-        Method.Euler => "Euler",
-        _ => "discrete steps",
-    };
+    public static string Name(this Method method) =>
+        method switch
+        {
+            Method.Automatic => "automatic",
+            Method.Adaptive => "adaptive",
+            Method.Stiff => "stiff",
+            Method.RungeKutta4 => "Runge–Kutta 4",
+            Method.Midpoint => "midpoint",
+            Method.Euler => "Euler",
+            _ => "discrete steps",
+        };
 }

@@ -23,7 +23,14 @@ public sealed record Withdrawal(int Action, string PartId, int Asked, int There,
 /// <param name="Every">Node of the interval at which it repeats, or -1.</param>
 /// <param name="Condition">Node of its condition, or -1.</param>
 /// <param name="Once">Whether it acts on the first rise of its condition alone.</param>
-public sealed record ModelEvent(string PartId, int Time, int Every, int Condition, bool Once, IReadOnlyList<IReadOnlyList<Assignment>> Actions)
+public sealed record ModelEvent(
+    string PartId,
+    int Time,
+    int Every,
+    int Condition,
+    bool Once,
+    IReadOnlyList<IReadOnlyList<Assignment>> Actions
+)
 {
     /// <summary>What its actions take out of compartments.</summary>
     public IReadOnlyList<Withdrawal> Withdrawals { get; init; } = [];
@@ -43,6 +50,7 @@ public sealed record ModelEvent(string PartId, int Time, int Every, int Conditio
     /// <summary>Whether a condition that is true at the start counts as having become true there.</summary>
     public bool ActsAtStart { get; init; }
 
-    /// <summary>Node of its priority among what happens at one instant, or -1. The highest acts first; those without one act in stored order behind those with one.</summary>
+    /// <summary>Node of its priority among what happens at one instant, or -1. The highest acts first; those without one act in stored
+    /// order behind those with one.</summary>
     public int Priority { get; init; } = -1;
 }

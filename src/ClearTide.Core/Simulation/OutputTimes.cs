@@ -9,16 +9,22 @@ public static class OutputTimes
     /// <summary>Equally spaced times from start to end; the end is always among them.</summary>
     public static double[] Every(double start, double end, double every)
     {
-        if (!(every > 0)) throw new ArgumentOutOfRangeException(nameof(every), every, "The spacing of output must be positive.");
-        if (!(end > start)) throw new ArgumentOutOfRangeException(nameof(end), end, "The end must come after the start.");
+        if (!(every > 0))
+            throw new ArgumentOutOfRangeException(nameof(every), every, "The spacing of output must be positive.");
+        if (!(end > start))
+            throw new ArgumentOutOfRangeException(nameof(end), end, "The end must come after the start.");
         var count = (end - start) / every;
-        if (count > Most) throw new ArgumentOutOfRangeException(nameof(every), every, $"More than {Most:N0} output times are asked for.");
+        if (count > Most)
+            throw new ArgumentOutOfRangeException(nameof(every), every, $"More than {Most:N0} output times are asked for.");
         // A rounding error must not add a sliver at the end.
         var whole = (int)Math.Floor(count + 1e-9);
         var times = new List<double>(whole + 2);
-        for (var k = 0; k <= whole; k++) times.Add(Math.Min(start + k * every, end));
-        if (end - times[^1] > 1e-9 * every) times.Add(end);
-        else times[^1] = end;
+        for (var k = 0; k <= whole; k++)
+            times.Add(Math.Min(start + k * every, end));
+        if (end - times[^1] > 1e-9 * every)
+            times.Add(end);
+        else
+            times[^1] = end;
         return [.. times];
     }
 }

@@ -3,7 +3,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// Parameter values that change at known times and are constant in between. Each change is a discontinuity at which every solver ends a step.
+/// Parameter values that change at known times and are constant in between. Each change is a discontinuity at which every solver ends a
+/// step.
 /// </summary>
 public sealed class ParameterSchedule
 {
@@ -16,7 +17,8 @@ public sealed class ParameterSchedule
     {
         for (var k = 1; k < changes.Count; k++)
         {
-            if (changes[k].Time <= changes[k - 1].Time) throw new ArgumentException("Times of change must ascend.", nameof(changes));
+            if (changes[k].Time <= changes[k - 1].Time)
+                throw new ArgumentException("Times of change must ascend.", nameof(changes));
         }
         _times = [.. changes.Select(change => change.Time)];
         _values = [values, .. changes.Select(change => change.Values)];
@@ -28,7 +30,8 @@ public sealed class ParameterSchedule
     public double[] At(double time)
     {
         var k = _times.Length;
-        while (k > 0 && _times[k - 1] > time) k--;
+        while (k > 0 && _times[k - 1] > time)
+            k--;
         return _values[k];
     }
 
@@ -37,7 +40,8 @@ public sealed class ParameterSchedule
     {
         foreach (var change in _times)
         {
-            if (change > time) return change;
+            if (change > time)
+                return change;
         }
         return double.PositiveInfinity;
     }

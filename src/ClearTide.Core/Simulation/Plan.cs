@@ -1,7 +1,8 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// What is laid over a model for one run: values that change at known times. Measures become one; so do dose plans. What happens at times or
+/// What is laid over a model for one run: values that change at known times. Measures become one; so do dose plans. What happens at times
+/// or
 /// on conditions is an event of the model itself.
 /// </summary>
 /// <param name="Changes">Times, ascending, each with what becomes of the values there.</param>
@@ -20,7 +21,8 @@ public sealed record PlannedChange(double Time, IReadOnlyList<ValueChange> Value
     internal double[] Of(double[] values)
     {
         var changed = (double[])values.Clone();
-        foreach (var change in Values) changed[change.Index] = change.Factor * changed[change.Index] + change.Shift;
+        foreach (var change in Values)
+            changed[change.Index] = change.Factor * changed[change.Index] + change.Shift;
         return changed;
     }
 }

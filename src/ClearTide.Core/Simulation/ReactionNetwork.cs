@@ -78,7 +78,8 @@ public sealed record WatchedRange(string PartId, int Node, double Low, double Hi
 }
 
 /// <summary>
-/// The reaction network that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays, events and limits.
+/// The reaction network that solvers know: states moved by processes at rates, initial amounts as expressions of the values, delays,
+/// events and limits.
 /// Any model lowers into it.
 /// </summary>
 public sealed record ReactionNetwork
@@ -87,10 +88,12 @@ public sealed record ReactionNetwork
 
     public required IReadOnlyList<StateVariable> States { get; init; }
 
-    /// <summary>The plain numbers of the model: the first part of the parameter vector, in the order of the graph's parameter indices.</summary>
+    /// <summary>The plain numbers of the model: the first part of the parameter vector, in the order of the graph's parameter
+    /// indices.</summary>
     public required IReadOnlyList<ModelValue> Values { get; init; }
 
-    /// <summary>Further parameters that runs fill in themselves, with what they hold at first: limits, delayed values, draws, overrides.</summary>
+    /// <summary>Further parameters that runs fill in themselves, with what they hold at first: limits, delayed values, draws,
+    /// overrides.</summary>
     public IReadOnlyList<double> Slots { get; init; } = [];
 
     /// <summary>For each state the node of its initial amount, over parameters alone.</summary>
@@ -131,7 +134,8 @@ public sealed record ReactionNetwork
 
     public IReadOnlyList<WatchedRange> Ranges { get; init; } = [];
 
-    /// <summary>Length of a step where processes and rules give changes over a step (a difference equation); 0 where they give rates.</summary>
+    /// <summary>Length of a step where processes and rules give changes over a step (a difference equation); 0 where they give
+    /// rates.</summary>
     public double DiscreteStep { get; init; }
 
     /// <summary>The seed of its draws.</summary>
@@ -145,13 +149,18 @@ public sealed record ReactionNetwork
     {
         for (var k = 0; k < Values.Count; k++)
         {
-            if (Values[k].Address == address) return k;
+            if (Values[k].Address == address)
+                return k;
         }
         return -1;
     }
 
     /// <summary>The same network with other numbers for some of its values, by address; the graph is shared.</summary>
-    public ReactionNetwork With(IReadOnlyDictionary<string, double> values) => this with { Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)] };
+    public ReactionNetwork With(IReadOnlyDictionary<string, double> values) =>
+        this with
+        {
+            Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)],
+        };
 
     /// <summary>The same network over a graph of its own, for those who add nodes to it.</summary>
     public ReactionNetwork Fork() => this with { Graph = Graph.Fork() };
@@ -168,7 +177,8 @@ public sealed record ReactionNetwork
             foreach (var change in process.Changes)
             {
                 var rate = change.Share < 0 ? process.Rate : Graph.Multiply(change.Share, process.Rate);
-                if (change.Factor >= 0) rate = Graph.Multiply(change.Factor, rate);
+                if (change.Factor >= 0)
+                    rate = Graph.Multiply(change.Factor, rate);
                 nodes[change.State] = change.Coefficient switch
                 {
                     1 => Graph.Add(nodes[change.State], rate),
@@ -177,7 +187,8 @@ public sealed record ReactionNetwork
                 };
             }
         }
-        foreach (var (state, node) in Rules) nodes[state] = node;
+        foreach (var (state, node) in Rules)
+            nodes[state] = node;
         return nodes;
     }
 }

@@ -4,7 +4,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The results of a run while it is made: rows at the output times, and where wanted for curves, on both sides of each jump and at the ends of steps
+/// The results of a run while it is made: rows at the output times, and where wanted for curves, on both sides of each jump and at the
+/// ends of steps
 /// that are far shorter than the spacing of output.
 /// </summary>
 internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows rows, bool stepsAreAdaptive)
@@ -17,7 +18,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
     /// <summary>A change by less than this share of the size of a number is the solver's error and no jump.</summary>
     private const double Visible = 1e-7;
 
-    /// <summary>How far a switch may be found from where it is: amounts are good to about a hundred millionth, and so are the times at which they reach a value.</summary>
+    /// <summary>How far a switch may be found from where it is: amounts are good to about a hundred millionth, and so are the times at
+    /// which they reach a value.</summary>
     public double SwitchError { get; } = 1e-10 * (times[^1] - times[0]);
 
     private readonly List<double> _times = new(times.Length);
@@ -52,8 +54,10 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
     /// <summary>Takes the last row of a run that stops short of its span.</summary>
     public void TakeLast(double time, double[] state, double[] parameters, VectorFunction outputs)
     {
-        if (_times.Count > 0 && time <= _times[^1]) return;
-        fixed (double* p = parameters) TakeDetail(time, state, p, outputs);
+        if (_times.Count > 0 && time <= _times[^1])
+            return;
+        fixed (double* p = parameters)
+            TakeDetail(time, state, p, outputs);
     }
 
     /// <summary>Takes a row. What is known to be the side before a possible jump is kept back until the other side comes.</summary>
@@ -77,12 +81,14 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
             Add(stamp, _stateBefore, _before);
             Add(stamp, state, _row);
             _jumps++;
-            if (IsDue(time)) _next++;
+            if (IsDue(time))
+                _next++;
         }
         else if (_times.Count > 0 && _times[^1] == time && !IsDue(time) && time == times[0])
         {
             // Something happened at the very start: both sides of it, or the side after.
-            if (rows == Rows.AtOutputTimes) RemoveLast();
+            if (rows == Rows.AtOutputTimes)
+                RemoveLast();
             Add(time, state, _row);
         }
         else if (_pending == time && rows == Rows.AtOutputTimes && _times.Count > 0 && !IsDue(time) && time - _times[^1] <= SwitchError)
@@ -104,7 +110,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
     {
         for (var k = 0; k < model.OutputCount; k++)
         {
-            if (Math.Abs(_row[k] - _before[k]) > Visible * (Math.Abs(_row[k]) + Math.Abs(_before[k]))) return true;
+            if (Math.Abs(_row[k] - _before[k]) > Visible * (Math.Abs(_row[k]) + Math.Abs(_before[k])))
+                return true;
         }
         return false;
     }
@@ -124,5 +131,6 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
     }
 
     /// <param name="end">Where another run can go on, or null.</param>
-    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, RunEnd? end = null) => new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes) { End = end };
+    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, RunEnd? end = null) =>
+        new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes) { End = end };
 }

@@ -10,7 +10,8 @@ public sealed record RunRequest(CompiledModel Model, double[] Values, double[] T
     public double[]? Start { get; init; }
 
     /// <summary>
-    /// The end of a run that this one goes on from: with its <see cref="Start"/> there, its parameters for <see cref="Values"/>, and what was
+    /// The end of a run that this one goes on from: with its <see cref="Start"/> there, its parameters for <see cref="Values"/>, and what
+    /// was
     /// still to happen. For runs by chance; null for a run that begins.
     /// </summary>
     public RunEnd? After { get; init; }

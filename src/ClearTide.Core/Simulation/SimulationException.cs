@@ -2,7 +2,9 @@ namespace ClearTide.Core.Simulation;
 
 public enum FailureReason
 {
-    NotFinite, StepTooSmall, TooManySteps,
+    NotFinite,
+    StepTooSmall,
+    TooManySteps,
 
     /// <summary>A delay is not a time above zero.</summary>
     BadDelay,

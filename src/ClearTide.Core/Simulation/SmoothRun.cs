@@ -3,7 +3,15 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>One run of a model whose law is one smooth formula between the changes of its values.</summary>
-internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, ISegmentObserver? observer) : IRunInTime
+internal sealed class SmoothRun(
+    CompiledModel model,
+    double[] state,
+    ParameterSchedule schedule,
+    double[] times,
+    SolverSettings settings,
+    Rows rows,
+    ISegmentObserver? observer
+) : IRunInTime
 {
     private readonly int _n = model.StateCount;
     private readonly int _width = model.OutputCount;
@@ -13,7 +21,13 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
     private double[] _outputs = [];
     private int _count;
     private double[] _parameters = [];
-    private readonly Stepper _stepper = Steppers.Create(model.RightHandSide, model.Jacobian, model.StateCount, model.Network.ParameterCount, settings);
+    private readonly Stepper _stepper = Steppers.Create(
+        model.RightHandSide,
+        model.Jacobian,
+        model.StateCount,
+        model.Network.ParameterCount,
+        settings
+    );
 
     public Trajectory Run(CancellationToken cancel)
     {
@@ -41,9 +55,12 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
                 stepper.At(times[next], between);
                 Sample(times[next++], between);
             }
-            if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end)) Sample(stepper.Time, stepper.State);
-            if (stepper.Time == change) stepper.ChangeParameters(_parameters = schedule.At(change));
-            if ((stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
+            if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end))
+                Sample(stepper.Time, stepper.State);
+            if (stepper.Time == change)
+                stepper.ChangeParameters(_parameters = schedule.At(change));
+            if ((stepper.Steps & 255) == 0)
+                cancel.ThrowIfCancellationRequested();
             if (stepper.Steps > settings.MaximumSteps)
             {
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), _parameters);
@@ -60,7 +77,8 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
 
     public Trajectory SoFar(SimulationException failure)
     {
-        if (_count > 0 && failure.Time > _at[_count - 1] && failure.State.Length == _n && failure.State.All(double.IsFinite)) Sample(failure.Time, failure.State);
+        if (_count > 0 && failure.Time > _at[_count - 1] && failure.State.Length == _n && failure.State.All(double.IsFinite))
+            Sample(failure.Time, failure.State);
         return Made(null);
     }
 
@@ -74,7 +92,8 @@ internal sealed class SmoothRun(CompiledModel model, double[] state, ParameterSc
 
     private void Sample(double time, ReadOnlySpan<double> y)
     {
-        if (_count == _at.Length) Make(_count + _count / 2 + 16);
+        if (_count == _at.Length)
+            Make(_count + _count / 2 + 16);
         _at[_count] = time;
         y.CopyTo(_states.AsSpan(_count * _n, _n));
         model.Outputs(time, y, schedule.At(time), _outputs.AsSpan(_count * _width, _width));

@@ -1,6 +1,7 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>How to solve: method, step of calculation (fixed-step methods), tolerances (adaptive methods), and the bound on steps.</summary>
+/// <summary>How to solve: method, step of calculation (fixed-step methods), tolerances (adaptive methods), and the bound on
+/// steps.</summary>
 public sealed record SolverSettings
 {
     public Method Method { get; init; } = Method.Automatic;
@@ -19,11 +20,13 @@ public sealed record SolverSettings
     /// <summary>A run that takes more steps is stopped.</summary>
     public int MaximumSteps { get; init; } = 2_000_000;
 
-    /// <summary>These with an absolute tolerance for amounts of the size that a run starts with, where that is below one: of a millionth part of a mole it is a millionth.</summary>
+    /// <summary>These with an absolute tolerance for amounts of the size that a run starts with, where that is below one: of a millionth
+    /// part of a mole it is a millionth.</summary>
     public SolverSettings ScaledTo(ReadOnlySpan<double> initial)
     {
         var largest = 0.0;
-        foreach (var amount in initial) largest = Math.Max(largest, Math.Abs(amount));
+        foreach (var amount in initial)
+            largest = Math.Max(largest, Math.Abs(amount));
         return largest is > 0 and < 1 && AbsoluteTolerances is null ? this with { AbsoluteTolerance = AbsoluteTolerance * largest } : this;
     }
 

@@ -1,12 +1,17 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The length of steps of a pair of orders 5 and 4 from the scaled errors that they made: proportional and integral control (Hairer, Nørsett,
+/// The length of steps of a pair of orders 5 and 4 from the scaled errors that they made: proportional and integral control (Hairer,
+/// Nørsett,
 /// Wanner, Solving Ordinary Differential Equations I, 2nd ed., II.4; Hairer and Wanner II, IV.2).
 /// </summary>
 internal struct StepControl(double first)
 {
-    private const double Safety = 0.9, Smallest = 0.2, Largest = 10, Beta = 0.04, Exponent = 0.2 - 0.75 * Beta;
+    private const double Safety = 0.9,
+        Smallest = 0.2,
+        Largest = 10,
+        Beta = 0.04,
+        Exponent = 0.2 - 0.75 * Beta;
 
     /// <summary>Logarithm of the least error that says anything about the next step.</summary>
     private static readonly double Least = Math.Log(1e-4);
@@ -22,7 +27,8 @@ internal struct StepControl(double first)
     public static double Fitted(double length, double time, double limit)
     {
         // What is left to the limit may be as short as it likes: two changes can lie side by side.
-        if (time + 1.01 * length >= limit) return limit - time;
+        if (time + 1.01 * length >= limit)
+            return limit - time;
         return length <= 1e-15 * Math.Abs(time) || !(length > 0) ? 0 : length;
     }
 
@@ -39,7 +45,8 @@ internal struct StepControl(double first)
             // A step cut short by the limit says little about the next one: keep the longer proposal.
             var proposal = h / factor;
             _next = h < _next ? Math.Max(proposal, _next) : proposal;
-            if (_rejected) _next = Math.Min(_next, h);
+            if (_rejected)
+                _next = Math.Min(_next, h);
             (_lastError, _rejected) = (Math.Max(size, Least), false);
             return true;
         }

@@ -3,7 +3,8 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The stepping base of all solvers of y' = f(t, y; p): holds state, parameters and work space in one pinned block, and the last step taken,
+/// The stepping base of all solvers of y' = f(t, y; p): holds state, parameters and work space in one pinned block, and the last step
+/// taken,
 /// over which each method offers continuous output. One stepper serves one thread.
 /// </summary>
 public abstract unsafe class Stepper
@@ -54,7 +55,8 @@ public abstract unsafe class Stepper
     /// <summary>A work vector of length N.</summary>
     protected double* Work(int index) => _work + index * _stride;
 
-    /// <summary>How many groups of four numbers a vector takes; what is behind its N numbers is zero as long as nobody writes there.</summary>
+    /// <summary>How many groups of four numbers a vector takes; what is behind its N numbers is zero as long as nobody writes
+    /// there.</summary>
     protected int Fours => _stride / 4;
 
     /// <summary>Puts the stepper at a time and state; forgets everything before.</summary>
@@ -97,7 +99,8 @@ public abstract unsafe class Stepper
     {
         // Zero times anything finite is zero; infinite and not-a-number leave a mark in the sum.
         var mark = 0.0;
-        for (var i = 0; i < count; i++) mark += vector[i] * 0;
+        for (var i = 0; i < count; i++)
+            mark += vector[i] * 0;
         return mark == 0;
     }
 }

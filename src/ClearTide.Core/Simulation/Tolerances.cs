@@ -2,7 +2,8 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// How much error a step may make: relative to the size of each component, and absolute, in its units, for all or for each. The size of an
-/// error is the root mean square of its components over atol + rtol · |y| (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I,
+/// error is the root mean square of its components over atol + rtol · |y| (Hairer, Nørsett, Wanner, Solving Ordinary Differential
+/// Equations I,
 /// 2nd ed., II.4, formula 4.11). A component whose absolute tolerance is infinite takes no part in it.
 /// </summary>
 public sealed unsafe class Tolerances
@@ -12,11 +13,18 @@ public sealed unsafe class Tolerances
     /// <param name="absolute">One for all components, or one for each.</param>
     public Tolerances(double relative, IReadOnlyList<double> absolute, int dimension)
     {
-        if (!(relative > 0) || absolute.Count == 0 || !absolute.All(tolerance => tolerance > 0)) throw new ArgumentOutOfRangeException(nameof(relative), "Tolerances must be positive.");
-        if (absolute.Count > 1 && absolute.Count != dimension) throw new ArgumentException($"There are {absolute.Count} absolute tolerances for {dimension} components.", nameof(absolute));
+        if (!(relative > 0) || absolute.Count == 0 || !absolute.All(tolerance => tolerance > 0))
+            throw new ArgumentOutOfRangeException(nameof(relative), "Tolerances must be positive.");
+        if (absolute.Count > 1 && absolute.Count != dimension)
+            throw new ArgumentException($"There are {absolute.Count} absolute tolerances for {dimension} components.", nameof(absolute));
         // Below some units of rounding a step's error cannot be told from noise.
         Relative = Math.Max(relative, 1e-14);
-        Controlled = absolute.Count == 1 ? double.IsFinite(absolute[0]) ? dimension : 0 : absolute.Count(double.IsFinite);
+        Controlled =
+            absolute.Count == 1
+                ? double.IsFinite(absolute[0])
+                    ? dimension
+                    : 0
+                : absolute.Count(double.IsFinite);
         _absolute = absolute.Count == 1 ? [.. Enumerable.Repeat(absolute[0], Math.Max(1, dimension))] : [.. absolute];
     }
 

@@ -35,20 +35,31 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 }
 
 /// <summary>
-/// One run at its output times: states, then amounts, flows, quantities and ranges. Numbers lie time by time. Where something jumps, a time may
-/// stand twice, with the values before and after; if it stands once, they are those after. The arrays of states and outputs may be longer than their
+/// One run at its output times: states, then amounts, flows, quantities and ranges. Numbers lie time by time. Where something jumps, a
+/// time may
+/// stand twice, with the values before and after; if it stands once, they are those after. The arrays of states and outputs may be longer
+/// than their
 /// rows: a run does not copy them once more to end them.
 /// </summary>
-public sealed class Trajectory(ReactionNetwork network, double[] times, double[] states, double[] outputs, int steps, IReadOnlyList<RunNote> notes)
+public sealed class Trajectory(
+    ReactionNetwork network,
+    double[] times,
+    double[] states,
+    double[] outputs,
+    int steps,
+    IReadOnlyList<RunNote> notes
+)
 {
     /// <summary>The same run with other notes.</summary>
-    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes) : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) => End = run.End;
+    internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes)
+        : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) => End = run.End;
 
     /// <summary>Where another run can go on; null for a run by chance, or one that stopped on the way.</summary>
     public RunEnd? End { get; internal init; }
 
     /// <summary>The first rows of this run.</summary>
-    internal Trajectory First(int rows) => new(Network, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);
+    internal Trajectory First(int rows) =>
+        new(Network, [.. Times.Take(rows)], _states, _outputs, Steps, [.. Notes.Where(note => rows > 0 && note.From <= Times[rows - 1])]);
 
     private readonly double[] _states = states;
     private readonly double[] _outputs = outputs;
@@ -98,7 +109,8 @@ public sealed class Trajectory(ReactionNetwork network, double[] times, double[]
     private double[] Column(int index)
     {
         var column = new double[times.Length];
-        for (var k = 0; k < column.Length; k++) column[k] = _outputs[k * Width + index];
+        for (var k = 0; k < column.Length; k++)
+            column[k] = _outputs[k * Width + index];
         return column;
     }
 }

@@ -13,7 +13,8 @@ internal static class WatchedRanges
     public static Trajectory Check(Trajectory run, ParameterSchedule schedule)
     {
         var network = run.Network;
-        if (network.Ranges.Count == 0) return run;
+        if (network.Ranges.Count == 0)
+            return run;
         var notes = run.Notes.ToList();
         for (var k = 0; k < network.Ranges.Count; k++)
         {
@@ -21,7 +22,12 @@ internal static class WatchedRanges
             var values = run.RangeColumn(k);
             // An amount that must not end below zero has no scale but its own.
             var size = range.High == double.PositiveInfinity && range.Low == 0 ? 100 * values.Max(Math.Abs) : 0;
-            var slack = Slack * Math.Max(size, Math.Max(Math.Abs(double.IsFinite(range.High) ? range.High : 0), Math.Abs(double.IsFinite(range.Low) ? range.Low : 0)));
+            var slack =
+                Slack
+                * Math.Max(
+                    size,
+                    Math.Max(Math.Abs(double.IsFinite(range.High) ? range.High : 0), Math.Abs(double.IsFinite(range.Low) ? range.Low : 0))
+                );
             var since = double.NaN;
             for (var row = 0; row <= values.Length; row++)
             {
@@ -29,12 +35,19 @@ internal static class WatchedRanges
                 if (outside && range.Stops)
                 {
                     var state = Enumerable.Range(0, network.States.Count).Select(state => run.State(row, state)).ToArray();
-                    throw new SimulationException(FailureReason.OutOfRange, run.Times[row], state, schedule.At(run.Times[row])) { Index = k, Before = run.First(row) };
+                    throw new SimulationException(FailureReason.OutOfRange, run.Times[row], state, schedule.At(run.Times[row]))
+                    {
+                        Index = k,
+                        Before = run.First(row),
+                    };
                 }
-                if (outside && double.IsNaN(since)) since = run.Times[row];
-                if (outside || double.IsNaN(since)) continue;
+                if (outside && double.IsNaN(since))
+                    since = run.Times[row];
+                if (outside || double.IsNaN(since))
+                    continue;
                 var note = new RunNote(RunNoteKind.OutOfRange, range.PartId, since, run.Times[row - 1]);
-                if (!notes.Contains(note)) notes.Add(note);
+                if (!notes.Contains(note))
+                    notes.Add(note);
                 since = double.NaN;
             }
         }

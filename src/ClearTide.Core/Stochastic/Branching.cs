@@ -33,12 +33,14 @@ internal sealed unsafe class Branching
     /// <summary>The state that the next unit goes to.</summary>
     public int Choose(double* state, double* parameters)
     {
-        fixed (double* shares = _shares) _function(0, state, parameters, shares);
+        fixed (double* shares = _shares)
+            _function(0, state, parameters, shares);
         var left = _stream.NextUniform();
         for (var k = 0; k < _shares.Length; k++)
         {
             left -= _shares[k];
-            if (left < 0) return _targets[k];
+            if (left < 0)
+                return _targets[k];
         }
         return _outside;
     }

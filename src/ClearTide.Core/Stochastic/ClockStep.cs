@@ -13,14 +13,25 @@ namespace ClearTide.Core.Stochastic;
 /// <param name="streams">The random stream of each process; the one that fires draws its next clock.</param>
 /// <param name="net">How often each process has fired.</param>
 /// <returns>
-/// The process that fired, <see cref="ClockStep.None"/> at the limit, <see cref="ClockStep.Blocked"/> where the compartment it leaves held less
+/// The process that fired, <see cref="ClockStep.None"/> at the limit, <see cref="ClockStep.Blocked"/> where the compartment it leaves
+/// held less
 /// than one unit, or <see cref="ClockStep.Unusual"/> (and nothing done) where a rate is negative, infinite or not a number.
 /// </returns>
-internal unsafe delegate int ClockStepFunction(double time, double* state, double* parameters, double* left, double limit, double* reached, RandomStream* streams, double* net);
+internal unsafe delegate int ClockStepFunction(
+    double time,
+    double* state,
+    double* parameters,
+    double* left,
+    double limit,
+    double* reached,
+    RandomStream* streams,
+    double* net
+);
 
 /// <summary>
 /// Compiles the inner step of an exact simulation for one model: rates, waits, clocks and the transition itself in one method. Each process
-/// fires in a branch of its own, at addresses known beforehand: the processor guesses the branch and goes on, where an index computed from the
+/// fires in a branch of its own, at addresses known beforehand: the processor guesses the branch and goes on, where an index computed
+/// from the
 /// clocks would make every later load wait for it. Only for models of few processes; the method grows with them.
 /// </summary>
 internal static class ClockStep
@@ -32,15 +43,35 @@ internal static class ClockStep
     /// <summary>Beyond this many processes a loop over arrays is as fast.</summary>
     public const int MostProcesses = 24;
 
-    private const byte State = 2, Left = 4, Limit = 5, Reached = 6, Streams = 7, Net = 8;
+    private const byte State = 2,
+        Left = 4,
+        Limit = 5,
+        Reached = 6,
+        Streams = 7,
+        Net = 8;
 
     /// <param name="ends">For each process the states it leaves and enters, or null for the outside.</param>
     public static ClockStepFunction Compile(ExpressionGraph graph, IReadOnlyList<int> rates, IReadOnlyList<(int? From, int? To)> ends)
     {
         unsafe
         {
-            var method = new DynamicMethod("clocks", typeof(int),
-                [typeof(TableFunction[]), typeof(double), typeof(double*), typeof(double*), typeof(double*), typeof(double), typeof(double*), typeof(RandomStream*), typeof(double*)], typeof(ClockStep).Module, skipVisibility: true);
+            var method = new DynamicMethod(
+                "clocks",
+                typeof(int),
+                [
+                    typeof(TableFunction[]),
+                    typeof(double),
+                    typeof(double*),
+                    typeof(double*),
+                    typeof(double*),
+                    typeof(double),
+                    typeof(double*),
+                    typeof(RandomStream*),
+                    typeof(double*),
+                ],
+                typeof(ClockStep).Module,
+                skipVisibility: true
+            );
             Emit(method.GetILGenerator(), graph, rates, ends);
             return method.CreateDelegate<ClockStepFunction>(graph.Tables.ToArray());
         }
@@ -62,7 +93,8 @@ internal static class ClockStep
         il.Emit(OpCodes.Stloc, wait);
         il.Emit(OpCodes.Ldc_I4, None);
         il.Emit(OpCodes.Stloc, next);
-        for (var k = 0; k < rates.Count; k++) EmitWait(il, k, rate[k], wait, until, next, unusual);
+        for (var k = 0; k < rates.Count; k++)
+            EmitWait(il, k, rate[k], wait, until, next, unusual);
         // No wait at all is a rate past all bounds, or two transitions closer than time can tell.
         il.Emit(OpCodes.Ldloc, wait);
         il.Emit(OpCodes.Ldc_R8, 0.0);
@@ -84,14 +116,23 @@ internal static class ClockStep
         il.Emit(OpCodes.Switch, fires);
         il.Emit(OpCodes.Ldc_I4, None);
         il.Emit(OpCodes.Ret);
-        for (var k = 0; k < rates.Count; k++) EmitFire(il, k, ends[k], fires[k]);
+        for (var k = 0; k < rates.Count; k++)
+            EmitFire(il, k, ends[k], fires[k]);
         il.MarkLabel(unusual);
         il.Emit(OpCodes.Ldc_I4, Unusual);
         il.Emit(OpCodes.Ret);
     }
 
     /// <summary>The wait of one process, where its rate is above zero; a rate of zero never fires, any other is unusual.</summary>
-    private static void EmitWait(ILGenerator il, int k, LocalBuilder rate, LocalBuilder wait, LocalBuilder until, LocalBuilder next, Label unusual)
+    private static void EmitWait(
+        ILGenerator il,
+        int k,
+        LocalBuilder rate,
+        LocalBuilder wait,
+        LocalBuilder until,
+        LocalBuilder next,
+        Label unusual
+    )
     {
         var done = il.DefineLabel();
         var fires = il.DefineLabel();
@@ -138,7 +179,8 @@ internal static class ClockStep
             il.Emit(OpCodes.Blt, blocked);
             EmitAdd(il, State, source, -1);
         }
-        if (ends.To is { } target) EmitAdd(il, State, target, 1);
+        if (ends.To is { } target)
+            EmitAdd(il, State, target, 1);
         EmitAdd(il, Net, k, 1);
         il.Emit(OpCodes.Ldc_I4, k);
         il.Emit(OpCodes.Ret);

@@ -4,16 +4,20 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>
-/// Amounts that are real numbers beside those that are counted: between two transitions they follow their differential equations, and with them
-/// the propensities of what is counted are integrated (a piecewise deterministic process; Davis, J. R. Statist. Soc. B 46, 1984, pp. 353–388).
+/// Amounts that are real numbers beside those that are counted: between two transitions they follow their differential equations, and
+/// with them
+/// the propensities of what is counted are integrated (a piecewise deterministic process; Davis, J. R. Statist. Soc. B 46, 1984, pp.
+/// 353–388).
 /// The solver's states are the amounts, then for each process what it has come to forwards, then backwards.
 /// </summary>
 internal sealed unsafe class FlowBetween
 {
-    private readonly int _n, _m;
+    private readonly int _n,
+        _m;
     private readonly bool[] _byChance;
     private readonly Stepper _stepper;
-    private readonly double[] _all, _looked;
+    private readonly double[] _all,
+        _looked;
 
     /// <param name="settings">How exactly amounts are followed.</param>
     public FlowBetween(ReactionNetwork network, SolverSettings settings)
@@ -26,7 +30,9 @@ internal sealed unsafe class FlowBetween
         int Part(int rate) => own.Graph.Binary(Operation.Max, rate, own.Graph.Constant(0));
         var nodes = flowing.Derivatives().ToList();
         nodes.AddRange(network.Processes.Select((process, k) => _byChance[k] ? Part(process.Rate) : process.Rate));
-        nodes.AddRange(network.Processes.Select((process, k) => _byChance[k] ? Part(own.Graph.Negate(process.Rate)) : own.Graph.Constant(0)));
+        nodes.AddRange(
+            network.Processes.Select((process, k) => _byChance[k] ? Part(own.Graph.Negate(process.Rate)) : own.Graph.Constant(0))
+        );
         var law = GraphCompiler.Compile(own.Graph, nodes);
         (_all, _looked) = (new double[nodes.Count], new double[_n + 1]);
         Jacobian Slopes() => new DifferenceJacobian(law, nodes.Count, settings.AbsoluteTolerance);
@@ -60,26 +66,42 @@ internal sealed unsafe class FlowBetween
     /// <param name="leftReverse">Internal time left on the backward clocks; infinite where one has not begun.</param>
     /// <param name="next">The process that fires, or -1.</param>
     /// <param name="isBackwards">Whether it fires backwards.</param>
-    public double Advance(double limit, double* left, Func<int, double> leftReverse, StochasticInstants instants, double[] state, CancellationToken cancel, out int next, out bool isBackwards)
+    public double Advance(
+        double limit,
+        double* left,
+        Func<int, double> leftReverse,
+        StochasticInstants instants,
+        double[] state,
+        CancellationToken cancel,
+        out int next,
+        out bool isBackwards
+    )
     {
         while (true)
         {
             Step(limit);
-            if ((_stepper.Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
+            if ((_stepper.Steps & 255) == 0)
+                cancel.ThrowIfCancellationRequested();
             var from = _stepper.StepStart;
             var end = _stepper.Time;
             (next, isBackwards) = (-1, false);
             for (var k = 0; k < _m; k++)
             {
-                if (!_byChance[k]) continue;
-                if (RunsOut(_n + k, left[k], from, ref end)) (next, isBackwards) = (k, false);
-                if (HasRunBackwards(k, end) && RunsOut(_n + _m + k, leftReverse(k), from, ref end)) (next, isBackwards) = (k, true);
+                if (!_byChance[k])
+                    continue;
+                if (RunsOut(_n + k, left[k], from, ref end))
+                    (next, isBackwards) = (k, false);
+                if (HasRunBackwards(k, end) && RunsOut(_n + _m + k, leftReverse(k), from, ref end))
+                    (next, isBackwards) = (k, true);
             }
             var turn = instants.ConditionsMove ? instants.FirstTurn(from, end, WriteAt, _looked) : double.NaN;
             // Where both happen at once the transition comes first: its condition is looked at behind it anyway.
-            if (turn < end || turn == end && next < 0) (end, next) = (turn, -1);
-            else turn = double.NaN;
-            if (next < 0 && double.IsNaN(turn) && end < limit) continue;
+            if (turn < end || turn == end && next < 0)
+                (end, next) = (turn, -1);
+            else
+                turn = double.NaN;
+            if (next < 0 && double.IsNaN(turn) && end < limit)
+                continue;
             WriteAt(end, state);
             return end;
         }
@@ -100,8 +122,10 @@ internal sealed unsafe class FlowBetween
 
     private void WriteAt(double time, double[] amounts)
     {
-        if (time == _stepper.Time) _stepper.State.CopyTo(_all);
-        else _stepper.At(time, _all);
+        if (time == _stepper.Time)
+            _stepper.State.CopyTo(_all);
+        else
+            _stepper.At(time, _all);
         _all.AsSpan(0, _n).CopyTo(amounts);
     }
 
@@ -119,14 +143,18 @@ internal sealed unsafe class FlowBetween
             WriteAt(time, _looked);
             return _all[place];
         }
-        if (!(Used(end) >= clock)) return false;
+        if (!(Used(end) >= clock))
+            return false;
         var (low, high) = (from, end);
         for (var halving = 0; halving < 60; halving++)
         {
             var middle = 0.5 * (low + high);
-            if (middle <= low || middle >= high) break;
-            if (Used(middle) >= clock) high = middle;
-            else low = middle;
+            if (middle <= low || middle >= high)
+                break;
+            if (Used(middle) >= clock)
+                high = middle;
+            else
+                low = middle;
         }
         end = high;
         return true;

@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>
-/// One exact chance run, recorded at given times: amounts, and how often each process has fired by then (reverse firings count as minus one).
+/// One exact chance run, recorded at given times: amounts, and how often each process has fired by then (reverse firings count as minus
+/// one).
 /// </summary>
 /// <param name="States">Amounts, time by time.</param>
 /// <param name="Counts">Net firings since the start, time by time; of what flows between real amounts, how much has.</param>
@@ -15,7 +16,14 @@ namespace ClearTide.Core.Stochastic;
 /// <param name="Transitions">All firings.</param>
 /// <param name="Blocked">Firings that did not act, because the compartment they leave held less than one unit.</param>
 /// <param name="Notes">What events and planned amounts have to say.</param>
-public sealed record ExactRun(double[] States, double[] Counts, double[] Parameters, long Transitions, long Blocked, IReadOnlyList<RunNote> Notes);
+public sealed record ExactRun(
+    double[] States,
+    double[] Counts,
+    double[] Parameters,
+    long Transitions,
+    long Blocked,
+    IReadOnlyList<RunNote> Notes
+);
 
 /// <summary>
 /// The exact law of the chance process, by a unit-rate Poisson clock for each process and direction in its own internal time (the modified
@@ -30,20 +38,32 @@ public sealed unsafe partial class NextReactionSimulator
     private readonly VectorFunction _rates;
     private readonly int _n;
     private readonly int _m;
-    private readonly double[] _memory, _state, _looked, _parameters;
-    private readonly double* _y, _p, _rate, _left, _leftReverse, _net;
+    private readonly double[] _memory,
+        _state,
+        _looked,
+        _parameters;
+    private readonly double* _y,
+        _p,
+        _rate,
+        _left,
+        _leftReverse,
+        _net;
     private readonly int[] _ends;
-    private readonly int* _from, _to;
+    private readonly int* _from,
+        _to;
     private readonly RandomStream[] _forward;
     private readonly RandomStream[] _reverse;
     private readonly bool[] _reverseStarted;
     private readonly Branching?[]? _fans;
     private readonly SeveralChanges?[]? _several;
     private readonly PropensityIntegrator? _timed;
-    private readonly bool[] _planned, _byChance;
+    private readonly bool[] _planned,
+        _byChance;
     private readonly Dictionary<int, RunNote> _short = [];
     private FlowBetween? _flow;
-    private long _seed, _transitions, _blocked;
+    private long _seed,
+        _transitions,
+        _blocked;
     private int _replicate;
     private CancellationToken _cancel;
     private readonly ClockStepFunction? _step;
@@ -83,15 +103,19 @@ public sealed unsafe partial class NextReactionSimulator
         for (var k = 0; k < _m; k++)
         {
             var changes = model.Network.Processes[k].Changes;
-            if (SeveralChanges.Needs(model.Network.Processes[k])) (_several ??= new SeveralChanges[_m])[k] = new(model.Network.Processes[k]);
+            if (SeveralChanges.Needs(model.Network.Processes[k]))
+                (_several ??= new SeveralChanges[_m])[k] = new(model.Network.Processes[k]);
             _from[k] = changes.Where(change => change.Coefficient < 0).Select(change => change.State).FirstOrDefault(_n);
             _to[k] = changes.Where(change => change.Coefficient > 0).Select(change => change.State).FirstOrDefault(_n);
-            if (changes.Any(change => change.Share >= 0)) (_fans ??= new Branching[_m])[k] = new(model.Network, model.Network.Processes[k], _n);
+            if (changes.Any(change => change.Share >= 0))
+                (_fans ??= new Branching[_m])[k] = new(model.Network, model.Network.Processes[k], _n);
         }
         _planned = [.. model.Network.Processes.Select(process => process.IsPlanned)];
         _byChance = [.. model.Network.Processes.Select(process => Propensities.ByChance(model.Network, process))];
-        if (FlowBetween.IsNeeded(model.Network)) _flow = new(model.Network, SolverSettings.Default);
-        if (_propensities.DependOnTime) _timed = new PropensityIntegrator(_rates, _m);
+        if (FlowBetween.IsNeeded(model.Network))
+            _flow = new(model.Network, SolverSettings.Default);
+        if (_propensities.DependOnTime)
+            _timed = new PropensityIntegrator(_rates, _m);
     }
 
     /// <summary>Makes a run: of whole amounts by the law of chance, of the others by their differential equations.</summary>
@@ -120,11 +144,12 @@ public sealed unsafe partial class NextReactionSimulator
         }
         var t = times[0];
         var instants = new StochasticInstants(network, schedule, t, _replicate, _state, _parameters, request.After);
-        if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings) _flow = new(network, settings);
+        if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings)
+            _flow = new(network, settings);
         instants.Begin();
         // A condition is looked at after every transition.
         var single = instants.HasConditions;
-        for (var record = 0; ;)
+        for (var record = 0; ; )
         {
             while (record < times.Length && times[record] <= t)
             {
@@ -133,7 +158,8 @@ public sealed unsafe partial class NextReactionSimulator
                 _parameters.AsSpan(0, network.ParameterCount).CopyTo(parameters.AsSpan(record * network.ParameterCount));
                 record++;
             }
-            if (record == times.Length) return new(states, counts, parameters, _transitions, _blocked, [.. instants.Notes, .. _short.Values]);
+            if (record == times.Length)
+                return new(states, counts, parameters, _transitions, _blocked, [.. instants.Notes, .. _short.Values]);
             var limit = Math.Min(times[record], instants.Next(t));
             if (_flow is not null)
             {
@@ -142,16 +168,25 @@ public sealed unsafe partial class NextReactionSimulator
             else
             {
                 // What turns with time alone, while amounts stand still.
-                if (instants.ConditionsMove && instants.FirstTurn(t, limit, (_, amounts) => _state.CopyTo(amounts, 0), _looked) is var turn and > 0) limit = turn;
-                t = _timed is not null ? Varying(t, limit, single) : _step is not null && !single ? Stepped(t, limit) : Constant(t, limit, single);
+                if (
+                    instants.ConditionsMove
+                    && instants.FirstTurn(t, limit, (_, amounts) => _state.CopyTo(amounts, 0), _looked) is var turn and > 0
+                )
+                    limit = turn;
+                t =
+                    _timed is not null ? Varying(t, limit, single)
+                    : _step is not null && !single ? Stepped(t, limit)
+                    : Constant(t, limit, single);
             }
             instants.Happen(t);
-            if (single) instants.Rise(t);
+            if (single)
+                instants.Rise(t);
         }
     }
 
     /// <summary>Each stage of a flow has streams of its own.</summary>
-    private string StreamId(int k) => _model.Network.Processes[k] is { Stage: > 0 } later ? $"{later.Id}#{later.Stage}" : _model.Network.Processes[k].Id;
+    private string StreamId(int k) =>
+        _model.Network.Processes[k] is { Stage: > 0 } later ? $"{later.Id}#{later.Stage}" : _model.Network.Processes[k].Id;
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private void Fire(double t, int k, bool backwards)
@@ -162,7 +197,8 @@ public sealed unsafe partial class NextReactionSimulator
             return;
         }
         var (source, target, sign) = (_from[k], _to[k], 1.0);
-        if (_fans is not null && _fans[k] is { } fan) target = fan.Choose(_y, _p);
+        if (_fans is not null && _fans[k] is { } fan)
+            target = fan.Choose(_y, _p);
         if (backwards)
         {
             _leftReverse[k] = _reverse[k].NextExponential();
@@ -175,7 +211,8 @@ public sealed unsafe partial class NextReactionSimulator
         if (_y[source] < 1)
         {
             _blocked++;
-            if (_planned[k]) RunsShort(t, k, source);
+            if (_planned[k])
+                RunsShort(t, k, source);
             return;
         }
         _y[source] -= 1;
@@ -185,25 +222,36 @@ public sealed unsafe partial class NextReactionSimulator
 
     private void FireSeveral(int k, SeveralChanges several, bool backwards)
     {
-        if (backwards) _leftReverse[k] = _reverse[k].NextExponential();
-        else _left[k] = _forward[k].NextExponential();
-        if (several.Happen(_y, backwards)) _net[k] += backwards ? -1 : 1;
-        else _blocked++;
+        if (backwards)
+            _leftReverse[k] = _reverse[k].NextExponential();
+        else
+            _left[k] = _forward[k].NextExponential();
+        if (several.Happen(_y, backwards))
+            _net[k] += backwards ? -1 : 1;
+        else
+            _blocked++;
     }
 
     /// <summary>A planned unit is not there to take.</summary>
     private void RunsShort(double t, int k, int source)
     {
         var (network, process) = (_model.Network, _model.Network.Processes[k]);
-        if (process.StopsWhenShort) throw new SimulationException(FailureReason.RanShort, t, _state[.._n], _parameters[..network.ParameterCount]) { PartId = process.Id, Index = source };
-        var note = _short.GetValueOrDefault(k) ?? new(RunNoteKind.Limited, process.Id, t, t) { CompartmentId = network.States[source].PartId };
+        if (process.StopsWhenShort)
+            throw new SimulationException(FailureReason.RanShort, t, _state[.._n], _parameters[..network.ParameterCount])
+            {
+                PartId = process.Id,
+                Index = source,
+            };
+        var note = _short.GetValueOrDefault(k)
+            ?? new(RunNoteKind.Limited, process.Id, t, t) { CompartmentId = network.States[source].PartId };
         _short[k] = note with { Until = t };
     }
 
     private void Guard(double t)
     {
         _cancel.ThrowIfCancellationRequested();
-        if (_transitions > MaximumTransitions) throw Failed(FailureReason.TooManySteps, t);
+        if (_transitions > MaximumTransitions)
+            throw Failed(FailureReason.TooManySteps, t);
     }
 
     private SimulationException Failed(FailureReason reason, double t) =>

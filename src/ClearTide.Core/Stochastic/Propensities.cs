@@ -22,20 +22,30 @@ public sealed class Propensities
         var linear = new int[network.Graph.Count][];
         for (var k = 0; k < network.Graph.Count; k++)
         {
-            if (!needed[k]) continue;
+            if (!needed[k])
+                continue;
             var node = network.Graph[k];
             linear[k] = Linear(node, linear, network.States.Count)!;
-            made[k] = linear[k] is { } weights && NeverChanges(network, weights)
-                ? graph.Parameter(network.ParameterCount + IndexOf(weights))
-                : graph.Make(network.Graph, node, operand => made[operand]);
-            if (node.Operation == Operation.Time) DependOnTime = true;
+            made[k] =
+                linear[k] is { } weights && NeverChanges(network, weights)
+                    ? graph.Parameter(network.ParameterCount + IndexOf(weights))
+                    : graph.Make(network.Graph, node, operand => made[operand]);
+            if (node.Operation == Operation.Time)
+                DependOnTime = true;
         }
         int[] rates = [.. roots.Select(root => made[root])];
         Function = GraphCompiler.Compile(graph, rates);
         // A fan-out draws its target, and a reaction moves several things, which the compiled step does not.
         var planned = network.Processes.Any(process => process.IsPlanned);
         var fansOut = network.Processes.Any(process => process.Changes.Any(change => change.Share >= 0));
-        if (rates.Length <= ClockStep.MostProcesses && !DependOnTime && !planned && !fansOut && !network.Processes.Any(SeveralChanges.Needs)) Step = ClockStep.Compile(graph, rates, [.. network.Processes.Select(Ends)]);
+        if (
+            rates.Length <= ClockStep.MostProcesses
+            && !DependOnTime
+            && !planned
+            && !fansOut
+            && !network.Processes.Any(SeveralChanges.Needs)
+        )
+            Step = ClockStep.Compile(graph, rates, [.. network.Processes.Select(Ends)]);
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -67,7 +77,8 @@ public sealed class Propensities
         for (var k = 0; k < _sums.Count; k++)
         {
             var sum = 0.0;
-            for (var i = 0; i < state.Length; i++) sum += _sums[k][i] * state[i];
+            for (var i = 0; i < state.Length; i++)
+                sum += _sums[k][i] * state[i];
             sums[k] = sum;
         }
     }
@@ -93,12 +104,14 @@ public sealed class Propensities
 
     private static (int? From, int? To) Ends(Process process)
     {
-        int? End(int sign) => process.Changes.Where(change => Math.Sign(change.Coefficient) == sign).Select(change => (int?)change.State).FirstOrDefault();
+        int? End(int sign) =>
+            process.Changes.Where(change => Math.Sign(change.Coefficient) == sign).Select(change => (int?)change.State).FirstOrDefault();
         return (End(-1), End(1));
     }
 
     private static bool NeverChanges(ReactionNetwork network, int[] weights) =>
-        network.Events.Count == 0 && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(network.States[state]))
+        network.Events.Count == 0
+        && Enumerable.Range(0, weights.Length).All(state => weights[state] == 0 || IsWhole(network.States[state]))
         && network.Processes.All(process => Keeps(process, weights));
 
     /// <summary>Whichever end a fan-out leads to, the sum must stay.</summary>
@@ -106,15 +119,19 @@ public sealed class Propensities
     {
         var always = process.Changes.Where(change => change.Share < 0).Sum(change => weights[change.State] * change.Coefficient);
         var shared = process.Changes.Where(change => change.Share >= 0).ToList();
-        if (shared.Count == 0) return always == 0;
+        if (shared.Count == 0)
+            return always == 0;
         // Shares that lead outside are not among the changes: then the sum is kept only if it gains and loses nothing anywhere.
-        return process.SharesSum ? shared.All(change => always + weights[change.State] * change.Coefficient == 0) : always == 0 && shared.All(change => weights[change.State] == 0);
+        return process.SharesSum
+            ? shared.All(change => always + weights[change.State] * change.Coefficient == 0)
+            : always == 0 && shared.All(change => weights[change.State] == 0);
     }
 
     private int IndexOf(int[] weights)
     {
         var known = _sums.FindIndex(sum => sum.AsSpan().SequenceEqual(weights));
-        if (known >= 0) return known;
+        if (known >= 0)
+            return known;
         _sums.Add(weights);
         return _sums.Count - 1;
     }

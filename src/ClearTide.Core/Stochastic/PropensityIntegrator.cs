@@ -17,8 +17,13 @@ internal sealed unsafe class PropensityIntegrator
     private readonly VectorFunction _rates;
     private readonly int _m;
     private readonly double[] _memory;
-    private readonly double* _first, _second, _third, _fourth, _fifth;
-    private double _start, _length;
+    private readonly double* _first,
+        _second,
+        _third,
+        _fourth,
+        _fifth;
+    private double _start,
+        _length;
     private double _proposal = double.PositiveInfinity;
 
     public PropensityIntegrator(VectorFunction rates, int count)
@@ -43,7 +48,8 @@ internal sealed unsafe class PropensityIntegrator
         _start = t;
         _rates(t, y, p, _first);
         var total = 0.0;
-        for (var k = 0; k < _m; k++) total += Math.Abs(_first[k]);
+        for (var k = 0; k < _m; k++)
+            total += Math.Abs(_first[k]);
         // About one transition a stretch: a longer one would be thrown away at the first.
         var h = Math.Min(Math.Min(limit - t, _proposal), total > 0 ? 1.5 / total : double.PositiveInfinity);
         var least = h * Shortest;
@@ -53,7 +59,8 @@ internal sealed unsafe class PropensityIntegrator
             _rates(t + 0.5 * h, y, p, _third);
             _rates(t + 0.75 * h, y, p, _fourth);
             _rates(t + h, y, p, _fifth);
-            if (Agrees(h) || h <= least) break;
+            if (Agrees(h) || h <= least)
+                break;
             h *= 0.5;
         }
         _length = h;
@@ -70,7 +77,8 @@ internal sealed unsafe class PropensityIntegrator
             Used[k] = h / 12 * (_first[k] + 4 * _second[k] + 2 * _third[k] + 4 * _fourth[k] + _fifth[k]);
             var oneWay = (_first[k] >= 0 && _third[k] >= 0 && _fifth[k] >= 0) || (_first[k] <= 0 && _third[k] <= 0 && _fifth[k] <= 0);
             // Infinite and not-a-number compare false on purpose: they are the caller's to report.
-            if (!oneWay || Math.Abs(Used[k] - coarse) > 15 * Tolerance * Math.Max(1, Math.Abs(Used[k]))) agrees = false;
+            if (!oneWay || Math.Abs(Used[k] - coarse) > 15 * Tolerance * Math.Max(1, Math.Abs(Used[k])))
+                agrees = false;
         }
         return agrees;
     }
@@ -83,12 +91,15 @@ internal sealed unsafe class PropensityIntegrator
         for (var k = 0; k < _m; k++)
         {
             var clock = Used[k] >= 0 ? left[k] : leftReverse[k];
-            if (Math.Abs(Integral(k, share)) <= clock) continue;
+            if (Math.Abs(Integral(k, share)) <= clock)
+                continue;
             share = ShareFor(k, clock, share);
             first = k;
         }
-        if (first < 0) return -1;
-        for (var k = 0; k < _m; k++) Used[k] = Integral(k, share);
+        if (first < 0)
+            return -1;
+        for (var k = 0; k < _m; k++)
+            Used[k] = Integral(k, share);
         end = _start + share * _length;
         return first;
     }
@@ -96,7 +107,9 @@ internal sealed unsafe class PropensityIntegrator
     /// <summary>The integral of a rate's parabola over the first <paramref name="s"/> of the stretch.</summary>
     private double Integral(int k, double s)
     {
-        double a = _first[k], c = _third[k], e = _fifth[k];
+        double a = _first[k],
+            c = _third[k],
+            e = _fifth[k];
         return _length * s * (a + s * ((4 * c - 3 * a - e) / 2 + s * (2 * a - 4 * c + 2 * e) / 3));
     }
 
@@ -107,8 +120,10 @@ internal sealed unsafe class PropensityIntegrator
         for (var halving = 0; halving < 60; halving++)
         {
             var middle = 0.5 * (low + high);
-            if (Math.Abs(Integral(k, middle)) > clock) high = middle;
-            else low = middle;
+            if (Math.Abs(Integral(k, middle)) > clock)
+                high = middle;
+            else
+                low = middle;
         }
         return high;
     }

@@ -5,7 +5,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>
-/// What happens at one instant of a run by chance: changes of values, draws of random inputs, and events, from the same queue as without chance.
+/// What happens at one instant of a run by chance: changes of values, draws of random inputs, and events, from the same queue as without
+/// chance.
 /// Amounts that events set are rounded so that the total of what one action changes stays.
 /// </summary>
 internal sealed unsafe class StochasticInstants
@@ -15,19 +16,29 @@ internal sealed unsafe class StochasticInstants
 
     private readonly ReactionNetwork _network;
     private readonly ParameterSchedule _schedule;
-    private readonly double[] _state, _parameters;
+    private readonly double[] _state,
+        _parameters;
     private readonly Draws _draws;
     private readonly EventQueue _queue;
     private readonly EventActions _actions;
     private readonly VectorFunction? _conditions;
-    private readonly double[] _true, _before;
+    private readonly double[] _true,
+        _before;
     private readonly double _start;
     private readonly bool _goesOn;
 
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
     /// <param name="after">The end of the run that this one goes on from, or null.</param>
-    public StochasticInstants(ReactionNetwork network, ParameterSchedule schedule, double start, int replicate, double[] state, double[] parameters, RunEnd? after)
+    public StochasticInstants(
+        ReactionNetwork network,
+        ParameterSchedule schedule,
+        double start,
+        int replicate,
+        double[] state,
+        double[] parameters,
+        RunEnd? after
+    )
     {
         (_network, _schedule, _start, _state, _parameters) = (network, schedule, start, state, parameters);
         var own = parameters[..network.ParameterCount];
@@ -38,7 +49,8 @@ internal sealed unsafe class StochasticInstants
         _actions = new(network, Round);
         int[] nodes = [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
         (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
-        if (nodes.Length == 0) return;
+        if (nodes.Length == 0)
+            return;
         _conditions = GraphCompiler.Compile(network.Graph, nodes);
         var reached = network.Graph.Reachable(nodes);
         ConditionsMove = Enumerable.Range(0, reached.Length).Any(node => reached[node] && Moves(network, network.Graph[node]));
@@ -59,8 +71,10 @@ internal sealed unsafe class StochasticInstants
     /// <summary>The run begins: conditions that are true at the start have not become so.</summary>
     public void Begin()
     {
-        if (!_goesOn) _queue.Note(Conditions(_start, _state));
-        if (!Happen(_start) && !_goesOn && _network.Events.Any(rule => rule.ActsAtStart)) Rise(_start);
+        if (!_goesOn)
+            _queue.Note(Conditions(_start, _state));
+        if (!Happen(_start) && !_goesOn && _network.Events.Any(rule => rule.ActsAtStart))
+            Rise(_start);
     }
 
     /// <summary>Does everything that is due at a time; false where nothing is.</summary>
@@ -68,7 +82,8 @@ internal sealed unsafe class StochasticInstants
     {
         var any = ChangeValues(time) | _draws.Make(time, _parameters);
         any |= _queue.TakeDue(time, _state, _parameters);
-        if (any) Rise(time);
+        if (any)
+            Rise(time);
         return any;
     }
 
@@ -79,7 +94,8 @@ internal sealed unsafe class StochasticInstants
         while (true)
         {
             _queue.TakeRisen(Conditions(time, _state), time, _state, _parameters);
-            if (_queue.TakeNext(time, _state, _parameters) is not { } firing) return;
+            if (_queue.TakeNext(time, _state, _parameters) is not { } firing)
+                return;
             _actions.Act(firing, time, _state, _parameters);
         }
     }
@@ -88,7 +104,8 @@ internal sealed unsafe class StochasticInstants
     /// <param name="at">Writes the amounts at a time of the stretch.</param>
     public double FirstTurn(double from, double until, Action<double, double[]> at, double[] state)
     {
-        if (_conditions is null) return double.NaN;
+        if (_conditions is null)
+            return double.NaN;
         at(from, state);
         Conditions(from, state).CopyTo(_before);
         var low = from;
@@ -104,9 +121,12 @@ internal sealed unsafe class StochasticInstants
             while (high - low > 1e-13 * Math.Max(Math.Abs(high), until - from))
             {
                 var middle = 0.5 * (low + high);
-                if (middle <= low || middle >= high) break;
-                if (HasTurned(middle, at, state)) high = middle;
-                else low = middle;
+                if (middle <= low || middle >= high)
+                    break;
+                if (HasTurned(middle, at, state))
+                    high = middle;
+                else
+                    low = middle;
             }
             return high;
         }
@@ -119,21 +139,24 @@ internal sealed unsafe class StochasticInstants
         var now = Conditions(time, state);
         for (var k = 0; k < now.Length; k++)
         {
-            if ((now[k] != 0) != (_before[k] != 0)) return true;
+            if ((now[k] != 0) != (_before[k] != 0))
+                return true;
         }
         return false;
     }
 
-    private static bool Moves(ReactionNetwork network, GraphNode node) => node.Operation switch
-    {
-        Operation.Time => true,
-        Operation.State => !Propensities.IsWhole(network.States[node.A]),
-        _ => false,
-    };
+    private static bool Moves(ReactionNetwork network, GraphNode node) =>
+        node.Operation switch
+        {
+            Operation.Time => true,
+            Operation.State => !Propensities.IsWhole(network.States[node.A]),
+            _ => false,
+        };
 
     private ReadOnlySpan<double> Conditions(double time, double[] state)
     {
-        if (_conditions is null) return [];
+        if (_conditions is null)
+            return [];
         fixed (double* y = state)
         fixed (double* p = _parameters)
         fixed (double* values = _true)
@@ -145,22 +168,29 @@ internal sealed unsafe class StochasticInstants
 
     private bool ChangeValues(double time)
     {
-        if (time == _start) return false;
+        if (time == _start)
+            return false;
         var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
-        if (ReferenceEquals(before, after)) return false;
+        if (ReferenceEquals(before, after))
+            return false;
         // Only what the schedule changes: what events have set stays.
         for (var k = 0; k < _network.Values.Count; k++)
         {
-            if (before[k] != after[k]) _parameters[k] = after[k];
+            if (before[k] != after[k])
+                _parameters[k] = after[k];
         }
         return true;
     }
 
     private void Round(IReadOnlyList<Assignment> action, double[] values)
     {
-        var whole = Enumerable.Range(0, action.Count).Where(k => action[k].IsState && Propensities.IsWhole(_network.States[action[k].Index])).ToList();
+        var whole = Enumerable
+            .Range(0, action.Count)
+            .Where(k => action[k].IsState && Propensities.IsWhole(_network.States[action[k].Index]))
+            .ToList();
         var rounded = whole.Select(k => values[k]).ToArray();
         WholeUnits.Round(rounded, 0.5);
-        for (var k = 0; k < rounded.Length; k++) values[whole[k]] = rounded[k];
+        for (var k = 0; k < rounded.Length; k++)
+            values[whole[k]] = rounded[k];
     }
 }

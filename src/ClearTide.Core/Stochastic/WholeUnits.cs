@@ -13,12 +13,15 @@ public static class WholeUnits
         int[] counted = [.. Enumerable.Range(0, network.States.Count).Where(k => Propensities.IsWhole(network.States[k]))];
         var amounts = Array.ConvertAll(counted, k => state[k]);
         Round(amounts, uniform);
-        for (var k = 0; k < counted.Length; k++) state[counted[k]] = amounts[k];
+        for (var k = 0; k < counted.Length; k++)
+            state[counted[k]] = amounts[k];
     }
 
     /// <summary>
-    /// Systematic rounding: one uniform number shifts the running totals, which are then rounded down. Each amount keeps its expectation and
-    /// is off by less than one; a whole total stays the same (Madow, Ann. Math. Statist. 20, 1949, pp. 333–354). Negative amounts count as zero.
+    /// Systematic rounding: one uniform number shifts the running totals, which are then rounded down. Each amount keeps its expectation
+    /// and
+    /// is off by less than one; a whole total stays the same (Madow, Ann. Math. Statist. 20, 1949, pp. 333–354). Negative amounts count
+    /// as zero.
     /// </summary>
     public static void Round(Span<double> amounts, double uniform)
     {

@@ -10,22 +10,29 @@ namespace ClearTide.Core.Units;
 /// </summary>
 /// <param name="units">The unit words of the study.</param>
 /// <param name="resolve">The node of a name, or -1 where it is not known (which counts as zero; the caller has reported it).</param>
-/// <param name="call">The node of a call that depends on the study: its own functions, delays and smoothing. Without it, such a call counts as zero.</param>
-public sealed class FormulaBinder(ExpressionGraph graph, UnitTable units, Func<string, int> resolve, Func<Syntax, FormulaBinder, int>? call = null)
+/// <param name="call">The node of a call that depends on the study: its own functions, delays and smoothing. Without it, such a call
+/// counts as zero.</param>
+public sealed class FormulaBinder(
+    ExpressionGraph graph,
+    UnitTable units,
+    Func<string, int> resolve,
+    Func<Syntax, FormulaBinder, int>? call = null
+)
 {
-    public int Bind(Syntax syntax) => syntax switch
-    {
-        NumberSyntax number => graph.Constant(number.Unit is null ? number.Value : number.Value * units.Read(number.Unit).Scale),
-        NameSyntax { Name: "t" } => graph.Time(),
-        NameSyntax name => resolve(name.Name) is var node && node >= 0 ? node : graph.Constant(0),
-        UnarySyntax { Operator: UnaryOperator.Negate } unary => graph.Negate(Bind(unary.Operand)),
-        UnarySyntax unary => graph.Unary(Operation.Not, Bind(unary.Operand)),
-        BinarySyntax binary => Binary(binary),
-        CallSyntax { Function.Build: { } build } known => build(graph, [.. known.Arguments.Select(Bind)]),
-        CallSyntax or UserCallSyntax => call is null ? graph.Constant(0) : call(syntax, this),
-        PerSyntax per => graph.Divide(Bind(per.Inner), graph.Constant(per.Number ?? units.Read(per.Unit!).Scale)),
-        _ => throw new InvalidOperationException($"A {syntax.GetType().Name} cannot be bound."),
-    };
+    public int Bind(Syntax syntax) =>
+        syntax switch
+        {
+            NumberSyntax number => graph.Constant(number.Unit is null ? number.Value : number.Value * units.Read(number.Unit).Scale),
+            NameSyntax { Name: "t" } => graph.Time(),
+            NameSyntax name => resolve(name.Name) is var node && node >= 0 ? node : graph.Constant(0),
+            UnarySyntax { Operator: UnaryOperator.Negate } unary => graph.Negate(Bind(unary.Operand)),
+            UnarySyntax unary => graph.Unary(Operation.Not, Bind(unary.Operand)),
+            BinarySyntax binary => Binary(binary),
+            CallSyntax { Function.Build: { } build } known => build(graph, [.. known.Arguments.Select(Bind)]),
+            CallSyntax or UserCallSyntax => call is null ? graph.Constant(0) : call(syntax, this),
+            PerSyntax per => graph.Divide(Bind(per.Inner), graph.Constant(per.Number ?? units.Read(per.Unit!).Scale)),
+            _ => throw new InvalidOperationException($"A {syntax.GetType().Name} cannot be bound."),
+        };
 
     private int Binary(BinarySyntax binary)
     {

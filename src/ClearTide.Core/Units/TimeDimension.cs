@@ -11,19 +11,21 @@ public static class TimeDimension
 {
     /// <param name="units">The unit words of the study.</param>
     /// <param name="ofName">The power of time of a name, or null where it is not known.</param>
-    public static int? Of(Syntax syntax, UnitTable units, Func<string, int?> ofName) => syntax switch
-    {
-        NumberSyntax number => number.Unit is null ? null : Power(number.Unit, units),
-        NameSyntax { Name: "t" } => 1,
-        NameSyntax name => ofName(name.Name),
-        PerSyntax { Number: not null } per => Of(per.Inner, units, ofName),
-        PerSyntax per => (Of(per.Inner, units, ofName) ?? 0) - Power(per.Unit!, units),
-        UnarySyntax unary => Of(unary.Operand, units, ofName),
-        BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum => Of(sum.Left, units, ofName) ?? Of(sum.Right, units, ofName),
-        BinarySyntax { Operator: BinaryOperator.Multiply } product => Join(product, units, ofName, 1),
-        BinarySyntax { Operator: BinaryOperator.Divide } quotient => Join(quotient, units, ofName, -1),
-        _ => null,
-    };
+    public static int? Of(Syntax syntax, UnitTable units, Func<string, int?> ofName) =>
+        syntax switch
+        {
+            NumberSyntax number => number.Unit is null ? null : Power(number.Unit, units),
+            NameSyntax { Name: "t" } => 1,
+            NameSyntax name => ofName(name.Name),
+            PerSyntax { Number: not null } per => Of(per.Inner, units, ofName),
+            PerSyntax per => (Of(per.Inner, units, ofName) ?? 0) - Power(per.Unit!, units),
+            UnarySyntax unary => Of(unary.Operand, units, ofName),
+            BinarySyntax { Operator: BinaryOperator.Add or BinaryOperator.Subtract } sum => Of(sum.Left, units, ofName)
+                ?? Of(sum.Right, units, ofName),
+            BinarySyntax { Operator: BinaryOperator.Multiply } product => Join(product, units, ofName, 1),
+            BinarySyntax { Operator: BinaryOperator.Divide } quotient => Join(quotient, units, ofName, -1),
+            _ => null,
+        };
 
     private static int Power(UnitText unit, UnitTable units) => (int)Math.Round(units.Read(unit).Unit.TimePower);
 
@@ -35,5 +37,6 @@ public static class TimeDimension
     }
 
     /// <summary>A bare number inside a product scales it; alone it would say nothing.</summary>
-    private static int? Part(Syntax syntax, UnitTable units, Func<string, int?> ofName) => syntax is NumberSyntax { Unit: null } ? 0 : Of(syntax, units, ofName);
+    private static int? Part(Syntax syntax, UnitTable units, Func<string, int?> ofName) =>
+        syntax is NumberSyntax { Unit: null } ? 0 : Of(syntax, units, ofName);
 }

@@ -31,8 +31,10 @@ public sealed class Unit : IEquatable<Unit>
         foreach (var (atom, own) in other.Factors)
         {
             var at = factors.FindIndex(factor => factor.Atom.Equals(atom));
-            if (at < 0) factors.Add((atom, own * power));
-            else factors[at] = (atom, factors[at].Power + own * power);
+            if (at < 0)
+                factors.Add((atom, own * power));
+            else
+                factors[at] = (atom, factors[at].Power + own * power);
         }
         factors.RemoveAll(factor => Math.Abs(factor.Power) < PowerTolerance);
         return new(factors);
@@ -48,9 +50,11 @@ public sealed class Unit : IEquatable<Unit>
         var sum = new SortedDictionary<string, double>(StringComparer.Ordinal);
         foreach (var (atom, power) in Factors)
         {
-            foreach (var (name, own) in atom.Dimension) sum[name] = sum.GetValueOrDefault(name) + own * power;
+            foreach (var (name, own) in atom.Dimension)
+                sum[name] = sum.GetValueOrDefault(name) + own * power;
         }
-        foreach (var name in sum.Where(pair => Math.Abs(pair.Value) < PowerTolerance).Select(pair => pair.Key).ToList()) sum.Remove(name);
+        foreach (var name in sum.Where(pair => Math.Abs(pair.Value) < PowerTolerance).Select(pair => pair.Key).ToList())
+            sum.Remove(name);
         return sum;
     }
 
@@ -60,7 +64,8 @@ public sealed class Unit : IEquatable<Unit>
         get
         {
             var size = 1.0;
-            foreach (var (atom, power) in Factors) size *= Math.Pow(atom.Size, power);
+            foreach (var (atom, power) in Factors)
+                size *= Math.Pow(atom.Size, power);
             return size;
         }
     }

@@ -13,7 +13,8 @@ public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(str
 
     public bool IsTime => Dimension.Count == 1 && Dimension[0] == (Time, 1);
 
-    public bool Equals(UnitAtom? other) => other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
+    public bool Equals(UnitAtom? other) =>
+        other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
 
     public override int GetHashCode() => Singular.GetHashCode(StringComparison.Ordinal);
 

@@ -6,7 +6,8 @@ namespace ClearTide.Core.Units;
 /// <summary>Lines rewritten so that their unit becomes another.</summary>
 public static class UnitConversion
 {
-    /// <summary>The line in a unit of another size: a plain number is converted, a formula multiplied by the ratio, which carries its unit.</summary>
+    /// <summary>The line in a unit of another size: a plain number is converted, a formula multiplied by the ratio, which carries its
+    /// unit.</summary>
     public static string Line(string line, Syntax tree, Unit from, Unit to, UnitTable table)
     {
         var ratio = from.Size / to.Size;
@@ -21,16 +22,29 @@ public static class UnitConversion
     /// <param name="missing">What the line's unit must be multiplied by.</param>
     public static string? WithTime(string line, Syntax tree, Unit missing, UnitTable table)
     {
-        if (missing.Agrees(Unit.Pure.Per(table.TimeMeasure))) return $"{Summed(line, tree)} per {table.Time.Singular}";
-        if (!missing.Agrees(table.TimeMeasure)) return null;
-        return tree is NumberSyntax { Unit: null, Percent: false } number ? $"{number.Text} {table.Time.Plural}" : $"{Grouped(line, tree)} * 1 {table.Time.Singular}";
+        if (missing.Agrees(Unit.Pure.Per(table.TimeMeasure)))
+            return $"{Summed(line, tree)} per {table.Time.Singular}";
+        if (!missing.Agrees(table.TimeMeasure))
+            return null;
+        return tree is NumberSyntax { Unit: null, Percent: false } number
+            ? $"{number.Text} {table.Time.Plural}"
+            : $"{Grouped(line, tree)} * 1 {table.Time.Singular}";
     }
 
-    private static string Summed(string line, Syntax tree) => tree is BinarySyntax { Operator: not (BinaryOperator.Multiply or BinaryOperator.Divide or BinaryOperator.Power) } && !IsGrouped(line, tree) ? $"({line})" : line;
+    private static string Summed(string line, Syntax tree) =>
+        tree is BinarySyntax { Operator: not (BinaryOperator.Multiply or BinaryOperator.Divide or BinaryOperator.Power) }
+        && !IsGrouped(line, tree)
+            ? $"({line})"
+            : line;
 
-    private static string Grouped(string line, Syntax tree) => tree is BinarySyntax { Operator: not (BinaryOperator.Multiply or BinaryOperator.Divide or BinaryOperator.Power) } or PerSyntax && !IsGrouped(line, tree) ? $"({line})" : line;
+    private static string Grouped(string line, Syntax tree) =>
+        tree is BinarySyntax { Operator: not (BinaryOperator.Multiply or BinaryOperator.Divide or BinaryOperator.Power) } or PerSyntax
+        && !IsGrouped(line, tree)
+            ? $"({line})"
+            : line;
 
-    private static bool IsGrouped(string line, Syntax tree) => line.StartsWith('(') && tree.Children.Count > 0 && tree.Span.Start < tree.Children[0].Span.Start;
+    private static bool IsGrouped(string line, Syntax tree) =>
+        line.StartsWith('(') && tree.Children.Count > 0 && tree.Span.Start < tree.Children[0].Span.Start;
 
     public static string Number(double value) => value.ToString("G12", CultureInfo.InvariantCulture);
 }

@@ -9,7 +9,14 @@ internal static class UnitReader
     public static (UnitText? Unit, FormulaProblem? Problem) Read(string text)
     {
         var (number, unit, problem) = ReadScaled(text);
-        if (unit is not null && number != 1) return (null, new(new(0, text.Length), "A unit has no number before it. A unit that is so many of another is added under the study's units."));
+        if (unit is not null && number != 1)
+            return (
+                null,
+                new(
+                    new(0, text.Length),
+                    "A unit has no number before it. A unit that is so many of another is added under the study's units."
+                )
+            );
         return (unit, problem);
     }
 
@@ -21,20 +28,23 @@ internal static class UnitReader
             var parser = new Parser(text, Lexer.Read(text));
             var number = 1.0;
             var words = new List<UnitWord>();
-            if (parser.Here.Kind == TokenKind.Number) number = parser.Take().Value;
+            if (parser.Here.Kind == TokenKind.Number)
+                number = parser.Take().Value;
             if (parser.Here.Is("/") && number == 1)
             {
                 parser.Take();
                 words.AddRange(parser.UnitHere().Words.Select(word => word with { Power = -word.Power }));
             }
-            else words.AddRange(parser.UnitHere().Words);
+            else
+                words.AddRange(parser.UnitHere().Words);
             while (parser.Here.IsWord("per"))
             {
                 parser.Take();
                 words.AddRange(parser.UnitHere().Words.Select(word => word with { Power = -word.Power }));
             }
             parser.ExpectEnd();
-            if (!(number > 0)) return (0, null, new(new(0, text.Length), "A unit is a positive number of another."));
+            if (!(number > 0))
+                return (0, null, new(new(0, text.Length), "A unit is a positive number of another."));
             return (number, new(text.Trim(), words), null);
         }
         catch (FormulaException wrong)

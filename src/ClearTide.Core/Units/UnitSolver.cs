@@ -1,7 +1,12 @@
 namespace ClearTide.Core.Units;
 
 /// <summary>How two units compare that should agree.</summary>
-public enum Agreement { Agree, OtherSize, Disagree }
+public enum Agreement
+{
+    Agree,
+    OtherSize,
+    Disagree,
+}
 
 /// <summary>
 /// Solves equations between units with unknowns, one after the other: unification in the free abelian group of units (Kennedy, Relational
@@ -22,7 +27,8 @@ public sealed class UnitSolver
     /// <summary>The term with all solved unknowns put in.</summary>
     public UnitTerm Resolve(UnitTerm term)
     {
-        foreach (var variable in term.Unknowns.Keys) Settle(variable);
+        foreach (var variable in term.Unknowns.Keys)
+            Settle(variable);
         return Substitute(term);
     }
 
@@ -32,16 +38,19 @@ public sealed class UnitSolver
     /// </summary>
     private void Settle(int variable)
     {
-        if (!_solved.ContainsKey(variable)) return;
+        if (!_solved.ContainsKey(variable))
+            return;
         var open = new Stack<int>([variable]);
         while (open.TryPeek(out var at))
         {
             var before = open.Count;
             foreach (var inner in _solved[at].Unknowns.Keys)
             {
-                if (_solved.TryGetValue(inner, out var further) && further.Unknowns.Keys.Any(_solved.ContainsKey)) open.Push(inner);
+                if (_solved.TryGetValue(inner, out var further) && further.Unknowns.Keys.Any(_solved.ContainsKey))
+                    open.Push(inner);
             }
-            if (open.Count > before) continue;
+            if (open.Count > before)
+                continue;
             open.Pop();
             _solved[at] = Substitute(_solved[at]);
         }
@@ -53,7 +62,8 @@ public sealed class UnitSolver
         var result = term;
         foreach (var (variable, power) in term.Unknowns)
         {
-            if (_solved.TryGetValue(variable, out var solution)) result = result.Times(UnitTerm.Variable(variable), -power).Times(solution, power);
+            if (_solved.TryGetValue(variable, out var solution))
+                result = result.Times(UnitTerm.Variable(variable), -power).Times(solution, power);
         }
         return result;
     }
@@ -65,10 +75,13 @@ public sealed class UnitSolver
         var rest = Resolve(left.Per(right));
         if (rest.IsKnown)
         {
-            return rest.Known.IsPure ? Agreement.Agree : rest.Known.Dimension().Count == 0 ? Agreement.OtherSize : Agreement.Disagree;
+            return rest.Known.IsPure ? Agreement.Agree
+                : rest.Known.Dimension().Count == 0 ? Agreement.OtherSize
+                : Agreement.Disagree;
         }
         var pivot = rest.Unknowns.MinBy(pair => (_ranks[pair.Key], Math.Abs(Math.Abs(pair.Value) - 1), pair.Key));
-        if (_ranks[pivot.Key] > highestRank) return Agreement.Agree;
+        if (_ranks[pivot.Key] > highestRank)
+            return Agreement.Agree;
         // unknown^p * others = 1, so unknown = others^(-1/p).
         _solved[pivot.Key] = rest.Times(UnitTerm.Variable(pivot.Key), -pivot.Value).ToPower(-1 / pivot.Value);
         return Agreement.Agree;

@@ -13,16 +13,21 @@ public sealed class UnitTable
 {
     private readonly Dictionary<string, ReadUnit> _words = new(BuiltIn);
     private static readonly Dictionary<string, ReadUnit> BuiltIn = Built();
-    private static readonly IReadOnlyDictionary<TimeUnit, UnitTable> Plain = TimeUnit.All.ToDictionary(unit => unit, unit => new UnitTable(unit, []));
+    private static readonly IReadOnlyDictionary<TimeUnit, UnitTable> Plain = TimeUnit.All.ToDictionary(
+        unit => unit,
+        unit => new UnitTable(unit, [])
+    );
 
-    /// <param name="rules">The study's own units, each of which may use those before it. Rules that cannot be read are left out and told by <see cref="Problems"/>.</param>
+    /// <param name="rules">The study's own units, each of which may use those before it. Rules that cannot be read are left out and told
+    /// by <see cref="Problems"/>.</param>
     public UnitTable(TimeUnit time, IReadOnlyList<UnitRule> rules)
     {
         Time = time;
         var problems = new List<(UnitRule Rule, string Message)>();
         foreach (var rule in rules)
         {
-            if (Add(rule) is { } problem) problems.Add((rule, problem));
+            if (Add(rule) is { } problem)
+                problems.Add((rule, problem));
         }
         Problems = problems;
     }
@@ -44,13 +49,15 @@ public sealed class UnitTable
     /// <summary>The first word of a typed unit that names no unit, or null.</summary>
     public UnitWord? Unknown(UnitText text) => text.Words.FirstOrDefault(word => !Knows(word.Word));
 
-    /// <summary>What one of a typed unit is; a word that is not known counts as one of nothing in particular (it is reported elsewhere).</summary>
+    /// <summary>What one of a typed unit is; a word that is not known counts as one of nothing in particular (it is reported
+    /// elsewhere).</summary>
     public ReadUnit Read(UnitText text)
     {
         var (scale, unit) = (1.0, Unit.Pure);
         foreach (var word in text.Words)
         {
-            if (!_words.TryGetValue(Symbols.Normalize(word.Word), out var known)) continue;
+            if (!_words.TryGetValue(Symbols.Normalize(word.Word), out var known))
+                continue;
             scale *= Math.Pow(known.Scale, word.Power);
             foreach (var (atom, power) in known.Unit.Factors)
             {
@@ -66,17 +73,32 @@ public sealed class UnitTable
         return new(scale, unit);
     }
 
-    /// <summary>Reads a unit that stands alone, as in a unit field: <c>mg/L</c>, <c>people per day</c>, <c>1/day</c>. Null unit where it cannot be read.</summary>
+    /// <summary>Reads a unit that stands alone, as in a unit field: <c>mg/L</c>, <c>people per day</c>, <c>1/day</c>. Null unit where it
+    /// cannot be read.</summary>
     public (ReadUnit? Unit, FormulaProblem? Problem) ReadAlone(string text)
     {
-        if (text.Trim().Length == 0) return (null, null);
+        if (text.Trim().Length == 0)
+            return (null, null);
         var (parts, problem) = UnitReader.Read(text);
-        if (parts is null) return (null, problem);
+        if (parts is null)
+            return (null, problem);
         if (Unknown(parts) is { } unknown)
         {
             var near = Nearest(unknown.Word);
             TextFix[] fixes = near is null ? [] : [new($"Write “{near}”", text[..unknown.Span.Start] + near + text[unknown.Span.End..])];
-            return (null, new(unknown.Span, $"There is no unit “{unknown.Word}”." + (near is null ? " Add it to the study's units, or take another." : IsTime(near) ? $" Add it to the study's units, if that is what is counted, or write “{near}”." : $" Did you mean “{near}”?"), fixes));
+            return (
+                null,
+                new(
+                    unknown.Span,
+                    $"There is no unit “{unknown.Word}”."
+                        + (
+                            near is null ? " Add it to the study's units, or take another."
+                            : IsTime(near) ? $" Add it to the study's units, if that is what is counted, or write “{near}”."
+                            : $" Did you mean “{near}”?"
+                        ),
+                    fixes
+                )
+            );
         }
         return (Read(parts), null);
     }
@@ -84,36 +106,52 @@ public sealed class UnitTable
     /// <summary>The known unit word nearest to a mistyped one, or null.</summary>
     /// <param name="times">Whether it may be a unit of time; where amounts are typed it is not.</param>
     public string? Nearest(string word, bool times = true) =>
-        word.Length <= 2 ? null : Symbols.Nearest(word, _words.Where(known => known.Key.Length > 2 && (times || !known.Value.Unit.Factors.All(factor => factor.Atom.IsTime))).Select(known => known.Key));
+        word.Length <= 2
+            ? null
+            : Symbols.Nearest(
+                word,
+                _words
+                    .Where(known => known.Key.Length > 2 && (times || !known.Value.Unit.Factors.All(factor => factor.Atom.IsTime)))
+                    .Select(known => known.Key)
+            );
 
     /// <summary>Whether a word is a unit of time: a noun for what is counted may be spelled much like one.</summary>
-    public bool IsTime(string word) => _words.TryGetValue(Symbols.Normalize(word), out var known) && known.Unit.Factors is [{ Atom.IsTime: true }];
+    public bool IsTime(string word) =>
+        _words.TryGetValue(Symbols.Normalize(word), out var known) && known.Unit.Factors is [{ Atom.IsTime: true }];
 
     private string? Add(UnitRule rule)
     {
         var word = Symbols.Normalize(rule.Word.Trim());
-        if (Refusal(word) is { } refusal) return refusal;
+        if (Refusal(word) is { } refusal)
+            return refusal;
         // A study may say what one of its animals or cells is; days and grams mean the same everywhere.
         if (BuiltIn.TryGetValue(word, out var known) && _words[word].Equals(known) && IsNoun(known.Unit) && rule.Meaning.Trim().Length > 0)
         {
-            foreach (var spelling in BuiltIn.Where(pair => pair.Value.Unit.Equals(known.Unit)).Select(pair => pair.Key)) _words.Remove(spelling);
+            foreach (var spelling in BuiltIn.Where(pair => pair.Value.Unit.Equals(known.Unit)).Select(pair => pair.Key))
+                _words.Remove(spelling);
         }
-        else if (BuiltIn.ContainsKey(word)) return $"“{word}” is a unit already, the same in every study. Choose another word.";
-        else if (_words.ContainsKey(word)) return $"“{word}” is a unit of this study already. Change it there, or choose another word.";
+        else if (BuiltIn.ContainsKey(word))
+            return $"“{word}” is a unit already, the same in every study. Choose another word.";
+        else if (_words.ContainsKey(word))
+            return $"“{word}” is a unit of this study already. Change it there, or choose another word.";
         if (rule.Meaning.Trim().Length == 0)
         {
             AddForms(word, Unit.Of(UnitAtom.Noun(word, Plurals.Of(word))));
             return null;
         }
         var (number, text, problem) = UnitReader.ReadScaled(rule.Meaning);
-        if (text is null) return problem!.Message;
-        if (Unknown(text) is { } unknown) return $"There is no unit “{unknown.Word}” to say what “{word}” is.";
+        if (text is null)
+            return problem!.Message;
+        if (Unknown(text) is { } unknown)
+            return $"There is no unit “{unknown.Word}” to say what “{word}” is.";
         var meant = ReadUntimed(text);
-        foreach (var form in Forms(word)) _words.TryAdd(form, meant with { Scale = meant.Scale * number });
+        foreach (var form in Forms(word))
+            _words.TryAdd(form, meant with { Scale = meant.Scale * number });
         return null;
     }
 
-    private static bool IsNoun(Unit unit) => unit.Factors is [{ Power: 1, Atom: { } atom }] && atom.Equals(UnitAtom.Noun(atom.Singular, atom.Plural));
+    private static bool IsNoun(Unit unit) =>
+        unit.Factors is [{ Power: 1, Atom: { } atom }] && atom.Equals(UnitAtom.Noun(atom.Singular, atom.Plural));
 
     /// <summary>The unit of a typed text with its times left as they are: they are converted where the rule is used.</summary>
     private ReadUnit ReadUntimed(UnitText text)
@@ -132,11 +170,13 @@ public sealed class UnitTable
     public static string? Refusal(string word) =>
         word.Length is 0 or > 30 ? "A unit has between 1 and 30 letters."
         : !word.All(c => char.IsLetter(c)) ? $"“{word}” cannot be a unit: use letters only."
-        : Symbols.Reserved.Contains(word) ? $"“{word}” has a meaning of its own in lines; choose another word." : null;
+        : Symbols.Reserved.Contains(word) ? $"“{word}” has a meaning of its own in lines; choose another word."
+        : null;
 
     private void AddForms(string word, Unit unit)
     {
-        foreach (var form in Forms(word)) _words.TryAdd(form, new(1, unit));
+        foreach (var form in Forms(word))
+            _words.TryAdd(form, new(1, unit));
     }
 
     private static IEnumerable<string> Forms(string word) => [word, Plurals.Of(word)];
@@ -146,17 +186,22 @@ public sealed class UnitTable
         var words = new Dictionary<string, ReadUnit>(StringComparer.Ordinal);
         void Put(UnitAtom atom, params string[] spellings)
         {
-            foreach (var spelling in (string[])[atom.Singular, atom.Plural, .. spellings]) words[Symbols.Normalize(spelling)] = new(1, Unit.Of(atom));
+            foreach (var spelling in (string[])[atom.Singular, atom.Plural, .. spellings])
+                words[Symbols.Normalize(spelling)] = new(1, Unit.Of(atom));
         }
-        foreach (var spelling in TimeUnit.Known) words[spelling] = new(1, Unit.Of(UnitAtom.Of(TimeUnit.Find(spelling)!)));
-        void Scaled(string name, string dimension, double power, double size, params string[] spellings) => Put(new(name, name, [(dimension, power)], size), spellings);
+        foreach (var spelling in TimeUnit.Known)
+            words[spelling] = new(1, Unit.Of(UnitAtom.Of(TimeUnit.Find(spelling)!)));
+        void Scaled(string name, string dimension, double power, double size, params string[] spellings) =>
+            Put(new(name, name, [(dimension, power)], size), spellings);
         foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("m", 1e-3), ("u", 1e-6), ("n", 1e-9) })
         {
             Scaled(prefix + "g", "mass", 1, factor);
             Scaled(prefix + "mol", "substance", 1, factor);
         }
-        foreach (var (prefix, factor) in new[] { ("", 1.0), ("d", 0.1), ("m", 1e-3), ("u", 1e-6) }) Scaled(prefix + "L", "length", 3, factor * 1e-3, prefix + "l");
-        foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("c", 1e-2), ("m", 1e-3) }) Scaled(prefix + "m", "length", 1, factor);
+        foreach (var (prefix, factor) in new[] { ("", 1.0), ("d", 0.1), ("m", 1e-3), ("u", 1e-6) })
+            Scaled(prefix + "L", "length", 3, factor * 1e-3, prefix + "l");
+        foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("c", 1e-2), ("m", 1e-3) })
+            Scaled(prefix + "m", "length", 1, factor);
         words["mcg"] = words["µg".Normalize(System.Text.NormalizationForm.FormKC)] = words["ug"];
         words["µmol".Normalize(System.Text.NormalizationForm.FormKC)] = words["umol"];
         words["µL".Normalize(System.Text.NormalizationForm.FormKC)] = words["uL"];
@@ -164,7 +209,18 @@ public sealed class UnitTable
         words["liter"] = words["liters"] = words["litre"] = words["litres"] = words["L"];
         words["mole"] = words["moles"] = words["mol"];
         words["ha"] = new(1, Unit.Of(new UnitAtom("ha", "ha", [("length", 2)], 1e4)));
-        foreach (var (one, many) in new[] { ("person", "people"), ("individual", "individuals"), ("animal", "animals"), ("bee", "bees"), ("colony", "colonies"), ("cell", "cells"), ("case", "cases") })
+        foreach (
+            var (one, many) in new[]
+            {
+                ("person", "people"),
+                ("individual", "individuals"),
+                ("animal", "animals"),
+                ("bee", "bees"),
+                ("colony", "colonies"),
+                ("cell", "cells"),
+                ("case", "cases"),
+            }
+        )
         {
             Put(UnitAtom.Noun(one, many));
         }

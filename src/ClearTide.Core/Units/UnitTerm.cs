@@ -16,13 +16,16 @@ public sealed record UnitTerm(Unit Known, IReadOnlyDictionary<int, double> Unkno
     /// <summary>The product with another term taken to a power.</summary>
     public UnitTerm Times(UnitTerm other, double power = 1)
     {
-        if (other.IsKnown) return new(Known.Times(other.Known, power), Unknowns);
+        if (other.IsKnown)
+            return new(Known.Times(other.Known, power), Unknowns);
         var unknowns = new Dictionary<int, double>(Unknowns);
         foreach (var (variable, own) in other.Unknowns)
         {
             var sum = unknowns.GetValueOrDefault(variable) + own * power;
-            if (Math.Abs(sum) < 1e-9) unknowns.Remove(variable);
-            else unknowns[variable] = sum;
+            if (Math.Abs(sum) < 1e-9)
+                unknowns.Remove(variable);
+            else
+                unknowns[variable] = sum;
         }
         return new(Known.Times(other.Known, power), unknowns);
     }

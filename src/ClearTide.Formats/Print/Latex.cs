@@ -14,63 +14,78 @@ public static class Latex
     public static string Symbol(string symbol)
     {
         var cut = symbol.IndexOf('_', StringComparison.Ordinal);
-        if (cut <= 0 || cut == symbol.Length - 1) return Name(symbol);
+        if (cut <= 0 || cut == symbol.Length - 1)
+            return Name(symbol);
         var head = Name(symbol[..cut]);
         return $"{head}_{{\\mathrm{{{Escape(symbol[(cut + 1)..])}}}}}";
     }
 
-    private static string Name(string name) => Symbols.Greek.ContainsKey(name) ? "\\" + name : name.Length == 1 ? name : $"\\mathrm{{{Escape(name)}}}";
+    private static string Name(string name) =>
+        Symbols.Greek.ContainsKey(name) ? "\\" + name
+        : name.Length == 1 ? name
+        : $"\\mathrm{{{Escape(name)}}}";
 
     /// <summary>Text with the signs that LaTeX reads as commands made harmless.</summary>
-    public static string Escape(string text) => string.Concat(text.Select(c => c switch
-    {
-        '\\' => "\\textbackslash{}",
-        '^' => "\\textasciicircum{}",
-        '~' => "\\textasciitilde{}",
-        '&' or '%' or '$' or '#' or '_' or '{' or '}' => "\\" + c,
-        _ => c.ToString(),
-    }));
+    public static string Escape(string text) =>
+        string.Concat(
+            text.Select(c =>
+                c switch
+                {
+                    '\\' => "\\textbackslash{}",
+                    '^' => "\\textasciicircum{}",
+                    '~' => "\\textasciitilde{}",
+                    '&' or '%' or '$' or '#' or '_' or '{' or '}' => "\\" + c,
+                    _ => c.ToString(),
+                }
+            )
+        );
 
-    private static string Row(Syntax tree) => tree switch
-    {
-        NumberSyntax number => Number(number),
-        NameSyntax name => Symbol(name.Name),
-        UnarySyntax { Operator: UnaryOperator.Negate } unary => "-" + Inside(unary.Operand, 6),
-        UnarySyntax unary => "\\text{not }" + Inside(unary.Operand, 3),
-        BinarySyntax { Operator: BinaryOperator.Divide } quotient => $"\\frac{{{Row(quotient.Left)}}}{{{Row(quotient.Right)}}}",
-        BinarySyntax { Operator: BinaryOperator.Power } power => $"{Inside(power.Left, 8)}^{{{Row(power.Right)}}}",
-        BinarySyntax binary => $"{Inside(binary.Left, Strength(binary))} {Sign(binary.Operator)} {Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}",
-        CallSyntax { Function.Name: "sqrt" } root => $"\\sqrt{{{Row(root.Arguments[0])}}}",
-        CallSyntax { Function.Name: "exp" } power => $"e^{{{Row(power.Arguments[0])}}}",
-        CallSyntax { Function.Name: "abs" } size => $"\\left|{Row(size.Arguments[0])}\\right|",
-        CallSyntax call => Call($"\\operatorname{{{call.Function.Name}}}", call.Arguments),
-        UserCallSyntax call => Call(Symbol(call.Callee.Name), call.Arguments),
-        PerSyntax per => $"{Inside(per.Inner, 5)}\\ \\text{{per {(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : Escape(per.Unit!.Text))}}}",
-        _ => "",
-    };
+    private static string Row(Syntax tree) =>
+        tree switch
+        {
+            NumberSyntax number => Number(number),
+            NameSyntax name => Symbol(name.Name),
+            UnarySyntax { Operator: UnaryOperator.Negate } unary => "-" + Inside(unary.Operand, 6),
+            UnarySyntax unary => "\\text{not }" + Inside(unary.Operand, 3),
+            BinarySyntax { Operator: BinaryOperator.Divide } quotient => $"\\frac{{{Row(quotient.Left)}}}{{{Row(quotient.Right)}}}",
+            BinarySyntax { Operator: BinaryOperator.Power } power => $"{Inside(power.Left, 8)}^{{{Row(power.Right)}}}",
+            BinarySyntax binary => $"{Inside(binary.Left, Strength(binary))} {Sign(binary.Operator)} "
+                + $"{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}",
+            CallSyntax { Function.Name: "sqrt" } root => $"\\sqrt{{{Row(root.Arguments[0])}}}",
+            CallSyntax { Function.Name: "exp" } power => $"e^{{{Row(power.Arguments[0])}}}",
+            CallSyntax { Function.Name: "abs" } size => $"\\left|{Row(size.Arguments[0])}\\right|",
+            CallSyntax call => Call($"\\operatorname{{{call.Function.Name}}}", call.Arguments),
+            UserCallSyntax call => Call(Symbol(call.Callee.Name), call.Arguments),
+            PerSyntax per => $"{Inside(per.Inner, 5)}\\ \\text{{per "
+                + $"{(per.Number is { } number ? number.ToString("G", CultureInfo.InvariantCulture) : Escape(per.Unit!.Text))}}}",
+            _ => "",
+        };
 
-    private static string Call(string name, IReadOnlyList<Syntax> arguments) => $"{name}\\left({string.Join(", ", arguments.Select(Row))}\\right)";
+    private static string Call(string name, IReadOnlyList<Syntax> arguments) =>
+        $"{name}\\left({string.Join(", ", arguments.Select(Row))}\\right)";
 
     private static string Inside(Syntax tree, int least) => Strength(tree) < least ? $"\\left({Row(tree)}\\right)" : Row(tree);
 
     private static int Strength(Syntax tree) => PrintStrength.Of(tree);
 
-    private static string Sign(BinaryOperator op) => op switch
-    {
-        BinaryOperator.Multiply => "\\,",
-        BinaryOperator.LessOrEqual => "\\le",
-        BinaryOperator.GreaterOrEqual => "\\ge",
-        BinaryOperator.NotEqual => "\\ne",
-        BinaryOperator.Equal => "=",
-        BinaryOperator.And => "\\ \\text{and}\\",
-        BinaryOperator.Or => "\\ \\text{or}\\",
-        _ => FormulaText.Sign(op),
-    };
+    private static string Sign(BinaryOperator op) =>
+        op switch
+        {
+            BinaryOperator.Multiply => "\\,",
+            BinaryOperator.LessOrEqual => "\\le",
+            BinaryOperator.GreaterOrEqual => "\\ge",
+            BinaryOperator.NotEqual => "\\ne",
+            BinaryOperator.Equal => "=",
+            BinaryOperator.And => "\\ \\text{and}\\",
+            BinaryOperator.Or => "\\ \\text{or}\\",
+            _ => FormulaText.Sign(op),
+        };
 
     private static string Number(NumberSyntax number)
     {
         var text = number.Text == "pi" ? "\\pi" : Exponent(number.Text);
-        if (number.Percent) return text + "\\%";
+        if (number.Percent)
+            return text + "\\%";
         return number.Unit is null ? text : $"{text}\\ \\text{{{Escape(number.Unit.Text)}}}";
     }
 

@@ -16,5 +16,7 @@ public static partial class PlainPrint
     private static partial Regex ProductOfUnit();
 
     public static string Of(string line) =>
-        Word().Replace(Product().Replace(ProductOfUnit().Replace(line.Trim(), "$1 × "), "\u2009"), match => MathMl.PlainSymbol(match.Value)).Replace("-", "−");
+        Word()
+            .Replace(Product().Replace(ProductOfUnit().Replace(line.Trim(), "$1 × "), "\u2009"), match => MathMl.PlainSymbol(match.Value))
+            .Replace("-", "−");
 }

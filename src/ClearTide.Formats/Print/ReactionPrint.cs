@@ -12,14 +12,26 @@ public static class ReactionPrint
 
     public static string Latex(ReactionLine line) => $"{LatexSide(line.Takes)} \\rightarrow {LatexSide(line.Makes)}";
 
-    private static string Side(IReadOnlyList<ReactionEnd> ends) => ends.Count == 0 ? "<mtext>outside</mtext>" : string.Join("<mo>+</mo>", ends.Select(end => $"{Count(end, Print.MathMl.Inner, "<mo>(</mo>", "<mo>)</mo>", "<mspace width=\"0.2em\"></mspace>")}{Print.MathMl.Symbol(end.Name.Name)}"));
+    private static string Side(IReadOnlyList<ReactionEnd> ends) =>
+        ends.Count == 0
+            ? "<mtext>outside</mtext>"
+            : string.Join(
+                "<mo>+</mo>",
+                ends.Select(end =>
+                    $"{Count(end, Print.MathMl.Inner, "<mo>(</mo>", "<mo>)</mo>", "<mspace width=\"0.2em\"></mspace>")}{Print.MathMl.Symbol(end.Name.Name)}"
+                )
+            );
 
-    private static string LatexSide(IReadOnlyList<ReactionEnd> ends) => ends.Count == 0 ? "\\text{outside}" : string.Join(" + ", ends.Select(end => $"{Count(end, Print.Latex.Of, "(", ")")} {Print.Latex.Symbol(end.Name.Name)}".Trim()));
+    private static string LatexSide(IReadOnlyList<ReactionEnd> ends) =>
+        ends.Count == 0
+            ? "\\text{outside}"
+            : string.Join(" + ", ends.Select(end => $"{Count(end, Print.Latex.Of, "(", ")")} {Print.Latex.Symbol(end.Name.Name)}".Trim()));
 
-    private static string Count(ReactionEnd end, Func<Syntax, string> print, string open, string close, string space = "") => end.Count switch
-    {
-        null or NumberSyntax { Value: 1 } => "",
-        NumberSyntax => print(end.Count) + space,
-        _ => $"{open}{print(end.Count)}{close}",
-    };
+    private static string Count(ReactionEnd end, Func<Syntax, string> print, string open, string close, string space = "") =>
+        end.Count switch
+        {
+            null or NumberSyntax { Value: 1 } => "",
+            NumberSyntax => print(end.Count) + space,
+            _ => $"{open}{print(end.Count)}{close}",
+        };
 }

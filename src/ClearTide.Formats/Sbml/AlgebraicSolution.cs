@@ -21,11 +21,16 @@ internal sealed class AlgebraicSolution(ExpressionGraph graph)
         {
             var differentiation = new Differentiation(graph, _ => -1);
             differentiation.Fix(unknowns[j], graph.Constant(1));
-            for (var i = 0; i < size; i++) slopes[i, j] = differentiation.Of(equations[i]);
+            for (var i = 0; i < size; i++)
+                slopes[i, j] = differentiation.Of(equations[i]);
         }
         var depends = graph.Reachable(slopes.Cast<int>());
         var isLinear = !unknowns.Any(unknown => depends[unknown]);
-        if (isLinear && (size == 1 || slopes.Cast<int>().All(node => graph.IsConstant(node, out _)))) return Eliminate(slopes, [.. equations.Select(node => graph.Negate(At(node, unknowns, [.. unknowns.Select(_ => graph.Constant(0))])))]);
+        if (isLinear && (size == 1 || slopes.Cast<int>().All(node => graph.IsConstant(node, out _))))
+            return Eliminate(
+                slopes,
+                [.. equations.Select(node => graph.Negate(At(node, unknowns, [.. unknowns.Select(_ => graph.Constant(0))])))]
+            );
         return null;
     }
 
@@ -33,30 +38,40 @@ internal sealed class AlgebraicSolution(ExpressionGraph graph)
     public int At(int root, int[] unknowns, int[] values)
     {
         var made = new Dictionary<int, int>();
-        for (var k = 0; k < unknowns.Length; k++) made[unknowns[k]] = values[k];
+        for (var k = 0; k < unknowns.Length; k++)
+            made[unknowns[k]] = values[k];
         var needed = graph.Reachable([root]);
         for (var node = 0; node <= root; node++)
         {
-            if (needed[node] && !made.ContainsKey(node)) made[node] = graph.Make(graph, graph[node], operand => made[operand]);
+            if (needed[node] && !made.ContainsKey(node))
+                made[node] = graph.Make(graph, graph[node], operand => made[operand]);
         }
         return made[root];
     }
 
-    /// <summary>Gaussian elimination on nodes; a pivot is one that is not zero for its structure, a plain number rather than a formula.</summary>
+    /// <summary>Gaussian elimination on nodes; a pivot is one that is not zero for its structure, a plain number rather than a
+    /// formula.</summary>
     private int[]? Eliminate(int[,] matrix, int[] right)
     {
         var size = right.Length;
         for (var column = 0; column < size; column++)
         {
-            var rows = Enumerable.Range(column, size - column).Where(row => !(graph.IsConstant(matrix[row, column], out var value) && value == 0)).ToList();
-            if (rows.Count == 0) return null;
-            var pivot = rows.Find(row => graph.IsConstant(matrix[row, column], out _)) is var plain && rows.Contains(plain) ? plain : rows[0];
+            var rows = Enumerable
+                .Range(column, size - column)
+                .Where(row => !(graph.IsConstant(matrix[row, column], out var value) && value == 0))
+                .ToList();
+            if (rows.Count == 0)
+                return null;
+            var pivot =
+                rows.Find(row => graph.IsConstant(matrix[row, column], out _)) is var plain && rows.Contains(plain) ? plain : rows[0];
             (right[column], right[pivot]) = (right[pivot], right[column]);
-            for (var k = 0; k < size; k++) (matrix[column, k], matrix[pivot, k]) = (matrix[pivot, k], matrix[column, k]);
+            for (var k = 0; k < size; k++)
+                (matrix[column, k], matrix[pivot, k]) = (matrix[pivot, k], matrix[column, k]);
             for (var row = column + 1; row < size; row++)
             {
                 var factor = graph.Divide(matrix[row, column], matrix[column, column]);
-                for (var k = column; k < size; k++) matrix[row, k] = graph.Subtract(matrix[row, k], graph.Multiply(factor, matrix[column, k]));
+                for (var k = column; k < size; k++)
+                    matrix[row, k] = graph.Subtract(matrix[row, k], graph.Multiply(factor, matrix[column, k]));
                 right[row] = graph.Subtract(right[row], graph.Multiply(factor, right[column]));
             }
         }
@@ -64,7 +79,8 @@ internal sealed class AlgebraicSolution(ExpressionGraph graph)
         for (var row = size - 1; row >= 0; row--)
         {
             var rest = right[row];
-            for (var k = row + 1; k < size; k++) rest = graph.Subtract(rest, graph.Multiply(matrix[row, k], solved[k]));
+            for (var k = row + 1; k < size; k++)
+                rest = graph.Subtract(rest, graph.Multiply(matrix[row, k], solved[k]));
             solved[row] = graph.Divide(rest, matrix[row, row]);
         }
         return solved;

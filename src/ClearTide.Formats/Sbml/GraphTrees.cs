@@ -4,7 +4,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>Writes nodes of an expression graph as trees of the formula language.</summary>
-/// <param name="named">The tree that stands for a node where it has a name; null for what it is made of. Asked of every node but the one that is defined.</param>
+/// <param name="named">The tree that stands for a node where it has a name; null for what it is made of. Asked of every node but the one
+/// that is defined.</param>
 internal sealed class GraphTrees(ExpressionGraph graph, Func<int, Syntax?> named)
 {
     private const int LongestFormula = 100_000;
@@ -24,7 +25,10 @@ internal sealed class GraphTrees(ExpressionGraph graph, Func<int, Syntax?> named
 
     private Syntax Made(int node)
     {
-        if (++_written > LongestFormula) throw new SbmlException("A formula of this model becomes too long when it is written out. Give its parts names of their own in Build.");
+        if (++_written > LongestFormula)
+            throw new SbmlException(
+                "A formula of this model becomes too long when it is written out. Give its parts names of their own in Build."
+            );
         var (operation, a, b, c, value) = graph[node];
         return operation switch
         {

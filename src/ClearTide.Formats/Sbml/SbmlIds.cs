@@ -15,14 +15,16 @@ internal sealed class SbmlIds
     public void Take(string id) => _taken.Add(id);
 
     /// <summary>The id of a part: the one it came with, or its symbol.</summary>
-    public string For(ISymbolPart part) => _parts.TryGetValue(part.Id, out var id) ? id : _parts[part.Id] = Free(part.FileId.Length > 0 ? part.FileId : part.Symbol);
+    public string For(ISymbolPart part) =>
+        _parts.TryGetValue(part.Id, out var id) ? id : _parts[part.Id] = Free(part.FileId.Length > 0 ? part.FileId : part.Symbol);
 
     /// <summary>An id like the one that is wanted, which nothing else has.</summary>
     public string Free(string wanted)
     {
         var plain = Plain(wanted);
         var id = plain;
-        for (var twin = 2; !_taken.Add(id); twin++) id = $"{plain}_{twin}";
+        for (var twin = 2; !_taken.Add(id); twin++)
+            id = $"{plain}_{twin}";
         // What is called t in the file must not be taken for time.
         return SbmlText.Alias(id);
     }
@@ -32,12 +34,17 @@ internal sealed class SbmlIds
         var id = new StringBuilder();
         foreach (var sign in text.Normalize(NormalizationForm.FormKC))
         {
-            if (char.IsAsciiLetterOrDigit(sign) || sign == '_') id.Append(sign);
-            else if (Greek.TryGetValue(sign.ToString(), out var name)) id.Append(name);
-            else if (char.IsLetter(sign)) id.Append(CultureInfo.InvariantCulture, $"u{(int)sign:x4}");
-            else id.Append('_');
+            if (char.IsAsciiLetterOrDigit(sign) || sign == '_')
+                id.Append(sign);
+            else if (Greek.TryGetValue(sign.ToString(), out var name))
+                id.Append(name);
+            else if (char.IsLetter(sign))
+                id.Append(CultureInfo.InvariantCulture, $"u{(int)sign:x4}");
+            else
+                id.Append('_');
         }
-        if (id.Length == 0 || char.IsAsciiDigit(id[0])) id.Insert(0, '_');
+        if (id.Length == 0 || char.IsAsciiDigit(id[0]))
+            id.Insert(0, '_');
         return id.ToString();
     }
 }

@@ -22,11 +22,14 @@ public sealed partial class SbmlImport
         foreach (var reaction in _model.Reactions.Where(reaction => reaction.Rate is not null))
         {
             var moved = Moved(reaction);
-            if (moved.Count < 3 || moved.Where(pair => pair.Net is NumberSyntax { Value: -1 }).ToList() is not [var from]) continue;
+            if (moved.Count < 3 || moved.Where(pair => pair.Net is NumberSyntax { Value: -1 }).ToList() is not [var from])
+                continue;
             var ends = moved.Where(pair => pair.Id != from.Id).Select(pair => (pair.Id, Share: Known(pair.Net!))).ToList();
-            if (Shares(ends) is not { } shares) continue;
+            if (Shares(ends) is not { } shares)
+                continue;
             _fans[reaction.Id] = new(from.Id, shares);
-            foreach (var reference in reaction.Products.Where(reference => reference.Id is not null && !IsNamed(reference.Id))) _shares.Add(reference.Id!);
+            foreach (var reference in reaction.Products.Where(reference => reference.Id is not null && !IsNamed(reference.Id)))
+                _shares.Add(reference.Id!);
         }
     }
 
@@ -37,7 +40,8 @@ public sealed partial class SbmlImport
     {
         if (ends.All(end => end.Share is NumberSyntax { Value: > 0 and < 1 }))
         {
-            if (Math.Abs(ends.Sum(end => ((NumberSyntax)end.Share).Value) - 1) > Rounding) return null;
+            if (Math.Abs(ends.Sum(end => ((NumberSyntax)end.Share).Value) - 1) > Rounding)
+                return null;
             return [.. ends.Select((end, k) => (end.Id, k == ends.Count - 1 ? null : (Syntax?)end.Share))];
         }
         for (var rest = ends.Count - 1; rest >= 0; rest--)
@@ -45,9 +49,11 @@ public sealed partial class SbmlImport
             Syntax left = MathReader.Of(1);
             for (var k = 0; k < ends.Count; k++)
             {
-                if (k != rest) left = new BinarySyntax(default, BinaryOperator.Subtract, left, ends[k].Share);
+                if (k != rest)
+                    left = new BinarySyntax(default, BinaryOperator.Subtract, left, ends[k].Share);
             }
-            if (FormulaText.Of(left) == FormulaText.Of(ends[rest].Share)) return [.. ends.Select((end, k) => (end.Id, k == rest ? null : (Syntax?)end.Share))];
+            if (FormulaText.Of(left) == FormulaText.Of(ends[rest].Share))
+                return [.. ends.Select((end, k) => (end.Id, k == rest ? null : (Syntax?)end.Share))];
         }
         return null;
     }

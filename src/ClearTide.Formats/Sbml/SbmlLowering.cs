@@ -8,7 +8,8 @@ using ClearTide.Core.Units;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>An SBML model in the form that solvers know.</summary>
-/// <param name="Columns">Everything with an id that has a value along a run, in the order of the file: species, parameters, compartments, then reactions and stoichiometries.</param>
+/// <param name="Columns">Everything with an id that has a value along a run, in the order of the file: species, parameters, compartments,
+/// then reactions and stoichiometries.</param>
 public sealed record LoweredSbml(ReactionNetwork Network, IReadOnlyList<SbmlColumn> Columns)
 {
     /// <summary>Index among the form's quantities of each constraint of the model: 1 where it holds, else 0.</summary>
@@ -18,14 +19,18 @@ public sealed record LoweredSbml(ReactionNetwork Network, IReadOnlyList<SbmlColu
     public IReadOnlyList<string> Algebraic { get; init; } = [];
 }
 
-/// <param name="Concentration">Index among the form's quantities of the value as formulas speak of it: a concentration, unless the species says substance only.</param>
+/// <param name="Concentration">Index among the form's quantities of the value as formulas speak of it: a concentration, unless the
+/// species says substance only.</param>
 /// <param name="Amount">Index of it as an amount.</param>
-/// <param name="IsShown">Whether it stands among the columns where none are named: species, and parameters and compartments that change.</param>
+/// <param name="IsShown">Whether it stands among the columns where none are named: species, and parameters and compartments that
+/// change.</param>
 public sealed record SbmlColumn(string Id, int Concentration, int Amount, bool IsShown);
 
 /// <summary>
-/// Lowers an SBML model (Level 3 Version 2 core, sections 4.6 to 4.11). Species that reactions or events may change are states in amounts; a symbol
-/// under a rate rule is a state in its own units; a symbol under an assignment rule is its formula; what may be set by events and nothing else is a
+/// Lowers an SBML model (Level 3 Version 2 core, sections 4.6 to 4.11). Species that reactions or events may change are states in
+/// amounts; a symbol
+/// under a rate rule is a state in its own units; a symbol under an assignment rule is its formula; what may be set by events and nothing
+/// else is a
 /// state that stays. Formulas read a species as its concentration, amount over size, unless it says substance only.
 /// </summary>
 public sealed partial class SbmlLowering
@@ -47,7 +52,9 @@ public sealed partial class SbmlLowering
     private readonly List<(int Slot, Syntax Expression, Syntax Lag)> _lags = [];
     private readonly Dictionary<string, int> _numbers = [];
     private readonly Dictionary<string, int> _stateOf = [];
-    private readonly Dictionary<string, Syntax> _assigned, _rates, _starting;
+    private readonly Dictionary<string, Syntax> _assigned,
+        _rates,
+        _starting;
     private readonly Dictionary<string, SbmlSpecies> _species;
     private readonly Dictionary<string, SbmlCompartment> _compartments;
     private readonly Dictionary<string, SbmlReaction> _reactions;
@@ -55,7 +62,8 @@ public sealed partial class SbmlLowering
     private readonly HashSet<string> _setByEvents;
     private readonly Dictionary<(string, bool), int> _nodes = [];
     private readonly Dictionary<string, AlgebraicBlock> _algebraic = [];
-    private readonly List<ImplicitBlock> _implicit = [], _implicitAtStart = [];
+    private readonly List<ImplicitBlock> _implicit = [],
+        _implicitAtStart = [];
     private readonly HashSet<string> _placesSet = [];
     private int _writtenOut;
     private readonly List<(string Id, bool AtStart)> _open = [];
@@ -69,7 +77,11 @@ public sealed partial class SbmlLowering
         _species = model.Species.ToDictionary(part => part.Id);
         _compartments = model.Compartments.ToDictionary(part => part.Id);
         _reactions = model.Reactions.ToDictionary(part => part.Id);
-        _references = model.Reactions.SelectMany(reaction => reaction.Reactants.Concat(reaction.Products)).Where(reference => reference.Id is not null).GroupBy(reference => reference.Id!).ToDictionary(group => group.Key, group => group.First());
+        _references = model
+            .Reactions.SelectMany(reaction => reaction.Reactants.Concat(reaction.Products))
+            .Where(reference => reference.Id is not null)
+            .GroupBy(reference => reference.Id!)
+            .ToDictionary(group => group.Key, group => group.First());
         _setByEvents = [.. model.Events.SelectMany(one => one.Assignments).Select(assignment => assignment.Variable)];
     }
 
@@ -79,17 +91,24 @@ public sealed partial class SbmlLowering
     private LoweredSbml All()
     {
         // All plain numbers come first in the parameter vector.
-        foreach (var part in _model.Compartments) Number(part.Id, part.Size ?? (part.Dimensions == 0 ? 1 : double.NaN));
-        foreach (var part in _model.Species) Number(part.Id, part.InitialAmount ?? part.InitialConcentration ?? double.NaN);
-        foreach (var part in _model.Parameters) Number(part.Id, part.Value ?? double.NaN);
-        foreach (var part in _model.Reactions.SelectMany(reaction => reaction.Locals)) Number(part.Id, part.Value ?? double.NaN);
-        foreach (var (id, reference) in _references) Number(id, reference.Stoichiometry);
+        foreach (var part in _model.Compartments)
+            Number(part.Id, part.Size ?? (part.Dimensions == 0 ? 1 : double.NaN));
+        foreach (var part in _model.Species)
+            Number(part.Id, part.InitialAmount ?? part.InitialConcentration ?? double.NaN);
+        foreach (var part in _model.Parameters)
+            Number(part.Id, part.Value ?? double.NaN);
+        foreach (var part in _model.Reactions.SelectMany(reaction => reaction.Locals))
+            Number(part.Id, part.Value ?? double.NaN);
+        foreach (var (id, reference) in _references)
+            Number(id, reference.Stoichiometry);
         PlanStates();
         SolveAlgebra();
-        foreach (var (id, state) in _stateOf.OrderBy(pair => pair.Value)) _initial.Add(Start(id));
+        foreach (var (id, state) in _stateOf.OrderBy(pair => pair.Value))
+            _initial.Add(Start(id));
         foreach (var (id, state) in _stateOf)
         {
-            if (_rates.TryGetValue(id, out var rate)) _rules.Add((state, Bind(rate, false)));
+            if (_rates.TryGetValue(id, out var rate))
+                _rules.Add((state, Bind(rate, false)));
         }
         var processes = _model.Reactions.Select(Process).OfType<Process>().ToList();
         var events = _model.Events.Select(Event).ToList();
@@ -106,30 +125,37 @@ public sealed partial class SbmlLowering
             var (slot, expression, lag) = _lags[k];
             _delays.Add(new(slot, Bind(expression, false), Bind(lag, false), -1));
         }
-        return new(new()
+        return new(
+            new()
+            {
+                Graph = _graph,
+                States = _states,
+                Values = _values,
+                Slots = _slots,
+                Initial = _initial,
+                Processes = processes,
+                Rules = _rules,
+                Amounts = [],
+                Flows = [],
+                Quantities = quantities,
+                Delays = _delays,
+                Implicit = _implicit,
+                ImplicitAtStart = _implicitAtStart,
+                Events = events,
+            },
+            columns
+        )
         {
-            Graph = _graph,
-            States = _states,
-            Values = _values,
-            Slots = _slots,
-            Initial = _initial,
-            Processes = processes,
-            Rules = _rules,
-            Amounts = [],
-            Flows = [],
-            Quantities = quantities,
-            Delays = _delays,
-            Implicit = _implicit,
-            ImplicitAtStart = _implicitAtStart,
-            Events = events,
-        }, columns)
-        { Constraints = constraints, Algebraic = [.. _algebraic.Keys.Select(SbmlText.Id)] };
+            Constraints = constraints,
+            Algebraic = [.. _algebraic.Keys.Select(SbmlText.Id)],
+        };
     }
 
     /// <summary>What a state starts from: an amount for species, unless a rule gives its rate.</summary>
     private int Start(string id)
     {
-        if (!_species.TryGetValue(id, out var species) || _rates.ContainsKey(id)) return Value(id, true);
+        if (!_species.TryGetValue(id, out var species) || _rates.ContainsKey(id))
+            return Value(id, true);
         // An amount that is given needs no way round by its concentration.
         return species.InitialAmount is not null && !_starting.ContainsKey(id) ? _numbers[id] : AmountOf(species, Value(id, true), true);
     }
@@ -141,30 +167,51 @@ public sealed partial class SbmlLowering
     }
 
     /// <summary>
-    /// Gives a state to all that changes by itself and is not assigned. What only events set, and nothing keeps from the start, is its number itself,
+    /// Gives a state to all that changes by itself and is not assigned. What only events set, and nothing keeps from the start, is its
+    /// number itself,
     /// which may have no value until then.
     /// </summary>
     private void PlanStates()
     {
-        var moved = _model.Reactions.SelectMany(reaction => reaction.Reactants.Concat(reaction.Products)).Select(reference => reference.Species).ToHashSet();
+        var moved = _model
+            .Reactions.SelectMany(reaction => reaction.Reactants.Concat(reaction.Products))
+            .Select(reference => reference.Species)
+            .ToHashSet();
         var kept = KeptFromStart();
         bool IsNumber(string id) => !_rates.ContainsKey(id) && !_starting.ContainsKey(id) && !kept.Contains(id);
         foreach (var part in _model.Species)
         {
-            if (_assigned.ContainsKey(part.Id) || part.Constant && !_rates.ContainsKey(part.Id)) continue;
-            if (_setByEvents.Contains(part.Id) && (part.Boundary || !moved.Contains(part.Id)) && !Changes(part.Compartment) && IsNumber(part.Id))
+            if (_assigned.ContainsKey(part.Id) || part.Constant && !_rates.ContainsKey(part.Id))
+                continue;
+            if (
+                _setByEvents.Contains(part.Id)
+                && (part.Boundary || !moved.Contains(part.Id))
+                && !Changes(part.Compartment)
+                && IsNumber(part.Id)
+            )
             {
                 _placesSet.Add(part.Id);
                 continue;
             }
             // An amount stays what it is when its compartment changes: it is a state even where nothing moves it.
-            if (_rates.ContainsKey(part.Id) || _setByEvents.Contains(part.Id) || moved.Contains(part.Id) && !part.Boundary || Changes(part.Compartment)) State(part.Id, isAmount: !_rates.ContainsKey(part.Id));
+            if (
+                _rates.ContainsKey(part.Id)
+                || _setByEvents.Contains(part.Id)
+                || moved.Contains(part.Id) && !part.Boundary
+                || Changes(part.Compartment)
+            )
+                State(part.Id, isAmount: !_rates.ContainsKey(part.Id));
         }
-        foreach (var id in _model.Compartments.Select(part => part.Id).Concat(_model.Parameters.Select(part => part.Id)).Concat(_references.Keys))
+        foreach (
+            var id in _model.Compartments.Select(part => part.Id).Concat(_model.Parameters.Select(part => part.Id)).Concat(_references.Keys)
+        )
         {
-            if (_assigned.ContainsKey(id) || !_rates.ContainsKey(id) && !_setByEvents.Contains(id)) continue;
-            if (IsNumber(id)) _placesSet.Add(id);
-            else State(id, isAmount: false);
+            if (_assigned.ContainsKey(id) || !_rates.ContainsKey(id) && !_setByEvents.Contains(id))
+                continue;
+            if (IsNumber(id))
+                _placesSet.Add(id);
+            else
+                State(id, isAmount: false);
         }
     }
 
@@ -176,9 +223,12 @@ public sealed partial class SbmlLowering
         {
             foreach (var name in tree.Names().Select(name => name.Name).Where(kept.Add))
             {
-                if (_assigned.TryGetValue(name, out var rule)) open.Enqueue(rule);
-                if (_reactions.TryGetValue(name, out var reaction) && reaction.Rate is not null) open.Enqueue(reaction.Rate);
-                if (_species.TryGetValue(name, out var species)) open.Enqueue(new NameSyntax(default, species.Compartment));
+                if (_assigned.TryGetValue(name, out var rule))
+                    open.Enqueue(rule);
+                if (_reactions.TryGetValue(name, out var reaction) && reaction.Rate is not null)
+                    open.Enqueue(reaction.Rate);
+                if (_species.TryGetValue(name, out var species))
+                    open.Enqueue(new NameSyntax(default, species.Compartment));
             }
         }
         return kept;
@@ -190,7 +240,8 @@ public sealed partial class SbmlLowering
     {
         _stateOf[id] = _states.Count;
         _states.Add(new(SbmlText.Id(id), id, isAmount));
-        if (!isAmount && !_rates.ContainsKey(id)) _rules.Add((_stateOf[id], _graph.Constant(0)));
+        if (!isAmount && !_rates.ContainsKey(id))
+            _rules.Add((_stateOf[id], _graph.Constant(0)));
     }
 
     private (List<NamedExpression>, List<SbmlColumn>) Columns()
@@ -212,10 +263,14 @@ public sealed partial class SbmlLowering
             var shown = Add(id, Value(id, false));
             columns.Add(new(SbmlText.Id(id), shown, shown, Changes(id) || _algebraic.ContainsKey(id)));
         }
-        foreach (var part in _model.Parameters) Rest(part.Id);
-        foreach (var part in _model.Compartments) Rest(part.Id);
-        foreach (var reaction in _model.Reactions) Rest(reaction.Id);
-        foreach (var id in _references.Keys) Rest(id);
+        foreach (var part in _model.Parameters)
+            Rest(part.Id);
+        foreach (var part in _model.Compartments)
+            Rest(part.Id);
+        foreach (var reaction in _model.Reactions)
+            Rest(reaction.Id);
+        foreach (var id in _references.Keys)
+            Rest(id);
         return (quantities, columns);
     }
 }

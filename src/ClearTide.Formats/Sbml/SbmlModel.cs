@@ -14,7 +14,8 @@ public abstract record SbmlPart
     /// <summary>Id of its unit: one of the standard's own words or of a unit definition; empty where none is given.</summary>
     public string Units { get; init; } = "";
 
-    /// <summary>Its symbol in formulas of Clear Tide, where its id is another one, as its own annotation says; empty where it is the same.</summary>
+    /// <summary>Its symbol in formulas of Clear Tide, where its id is another one, as its own annotation says; empty where it is the
+    /// same.</summary>
     public string Symbol { get; init; } = "";
 
     /// <summary>Where its plate lies on the paper, as Clear Tide's own annotation says.</summary>
@@ -35,7 +36,17 @@ public sealed record SbmlUnitDefinition(string Id, ImmutableArray<SbmlUnit> Fact
 public sealed record SbmlCompartment(string Id, string Name, double? Size, double Dimensions, bool Constant) : SbmlPart;
 
 /// <summary>An amount in a compartment, which formulas speak of as a concentration unless it says substance only.</summary>
-public sealed record SbmlSpecies(string Id, string Name, string Compartment, double? InitialAmount, double? InitialConcentration, bool SubstanceOnly, bool Boundary, bool Constant, string? ConversionFactor) : SbmlPart;
+public sealed record SbmlSpecies(
+    string Id,
+    string Name,
+    string Compartment,
+    double? InitialAmount,
+    double? InitialConcentration,
+    bool SubstanceOnly,
+    bool Boundary,
+    bool Constant,
+    string? ConversionFactor
+) : SbmlPart;
 
 public sealed record SbmlParameter(string Id, string Name, double? Value, bool Constant) : SbmlPart;
 
@@ -44,12 +55,29 @@ public sealed record SbmlParameter(string Id, string Name, double? Value, bool C
 /// <param name="Formula">The number as a formula, as Level 2 may give it; null for <paramref name="Stoichiometry"/>.</param>
 public sealed record SbmlReference(string? Id, string Species, double Stoichiometry, Syntax? Formula, bool Constant);
 
-public sealed record SbmlReaction(string Id, string Name, ImmutableArray<SbmlReference> Reactants, ImmutableArray<SbmlReference> Products, Syntax? Rate, ImmutableArray<SbmlParameter> Locals) : SbmlPart;
+public sealed record SbmlReaction(
+    string Id,
+    string Name,
+    ImmutableArray<SbmlReference> Reactants,
+    ImmutableArray<SbmlReference> Products,
+    Syntax? Rate,
+    ImmutableArray<SbmlParameter> Locals
+) : SbmlPart;
 
 /// <summary>What a symbol is at the start, always, or how fast it changes.</summary>
 public sealed record SbmlRule(string Variable, Syntax Math);
 
-public sealed record SbmlEvent(string Id, string Name, Syntax Trigger, bool InitialValue, bool Persistent, Syntax? Delay, Syntax? Priority, bool ValuesAtTrigger, ImmutableArray<SbmlRule> Assignments) : SbmlPart;
+public sealed record SbmlEvent(
+    string Id,
+    string Name,
+    Syntax Trigger,
+    bool InitialValue,
+    bool Persistent,
+    Syntax? Delay,
+    Syntax? Priority,
+    bool ValuesAtTrigger,
+    ImmutableArray<SbmlRule> Assignments
+) : SbmlPart;
 
 /// <summary>A condition that should hold at all times of a run, and what is said where it does not.</summary>
 public sealed record SbmlConstraint(Syntax Math, string Message, int Line);
@@ -58,7 +86,8 @@ public sealed record SbmlConstraint(Syntax Math, string Message, int Line);
 public sealed record SbmlNote(int Line, string Message);
 
 /// <summary>
-/// A model as an SBML file tells it, Level 2 and 3 alike (SBML Level 3 Version 2 core, section 4): formulas are trees of the formula language, calls of
+/// A model as an SBML file tells it, Level 2 and 3 alike (SBML Level 3 Version 2 core, section 4): formulas are trees of the formula
+/// language, calls of
 /// function definitions written out.
 /// </summary>
 public sealed record SbmlModel(string Id, string Name) : SbmlPart
@@ -89,7 +118,8 @@ public sealed record SbmlModel(string Id, string Name) : SbmlPart
 
     public ImmutableArray<SbmlUnitDefinition> UnitDefinitions { get; init; } = [];
 
-    /// <summary>Ids of the units of time, amounts and volumes; empty where none are given. In Level 2 they are the standard's own words.</summary>
+    /// <summary>Ids of the units of time, amounts and volumes; empty where none are given. In Level 2 they are the standard's own
+    /// words.</summary>
     public string TimeUnits { get; init; } = "";
 
     public string SubstanceUnits { get; init; } = "";

@@ -29,9 +29,14 @@ public sealed class SbmlReader
         _model = root.Element(_space + "model") ?? throw new SbmlException("This SBML file holds no model.");
         foreach (var definition in List(_model, "listOfFunctionDefinitions"))
         {
-            if (definition.Element(MathReader.Space + "math")?.Elements().FirstOrDefault() is { Name.LocalName: "lambda" } lambda) _functions[Id(definition)] = lambda;
-            else if (definition.Element(MathReader.Space + "math")?.Descendants(MathReader.Space + "lambda").FirstOrDefault() is { } wrapped) _functions[Id(definition)] = wrapped;
-            else Note(definition, $"The function {Id(definition)} has no formula.");
+            if (definition.Element(MathReader.Space + "math")?.Elements().FirstOrDefault() is { Name.LocalName: "lambda" } lambda)
+                _functions[Id(definition)] = lambda;
+            else if (
+                definition.Element(MathReader.Space + "math")?.Descendants(MathReader.Space + "lambda").FirstOrDefault() is { } wrapped
+            )
+                _functions[Id(definition)] = wrapped;
+            else
+                Note(definition, $"The function {Id(definition)} has no formula.");
         }
         _math = new(_functions);
     }
@@ -42,45 +47,78 @@ public sealed class SbmlReader
     /// <inheritdoc cref="Read(string)"/>
     /// <param name="file">The bytes of the file, which says itself how they stand for letters.</param>
     public static SbmlModel Read(Stream file) => Read(file.Length, safe =>
-    {
-        file.Position = 0;
-        return XmlReader.Create(file, safe);
-    });
+        {
+            file.Position = 0;
+            return XmlReader.Create(file, safe);
+        });
 
     private static SbmlModel Read(long length, Func<XmlReaderSettings, XmlReader> open)
     {
-        if (length > LongestFile) throw new SbmlException($"This file has {length:N0} bytes; {LongestFile:N0} is the limit.");
+        if (length > LongestFile)
+            throw new SbmlException($"This file has {length:N0} bytes; {LongestFile:N0} is the limit.");
         XDocument document;
         try
         {
             // No entities, nothing from outside: a model needs neither.
-            var safe = new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersFromEntities = 0 };
+            var safe = new XmlReaderSettings
+            {
+                DtdProcessing = DtdProcessing.Prohibit,
+                XmlResolver = null,
+                MaxCharactersFromEntities = 0,
+            };
             // Looked through once before it becomes a tree: a deep tree takes its depth again for each of its nodes.
-            using (var look = open(safe)) while (look.Read()) if (look.Depth > Deepest) throw new SbmlException($"Line {((IXmlLineInfo)look).LineNumber}: elements stand more than {Deepest} deep in one another, which no model needs.");
+            using (var look = open(safe))
+                while (look.Read())
+                    if (look.Depth > Deepest)
+                        throw new SbmlException(
+                            $"Line {((IXmlLineInfo)look).LineNumber}: elements stand more than {Deepest} deep in one another, which "
+                                + "no model needs."
+                        );
             using var reader = open(safe);
             document = XDocument.Load(reader, LoadOptions.SetLineInfo);
         }
         catch (XmlException broken)
         {
-            throw new SbmlException(broken.Message.Contains("DTD", StringComparison.Ordinal)
-                ? "This file has a document type of its own, which SBML does not use and which is not read. Take out the line that begins with <!DOCTYPE."
-                : $"This file is broken at line {broken.LineNumber}: it cannot be read as XML there. Export it again where it came from.");
+            throw new SbmlException(
+                broken.Message.Contains("DTD", StringComparison.Ordinal)
+                    ? "This file has a document type of its own, which SBML does not use and which is not read. Take out the line "
+                        + "that begins with <!DOCTYPE."
+                    : $"This file is broken at line {broken.LineNumber}: it cannot be read as XML there. Export it again where it "
+                        + "came from."
+            );
         }
-        if (document.Root is not { Name.LocalName: "sbml" } root) throw new SbmlException("This is not SBML: it does not begin with an element “sbml”.");
+        if (document.Root is not { Name.LocalName: "sbml" } root)
+            throw new SbmlException("This is not SBML: it does not begin with an element “sbml”.");
         return new SbmlReader(root).Model();
     }
 
     private int Level(XElement root)
     {
         var (level, version) = ((string?)root.Attribute("level"), (string?)root.Attribute("version"));
-        if (level is not ("2" or "3")) throw new SbmlException($"This file is SBML Level {level ?? "unknown"}. Levels 2 and 3 are read: convert it with a tool of the standard.");
-        if (level == "3" && version is not ("1" or "2")) throw new SbmlException($"This file is SBML Level 3 Version {version ?? "unknown"}; versions 1 and 2 are read.");
-        foreach (var required in root.Attributes().Where(attribute => attribute.Name.LocalName == "required" && attribute.Name.Namespace != XNamespace.None))
+        if (level is not ("2" or "3"))
+            throw new SbmlException(
+                $"This file is SBML Level {level ?? "unknown"}. Levels 2 and 3 are read: convert it with a tool of the standard."
+            );
+        if (level == "3" && version is not ("1" or "2"))
+            throw new SbmlException($"This file is SBML Level 3 Version {version ?? "unknown"}; versions 1 and 2 are read.");
+        foreach (
+            var required in root.Attributes()
+                .Where(attribute => attribute.Name.LocalName == "required" && attribute.Name.Namespace != XNamespace.None)
+        )
         {
             // It brings mathematics of Version 2 to Version 1, which is read in either.
-            if (required.Name.NamespaceName.EndsWith("/l3v2extendedmath/version1", StringComparison.Ordinal)) continue;
-            var package = required.Name.NamespaceName.Split('/').Reverse().Skip(1).FirstOrDefault(part => !part.StartsWith("version", StringComparison.Ordinal)) ?? required.Name.NamespaceName;
-            if (required.Value is "true" or "1") throw new SbmlException($"This model needs the SBML package “{package}”, which is not read. Without it the model would mean something else.");
+            if (required.Name.NamespaceName.EndsWith("/l3v2extendedmath/version1", StringComparison.Ordinal))
+                continue;
+            var package = required
+                .Name.NamespaceName.Split('/')
+                .Reverse()
+                .Skip(1)
+                .FirstOrDefault(part => !part.StartsWith("version", StringComparison.Ordinal))
+                ?? required.Name.NamespaceName;
+            if (required.Value is "true" or "1")
+                throw new SbmlException(
+                    $"This model needs the SBML package “{package}”, which is not read. Without it the model would mean something else."
+                );
             Note(root, $"What the SBML package “{package}” says is not read; the model does not need it.");
         }
         return int.Parse(level, System.Globalization.CultureInfo.InvariantCulture);
@@ -88,33 +126,47 @@ public sealed class SbmlReader
 
     private void Note(XElement at, string message) => _notes.Add(new(((IXmlLineInfo)at).LineNumber, message));
 
-    private IEnumerable<XElement> List(XElement parent, string name) => parent.Element(_space + name)?.Elements().Where(child => child.Name.Namespace == _space) ?? [];
+    private IEnumerable<XElement> List(XElement parent, string name) =>
+        parent.Element(_space + name)?.Elements().Where(child => child.Name.Namespace == _space) ?? [];
 
     private static string Id(XElement element) => ((string?)element.Attribute("id"))?.Trim() ?? "";
 
     /// <summary>An attribute that names something else, in the words of formulas.</summary>
-    private static string? Reference(XElement element, string attribute) => (string?)element.Attribute(attribute) is { Length: > 0 } id ? SbmlText.Alias(id.Trim()) : null;
+    private static string? Reference(XElement element, string attribute) =>
+        (string?)element.Attribute(attribute) is { Length: > 0 } id ? SbmlText.Alias(id.Trim()) : null;
 
     private static string Own(XElement element) => SbmlText.Alias(Id(element));
 
     /// <summary>What is shown of a part: as long as a label may be.</summary>
-    private static string Name(XElement element) => (string?)element.Attribute("name") switch
-    {
-        null => "",
-        { Length: > SetField.LongestLabel } name => name[..(SetField.LongestLabel - 1)] + "…",
-        var name => name,
-    };
+    private static string Name(XElement element) =>
+        (string?)element.Attribute("name") switch
+        {
+            null => "",
+            { Length: > SetField.LongestLabel } name => name[..(SetField.LongestLabel - 1)] + "…",
+            var name => name,
+        };
 
-    private static bool Truth(XElement element, string attribute, bool otherwise) => ((string?)element.Attribute(attribute))?.Trim() switch { "true" or "1" => true, "false" or "0" => false, _ => otherwise };
+    private static bool Truth(XElement element, string attribute, bool otherwise) =>
+        ((string?)element.Attribute(attribute))?.Trim() switch
+        {
+            "true" or "1" => true,
+            "false" or "0" => false,
+            _ => otherwise,
+        };
 
     private double? Number(XElement element, string attribute)
     {
         var text = (string?)element.Attribute(attribute);
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        return SbmlText.Number(text) ?? throw new SbmlException($"Line {((IXmlLineInfo)element).LineNumber}: {attribute} of {Id(element)} is “{text}”, which is no number.");
+        if (string.IsNullOrWhiteSpace(text))
+            return null;
+        return SbmlText.Number(text)
+            ?? throw new SbmlException(
+                $"Line {((IXmlLineInfo)element).LineNumber}: {attribute} of {Id(element)} is “{text}”, which is no number."
+            );
     }
 
-    private Syntax? Math(XElement? parent, IReadOnlyDictionary<string, Syntax>? locals = null) => parent?.Element(MathReader.Space + "math") is { } math && math.Elements().Any() ? _math.Read(math, locals) : null;
+    private Syntax? Math(XElement? parent, IReadOnlyDictionary<string, Syntax>? locals = null) =>
+        parent?.Element(MathReader.Space + "math") is { } math && math.Elements().Any() ? _math.Read(math, locals) : null;
 
     private SbmlModel Model()
     {
@@ -125,14 +177,41 @@ public sealed class SbmlReader
             TimeUnits = Units(_model, "timeUnits", _level == 2 ? "time" : ""),
             SubstanceUnits = Units(_model, "substanceUnits", _level == 2 ? "substance" : ""),
             VolumeUnits = Units(_model, "volumeUnits", _level == 2 ? "volume" : ""),
-            Compartments = [.. List(_model, "listOfCompartments").Select(part => With(part, new SbmlCompartment(Own(part), Name(part), Number(part, "size"), Number(part, "spatialDimensions") ?? 3, Truth(part, "constant", true))))],
+            Compartments =
+            [
+                .. List(_model, "listOfCompartments")
+                    .Select(part =>
+                        With(
+                            part,
+                            new SbmlCompartment(
+                                Own(part),
+                                Name(part),
+                                Number(part, "size"),
+                                Number(part, "spatialDimensions") ?? 3,
+                                Truth(part, "constant", true)
+                            )
+                        )
+                    ),
+            ],
             Species = [.. List(_model, "listOfSpecies").Select(Species)],
-            Parameters = [.. List(_model, "listOfParameters").Select(part => With(part, new SbmlParameter(Own(part), Name(part), Number(part, "value"), Truth(part, "constant", true))))],
+            Parameters =
+            [
+                .. List(_model, "listOfParameters")
+                    .Select(part =>
+                        With(part, new SbmlParameter(Own(part), Name(part), Number(part, "value"), Truth(part, "constant", true)))
+                    ),
+            ],
             Reactions = [.. List(_model, "listOfReactions").Select(Reaction)],
             InitialAssignments = Rules(List(_model, "listOfInitialAssignments"), "symbol"),
             AssignmentRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "assignmentRule"), "variable"),
             RateRules = Rules(List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "rateRule"), "variable"),
-            AlgebraicRules = [.. List(_model, "listOfRules").Where(rule => rule.Name.LocalName == "algebraicRule").Select(rule => Math(rule)).OfType<Syntax>()],
+            AlgebraicRules =
+            [
+                .. List(_model, "listOfRules")
+                    .Where(rule => rule.Name.LocalName == "algebraicRule")
+                    .Select(rule => Math(rule))
+                    .OfType<Syntax>(),
+            ],
             Events = [.. List(_model, "listOfEvents").Select(Event).OfType<SbmlEvent>()],
             Constraints = [.. List(_model, "listOfConstraints").Select(Constraint).OfType<SbmlConstraint>()],
             ConversionFactor = Reference(_model, "conversionFactor"),
@@ -143,14 +222,26 @@ public sealed class SbmlReader
         return Sized(model) with { Notes = [.. _notes] };
     }
 
-    /// <summary>A size that neither the file nor anything in it gives is one: amounts and concentrations are then the same numbers.</summary>
+    /// <summary>A size that neither the file nor anything in it gives is one: amounts and concentrations are then the same
+    /// numbers.</summary>
     private SbmlModel Sized(SbmlModel model)
     {
-        var given = model.InitialAssignments.Concat(model.AssignmentRules).Concat(model.RateRules).Concat(model.Events.SelectMany(one => one.Assignments)).Select(rule => rule.Variable).ToHashSet();
+        var given = model
+            .InitialAssignments.Concat(model.AssignmentRules)
+            .Concat(model.RateRules)
+            .Concat(model.Events.SelectMany(one => one.Assignments))
+            .Select(rule => rule.Variable)
+            .ToHashSet();
         bool IsOpen(SbmlCompartment part) => part.Size is null && part.Dimensions != 0 && !given.Contains(part.Id);
-        foreach (var open in model.Compartments.Where(IsOpen).Where(open => model.Species.Any(species => species.Compartment == open.Id && !species.SubstanceOnly)))
+        foreach (
+            var open in model
+                .Compartments.Where(IsOpen)
+                .Where(open => model.Species.Any(species => species.Compartment == open.Id && !species.SubstanceOnly))
+        )
         {
-            _notes.Add(new(model.Lines.GetValueOrDefault(open.Id), $"The compartment {SbmlText.Id(open.Id)} has no size; 1 stands in its place."));
+            _notes.Add(
+                new(model.Lines.GetValueOrDefault(open.Id), $"The compartment {SbmlText.Id(open.Id)} has no size; 1 stands in its place.")
+            );
         }
         return model with { Compartments = [.. model.Compartments.Select(part => IsOpen(part) ? part with { Size = 1 } : part)] };
     }
@@ -160,7 +251,8 @@ public sealed class SbmlReader
         var lines = ImmutableDictionary.CreateBuilder<string, int>();
         foreach (var element in _model.Descendants().Where(element => element.Name.Namespace == _space))
         {
-            if ((Reference(element, "variable") ?? Reference(element, "symbol") ?? Reference(element, "id")) is { } id) lines[id] = ((IXmlLineInfo)element).LineNumber;
+            if ((Reference(element, "variable") ?? Reference(element, "symbol") ?? Reference(element, "id")) is { } id)
+                lines[id] = ((IXmlLineInfo)element).LineNumber;
         }
         return lines.ToImmutable();
     }
@@ -168,54 +260,134 @@ public sealed class SbmlReader
     /// <summary>One thing, one id; what is named is there.</summary>
     private static void CheckIds(SbmlModel model)
     {
-        var ids = model.Compartments.Select(part => part.Id).Concat(model.Species.Select(part => part.Id)).Concat(model.Parameters.Select(part => part.Id)).Concat(model.Reactions.Select(part => part.Id)).ToList();
-        if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice) throw new SbmlException($"{model.At(twice.Key)}The id “{SbmlText.Id(twice.Key)}” stands for two things in this model.");
-        if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost) throw new SbmlException($"{model.At(lost.Id)}The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model.");
+        var ids = model
+            .Compartments.Select(part => part.Id)
+            .Concat(model.Species.Select(part => part.Id))
+            .Concat(model.Parameters.Select(part => part.Id))
+            .Concat(model.Reactions.Select(part => part.Id))
+            .ToList();
+        if (ids.GroupBy(id => id).FirstOrDefault(group => group.Count() > 1) is { } twice)
+            throw new SbmlException($"{model.At(twice.Key)}The id “{SbmlText.Id(twice.Key)}” stands for two things in this model.");
+        if (model.Species.FirstOrDefault(part => model.Compartments.All(other => other.Id != part.Compartment)) is { } lost)
+            throw new SbmlException(
+                $"{model.At(lost.Id)}The species {lost.Id} is in the compartment “{lost.Compartment}”, which is not in the model."
+            );
         foreach (var reaction in model.Reactions)
         {
-            if (reaction.Reactants.Concat(reaction.Products).FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is { } missing) throw new SbmlException($"{model.At(reaction.Id)}The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model.");
+            if (
+                reaction
+                    .Reactants.Concat(reaction.Products)
+                    .FirstOrDefault(reference => model.Species.All(part => part.Id != reference.Species)) is
+                { } missing
+            )
+                throw new SbmlException(
+                    $"{model.At(reaction.Id)}The reaction {reaction.Id} names the species “{missing.Species}”, which is not in the model."
+                );
         }
-        if (model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is { } ruled) throw new SbmlException($"{model.At(ruled.Key)}Two rules say what {ruled.Key} is.");
+        if (
+            model.AssignmentRules.Concat(model.RateRules).GroupBy(rule => rule.Variable).FirstOrDefault(group => group.Count() > 1) is
+            { } ruled
+        )
+            throw new SbmlException($"{model.At(ruled.Key)}Two rules say what {ruled.Key} is.");
     }
 
-    private static string Units(XElement part, string attribute, string otherwise = "") => ((string?)part.Attribute(attribute))?.Trim() ?? otherwise;
+    private static string Units(XElement part, string attribute, string otherwise = "") =>
+        ((string?)part.Attribute(attribute))?.Trim() ?? otherwise;
 
-    private static T With<T>(XElement part, T read) where T : SbmlPart => read with { Note = SbmlAnnotations.Note(part), Units = Units(part, "units"), Plate = SbmlAnnotations.Plate(part), Symbol = SbmlAnnotations.Symbol(part) };
+    private static T With<T>(XElement part, T read)
+        where T : SbmlPart =>
+        read with
+        {
+            Note = SbmlAnnotations.Note(part),
+            Units = Units(part, "units"),
+            Plate = SbmlAnnotations.Plate(part),
+            Symbol = SbmlAnnotations.Symbol(part),
+        };
 
-    private SbmlUnitDefinition UnitDefinition(XElement part) => new(Id(part), [.. List(part, "listOfUnits").Select(unit =>
-        new SbmlUnit(Units(unit, "kind"), Number(unit, "exponent") ?? 1, (int)(Number(unit, "scale") ?? 0), Number(unit, "multiplier") ?? 1))], SbmlAnnotations.UnitText(part));
+    private SbmlUnitDefinition UnitDefinition(XElement part) =>
+        new(
+            Id(part),
+            [
+                .. List(part, "listOfUnits")
+                    .Select(unit => new SbmlUnit(
+                        Units(unit, "kind"),
+                        Number(unit, "exponent") ?? 1,
+                        (int)(Number(unit, "scale") ?? 0),
+                        Number(unit, "multiplier") ?? 1
+                    )),
+            ],
+            SbmlAnnotations.UnitText(part)
+        );
 
-    private SbmlSpecies Species(XElement part) => With(part, new SbmlSpecies(Own(part), Name(part), Reference(part, "compartment") ?? "", Number(part, "initialAmount"), Number(part, "initialConcentration"),
-        Truth(part, "hasOnlySubstanceUnits", false), Truth(part, "boundaryCondition", false), Truth(part, "constant", false), Reference(part, "conversionFactor"))) with
-    { Units = Units(part, "substanceUnits") };
+    private SbmlSpecies Species(XElement part) =>
+        With(
+            part,
+            new SbmlSpecies(
+                Own(part),
+                Name(part),
+                Reference(part, "compartment") ?? "",
+                Number(part, "initialAmount"),
+                Number(part, "initialConcentration"),
+                Truth(part, "hasOnlySubstanceUnits", false),
+                Truth(part, "boundaryCondition", false),
+                Truth(part, "constant", false),
+                Reference(part, "conversionFactor")
+            )
+        ) with
+        {
+            Units = Units(part, "substanceUnits"),
+        };
 
     private SbmlReaction Reaction(XElement part)
     {
         var law = part.Element(_space + "kineticLaw");
         var own = law is null ? [] : List(law, "listOfLocalParameters").Concat(List(law, "listOfParameters")).ToList();
-        ImmutableArray<SbmlParameter> locals = [.. own.Select(local => With(local, new SbmlParameter($"{Own(part)}.{Id(local)}", Name(local), Number(local, "value"), true)))];
-        if (Truth(part, "fast", false)) Note(part, $"The reaction {Id(part)} is marked as fast; it goes at its rate like any other.");
+        ImmutableArray<SbmlParameter> locals =
+        [
+            .. own.Select(local => With(local, new SbmlParameter($"{Own(part)}.{Id(local)}", Name(local), Number(local, "value"), true))),
+        ];
+        if (Truth(part, "fast", false))
+            Note(part, $"The reaction {Id(part)} is marked as fast; it goes at its rate like any other.");
         var names = own.Select(Id).Zip(locals).ToDictionary(pair => pair.First, pair => (Syntax)new NameSyntax(default, pair.Second.Id));
-        return With(part, new SbmlReaction(Own(part), Name(part), [.. List(part, "listOfReactants").Select(Stoichiometry)], [.. List(part, "listOfProducts").Select(Stoichiometry)], Math(law, names), locals));
+        return With(
+            part,
+            new SbmlReaction(
+                Own(part),
+                Name(part),
+                [.. List(part, "listOfReactants").Select(Stoichiometry)],
+                [.. List(part, "listOfProducts").Select(Stoichiometry)],
+                Math(law, names),
+                locals
+            )
+        );
     }
 
-    private SbmlReference Stoichiometry(XElement part) => new(Reference(part, "id"), Reference(part, "species") ?? "", Number(part, "stoichiometry") ?? (_level == 2 ? 1 : double.NaN),
-        Math(part.Element(_space + "stoichiometryMath")), Truth(part, "constant", true));
+    private SbmlReference Stoichiometry(XElement part) =>
+        new(
+            Reference(part, "id"),
+            Reference(part, "species") ?? "",
+            Number(part, "stoichiometry") ?? (_level == 2 ? 1 : double.NaN),
+            Math(part.Element(_space + "stoichiometryMath")),
+            Truth(part, "constant", true)
+        );
 
     private ImmutableArray<SbmlRule> Rules(IEnumerable<XElement> rules, string attribute)
     {
         var all = ImmutableArray.CreateBuilder<SbmlRule>();
         foreach (var rule in rules)
         {
-            if (Math(rule) is { } math) all.Add(new(Reference(rule, attribute) ?? "", math));
-            else Note(rule, $"What is said of {Reference(rule, attribute)} has no formula and is left out.");
+            if (Math(rule) is { } math)
+                all.Add(new(Reference(rule, attribute) ?? "", math));
+            else
+                Note(rule, $"What is said of {Reference(rule, attribute)} has no formula and is left out.");
         }
         return all.ToImmutable();
     }
 
     private SbmlConstraint? Constraint(XElement part)
     {
-        if (Math(part) is { } condition) return new(condition, SbmlAnnotations.Words(part.Element(_space + "message")), ((IXmlLineInfo)part).LineNumber);
+        if (Math(part) is { } condition)
+            return new(condition, SbmlAnnotations.Words(part.Element(_space + "message")), ((IXmlLineInfo)part).LineNumber);
         Note(part, "A constraint has no formula and is left out.");
         return null;
     }
@@ -228,7 +400,19 @@ public sealed class SbmlReader
             Note(part, $"{(Id(part).Length > 0 ? $"The event {Id(part)}" : "An event")} has no trigger and never happens.");
             return null;
         }
-        return With(part, new SbmlEvent(Own(part), Name(part), condition, Truth(trigger!, "initialValue", true), Truth(trigger!, "persistent", true), Math(part.Element(_space + "delay")), Math(part.Element(_space + "priority")),
-            Truth(part, "useValuesFromTriggerTime", true), Rules(List(part, "listOfEventAssignments"), "variable")));
+        return With(
+            part,
+            new SbmlEvent(
+                Own(part),
+                Name(part),
+                condition,
+                Truth(trigger!, "initialValue", true),
+                Truth(trigger!, "persistent", true),
+                Math(part.Element(_space + "delay")),
+                Math(part.Element(_space + "priority")),
+                Truth(part, "useValuesFromTriggerTime", true),
+                Rules(List(part, "listOfEventAssignments"), "variable")
+            )
+        );
     }
 }

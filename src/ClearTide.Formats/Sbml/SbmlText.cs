@@ -6,14 +6,15 @@ namespace ClearTide.Formats.Sbml;
 internal static class SbmlText
 {
     /// <summary>A number of XML Schema's kind double, or null.</summary>
-    public static double? Number(string? text) => text?.Trim() switch
-    {
-        null or "" => null,
-        "INF" => double.PositiveInfinity,
-        "-INF" => double.NegativeInfinity,
-        "NaN" => double.NaN,
-        var plain => double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : null,
-    };
+    public static double? Number(string? text) =>
+        text?.Trim() switch
+        {
+            null or "" => null,
+            "INF" => double.PositiveInfinity,
+            "-INF" => double.NegativeInfinity,
+            "NaN" => double.NaN,
+            var plain => double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : null,
+        };
 
     // No id has a prime, so that the stand-in is no other id.
     private const string StandIn = "t′";

@@ -17,19 +17,25 @@ internal static class BesideFields
     public static StudyDocument Read(JsonObject root, StudyDocument document)
     {
         var found = root.Where(field => !Known.Contains(field.Key)).ToDictionary(field => field.Key, field => field.Value);
-        if (found.Count == 0) return document;
-        var unknown = new Dictionary<string, object>(document.Unknown ?? new Dictionary<string, object>()) { [Name] = JsonSerializer.SerializeToElement(found) };
+        if (found.Count == 0)
+            return document;
+        var unknown = new Dictionary<string, object>(document.Unknown ?? new Dictionary<string, object>())
+        {
+            [Name] = JsonSerializer.SerializeToElement(found),
+        };
         return document with { Unknown = unknown };
     }
 
     public static void Write(JsonObject root)
     {
-        if (root["study"] is not JsonObject study || study[Name] is not JsonObject beside) return;
+        if (root["study"] is not JsonObject study || study[Name] is not JsonObject beside)
+            return;
         study.Remove(Name);
         foreach (var (key, value) in beside.ToList())
         {
             beside.Remove(key);
-            if (!root.ContainsKey(key)) root[key] = value;
+            if (!root.ContainsKey(key))
+                root[key] = value;
         }
     }
 }

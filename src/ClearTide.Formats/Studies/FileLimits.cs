@@ -47,19 +47,25 @@ internal static class FileLimits
         var property = context.PropertyInfo?.Name ?? "";
         if (Is(schema, "string") && schema["enum"] is null && schema["format"] is null)
         {
-            schema["maxLength"] = property == "title" && context.PropertyInfo!.DeclaringType == typeof(StudyDocument)
-                ? SetQuestion.LongestTitle : Characters.GetValueOrDefault(property, FormulaLimits.Characters);
+            schema["maxLength"] =
+                property == "title" && context.PropertyInfo!.DeclaringType == typeof(StudyDocument)
+                    ? SetQuestion.LongestTitle
+                    : Characters.GetValueOrDefault(property, FormulaLimits.Characters);
         }
-        if (!Is(schema, "array")) return;
+        if (!Is(schema, "array"))
+            return;
         schema["maxItems"] = Entries.GetValueOrDefault(property, AddLines.MostParts);
-        if (property is "rows") schema["minItems"] = 1;
-        if (property == "tags") schema["items"]!["maxLength"] = Characters[property];
+        if (property is "rows")
+            schema["minItems"] = 1;
+        if (property == "tags")
+            schema["items"]!["maxLength"] = Characters[property];
     }
 
-    private static bool Is(JsonObject schema, string type) => schema["type"] switch
-    {
-        JsonValue one => one.GetValue<string>() == type,
-        JsonArray several => several.Any(entry => entry?.GetValue<string>() == type),
-        _ => false,
-    };
+    private static bool Is(JsonObject schema, string type) =>
+        schema["type"] switch
+        {
+            JsonValue one => one.GetValue<string>() == type,
+            JsonArray several => several.Any(entry => entry?.GetValue<string>() == type),
+            _ => false,
+        };
 }

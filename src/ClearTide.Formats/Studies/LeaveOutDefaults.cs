@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Formats.Studies;
 
 /// <summary>
-/// Leaves out of a file what reading it puts back by itself: empty texts and lists, and switches in their usual position. Files stay short, and
+/// Leaves out of a file what reading it puts back by itself: empty texts and lists, and switches in their usual position. Files stay
+/// short, and
 /// their differences show what was changed. What a file holds besides is read along and written again.
 /// </summary>
 internal static class LeaveOutDefaults
@@ -17,9 +18,14 @@ internal static class LeaveOutDefaults
 
     public static void Modify(JsonTypeInfo type)
     {
-        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) != true) return;
-        var required = type.Type.GetConstructors().SelectMany(constructor => constructor.GetParameters()).Where(parameter => !parameter.HasDefaultValue)
-            .Select(parameter => parameter.Name!.ToLowerInvariant()).ToHashSet();
+        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Namespace?.StartsWith("ClearTide", StringComparison.Ordinal) != true)
+            return;
+        var required = type
+            .Type.GetConstructors()
+            .SelectMany(constructor => constructor.GetParameters())
+            .Where(parameter => !parameter.HasDefaultValue)
+            .Select(parameter => parameter.Name!.ToLowerInvariant())
+            .ToHashSet();
         var blank = Blank(type.Type);
         foreach (var property in type.Properties)
         {
@@ -34,7 +40,8 @@ internal static class LeaveOutDefaults
                 property.ShouldSerialize = (_, _) => false;
                 continue;
             }
-            if (required.Contains(property.Name.ToLowerInvariant()) || property.IsRequired) continue;
+            if (required.Contains(property.Name.ToLowerInvariant()) || property.IsRequired)
+                continue;
             var (name, usual) = (property.Name, blank is null ? null : property.Get?.Invoke(blank));
             property.ShouldSerialize = (_, value) => !IsDefault(name, value, usual);
         }
@@ -44,25 +51,39 @@ internal static class LeaveOutDefaults
     /// so.</summary>
     private static object? Blank(Type type)
     {
-        if (type.IsAbstract || type.GetConstructors().OrderByDescending(constructor => constructor.GetParameters().Length)
-            .FirstOrDefault() is not { } constructor)
+        if (
+            type.IsAbstract
+            || type.GetConstructors().OrderByDescending(constructor => constructor.GetParameters().Length).FirstOrDefault()
+                is not { } constructor
+        )
         {
             return null;
         }
-        return constructor.Invoke([.. constructor.GetParameters().Select(parameter => parameter.HasDefaultValue ? parameter.DefaultValue : parameter.ParameterType.IsValueType ? Activator.CreateInstance(parameter.ParameterType) : null)]);
+        return constructor.Invoke([
+            .. constructor
+                .GetParameters()
+                .Select(parameter =>
+                    parameter.HasDefaultValue ? parameter.DefaultValue
+                    : parameter.ParameterType.IsValueType ? Activator.CreateInstance(parameter.ParameterType)
+                    : null
+                ),
+        ]);
     }
 
-    private static bool IsDefault(string name, object? value, object? usual) => value switch
-    {
-        null => true,
-        // An empty text says something where the usual one is not empty.
-        "" => usual is null or "",
-        string => false,
-        bool on => usual is bool usually ? on == usually : !on,
-        int or long => UsuallyOne.Contains(name) ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1 : name is "colour" or "captionSize" && (int)value == 0,
-        Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
-        SolverChoice choice => choice == SolverChoice.Usual,
-        IEnumerable list => !list.GetEnumerator().MoveNext(),
-        _ => false,
-    };
+    private static bool IsDefault(string name, object? value, object? usual) =>
+        value switch
+        {
+            null => true,
+            // An empty text says something where the usual one is not empty.
+            "" => usual is null or "",
+            string => false,
+            bool on => usual is bool usually ? on == usually : !on,
+            int or long => UsuallyOne.Contains(name)
+                ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1
+                : name is "colour" or "captionSize" && (int)value == 0,
+            Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
+            SolverChoice choice => choice == SolverChoice.Usual,
+            IEnumerable list => !list.GetEnumerator().MoveNext(),
+            _ => false,
+        };
 }

@@ -10,13 +10,14 @@ public static class PartsFile
 {
     public const string Format = "clear-tide-parts";
 
-    public static string Write(PartSelection selection) => new JsonObject
-    {
-        ["format"] = Format,
-        ["version"] = StudyFile.Version,
-        ["study"] = JsonSerializer.SerializeToNode(selection.Parts, StudyFile.Options),
-        ["units"] = JsonSerializer.SerializeToNode(selection.Units, StudyFile.Options),
-    }.ToJsonString(StudyFile.Options);
+    public static string Write(PartSelection selection) =>
+        new JsonObject
+        {
+            ["format"] = Format,
+            ["version"] = StudyFile.Version,
+            ["study"] = JsonSerializer.SerializeToNode(selection.Parts, StudyFile.Options),
+            ["units"] = JsonSerializer.SerializeToNode(selection.Units, StudyFile.Options),
+        }.ToJsonString(StudyFile.Options);
 
     /// <exception cref="StudyFileException">The text holds no parts of a study.</exception>
     public static PartSelection Read(string text)

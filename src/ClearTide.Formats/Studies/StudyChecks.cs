@@ -36,9 +36,21 @@ internal static class StudyChecks
     /// <summary>A document none of whose lists has a hole.</summary>
     public static StudyDocument Whole(StudyDocument document)
     {
-        IEnumerable<object?> entries = [.. document.Parts, .. document.Observations, .. document.Panels, .. document.Sliders,
-            .. document.Regions, .. document.References, .. document.Texts, .. document.Tags, .. document.FileNotes,
-            .. document.Fit.Parameters, .. document.Scenarios, .. document.Units];
+        IEnumerable<object?> entries =
+        [
+            .. document.Parts,
+            .. document.Observations,
+            .. document.Panels,
+            .. document.Sliders,
+            .. document.Regions,
+            .. document.References,
+            .. document.Texts,
+            .. document.Tags,
+            .. document.FileNotes,
+            .. document.Fit.Parameters,
+            .. document.Scenarios,
+            .. document.Units,
+        ];
         if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null)))
         {
             throw new StudyFileException("A list in it has a hole.");
@@ -56,8 +68,14 @@ internal static class StudyChecks
         }
         var kinds = new[]
         {
-            document.Parts.Select(part => part.Id), document.Observations.Select(one => one.Id), document.Scenarios.Select(one => one.Id), document.Scenarios.SelectMany(one => one.Measures).Select(one => one.Id),
-            document.Panels.Select(one => one.Id), document.Regions.Select(one => one.Id), document.References.Select(one => one.Id), document.Texts.Select(one => one.Id),
+            document.Parts.Select(part => part.Id),
+            document.Observations.Select(one => one.Id),
+            document.Scenarios.Select(one => one.Id),
+            document.Scenarios.SelectMany(one => one.Measures).Select(one => one.Id),
+            document.Panels.Select(one => one.Id),
+            document.Regions.Select(one => one.Id),
+            document.References.Select(one => one.Id),
+            document.Texts.Select(one => one.Id),
         };
         return kinds.Select(Twice).FirstOrDefault(id => id is not null) is { } twice
             ? $"Two parts of this study share the id {twice}. {Mend}"
@@ -66,10 +84,12 @@ internal static class StudyChecks
 
     private static string? Names(StudyDocument document)
     {
-        if (document.Title.Trim().Length == 0) return $"This study has no title. {Mend}";
+        if (document.Title.Trim().Length == 0)
+            return $"This study has no title. {Mend}";
         foreach (var part in document.SymbolParts)
         {
-            if (Symbols.Refusal(part.Symbol) is { } refusal) return $"The part {part.Id}: {refusal}";
+            if (Symbols.Refusal(part.Symbol) is { } refusal)
+                return $"The part {part.Id}: {refusal}";
         }
         return Twice(document.SymbolParts.Select(part => Symbols.Normalize(part.Symbol))) is { } twice
             ? $"Two parts of this study have the symbol {twice}. {Mend}"
@@ -85,7 +105,8 @@ internal static class StudyChecks
             {
                 return $"The flow {flow.Id} has an end that is not in the study. {Mend}";
             }
-            if (QuickLine.StageRefusal(flow.Stages) is { } stages) return $"The flow {flow.Id}: {stages}";
+            if (QuickLine.StageRefusal(flow.Stages) is { } stages)
+                return $"The flow {flow.Id}: {stages}";
         }
         return null;
     }
@@ -94,22 +115,31 @@ internal static class StudyChecks
     private static string? Paper(StudyDocument document)
     {
         var members = document.Regions.SelectMany(region => region.Members).ToList();
-        return Twice(members) is not null
+        return
+            Twice(members) is not null
             || members.Concat(document.References.Select(mark => mark.Of)).Any(id => document.Compartment(id) is null)
             || document.Texts.Any(text => text.Of is not null && document.Part(text.Of) is null)
-            ? $"Something on the diagram's paper refers to a part that is not in the study. {Mend}" : null;
+            ? $"Something on the diagram's paper refers to a part that is not in the study. {Mend}"
+            : null;
     }
 
     private static string? Numbers(StudyDocument document)
     {
-        foreach (var (symbol, points) in document.Inputs.Select(input => (input.Symbol,
-            input.Points)).Concat(document.Curves.Where(curve => curve.Law == CurveLaw.Points).Select(curve => (curve.Symbol,
-                curve.Points))))
+        foreach (
+            var (symbol, points) in document
+                .Inputs.Select(input => (input.Symbol, input.Points))
+                .Concat(document.Curves.Where(curve => curve.Law == CurveLaw.Points).Select(curve => (curve.Symbol, curve.Points)))
+        )
         {
-            if (PointTables.Problem(points) is { } problem) return $"The input {symbol}: {problem}";
+            if (PointTables.Problem(points) is { } problem)
+                return $"The input {symbol}: {problem}";
         }
-        if (document.Scenarios.SelectMany(scenario => scenario.Measures)
-            .FirstOrDefault(measure => measure.Factor is not (>= 0 and <= 1e6) || !(measure.Until > measure.From)) is { } measure)
+        if (
+            document
+                .Scenarios.SelectMany(scenario => scenario.Measures)
+                .FirstOrDefault(measure => measure.Factor is not (>= 0 and <= 1e6) || !(measure.Until > measure.From)) is
+            { } measure
+        )
         {
             return $"The measure {measure.Id} scales by a number that cannot be, or ends before it begins. {Mend}";
         }

@@ -31,9 +31,17 @@ public static class StudyFile
         // What is stored was checked when it came in; should it not be a study after all, it is told when it is read and not later.
         RespectNullableAnnotations = true,
         RespectRequiredConstructorParameters = true,
-        Converters = { new TimeUnitConverter(), new FlowEndsConverter(), new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        Converters =
+        {
+            new TimeUnitConverter(),
+            new FlowEndsConverter(),
+            new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase),
+        },
         NewLine = "\n",
-        TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutDefaults.Modify } },
+        TypeInfoResolver = new System.Text.Json.Serialization.Metadata.DefaultJsonTypeInfoResolver
+        {
+            Modifiers = { LeaveOutDefaults.Modify },
+        },
     };
 
     public static string Write(StudyBundle bundle)
@@ -52,22 +60,35 @@ public static class StudyFile
     /// <exception cref="StudyFileException">The text is not a study that this version can read.</exception>
     public static StudyBundle Read(string text)
     {
-        var (document, root) = ReadRoot(text, Format, "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\".");
-        return new(BesideFields.Read(root, document),
-            Guarded(() => root["dataSets"] is { } sets ? StudyChecks.Require(sets.Deserialize<ImmutableArray<DataSet>>(Options)) : []));
+        var (document, root) = ReadRoot(
+            text,
+            Format,
+            "This is not a Clear Tide study: it lacks the line \"format\": \"clear-tide-study\"."
+        );
+        return new(
+            BesideFields.Read(root, document),
+            Guarded(() => root["dataSets"] is { } sets ? StudyChecks.Require(sets.Deserialize<ImmutableArray<DataSet>>(Options)) : [])
+        );
     }
 
     /// <summary>The document of a text of one of our formats, with all the text holds.</summary>
     internal static (StudyDocument Document, JsonObject Root) ReadRoot(string text, string format, string otherwise)
     {
-        if (text.Length > LongestFile) throw new StudyFileException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
+        if (text.Length > LongestFile)
+            throw new StudyFileException($"This file has {text.Length:N0} characters; {LongestFile:N0} is the limit.");
         return Guarded(() =>
         {
-            var root = JsonNode.Parse(text, documentOptions: new() { MaxDepth = 32, CommentHandling = JsonCommentHandling.Skip }) as JsonObject;
-            if (root?["format"]?.GetValue<string>() != format) throw new StudyFileException(otherwise);
+            var root =
+                JsonNode.Parse(text, documentOptions: new() { MaxDepth = 32, CommentHandling = JsonCommentHandling.Skip }) as JsonObject;
+            if (root?["format"]?.GetValue<string>() != format)
+                throw new StudyFileException(otherwise);
             var version = root["version"]?.GetValue<int>() ?? 0;
-            if (version > Version) throw new StudyFileException($"This study was written by a newer Clear Tide (file version {version}; this one reads up to {Version}). Open it there.");
-            if (root["study"] is null) throw new StudyFileException("This file holds no study.");
+            if (version > Version)
+                throw new StudyFileException(
+                    $"This study was written by a newer Clear Tide (file version {version}; this one reads up to {Version}). Open it there."
+                );
+            if (root["study"] is null)
+                throw new StudyFileException("This file holds no study.");
             SchemaCheck.Require(root, format);
             var document = root["study"]?.Deserialize<StudyDocument>(Options) ?? throw new StudyFileException("This file holds no study.");
             return (StudyChecks.Require(document), root);
@@ -82,11 +103,15 @@ public static class StudyFile
         }
         catch (JsonException broken)
         {
-            throw new StudyFileException($"This file is broken at line {broken.LineNumber + 1}: it cannot be read as JSON there. Export it again where it came from.");
+            throw new StudyFileException(
+                $"This file is broken at line {broken.LineNumber + 1}: it cannot be read as JSON there. Export it again where it came from."
+            );
         }
         catch (Exception wrong) when (wrong is InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
         {
-            throw new StudyFileException("A field of this file stands there twice or holds something of the wrong kind. Export it again where it came from.");
+            throw new StudyFileException(
+                "A field of this file stands there twice or holds something of the wrong kind. Export it again where it came from."
+            );
         }
     }
 
@@ -104,7 +129,8 @@ public static class StudyFile
                 ? StudyChecks.Whole(document)
                 : throw new StudyFileException("There is nothing in it.");
         }
-        catch (Exception wrong) when (wrong is JsonException or InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
+        catch (Exception wrong)
+            when (wrong is JsonException or InvalidOperationException or FormatException or NotSupportedException or ArgumentException)
         {
             var place = (wrong as JsonException)?.Path is { Length: > 1 } path ? $" at {path[2..]}" : "";
             throw new StudyFileException($"Something is missing or damaged in it{place}.");

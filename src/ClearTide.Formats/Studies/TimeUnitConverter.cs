@@ -10,8 +10,12 @@ internal sealed class TimeUnitConverter : JsonConverter<TimeUnit>
     public override TimeUnit Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
         var word = reader.GetString() ?? "";
-        return TimeUnit.Find(word) ?? throw new StudyFileException($"“{word}” is no unit of time. Use one of {string.Join(", ", TimeUnit.All.Select(unit => unit.Singular))}.");
+        return TimeUnit.Find(word)
+            ?? throw new StudyFileException(
+                $"“{word}” is no unit of time. Use one of {string.Join(", ", TimeUnit.All.Select(unit => unit.Singular))}."
+            );
     }
 
-    public override void Write(Utf8JsonWriter writer, TimeUnit value, JsonSerializerOptions options) => writer.WriteStringValue(value.Singular);
+    public override void Write(Utf8JsonWriter writer, TimeUnit value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.Singular);
 }

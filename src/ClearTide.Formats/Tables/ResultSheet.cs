@@ -10,13 +10,17 @@ public static class ResultSheet
     {
         // Heads that are the same are told apart: a sheet of one row a record knows each by its head.
         var heads = new List<string>();
-        foreach (var head in columns.Select(column => column.Head).Prepend(time)) heads.Add(heads.Contains(head) ? $"{head} ({heads.Count})" : head);
-        var rows = Enumerable.Range(0, times.Count).Select(row =>
-        {
-            var cells = new Dictionary<string, object?> { [heads[0]] = times[row] };
-            for (var k = 0; k < columns.Count; k++) cells[heads[k + 1]] = double.IsFinite(columns[k].Values[row]) ? columns[k].Values[row] : null;
-            return cells;
-        });
+        foreach (var head in columns.Select(column => column.Head).Prepend(time))
+            heads.Add(heads.Contains(head) ? $"{head} ({heads.Count})" : head);
+        var rows = Enumerable
+            .Range(0, times.Count)
+            .Select(row =>
+            {
+                var cells = new Dictionary<string, object?> { [heads[0]] = times[row] };
+                for (var k = 0; k < columns.Count; k++)
+                    cells[heads[k + 1]] = double.IsFinite(columns[k].Values[row]) ? columns[k].Values[row] : null;
+                return cells;
+            });
         using var stream = new MemoryStream();
         stream.SaveAs(rows, sheetName: "Results");
         return stream.ToArray();

@@ -18,16 +18,24 @@ public static class ResultTable
     /// <summary>A run: <c>time</c>, then the columns in their order.</summary>
     /// <param name="first">Head of the first column, where that is something else than time.</param>
     /// <param name="between">What stands between columns; a tab for what is pasted into a spreadsheet.</param>
-    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<TableColumn> columns, string first = "time", string between = ",")
+    public static void Write(
+        TextWriter output,
+        IReadOnlyList<double> times,
+        IReadOnlyList<TableColumn> columns,
+        string first = "time",
+        string between = ","
+    )
     {
         using var csv = Writer(output, between);
         csv.WriteField(Name(first));
-        foreach (var column in columns) csv.WriteField(Name(column.Head));
+        foreach (var column in columns)
+            csv.WriteField(Name(column.Head));
         csv.NextRecord();
         for (var k = 0; k < times.Count; k++)
         {
             csv.WriteField(Exact(times[k]));
-            foreach (var column in columns) csv.WriteField(Exact(column.Values[k]));
+            foreach (var column in columns)
+                csv.WriteField(Exact(column.Values[k]));
             csv.NextRecord();
         }
     }
@@ -36,7 +44,8 @@ public static class ResultTable
     public static void Write(TextWriter output, ProjectionSummary projection)
     {
         using var csv = Writer(output);
-        foreach (var heading in (string[])["scenario", "interval_start", "interval_end", "p5", "p25", "median", "p75", "p95"]) csv.WriteField(heading);
+        foreach (var heading in (string[])["scenario", "interval_start", "interval_end", "p5", "p25", "median", "p75", "p95"])
+            csv.WriteField(heading);
         csv.NextRecord();
         foreach (var scenario in projection.Scenarios)
         {
@@ -46,27 +55,58 @@ public static class ResultTable
                 csv.WriteField(Exact(projection.Times[k]));
                 csv.WriteField(Exact(projection.Times[k + 1]));
                 var band = scenario.Intervals[k];
-                foreach (var value in (double[])[band.P5, band.P25, band.Median, band.P75, band.P95]) csv.WriteField(Exact(value));
+                foreach (var value in (double[])[band.P5, band.P25, band.Median, band.P75, band.P95])
+                    csv.WriteField(Exact(value));
                 csv.NextRecord();
             }
         }
     }
 
-    /// <summary>The outcome table of a projection: one row for each scenario and outcome, with the paired difference from the baseline.</summary>
+    /// <summary>The outcome table of a projection: one row for each scenario and outcome, with the paired difference from the
+    /// baseline.</summary>
     public static void WriteOutcomes(TextWriter output, ProjectionSummary projection)
     {
         using var csv = Writer(output);
-        foreach (var heading in (string[])["scenario", "outcome", "p5", "p25", "median", "p75", "p95", "difference_p5", "difference_p25", "difference_median", "difference_p75", "difference_p95"]) csv.WriteField(heading);
+        foreach (
+            var heading in (string[])
+                [
+                    "scenario",
+                    "outcome",
+                    "p5",
+                    "p25",
+                    "median",
+                    "p75",
+                    "p95",
+                    "difference_p5",
+                    "difference_p25",
+                    "difference_median",
+                    "difference_p75",
+                    "difference_p95",
+                ]
+        )
+            csv.WriteField(heading);
         csv.NextRecord();
         foreach (var scenario in projection.Scenarios)
         {
-            foreach (var (name, outcome) in new[] { ("peak", scenario.Peak), ("interval_of_peak", scenario.PeakInterval), ("total", scenario.Total) })
+            foreach (
+                var (name, outcome) in new[]
+                {
+                    ("peak", scenario.Peak),
+                    ("interval_of_peak", scenario.PeakInterval),
+                    ("total", scenario.Total),
+                }
+            )
             {
                 csv.WriteField(Name(scenario.Name));
                 csv.WriteField(name);
                 foreach (var band in new[] { outcome.Value, outcome.Difference })
                 {
-                    foreach (var value in band is null ? [null, null, null, null, null] : (double?[])[band.P5, band.P25, band.Median, band.P75, band.P95]) csv.WriteField(value is { } number ? Exact(number) : "");
+                    foreach (
+                        var value in band is null
+                            ? [null, null, null, null, null]
+                            : (double?[])[band.P5, band.P25, band.Median, band.P75, band.P95]
+                    )
+                        csv.WriteField(value is { } number ? Exact(number) : "");
                 }
                 csv.NextRecord();
             }
@@ -76,7 +116,8 @@ public static class ResultTable
     private static CsvWriter Writer(TextWriter output, string between = ",") =>
         new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", Delimiter = between }, leaveOpen: true);
 
-    /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of them.</summary>
+    /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of
+    /// them.</summary>
     private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
     private static string Exact(double value) => double.IsNaN(value) ? "" : value.ToString("R", CultureInfo.InvariantCulture);

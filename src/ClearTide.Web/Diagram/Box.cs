@@ -22,7 +22,12 @@ public readonly record struct Box(double X, double Y, double Width, double Heigh
     /// <summary>The smallest box that holds all of these; empty for none.</summary>
     public static Box Hull(IEnumerable<Box> boxes)
     {
-        var (left, top, right, bottom) = (double.PositiveInfinity, double.PositiveInfinity, double.NegativeInfinity, double.NegativeInfinity);
+        var (left, top, right, bottom) = (
+            double.PositiveInfinity,
+            double.PositiveInfinity,
+            double.NegativeInfinity,
+            double.NegativeInfinity
+        );
         foreach (var box in boxes)
         {
             (left, top) = (Math.Min(left, box.X), Math.Min(top, box.Y));

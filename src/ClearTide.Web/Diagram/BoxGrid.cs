@@ -10,7 +10,8 @@ public sealed class BoxGrid
 
     public void Add(Box box)
     {
-        foreach (var cell in Cells(box)) At(_boxes, cell).Add(box);
+        foreach (var cell in Cells(box))
+            At(_boxes, cell).Add(box);
     }
 
     public void Add(double x, double y) => At(_points, (Index(x), Index(y))).Add((x, y));
@@ -24,10 +25,12 @@ public sealed class BoxGrid
         var count = 0;
         foreach (var cell in Cells(box))
         {
-            if (!_points.TryGetValue(cell, out var there)) continue;
+            if (!_points.TryGetValue(cell, out var there))
+                continue;
             foreach (var (x, y) in there)
             {
-                if (x > box.X && x < box.Right && y > box.Y && y < box.Bottom) count++;
+                if (x > box.X && x < box.Right && y > box.Y && y < box.Bottom)
+                    count++;
             }
         }
         return count;
@@ -39,9 +42,11 @@ public sealed class BoxGrid
     {
         for (var x = Index(box.X); x <= Index(box.Right); x++)
         {
-            for (var y = Index(box.Y); y <= Index(box.Bottom); y++) yield return (x, y);
+            for (var y = Index(box.Y); y <= Index(box.Bottom); y++)
+                yield return (x, y);
         }
     }
 
-    private static List<T> At<T>(Dictionary<(int, int), List<T>> cells, (int, int) cell) => cells.TryGetValue(cell, out var list) ? list : cells[cell] = [];
+    private static List<T> At<T>(Dictionary<(int, int), List<T>> cells, (int, int) cell) =>
+        cells.TryGetValue(cell, out var list) ? list : cells[cell] = [];
 }

@@ -5,7 +5,8 @@ namespace ClearTide.Web.Diagram;
 public sealed record CaptionWish(FlowLine Line, double Width, double Height, (double X, double Y)? Fixed);
 
 /// <summary>Where a caption stands.</summary>
-/// <param name="Leader">The end of a leader line from the ribbon to the caption, where it was pushed away; null where it stands at its ribbon.</param>
+/// <param name="Leader">The end of a leader line from the ribbon to the caption, where it was pushed away; null where it stands at its
+/// ribbon.</param>
 public sealed record CaptionPlace(Box Box, (double FromX, double FromY, double ToX, double ToY)? Leader);
 
 /// <summary>
@@ -25,7 +26,8 @@ public static class CaptionPlacing
     public static IReadOnlyList<CaptionPlace> Place(IReadOnlyList<CaptionWish> wishes, IEnumerable<Box> taken)
     {
         var grid = new BoxGrid();
-        foreach (var box in taken) grid.Add(box.Grown(Air));
+        foreach (var box in taken)
+            grid.Add(box.Grown(Air));
         foreach (var wish in wishes)
         {
             for (var k = 1; k < RibbonPoints; k++)
@@ -37,13 +39,20 @@ public static class CaptionPlacing
         var places = new CaptionPlace[wishes.Count];
         for (var k = 0; k < wishes.Count; k++)
         {
-            if (wishes[k].Fixed is not { } at) continue;
+            if (wishes[k].Fixed is not { } at)
+                continue;
             var box = Box.Around(at.X, at.Y, wishes[k].Width, wishes[k].Height);
             grid.Add(box.Grown(Air));
             places[k] = new(box, Leader(wishes[k], box));
         }
         // The widest first: they find the fewest places.
-        foreach (var k in Enumerable.Range(0, wishes.Count).Where(k => wishes[k].Fixed is null).OrderByDescending(k => wishes[k].Width).ThenBy(k => k))
+        foreach (
+            var k in Enumerable
+                .Range(0, wishes.Count)
+                .Where(k => wishes[k].Fixed is null)
+                .OrderByDescending(k => wishes[k].Width)
+                .ThenBy(k => k)
+        )
         {
             var box = Beside(grid, wishes[k]) ?? Around(grid, wishes[k]);
             grid.Add(box.Grown(Air));
@@ -66,9 +75,11 @@ public static class CaptionPlacing
                 var distance = away * (Clearance + Math.Abs(nx) * wish.Width / 2 + Math.Abs(ny) * wish.Height / 2);
                 var box = Box.Around(x + nx * distance, y + ny * distance, wish.Width, wish.Height);
                 rank++;
-                if (grid.IsTaken(box)) continue;
+                if (grid.IsTaken(box))
+                    continue;
                 var cost = rank + 4 * grid.PointsIn(box);
-                if (cost >= least) continue;
+                if (cost >= least)
+                    continue;
                 (least, best) = (cost, box);
             }
         }
@@ -86,18 +97,25 @@ public static class CaptionPlacing
             {
                 var (sine, cosine) = Math.SinCos(turn * Math.PI / 8 - Math.PI / 2);
                 var box = Box.Around(x + radius * cosine, y + radius * sine, wish.Width, wish.Height);
-                if (grid.IsTaken(box) || grid.PointsIn(box) is var crossed && crossed >= least) continue;
+                if (grid.IsTaken(box) || grid.PointsIn(box) is var crossed && crossed >= least)
+                    continue;
                 (least, best) = (grid.PointsIn(box), box);
             }
-            if (best is { } found) return found;
+            if (best is { } found)
+                return found;
         }
     }
 
     private static (double, double, double, double)? Leader(CaptionWish wish, Box box)
     {
-        var nearest = Enumerable.Range(1, 19).Select(k => wish.Line.At(k / 20.0)).Select(point => (Point: point, To: box.Nearest(point.X, point.Y))).MinBy(pair => Distance(pair.Point, pair.To));
+        var nearest = Enumerable
+            .Range(1, 19)
+            .Select(k => wish.Line.At(k / 20.0))
+            .Select(point => (Point: point, To: box.Nearest(point.X, point.Y)))
+            .MinBy(pair => Distance(pair.Point, pair.To));
         return Distance(nearest.Point, nearest.To) > LeaderFrom ? (nearest.Point.X, nearest.Point.Y, nearest.To.X, nearest.To.Y) : null;
     }
 
-    private static double Distance((double X, double Y) a, (double X, double Y) b) => Math.Sqrt((a.X - b.X) * (a.X - b.X) + (a.Y - b.Y) * (a.Y - b.Y));
+    private static double Distance((double X, double Y) a, (double X, double Y) b) =>
+        Math.Sqrt((a.X - b.X) * (a.X - b.X) + (a.Y - b.Y) * (a.Y - b.Y));
 }

@@ -21,10 +21,16 @@ public sealed record FlowLine(double X1, double Y1, double CX1, double CY1, doub
     }
 
     /// <summary>The path of the ribbon, which ends where its head begins.</summary>
-    public string Path => string.Create(CultureInfo.InvariantCulture, $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2 - HeadLength * Heading.X:0.#} {Y2 - HeadLength * Heading.Y:0.#}");
+    public string Path =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2 - HeadLength * Heading.X:0.#} "
+                + $"{Y2 - HeadLength * Heading.Y:0.#}"
+        );
 
     /// <summary>The path of a ribbon that has no head.</summary>
-    public string Whole => string.Create(CultureInfo.InvariantCulture, $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2:0.#} {Y2:0.#}");
+    public string Whole =>
+        string.Create(CultureInfo.InvariantCulture, $"M{X1:0.#} {Y1:0.#} C{CX1:0.#} {CY1:0.#} {CX2:0.#} {CY2:0.#} {X2:0.#} {Y2:0.#}");
 
     /// <summary>A point of the curve, from 0 at its start to 1 at its end.</summary>
     public (double X, double Y) At(double part)
@@ -43,7 +49,16 @@ public sealed record FlowLine(double X1, double Y1, double CX1, double CY1, doub
     }
 
     /// <summary>The same line with its middle moved: both control points go four thirds of the way.</summary>
-    public FlowLine Bent(Offset? bend) => bend is null ? this : this with { CX1 = CX1 + 4 * bend.X / 3, CX2 = CX2 + 4 * bend.X / 3, CY1 = CY1 + 4 * bend.Y / 3, CY2 = CY2 + 4 * bend.Y / 3 };
+    public FlowLine Bent(Offset? bend) =>
+        bend is null
+            ? this
+            : this with
+            {
+                CX1 = CX1 + 4 * bend.X / 3,
+                CX2 = CX2 + 4 * bend.X / 3,
+                CY1 = CY1 + 4 * bend.Y / 3,
+                CY2 = CY2 + 4 * bend.Y / 3,
+            };
 }
 
 /// <summary>One ribbon to be drawn between what it docks at; null is an open end.</summary>
@@ -55,7 +70,13 @@ public static class FlowGeometry
 {
     private const double OpenLength = 84;
 
-    private enum Side { Left, Right, Top, Bottom }
+    private enum Side
+    {
+        Left,
+        Right,
+        Top,
+        Bottom,
+    }
 
     /// <summary>The line of each leg by its key.</summary>
     /// <param name="nodes">All that stands on the paper: open ends look for a side where nothing is in their way.</param>
@@ -72,14 +93,37 @@ public static class FlowGeometry
             }
             else if ((leg.From ?? leg.To) is { } only)
             {
-                var side = leg.Open is { } open ? Towards(only.Box, open) : FreeSide(only, leg.From is null ? [Side.Left, Side.Top, Side.Bottom, Side.Right] : [Side.Bottom, Side.Right, Side.Top, Side.Left], nodes);
-                docks.Add(new(leg.Key, only, side, leg.From is not null, leg.Open is { } place ? (side is Side.Left or Side.Right ? only.Box.Y + place.Y : only.Box.X + place.X) : side is Side.Left ? only.Box.Y : only.Box.X));
+                var side = leg.Open is { } open
+                    ? Towards(only.Box, open)
+                    : FreeSide(
+                        only,
+                        leg.From is null ? [Side.Left, Side.Top, Side.Bottom, Side.Right] : [Side.Bottom, Side.Right, Side.Top, Side.Left],
+                        nodes
+                    );
+                docks.Add(
+                    new(
+                        leg.Key,
+                        only,
+                        side,
+                        leg.From is not null,
+                        leg.Open is { } place ? (side is Side.Left or Side.Right ? only.Box.Y + place.Y : only.Box.X + place.X)
+                            : side is Side.Left ? only.Box.Y
+                            : only.Box.X
+                    )
+                );
             }
         }
         // The flows on one side of a box, in the order of what they lead to.
-        var rows = docks.GroupBy(dock => (dock.Node, dock.Side)).SelectMany(row => row.OrderBy(dock => dock.Towards).ThenBy(dock => dock.Key, StringComparer.Ordinal).Select((dock, place) => (dock, Share: (place + 1.0) / (row.Count() + 1))))
+        var rows = docks
+            .GroupBy(dock => (dock.Node, dock.Side))
+            .SelectMany(row =>
+                row.OrderBy(dock => dock.Towards)
+                    .ThenBy(dock => dock.Key, StringComparer.Ordinal)
+                    .Select((dock, place) => (dock, Share: (place + 1.0) / (row.Count() + 1)))
+            )
             .ToDictionary(pair => (pair.dock.Key, pair.dock.Leaves), pair => Dock(pair.dock.Side, pair.Share, pair.dock.Node.Box));
-        return legs.Where(leg => leg.From is not null || leg.To is not null).ToDictionary(leg => leg.Key, leg => Line(rows, leg).Bent(leg.Bend));
+        return legs.Where(leg => leg.From is not null || leg.To is not null)
+            .ToDictionary(leg => leg.Key, leg => Line(rows, leg).Bent(leg.Bend));
     }
 
     /// <summary>Where one end of a ribbon meets a box.</summary>
@@ -101,7 +145,8 @@ public static class FlowGeometry
     private static (Side Leave, Side Enter) Facing(Box from, Box to)
     {
         var (dx, dy) = (to.CentreX - from.CentreX, to.CentreY - from.CentreY);
-        if (Math.Abs(dx) > (from.Width + to.Width) / 2 + 10) return dx > 0 ? (Side.Right, Side.Left) : (Side.Left, Side.Right);
+        if (Math.Abs(dx) > (from.Width + to.Width) / 2 + 10)
+            return dx > 0 ? (Side.Right, Side.Left) : (Side.Left, Side.Right);
         return dy > 0 ? (Side.Bottom, Side.Top) : (Side.Top, Side.Bottom);
     }
 
@@ -110,16 +155,18 @@ public static class FlowGeometry
     /// <summary>The first side before which there is room for an open end.</summary>
     private static Side FreeSide(DockNode node, Side[] sides, IReadOnlyList<DockNode> nodes)
     {
-        Box Before(Side side) => side switch
-        {
-            Side.Left => new(node.Box.X - OpenLength, node.Box.Y, OpenLength, node.Box.Height),
-            Side.Right => new(node.Box.Right, node.Box.Y, OpenLength, node.Box.Height),
-            Side.Top => new(node.Box.X, node.Box.Y - OpenLength, node.Box.Width, OpenLength),
-            _ => new(node.Box.X, node.Box.Bottom, node.Box.Width, OpenLength),
-        };
+        Box Before(Side side) =>
+            side switch
+            {
+                Side.Left => new(node.Box.X - OpenLength, node.Box.Y, OpenLength, node.Box.Height),
+                Side.Right => new(node.Box.Right, node.Box.Y, OpenLength, node.Box.Height),
+                Side.Top => new(node.Box.X, node.Box.Y - OpenLength, node.Box.Width, OpenLength),
+                _ => new(node.Box.X, node.Box.Bottom, node.Box.Width, OpenLength),
+            };
         foreach (var side in sides)
         {
-            if (nodes.All(other => other == node || !other.Box.Overlaps(Before(side)))) return side;
+            if (nodes.All(other => other == node || !other.Box.Overlaps(Before(side))))
+                return side;
         }
         return sides[0];
     }
@@ -128,29 +175,43 @@ public static class FlowGeometry
     private static Side Towards(Box box, Offset open)
     {
         var (dx, dy) = ((open.X - box.Width / 2) / box.Width, (open.Y - box.Height / 2) / box.Height);
-        return Math.Abs(dx) > Math.Abs(dy) ? (dx > 0 ? Side.Right : Side.Left) : dy > 0 ? Side.Bottom : Side.Top;
+        return Math.Abs(dx) > Math.Abs(dy) ? (dx > 0 ? Side.Right : Side.Left)
+            : dy > 0 ? Side.Bottom
+            : Side.Top;
     }
 
     /// <summary>Where a ribbon meets a box: those on one side share its length.</summary>
-    private static (double X, double Y, Side Side) Dock(Side side, double share, Box box) => side switch
-    {
-        Side.Left => (box.X, box.Y + share * box.Height, Side.Left),
-        Side.Right => (box.Right, box.Y + share * box.Height, Side.Right),
-        Side.Top => (box.X + share * box.Width, box.Y, Side.Top),
-        _ => (box.X + share * box.Width, box.Bottom, Side.Bottom),
-    };
+    private static (double X, double Y, Side Side) Dock(Side side, double share, Box box) =>
+        side switch
+        {
+            Side.Left => (box.X, box.Y + share * box.Height, Side.Left),
+            Side.Right => (box.Right, box.Y + share * box.Height, Side.Right),
+            Side.Top => (box.X + share * box.Width, box.Y, Side.Top),
+            _ => (box.X + share * box.Width, box.Bottom, Side.Bottom),
+        };
 
     private static (double X, double Y, Side Side) Open((double X, double Y, Side Side) dock, Box box, Offset? open)
     {
         var (x, y) = open is null ? Out(dock.X, dock.Y, dock.Side, OpenLength) : (box.X + open.X, box.Y + open.Y);
-        return (x, y, dock.Side switch { Side.Left => Side.Right, Side.Right => Side.Left, Side.Top => Side.Bottom, _ => Side.Top });
+        return (
+            x,
+            y,
+            dock.Side switch
+            {
+                Side.Left => Side.Right,
+                Side.Right => Side.Left,
+                Side.Top => Side.Bottom,
+                _ => Side.Top,
+            }
+        );
     }
 
-    private static (double X, double Y) Out(double x, double y, Side side, double distance) => side switch
-    {
-        Side.Left => (x - distance, y),
-        Side.Right => (x + distance, y),
-        Side.Top => (x, y - distance),
-        _ => (x, y + distance),
-    };
+    private static (double X, double Y) Out(double x, double y, Side side, double distance) =>
+        side switch
+        {
+            Side.Left => (x - distance, y),
+            Side.Right => (x + distance, y),
+            Side.Top => (x, y - distance),
+            _ => (x, y + distance),
+        };
 }

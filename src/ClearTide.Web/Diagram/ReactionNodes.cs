@@ -19,20 +19,29 @@ public sealed record ReactionLeg(Leg Leg, Reaction Part, bool Takes, double Coun
 /// <summary>Finds each reaction a place between what it takes and what it makes.</summary>
 public static class ReactionNodes
 {
-    private const double Size = 14, Beside = 130, Air = 16, Step = 34;
+    private const double Size = 14,
+        Beside = 130,
+        Air = 16,
+        Step = 34;
     private const int Tries = 14;
 
     /// <summary>The reaction nodes of all reactions that can be read, as nodes for ribbons to dock at.</summary>
-    public static IReadOnlyList<(Reaction Part, ReactionLine Line, DockNode Node)> Place(StudyDocument document, IReadOnlyList<DockNode> nodes)
+    public static IReadOnlyList<(Reaction Part, ReactionLine Line, DockNode Node)> Place(
+        StudyDocument document,
+        IReadOnlyList<DockNode> nodes
+    )
     {
         var taken = nodes.Select(node => node.Box).ToList();
         var all = new List<(Reaction, ReactionLine, DockNode)>();
         foreach (var part in document.Reactions)
         {
-            if (ReactionLine.Read(part.Text).Line is not { } line) continue;
+            if (ReactionLine.Read(part.Text).Line is not { } line)
+                continue;
             var (takes, makes) = (Middle(document, nodes, line.Takes), Middle(document, nodes, line.Makes));
-            if ((takes ?? makes) is not { } one) continue;
-            var (x, y) = takes is { } a && makes is { } b ? ((a.X + b.X) / 2, (a.Y + b.Y) / 2) : (one.X + (makes is null ? Beside : -Beside), one.Y);
+            if ((takes ?? makes) is not { } one)
+                continue;
+            var (x, y) =
+                takes is { } a && makes is { } b ? ((a.X + b.X) / 2, (a.Y + b.Y) / 2) : (one.X + (makes is null ? Beside : -Beside), one.Y);
             var box = Free(Box.Around(x, y, Size, Size), taken);
             taken.Add(box);
             all.Add((part, line, new(part.Id, DockKind.ReactionNode, box, [])));
@@ -42,7 +51,11 @@ public static class ReactionNodes
 
     private static (double X, double Y)? Middle(StudyDocument document, IReadOnlyList<DockNode> nodes, IReadOnlyList<ReactionEnd> ends)
     {
-        var boxes = ends.Select(end => document.CompartmentBySymbol(end.Name.Name)).OfType<Compartment>().Select(part => nodes.FirstOrDefault(node => node.Compartments.Contains(part.Id))?.Box).OfType<Box>().ToList();
+        var boxes = ends.Select(end => document.CompartmentBySymbol(end.Name.Name))
+            .OfType<Compartment>()
+            .Select(part => nodes.FirstOrDefault(node => node.Compartments.Contains(part.Id))?.Box)
+            .OfType<Box>()
+            .ToList();
         return boxes.Count == 0 ? null : (boxes.Average(box => box.CentreX), boxes.Average(box => box.CentreY));
     }
 
@@ -52,20 +65,43 @@ public static class ReactionNodes
         for (var k = 0; k < Tries; k++)
         {
             var box = wanted with { Y = wanted.Y + (k % 2 == 0 ? 1 : -1) * Step * ((k + 1) / 2) };
-            if (!taken.Any(other => other.Overlaps(box.Grown(Air)))) return box;
+            if (!taken.Any(other => other.Overlaps(box.Grown(Air))))
+                return box;
         }
         return wanted;
     }
 
-    /// <summary>The ribbons of a reaction: from each plate that it takes from to its reaction node, and from there to each that it makes.</summary>
-    public static IEnumerable<ReactionLeg> Legs(StudyDocument document, Reaction part, ReactionLine line, DockNode reactionNode, IReadOnlyList<DockNode> nodes)
+    /// <summary>The ribbons of a reaction: from each plate that it takes from to its reaction node, and from there to each that it
+    /// makes.</summary>
+    public static IEnumerable<ReactionLeg> Legs(
+        StudyDocument document,
+        Reaction part,
+        ReactionLine line,
+        DockNode reactionNode,
+        IReadOnlyList<DockNode> nodes
+    )
     {
         var k = 0;
         foreach (var end in line.Ends)
         {
             var takes = !line.Makes.Contains(end);
-            if (document.CompartmentBySymbol(end.Name.Name) is not { } plate || nodes.Where(node => node.Compartments.Contains(plate.Id)).MinBy(node => Math.Abs(node.Box.CentreX - reactionNode.Box.CentreX) + Math.Abs(node.Box.CentreY - reactionNode.Box.CentreY)) is not { } node) continue;
-            yield return new(takes ? new($"{part.Id}-{k}", node, reactionNode) : new($"{part.Id}-{k}", reactionNode, node), part, takes, end.Whole ?? (end.Count as NumberSyntax)?.Value ?? 1, Palette.Of(document, plate.Id));
+            if (
+                document.CompartmentBySymbol(end.Name.Name) is not { } plate
+                || nodes
+                    .Where(node => node.Compartments.Contains(plate.Id))
+                    .MinBy(node =>
+                        Math.Abs(node.Box.CentreX - reactionNode.Box.CentreX) + Math.Abs(node.Box.CentreY - reactionNode.Box.CentreY)
+                    )
+                    is not { } node
+            )
+                continue;
+            yield return new(
+                takes ? new($"{part.Id}-{k}", node, reactionNode) : new($"{part.Id}-{k}", reactionNode, node),
+                part,
+                takes,
+                end.Whole ?? (end.Count as NumberSyntax)?.Value ?? 1,
+                Palette.Of(document, plate.Id)
+            );
             k++;
         }
     }

@@ -1,7 +1,7 @@
 using System.Text.Encodings.Web;
+using ClearTide.Core.Simulation;
 using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Razor.TagHelpers;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Fields;
 
@@ -17,11 +17,15 @@ public sealed class Element(string name) : IHtmlContent
     public void WriteTo(TextWriter writer, HtmlEncoder encoder)
     {
         writer.Write($"<{name}");
-        foreach (var attribute in Attributes) writer.Write($" {attribute.Name}=\"{encoder.Encode(attribute.Value?.ToString() ?? "")}\"");
+        foreach (var attribute in Attributes)
+            writer.Write($" {attribute.Name}=\"{encoder.Encode(attribute.Value?.ToString() ?? "")}\"");
         writer.Write('>');
-        if (name == "input") return;
-        if (Text is not null) writer.Write(encoder.Encode(Text));
-        foreach (var child in Children) child.WriteTo(writer, encoder);
+        if (name == "input")
+            return;
+        if (Text is not null)
+            writer.Write(encoder.Encode(Text));
+        foreach (var child in Children)
+            child.WriteTo(writer, encoder);
         writer.Write($"</{name}>");
     }
 }

@@ -1,8 +1,8 @@
 using System.Text.Json;
-using Microsoft.AspNetCore.Razor.TagHelpers;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace ClearTide.Web.Fields;
 
@@ -31,7 +31,17 @@ public abstract class FieldTagHelper : TagHelper
         attributes.SetAttribute("name", "value");
         attributes.SetAttribute("hx-post", "?handler=Field");
         attributes.SetAttribute("hx-trigger", "change");
-        attributes.SetAttribute("hx-vals", JsonSerializer.Serialize(new { partId = Part, field = Field.ToString(), at = At.ToString(System.Globalization.CultureInfo.InvariantCulture) }));
+        attributes.SetAttribute(
+            "hx-vals",
+            JsonSerializer.Serialize(
+                new
+                {
+                    partId = Part,
+                    field = Field.ToString(),
+                    at = At.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                }
+            )
+        );
     }
 
     /// <summary>Writes the label with the input inside it.</summary>
@@ -39,13 +49,15 @@ public abstract class FieldTagHelper : TagHelper
     {
         output.TagName = "label";
         output.TagMode = TagMode.StartTagAndEndTag;
-        if (Help is not null) output.Attributes.SetAttribute("title", Help);
+        if (Help is not null)
+            output.Attributes.SetAttribute("title", Help);
         output.Content.SetContent(Label.Length > 0 ? Label + " " : "");
         output.Content.AppendHtml(input);
     }
 }
 
-/// <summary><c>&lt;part-text part="..." field="Rate" label="rate" value="..." formula="true"&gt;</c>: a line of text, or a formula that completes its names.</summary>
+/// <summary><c>&lt;part-text part="..." field="Rate" label="rate" value="..." formula="true"&gt;</c>: a line of text, or a formula that
+/// completes its names.</summary>
 [HtmlTargetElement("part-text", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class PartTextTagHelper : FieldTagHelper
 {
@@ -65,12 +77,19 @@ public sealed class PartTextTagHelper : FieldTagHelper
     {
         var input = new Element("input");
         input.Attributes.SetAttribute("value", Value ?? "");
-        var classes = string.Join(' ', new[] { Formula ? "mono formula" : "", Main ? "main-field" : "", Size ?? "" }.Where(name => name.Length > 0));
-        if (classes.Length > 0) input.Attributes.SetAttribute("class", classes);
-        if (Placeholder is not null) input.Attributes.SetAttribute("placeholder", Placeholder);
-        if (Formula) input.Attributes.SetAttribute("spellcheck", "false");
+        var classes = string.Join(
+            ' ',
+            new[] { Formula ? "mono formula" : "", Main ? "main-field" : "", Size ?? "" }.Where(name => name.Length > 0)
+        );
+        if (classes.Length > 0)
+            input.Attributes.SetAttribute("class", classes);
+        if (Placeholder is not null)
+            input.Attributes.SetAttribute("placeholder", Placeholder);
+        if (Formula)
+            input.Attributes.SetAttribute("spellcheck", "false");
         input.Attributes.SetAttribute("autocomplete", "off");
-        if (Label.Length == 0 && Help is not null) input.Attributes.SetAttribute("aria-label", Help);
+        if (Label.Length == 0 && Help is not null)
+            input.Attributes.SetAttribute("aria-label", Help);
         AddPosting(input.Attributes);
         Write(output, input);
     }
@@ -87,15 +106,27 @@ public sealed class PartSwitchTagHelper : FieldTagHelper
         var input = new Element("input");
         input.Attributes.SetAttribute("type", "checkbox");
         input.Attributes.SetAttribute("value", On ? "false" : "true");
-        if (On) input.Attributes.SetAttribute("checked", "checked");
+        if (On)
+            input.Attributes.SetAttribute("checked", "checked");
         AddPosting(input.Attributes);
         // The box that is unticked is not sent by itself: what it would become is.
         input.Attributes.RemoveAll("name");
-        input.Attributes.SetAttribute("hx-vals", JsonSerializer.Serialize(new { partId = Part, field = Field.ToString(), value = On ? "false" : "true" }));
+        input.Attributes.SetAttribute(
+            "hx-vals",
+            JsonSerializer.Serialize(
+                new
+                {
+                    partId = Part,
+                    field = Field.ToString(),
+                    value = On ? "false" : "true",
+                }
+            )
+        );
         output.TagName = "label";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", "switch");
-        if (Help is not null) output.Attributes.SetAttribute("title", Help);
+        if (Help is not null)
+            output.Attributes.SetAttribute("title", Help);
         output.Content.AppendHtml(input);
         output.Content.Append(" " + Label);
     }
@@ -114,12 +145,14 @@ public sealed class PartChoiceTagHelper : FieldTagHelper
     {
         var select = new Element("select");
         AddPosting(select.Attributes);
-        if (Label.Length == 0 && Help is not null) select.Attributes.SetAttribute("aria-label", Help);
+        if (Label.Length == 0 && Help is not null)
+            select.Attributes.SetAttribute("aria-label", Help);
         foreach (var (value, words) in Options)
         {
             var option = new Element("option") { Text = words };
             option.Attributes.SetAttribute("value", value);
-            if (value == Value) option.Attributes.SetAttribute("selected", "selected");
+            if (value == Value)
+                option.Attributes.SetAttribute("selected", "selected");
             select.Children.Add(option);
         }
         Write(output, select);
@@ -145,7 +178,8 @@ public sealed class PartRadiosTagHelper : FieldTagHelper
         output.Attributes.SetAttribute("class", "radios");
         output.Attributes.SetAttribute("role", "radiogroup");
         output.Attributes.SetAttribute("aria-label", Label);
-        if (Help is not null) output.Attributes.SetAttribute("title", Help);
+        if (Help is not null)
+            output.Attributes.SetAttribute("title", Help);
         foreach (var (value, words) in Options)
         {
             var input = new Element("input");
@@ -153,7 +187,8 @@ public sealed class PartRadiosTagHelper : FieldTagHelper
             input.Attributes.SetAttribute("id", $"{Id}-{value}");
             input.Attributes.SetAttribute("type", "radio");
             input.Attributes.SetAttribute("value", value);
-            if (value == Value) input.Attributes.SetAttribute("checked", "checked");
+            if (value == Value)
+                input.Attributes.SetAttribute("checked", "checked");
             var label = new Element("label");
             label.Children.Add(input);
             label.Children.Add(new("span") { Text = words });

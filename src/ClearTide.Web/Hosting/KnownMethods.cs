@@ -10,8 +10,11 @@ public sealed class KnownMethods(RequestDelegate next)
 
     public Task InvokeAsync(HttpContext context)
     {
-        if (HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method)
-            || HttpMethods.IsPost(context.Request.Method))
+        if (
+            HttpMethods.IsGet(context.Request.Method)
+            || HttpMethods.IsHead(context.Request.Method)
+            || HttpMethods.IsPost(context.Request.Method)
+        )
         {
             return next(context);
         }

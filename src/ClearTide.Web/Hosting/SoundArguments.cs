@@ -9,17 +9,14 @@ namespace ClearTide.Web.Hosting;
 /// </summary>
 public sealed class SoundArguments : IPageFilter
 {
-    public void OnPageHandlerSelected(PageHandlerSelectedContext context)
-    {
-    }
+    public void OnPageHandlerSelected(PageHandlerSelectedContext context) { }
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
         var infinite = context.HandlerArguments.Values.Any(value => value is double number && !double.IsFinite(number));
-        if (context.Result is null && (infinite || !context.ModelState.IsValid)) context.Result = new BadRequestResult();
+        if (context.Result is null && (infinite || !context.ModelState.IsValid))
+            context.Result = new BadRequestResult();
     }
 
-    public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
-    {
-    }
+    public void OnPageHandlerExecuted(PageHandlerExecutedContext context) { }
 }

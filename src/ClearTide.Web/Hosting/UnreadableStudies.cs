@@ -9,7 +9,8 @@ public sealed class UnreadableStudies(ILogger<UnreadableStudies> log) : IExcepti
 {
     public void OnException(ExceptionContext context)
     {
-        if (context.Exception is not UnreadableStudyException broken) return;
+        if (context.Exception is not UnreadableStudyException broken)
+            return;
         log.LogError(broken, "The study {Study} cannot be read", broken.Study);
         context.Result = new RedirectToPageResult("/Studies/Unreadable", new { id = broken.Study });
         context.ExceptionHandled = true;

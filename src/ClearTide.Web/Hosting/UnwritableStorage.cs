@@ -1,8 +1,8 @@
+using ClearTide.Core.Model;
 using ClearTide.Storage;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.Data.Sqlite;
-using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Hosting;
 
@@ -12,7 +12,10 @@ public sealed class UnwritableStorage(ILogger<UnwritableStorage> log) : IExcepti
 {
     public void OnException(ExceptionContext context)
     {
-        if (context.Exception is not SqliteException { SqliteErrorCode: Sqlite.Full or Sqlite.ReadOnly or Sqlite.Input or Sqlite.CannotOpen } failure)
+        if (
+            context.Exception
+            is not SqliteException { SqliteErrorCode: Sqlite.Full or Sqlite.ReadOnly or Sqlite.Input or Sqlite.CannotOpen } failure
+        )
         {
             return;
         }

@@ -1,5 +1,5 @@
-using Microsoft.AspNetCore.Http.Timeouts;
 using ClearTide.Core.Language;
+using Microsoft.AspNetCore.Http.Timeouts;
 
 namespace ClearTide.Web.Hosting;
 
@@ -13,7 +13,8 @@ public sealed class WorkTime
     public static readonly TimeSpan Request = TimeSpan.FromSeconds(20);
 
     /// <summary>A run that somebody waits for is stopped after this time; what is worked out of a run has as long again.</summary>
-    public static readonly TimeSpan Run = TimeSpan.FromSeconds(10), Report = TimeSpan.FromSeconds(8);
+    public static readonly TimeSpan Run = TimeSpan.FromSeconds(10),
+        Report = TimeSpan.FromSeconds(8);
 
     /// <summary>Work of many runs that tells how far it is.</summary>
     public static readonly TimeSpan Many = TimeSpan.FromMinutes(2);
@@ -32,11 +33,13 @@ public sealed class WorkTime
         ThreadPool.GetMinThreads(out _, out var ports);
         ThreadPool.SetMinThreads(Threads, ports);
         services.AddSingleton<WorkTime>();
-        services.AddRequestTimeouts(options => options.DefaultPolicy = new RequestTimeoutPolicy
-        {
-            Timeout = Request,
-            TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable
-        });
+        services.AddRequestTimeouts(options =>
+            options.DefaultPolicy = new RequestTimeoutPolicy
+            {
+                Timeout = Request,
+                TimeoutStatusCode = StatusCodes.Status503ServiceUnavailable,
+            }
+        );
     }
 
     /// <summary>Begins work of many runs; null where too much of it goes on.</summary>

@@ -19,7 +19,14 @@ public interface IJobWork
 /// Takes jobs one after the other, keeps their lease alive, stops them when asked, and says how they ended. A job left by a crash is taken
 /// up again when its lease has run out; work is a pure function of content, so that starting again gives the same result.
 /// </summary>
-public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signal, FitJob fit, ProjectionJob projection, ILogger<JobRunner> log) : BackgroundService
+public sealed class JobRunner(
+    JobStore jobs,
+    StudyStore studies,
+    JobSignal signal,
+    FitJob fit,
+    ProjectionJob projection,
+    ILogger<JobRunner> log
+) : BackgroundService
 {
     private static readonly TimeSpan BeatEvery = TimeSpan.FromMilliseconds(200);
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
@@ -33,8 +40,10 @@ public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signa
         {
             try
             {
-                if (jobs.Take(_worker) is { } job) await RunAsync(job, stoppingToken);
-                else await signal.WaitAsync(LookEvery, stoppingToken);
+                if (jobs.Take(_worker) is { } job)
+                    await RunAsync(job, stoppingToken);
+                else
+                    await signal.WaitAsync(LookEvery, stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
@@ -56,11 +65,13 @@ public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signa
         var work = Task.Run(() => Work(job, value => Volatile.Write(ref progress, value), cancel.Token), CancellationToken.None);
         while (await Task.WhenAny(work, Task.Delay(BeatEvery, CancellationToken.None)) != work)
         {
-            if (!jobs.Beat(job.Id, _worker, Volatile.Read(ref progress))) await cancel.CancelAsync();
+            if (!jobs.Beat(job.Id, _worker, Volatile.Read(ref progress)))
+                await cancel.CancelAsync();
         }
         var (state, message) = await work;
         // A server that shuts down leaves the job to be taken up again.
-        if (state == JobState.Stopped && stopping.IsCancellationRequested) return;
+        if (state == JobState.Stopped && stopping.IsCancellationRequested)
+            return;
         jobs.Finish(job.Id, _worker, state, message);
     }
 
@@ -68,12 +79,16 @@ public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signa
     {
         try
         {
-            if (studies.Load(job.StudyId) is not { } study) return (JobState.Failed, "The study is no longer there.");
+            if (studies.Load(job.StudyId) is not { } study)
+                return (JobState.Failed, "The study is no longer there.");
             IJobWork work = job.Kind == FitJob.Kind ? fit : projection;
             work.Run(job, study, progress, cancel);
             return (JobState.Done, "");
         }
-        catch (Exception stopped) when (stopped is OperationCanceledException || (stopped is AggregateException many && many.InnerExceptions.Any(inner => inner is OperationCanceledException)))
+        catch (Exception stopped)
+            when (stopped is OperationCanceledException
+                || (stopped is AggregateException many && many.InnerExceptions.Any(inner => inner is OperationCanceledException))
+            )
         {
             return (JobState.Stopped, JobState.StoppedWords);
         }
@@ -81,14 +96,23 @@ public sealed class JobRunner(JobStore jobs, StudyStore studies, JobSignal signa
         {
             return (JobState.Failed, refusal.Message);
         }
-        catch (Exception failure) when ((failure as SimulationException ?? (failure as AggregateException)?.InnerException as SimulationException) is { } simulation)
+        catch (Exception failure)
+            when ((failure as SimulationException ?? (failure as AggregateException)?.InnerException as SimulationException)
+                    is { } simulation
+            )
         {
-            return (JobState.Failed, studies.Load(job.StudyId) is { } study ? RunFailure.Say(simulation, Lowering.Lower(study.Document)) : simulation.Message);
+            return (
+                JobState.Failed,
+                studies.Load(job.StudyId) is { } study ? RunFailure.Say(simulation, Lowering.Lower(study.Document)) : simulation.Message
+            );
         }
         catch (Exception failure)
         {
             log.LogError(failure, "Job {Id} failed", job.Id);
-            return (JobState.Failed, "This could not be finished because of a fault in Clear Tide. The log of the server says more; nothing was changed.");
+            return (
+                JobState.Failed,
+                "This could not be finished because of a fault in Clear Tide. The log of the server says more; nothing was changed."
+            );
         }
     }
 }

@@ -7,7 +7,8 @@ using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Jobs;
 
-/// <summary>Runs the replicates of a projection on all processors. Results do not depend on how the work is cut: each replicate is a function of its number.</summary>
+/// <summary>Runs the replicates of a projection on all processors. Results do not depend on how the work is cut: each replicate is a
+/// function of its number.</summary>
 public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : IJobWork
 {
     public const string Kind = "projection";
@@ -15,18 +16,26 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
     public void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel)
     {
         var request = JsonSerializer.Deserialize<ProjectionRequest>(job.Request)!;
-        var data = library.DataOf(study.Id, study.Document) ?? throw new ProjectionRefusedException("There are no data to start from. Bring some under Data first.");
+        var data = library.DataOf(study.Id, study.Document)
+            ?? throw new ProjectionRefusedException("There are no data to start from. Bring some under Data first.");
         var observation = study.Document.Observations[0];
         var projection = new Projection(study.Document, observation, data, request);
         var counts = projection.Names.Select(_ => new ReplicateCounts[request.Replicates]).ToArray();
         var done = 0;
         var all = counts.Length * request.Replicates;
-        Parallel.For(0, all, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, projection.CreateWorker, (k, _, worker) =>
-        {
-            counts[k % counts.Length][k / counts.Length] = worker.Run(k % counts.Length, k / counts.Length, cancel);
-            progress((double)Interlocked.Increment(ref done) / all);
-            return worker;
-        }, _ => { });
+        Parallel.For(
+            0,
+            all,
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            projection.CreateWorker,
+            (k, _, worker) =>
+            {
+                counts[k % counts.Length][k / counts.Length] = worker.Run(k % counts.Length, k / counts.Length, cancel);
+                progress((double)Interlocked.Increment(ref done) / all);
+                return worker;
+            },
+            _ => { }
+        );
         var fingerprint = Projection.Fingerprint(study.Document, observation, data, request);
         results.Put(study.Id, Kind, fingerprint, ProjectionSummary.Of(projection, fingerprint, request.Seed, counts));
     }

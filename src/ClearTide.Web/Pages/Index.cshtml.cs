@@ -1,3 +1,7 @@
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
@@ -5,15 +9,12 @@ using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
-using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages;
 
 /// <summary>The shelf: all studies, and the way to a new one.</summary>
-public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary library, SettingsStore settings, ShelfPictures pictures) : PageModel
+public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary library, SettingsStore settings, ShelfPictures pictures)
+    : PageModel
 {
     public IReadOnlyList<(StudyListing Listing, ShelfPicture? Picture)> Studies { get; private set; } = [];
 
@@ -80,12 +81,15 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
         }
         if (file.Length > UploadLimits.StudyBytes)
         {
-            return await Refuse($"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most "
-                + $"{UploadLimits.StudyBytes / 1_000_000} MB.");
+            return await Refuse(
+                $"{file.FileName} has {file.Length / 1e6:0.#} MB; a file that is imported has at most "
+                    + $"{UploadLimits.StudyBytes / 1_000_000} MB."
+            );
         }
         try
         {
-            if (Path.GetExtension(file.FileName).ToLowerInvariant() is ".xml" or ".sbml") return ImportSbml(file);
+            if (Path.GetExtension(file.FileName).ToLowerInvariant() is ".xml" or ".sbml")
+                return ImportSbml(file);
             using var reader = new StreamReader(file.OpenReadStream());
             return RedirectToPage("/Studies/Build", new { id = library.Add(StudyFile.Read(await reader.ReadToEndAsync())) });
         }

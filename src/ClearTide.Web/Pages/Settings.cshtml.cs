@@ -1,9 +1,9 @@
 using System.Globalization;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
 using ClearTide.Storage;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Web.Pages;
 

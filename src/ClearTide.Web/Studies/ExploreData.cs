@@ -21,11 +21,13 @@ public static class ExploreData
 {
     /// <summary>The curves that panels can show.</summary>
     public static IReadOnlyList<(string Id, string Kind, string Name)> Curves(LoweredModel lowered) =>
-    [
-        .. lowered.Network.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
-        .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", lowered.Document.Describe(flow))),
-        .. lowered.Network.Quantities.Select(one => (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)),
-    ];
+        [
+            .. lowered.Network.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
+            .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", lowered.Document.Describe(flow))),
+            .. lowered.Network.Quantities.Select(one =>
+                (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)
+            ),
+        ];
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>
     public static string Json(StudyRun run, IReadOnlyList<Panel> panels, DataSet? data)
@@ -40,10 +42,14 @@ public static class ExploreData
             foreach (var panel in panels)
             {
                 json.WriteStartObject(panel.Id);
-                if (panel.Kind is PanelKind.Curves or PanelKind.Table) Formulas(json, run, panel);
-                if (panel.Kind == PanelKind.Curves) Made(json, run, panel);
-                if (panel.Kind == PanelKind.Table && run.Run is not null) Rows(json, run, panel);
-                if (panel.Kind == PanelKind.Budget) Terms(json, run, panel);
+                if (panel.Kind is PanelKind.Curves or PanelKind.Table)
+                    Formulas(json, run, panel);
+                if (panel.Kind == PanelKind.Curves)
+                    Made(json, run, panel);
+                if (panel.Kind == PanelKind.Table && run.Run is not null)
+                    Rows(json, run, panel);
+                if (panel.Kind == PanelKind.Budget)
+                    Terms(json, run, panel);
                 json.WriteEndObject();
             }
             json.WriteEndObject();
@@ -99,10 +105,12 @@ public static class ExploreData
             {
                 foreach (var name in Formula.Read(next.Text).Tree?.Names() ?? [])
                 {
-                    if (seen.Add(name.Name) && document.DefinitionBySymbol(name.Name) is { } deeper) waiting.Enqueue(deeper);
+                    if (seen.Add(name.Name) && document.DefinitionBySymbol(name.Name) is { } deeper)
+                        waiting.Enqueue(deeper);
                 }
             }
-            if (panel.Curves.Any(id => id != quantity.Id && document.Part(id) is ISymbolPart other && seen.Contains(other.Symbol))) json.WriteStringValue(quantity.Id);
+            if (panel.Curves.Any(id => id != quantity.Id && document.Part(id) is ISymbolPart other && seen.Contains(other.Symbol)))
+                json.WriteStringValue(quantity.Id);
         }
         json.WriteEndArray();
     }
@@ -111,7 +119,12 @@ public static class ExploreData
     {
         if (Budget.Of(run, panel.Of) is not { } budget)
         {
-            json.WriteString("problem", run.Lowered.Document.Compartment(panel.Of) is null ? "The compartment of this budget is no longer in the model. Choose another one." : run.Failure);
+            json.WriteString(
+                "problem",
+                run.Lowered.Document.Compartment(panel.Of) is null
+                    ? "The compartment of this budget is no longer in the model. Choose another one."
+                    : run.Failure
+            );
             return;
         }
         json.WriteString("symbol", budget.Symbol);
@@ -139,16 +152,25 @@ public static class ExploreData
 
     /// <summary>A flow in a budget is known by what lies at its other end.</summary>
     private static string? Other(StudyDocument document, string flowId, string partId) =>
-        document.Part(flowId) is Reaction reaction ? (ReactionLine.Read(reaction.Text).Line?.Ends ?? []).Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id).FirstOrDefault(id => id is not null && id != partId) ?? partId :
-        document.Flow(flowId) is { } flow ? flow.From is not null && flow.From != partId ? flow.From : flow.To.FirstOrDefault(target => target.Id is not null && target.Id != partId)?.Id ?? partId : partId;
+        document.Part(flowId) is Reaction reaction
+            ? (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
+                .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
+                .FirstOrDefault(id => id is not null && id != partId)
+                ?? partId
+        : document.Flow(flowId) is { } flow
+            ? flow.From is not null && flow.From != partId ? flow.From
+                : flow.To.FirstOrDefault(target => target.Id is not null && target.Id != partId)?.Id ?? partId
+        : partId;
 
     private static void Numbers(Utf8JsonWriter json, string name, IEnumerable<double> values)
     {
         json.WriteStartArray(name);
         foreach (var value in values)
         {
-            if (double.IsFinite(value)) json.WriteNumberValue(value);
-            else json.WriteNullValue();
+            if (double.IsFinite(value))
+                json.WriteNumberValue(value);
+            else
+                json.WriteNullValue();
         }
         json.WriteEndArray();
     }
@@ -158,11 +180,18 @@ public static class ExploreData
     {
         var starts = new List<(double, double)>();
         var (plain, unclear) = NumberList.Plain(typed);
-        if (plain is null) return (null, unclear);
+        if (plain is null)
+            return (null, unclear);
         foreach (var pair in plain.Split([';', '\n', ','], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
         {
             var numbers = pair.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
-            if (numbers.Length != 2 || !double.TryParse(numbers[0], NumberStyles.Float, CultureInfo.InvariantCulture, out var x) || !double.TryParse(numbers[1], NumberStyles.Float, CultureInfo.InvariantCulture, out var y) || !double.IsFinite(x) || !double.IsFinite(y))
+            if (
+                numbers.Length != 2
+                || !double.TryParse(numbers[0], NumberStyles.Float, CultureInfo.InvariantCulture, out var x)
+                || !double.TryParse(numbers[1], NumberStyles.Float, CultureInfo.InvariantCulture, out var y)
+                || !double.IsFinite(x)
+                || !double.IsFinite(y)
+            )
             {
                 return (null, $"“{pair}” is no start. Type two numbers for each, as in 100 5, 200 20.");
             }
@@ -175,7 +204,27 @@ public static class ExploreData
     {
         double?[] Finite(double[] values) => [.. values.Select(value => double.IsFinite(value) ? value : (double?)null)];
         double[] Four(PlaneSegment segment) => [segment.X1, segment.Y1, segment.X2, segment.Y2];
-        return JsonSerializer.Serialize(new { paths = plane.Paths.Select(path => new { path.Value, path.Start, x = Finite(path.X), y = Finite(path.Y), path.Failure }), still = plane.Still.Select(one => new { one.Value, x = one.X.Select(Four), y = one.Y.Select(Four) }), plane.Note }, JsonSerializerOptions.Web);
+        return JsonSerializer.Serialize(
+            new
+            {
+                paths = plane.Paths.Select(path => new
+                {
+                    path.Value,
+                    path.Start,
+                    x = Finite(path.X),
+                    y = Finite(path.Y),
+                    path.Failure,
+                }),
+                still = plane.Still.Select(one => new
+                {
+                    one.Value,
+                    x = one.X.Select(Four),
+                    y = one.Y.Select(Four),
+                }),
+                plane.Note,
+            },
+            JsonSerializerOptions.Web
+        );
     }
 
     /// <summary>
@@ -183,22 +232,46 @@ public static class ExploreData
     /// of curves.
     /// </summary>
     /// <param name="suffix">What tells the columns of a kept run from the others.</param>
-    public static (IReadOnlyList<double> Times, IReadOnlyList<TableColumn> Columns) Table(StudyRun run, Panel panel, double[] times, string suffix, CancellationToken cancel)
+    public static (IReadOnlyList<double> Times, IReadOnlyList<TableColumn> Columns) Table(
+        StudyRun run,
+        Panel panel,
+        double[] times,
+        string suffix,
+        CancellationToken cancel
+    )
     {
         var document = run.Lowered.Document;
         var all = Curves(run.Lowered).ToList();
-        var chosen = panel.Curves.IsEmpty ? all.Where(curve => curve.Kind == "compartment").ToList() : [.. panel.Curves.Select(id => all.FirstOrDefault(curve => curve.Id == id)).Where(curve => curve.Id is not null)];
+        var chosen = panel.Curves.IsEmpty
+            ? all.Where(curve => curve.Kind == "compartment").ToList()
+            : [.. panel.Curves.Select(id => all.FirstOrDefault(curve => curve.Id == id)).Where(curve => curve.Id is not null)];
         var even = run.At(times, cancel);
         string Head(string name, string unit) => $"{name}{(unit.Length > 0 ? $" ({unit})" : "")}{suffix}";
-        return (even.Run!.Times, [.. chosen.Select(curve => new TableColumn(Head(curve.Name, UnitOf(run.Lowered, curve.Id)), even.Run!.OutputColumn(all.FindIndex(one => one.Id == curve.Id))))
-            .Concat(PanelFormulas.Lines(panel).Select(line => ResultFormula.Of(even, line)).Where(column => column.Values.Length > 0).Select(column => new TableColumn(Head(column.Name, ""), column.Values)))]);
+        return (
+            even.Run!.Times,
+            [
+                .. chosen
+                    .Select(curve => new TableColumn(
+                        Head(curve.Name, UnitOf(run.Lowered, curve.Id)),
+                        even.Run!.OutputColumn(all.FindIndex(one => one.Id == curve.Id))
+                    ))
+                    .Concat(
+                        PanelFormulas
+                            .Lines(panel)
+                            .Select(line => ResultFormula.Of(even, line))
+                            .Where(column => column.Values.Length > 0)
+                            .Select(column => new TableColumn(Head(column.Name, ""), column.Values))
+                    ),
+            ]
+        );
     }
 
     /// <summary>What a curve is counted in: that of a flow is what moves in a unit of time.</summary>
     public static string UnitOf(LoweredModel lowered, string partId)
     {
         var document = lowered.Document;
-        if (document.Flow(partId) is not { } flow) return lowered.Units.Of(partId).Unit?.Text() ?? "";
+        if (document.Flow(partId) is not { } flow)
+            return lowered.Units.Of(partId).Unit?.Text() ?? "";
         var amount = lowered.Units.Of(flow.From ?? flow.Target ?? "").Unit?.Text() ?? "";
         return $"{amount} {TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular)}".Trim();
     }
@@ -207,13 +280,17 @@ public static class ExploreData
     internal static double Between(IReadOnlyList<double> times, double[] values, double time)
     {
         var high = 0;
-        for (var step = times.Count; step > 0; step /= 2) while (high + step < times.Count && times[high + step] <= time) high += step;
-        if (times[high] >= time || high + 1 >= times.Count) return values[high];
+        for (var step = times.Count; step > 0; step /= 2)
+            while (high + step < times.Count && times[high + step] <= time)
+                high += step;
+        if (times[high] >= time || high + 1 >= times.Count)
+            return values[high];
         var share = (time - times[high]) / (times[high + 1] - times[high]);
         return values[high] + share * (values[high + 1] - values[high]);
     }
 
-    /// <summary>Within which ends each value is varied: its bounds where it has both, else a share of it up and down. Zeros have no share.</summary>
+    /// <summary>Within which ends each value is varied: its bounds where it has both, else a share of it up and down. Zeros have no
+    /// share.</summary>
     public static IReadOnlyList<(string Address, double Low, double High)> Ranges(LoweredModel lowered, double share)
     {
         bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
@@ -221,8 +298,16 @@ public static class ExploreData
         foreach (var value in lowered.Network.Values)
         {
             var part = lowered.Document.Definitions.FirstOrDefault(part => part.Id == value.PartId);
-            if (part is not null && Number(part.Lower, out var low) && Number(part.Upper, out var high) && high > low) ranges.Add((value.Address, low, high));
-            else if (value.Value != 0 && double.IsFinite(value.Value)) ranges.Add((value.Address, Math.Min(value.Value * (1 - share), value.Value * (1 + share)), Math.Max(value.Value * (1 - share), value.Value * (1 + share))));
+            if (part is not null && Number(part.Lower, out var low) && Number(part.Upper, out var high) && high > low)
+                ranges.Add((value.Address, low, high));
+            else if (value.Value != 0 && double.IsFinite(value.Value))
+                ranges.Add(
+                    (
+                        value.Address,
+                        Math.Min(value.Value * (1 - share), value.Value * (1 + share)),
+                        Math.Max(value.Value * (1 - share), value.Value * (1 + share))
+                    )
+                );
         }
         return [.. ranges.Take(40)];
     }
@@ -231,4 +316,9 @@ public static class ExploreData
 /// <summary>What a panel of checks shows.</summary>
 /// <param name="Expectations">What each expectation found, in the order of the ledger.</param>
 /// <param name="IsStudy">Whether the run is that of the study itself, with no slider moved.</param>
-public sealed record ChecksModel(StudyRun Run, StepCheck? Steps, IReadOnlyList<(IReadOnlyList<ExpectationCase> Cases, string? Problem)> Expectations, bool IsStudy);
+public sealed record ChecksModel(
+    StudyRun Run,
+    StepCheck? Steps,
+    IReadOnlyList<(IReadOnlyList<ExpectationCase> Cases, string? Problem)> Expectations,
+    bool IsStudy
+);

@@ -5,7 +5,8 @@ using ClearTide.Core.Reports;
 namespace ClearTide.Web.Studies;
 
 /// <summary>
-/// The run made last of each study, for pages that change what is shown of it: as long as only panels and sliders differ it is the same run. A few are
+/// The run made last of each study, for pages that change what is shown of it: as long as only panels and sliders differ it is the same
+/// run. A few are
 /// kept, the oldest dropped first.
 /// </summary>
 public sealed class ExploredRuns
@@ -22,14 +23,20 @@ public sealed class ExploredRuns
             foreach (var known in _runs)
             {
                 // Documents share what an edit has left alone, so that this compares lists by looking at them, not into them.
-                if (known.Study == study && ReferenceEquals(known.Data, data) && (known.Document with { Panels = document.Panels, Sliders = document.Sliders }).Equals(document)) return known.Run;
+                if (
+                    known.Study == study
+                    && ReferenceEquals(known.Data, data)
+                    && (known.Document with { Panels = document.Panels, Sliders = document.Sliders }).Equals(document)
+                )
+                    return known.Run;
             }
         }
         var run = make();
         lock (_gate)
         {
             _runs.AddFirst((study, document, data, run));
-            if (_runs.Count > Capacity) _runs.RemoveLast();
+            if (_runs.Count > Capacity)
+                _runs.RemoveLast();
         }
         return run;
     }

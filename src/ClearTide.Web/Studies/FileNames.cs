@@ -8,7 +8,8 @@ public static class FileNames
     /// <summary>A title in small letters, with hyphens between words, and an ending.</summary>
     public static string Of(string title, string ending)
     {
-        var words = string.Concat(title.ToLowerInvariant().Select(letter => char.IsLetterOrDigit(letter) ? letter : ' ')).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        var words = string.Concat(title.ToLowerInvariant().Select(letter => char.IsLetterOrDigit(letter) ? letter : ' '))
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return $"{(words.Length == 0 ? "study" : string.Join('-', words))}.{ending}";
     }
 }

@@ -16,39 +16,72 @@ public static class FindingText
     /// <summary>The line that a finding's span counts in, with the stretch marked; null where it marks nothing.</summary>
     public static string? Mark(IPart part, Finding finding)
     {
-        if (finding.Span is not { } span || Line(part, finding) is not { Length: > 0 } text) return null;
+        if (finding.Span is not { } span || Line(part, finding) is not { Length: > 0 } text)
+            return null;
         var start = Math.Clamp(span.Start, 0, text.Length);
         var end = Math.Clamp(span.End, start, text.Length);
         return $"{WebUtility.HtmlEncode(text[..start])}<mark>{WebUtility.HtmlEncode(text[start..end])}</mark>{WebUtility.HtmlEncode(text[end..])}";
     }
 
-    private static string? Line(IPart part, Finding finding) => (part, finding.Field) switch
-    {
-        (Compartment compartment, PartField.Start) => compartment.Start,
-        (Compartment compartment, PartField.Next) => compartment.Next,
-        (Flow flow, PartField.Rate) => flow.Rate,
-        (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
-        (Definition definition, PartField.Text) => definition.Text,
-        (Reaction reaction, PartField.Text) => reaction.Text,
-        (RandomInput random, PartField.Text) => random.Text,
-        (EventRule rule, PartField.Text) => rule.Text,
-        (EventRule rule, PartField.Priority) => rule.Priority,
-        (Expectation expectation, PartField.Text) => expectation.Text,
-        (ResponseCurve curve, PartField.Low or PartField.High or PartField.Half or PartField.Slope) => curve.Line(finding.Field),
-        (ISymbolPart named, PartField.Unit) => named.Unit,
-        _ => null,
-    };
+    private static string? Line(IPart part, Finding finding) =>
+        (part, finding.Field) switch
+        {
+            (Compartment compartment, PartField.Start) => compartment.Start,
+            (Compartment compartment, PartField.Next) => compartment.Next,
+            (Flow flow, PartField.Rate) => flow.Rate,
+            (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
+            (Definition definition, PartField.Text) => definition.Text,
+            (Reaction reaction, PartField.Text) => reaction.Text,
+            (RandomInput random, PartField.Text) => random.Text,
+            (EventRule rule, PartField.Text) => rule.Text,
+            (EventRule rule, PartField.Priority) => rule.Priority,
+            (Expectation expectation, PartField.Text) => expectation.Text,
+            (ResponseCurve curve, PartField.Low or PartField.High or PartField.Half or PartField.Slope) => curve.Line(finding.Field),
+            (ISymbolPart named, PartField.Unit) => named.Unit,
+            _ => null,
+        };
 
     /// <summary>Which handler makes a fix, and the values it is posted with.</summary>
-    public static (string Handler, string Values)? Post(FindingFix fix) => fix.Edit switch
-    {
-        SetField set => ("Field", JsonSerializer.Serialize(new { partId = set.PartId, field = set.Field.ToString(), value = set.Value, at = set.At.ToString(CultureInfo.InvariantCulture) })),
-        AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
-        DropFileNote noted => ("Noted", JsonSerializer.Serialize(new { note = noted.Note })),
-        SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
-        SetSolver solver => ("Solver", JsonSerializer.Serialize(new { method = solver.Method.ToString(), step = solver.Step.ToString("R", CultureInfo.InvariantCulture), tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture) })),
-        SetSpan span => ("Span", JsonSerializer.Serialize(new { start = span.Start.ToString("R", CultureInfo.InvariantCulture), end = span.End.ToString("R", CultureInfo.InvariantCulture) })),
-        SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
-        _ => null,
-    };
+    public static (string Handler, string Values)? Post(FindingFix fix) =>
+        fix.Edit switch
+        {
+            SetField set => (
+                "Field",
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        partId = set.PartId,
+                        field = set.Field.ToString(),
+                        value = set.Value,
+                        at = set.At.ToString(CultureInfo.InvariantCulture),
+                    }
+                )
+            ),
+            AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
+            DropFileNote noted => ("Noted", JsonSerializer.Serialize(new { note = noted.Note })),
+            SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
+            SetSolver solver => (
+                "Solver",
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        method = solver.Method.ToString(),
+                        step = solver.Step.ToString("R", CultureInfo.InvariantCulture),
+                        tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture),
+                    }
+                )
+            ),
+            SetSpan span => (
+                "Span",
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        start = span.Start.ToString("R", CultureInfo.InvariantCulture),
+                        end = span.End.ToString("R", CultureInfo.InvariantCulture),
+                    }
+                )
+            ),
+            SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
+            _ => null,
+        };
 }

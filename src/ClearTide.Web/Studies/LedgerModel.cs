@@ -17,36 +17,52 @@ namespace ClearTide.Web.Studies;
 /// <param name="Print">The formula in print, as MathML or escaped text.</param>
 /// <param name="Value">A value that does not change along the run, in words; null where the cursor gives it.</param>
 /// <param name="Unit">Its unit, given or inferred; empty where nothing says.</param>
-public sealed record LedgerLine(IPart Part, string Name, string Symbol, string Print, int Colour, string? Value, string Unit, bool UnitIsInferred, IReadOnlyList<Finding> Findings)
+public sealed record LedgerLine(
+    IPart Part,
+    string Name,
+    string Symbol,
+    string Print,
+    int Colour,
+    string? Value,
+    string Unit,
+    bool UnitIsInferred,
+    IReadOnlyList<Finding> Findings
+)
 {
     public string Id => Part.Id;
 
     public bool IsUnfinished => Findings.Any(finding => finding.Severity == Severity.Unfinished);
 
-    public bool IsGuess => Part switch
-    {
-        Definition definition => definition.Origin == Origin.Guess && !Formula.Read(definition.Text).HasNames,
-        _ => false,
-    };
+    public bool IsGuess =>
+        Part switch
+        {
+            Definition definition => definition.Origin == Origin.Guess && !Formula.Read(definition.Text).HasNames,
+            _ => false,
+        };
 
     /// <summary>Whether its symbol says all there is to its name.</summary>
     public bool IsNamedOnce => (Part is ISymbolPart named && named.Symbol == Part.Label) || (Part is Flow && Part.Label.Length == 0);
 
     /// <summary>All of the line in words, where there is no room for it.</summary>
-    public string Whole => string.Join(" · ", new[]
-    {
-        Name, Part.Label == Name ? "" : Part.Label,
-        Part switch
-        {
-            Flow flow => RateLine.Write(flow.Kind, flow.Rate),
-            Compartment compartment => compartment.Start,
-            Definition definition => definition.Text,
-            Reaction reaction => reaction.Text,
-            RandomInput random => random.Text,
-            EventRule rule => rule.Text,
-            _ => "",
-        },
-    }.Where(words => words.Length > 0));
+    public string Whole =>
+        string.Join(
+            " · ",
+            new[]
+            {
+                Name,
+                Part.Label == Name ? "" : Part.Label,
+                Part switch
+                {
+                    Flow flow => RateLine.Write(flow.Kind, flow.Rate),
+                    Compartment compartment => compartment.Start,
+                    Definition definition => definition.Text,
+                    Reaction reaction => reaction.Text,
+                    RandomInput random => random.Text,
+                    EventRule rule => rule.Text,
+                    _ => "",
+                },
+            }.Where(words => words.Length > 0)
+        );
 
     /// <summary>What the filter box looks in.</summary>
     public string Searched => $"{Name} {Part.Label} {Part.Note}".ToLowerInvariant();
@@ -55,7 +71,11 @@ public sealed record LedgerLine(IPart Part, string Name, string Symbol, string P
 public sealed record LedgerSection(string Heading, string Column, IReadOnlyList<LedgerLine> Lines);
 
 /// <summary>Every part as a line of a document, grouped by kind.</summary>
-public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnlyList<LedgerLine> Unfinished, IReadOnlyList<Finding> General)
+public sealed record LedgerModel(
+    IReadOnlyList<LedgerSection> Sections,
+    IReadOnlyList<LedgerLine> Unfinished,
+    IReadOnlyList<Finding> General
+)
 {
     public static LedgerModel Of(StudyRun run)
     {
@@ -80,12 +100,18 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
             new("Expectations", "", [.. document.Expectations.Select(Line)]),
         ];
         sections.RemoveAll(section => section.Lines.Count == 0);
-        return new(sections, [.. sections.SelectMany(section => section.Lines).Where(line => line.IsUnfinished)], [.. run.Findings.Where(finding => finding.PartId is null)]);
+        return new(
+            sections,
+            [.. sections.SelectMany(section => section.Lines).Where(line => line.IsUnfinished)],
+            [.. run.Findings.Where(finding => finding.PartId is null)]
+        );
     }
 
     /// <summary>The line of one part.</summary>
     public static LedgerLine? Line(StudyRun run, string partId) =>
-        run.Lowered.Document.Part(partId) is { } part ? One(run.Lowered, part, [.. run.Findings.Where(finding => finding.PartId == partId)]) : null;
+        run.Lowered.Document.Part(partId) is { } part
+            ? One(run.Lowered, part, [.. run.Findings.Where(finding => finding.PartId == partId)])
+            : null;
 
     private static LedgerLine One(LoweredModel lowered, IPart part, IReadOnlyList<Finding> findings)
     {
@@ -93,18 +119,28 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
         var unit = part is ISymbolPart ? lowered.Units.Of(part.Id) : null;
         var flow = part as Flow;
         var symbol = (part as ISymbolPart)?.Symbol;
-        return new(part,
+        return new(
+            part,
             symbol is not null ? MathMl.PlainSymbol(symbol) : document.Describe(part),
-            symbol is not null ? MathMl.Symbol(symbol) : flow is not null ? Ends(document, flow) : "",
+            symbol is not null ? MathMl.Symbol(symbol)
+                : flow is not null ? Ends(document, flow)
+                : "",
             LinePrint.Of(part),
-            flow is not null ? Palette.Of(document, flow.From ?? flow.Target) : part is Compartment ? Palette.Of(document, part.Id) : 0,
+            flow is not null ? Palette.Of(document, flow.From ?? flow.Target)
+                : part is Compartment ? Palette.Of(document, part.Id)
+                : 0,
             part is Definition definition && Value(lowered, definition) is { } value ? Numbers.Say(value) : null,
-            unit?.Unit is { } known ? known.Text() : "", unit is { Given: false }, findings);
+            unit?.Unit is { } known ? known.Text() : "",
+            unit is { Given: false },
+            findings
+        );
     }
 
     /// <summary>A parameter's value, unless events change it along the run.</summary>
     private static double? Value(LoweredModel lowered, Definition part) =>
-        lowered.Network.Quantities.Any(quantity => quantity.PartId == part.Id) ? null : lowered.Network.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Network.Values[index].Value : null;
+        lowered.Network.Quantities.Any(quantity => quantity.PartId == part.Id) ? null
+        : lowered.Network.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Network.Values[index].Value
+        : null;
 
     /// <summary>The unit of all these parts, where they share one.</summary>
     private static string CommonUnit(LoweredModel lowered, IEnumerable<ISymbolPart> parts)
@@ -115,7 +151,10 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
 
     private static string Ends(StudyDocument document, Flow flow)
     {
-        string End(string? id) => document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol) : flow.FansOut && id is null ? "<mtext>outside</mtext>" : "<mi></mi>";
+        string End(string? id) =>
+            document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol)
+            : flow.FansOut && id is null ? "<mtext>outside</mtext>"
+            : "<mi></mi>";
         return $"{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
 }
@@ -123,47 +162,58 @@ public sealed record LedgerModel(IReadOnlyList<LedgerSection> Sections, IReadOnl
 /// <summary>The main line of each kind of part in print.</summary>
 public static class LinePrint
 {
-    public static string Of(IPart part) => part switch
-    {
-        Compartment compartment => Start(compartment),
-        Flow flow => Rate(flow),
-        Definition definition => Formulas(definition.Text),
-        Input input => WebUtility.HtmlEncode($"{input.Points.Length} points, {Words(input)}"),
-        ResponseCurve { Law: CurveLaw.Points } curve => WebUtility.HtmlEncode($"{curve.Points.Length} points"),
-        ResponseCurve curve => WebUtility.HtmlEncode($"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))})"),
-        Reaction reaction => Reaction(reaction.Text),
-        RandomInput random => WebUtility.HtmlEncode(random.Text),
-        EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
-        _ => "",
-    };
+    public static string Of(IPart part) =>
+        part switch
+        {
+            Compartment compartment => Start(compartment),
+            Flow flow => Rate(flow),
+            Definition definition => Formulas(definition.Text),
+            Input input => WebUtility.HtmlEncode($"{input.Points.Length} points, {Words(input)}"),
+            ResponseCurve { Law: CurveLaw.Points } curve => WebUtility.HtmlEncode($"{curve.Points.Length} points"),
+            ResponseCurve curve => WebUtility.HtmlEncode(
+                $"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))})"
+            ),
+            Reaction reaction => Reaction(reaction.Text),
+            RandomInput random => WebUtility.HtmlEncode(random.Text),
+            EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
+            _ => "",
+        };
 
-    private static string Words(Input input) => input.After switch
-    {
-        Beyond.Repeat => $"every {(input.Period.Length > 0 ? input.Period : NumberWords.Of(TableFunction.UsualPeriod(input.Points, input.Between)))}",
-        Beyond.Zero => "then zero",
-        Beyond.Trend => "then its trend",
-        _ => "then holds",
-    };
+    private static string Words(Input input) =>
+        input.After switch
+        {
+            Beyond.Repeat => "every "
+                + $"{(input.Period.Length > 0 ? input.Period : NumberWords.Of(TableFunction.UsualPeriod(input.Points, input.Between)))}",
+            Beyond.Zero => "then zero",
+            Beyond.Trend => "then its trend",
+            _ => "then holds",
+        };
 
-    private static string Formulas(string text) => Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{WebUtility.HtmlEncode(text)}</code>";
+    private static string Formulas(string text) =>
+        Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{WebUtility.HtmlEncode(text)}</code>";
 
     private static string Start(Compartment part)
     {
         var start = StartLine.Read(part.Start);
-        if (start.AtEquilibrium) return WebUtility.HtmlEncode(part.Start);
+        if (start.AtEquilibrium)
+            return WebUtility.HtmlEncode(part.Start);
         return start.Formula.Tree is not { } tree ? Formulas(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
     }
 
     private static string Reaction(string text)
     {
-        if (ReactionLine.Read(text).Line is not { } line) return $"<code>{WebUtility.HtmlEncode(text)}</code>";
+        if (ReactionLine.Read(text).Line is not { } line)
+            return $"<code>{WebUtility.HtmlEncode(text)}</code>";
         return $"<math>{ReactionPrint.MathMl(line)}</math> : {MathMl.Of(line.Rate)}";
     }
 
-    private static string Rate(Flow flow) => flow.Kind switch
-    {
-        RateKind.PerHead => "at " + Formulas(flow.Rate),
-        RateKind.MeanStay => "after " + Formulas(flow.Rate),
-        _ => Formulas(flow.Rate),
-    } + (flow.Stages > 1 ? $" · {flow.Stages} stages" : "") + (flow.Limited ? " · limited" : "");
+    private static string Rate(Flow flow) =>
+        flow.Kind switch
+        {
+            RateKind.PerHead => "at " + Formulas(flow.Rate),
+            RateKind.MeanStay => "after " + Formulas(flow.Rate),
+            _ => Formulas(flow.Rate),
+        }
+        + (flow.Stages > 1 ? $" · {flow.Stages} stages" : "")
+        + (flow.Limited ? " · limited" : "");
 }

@@ -5,17 +5,28 @@ namespace ClearTide.Web.Studies;
 /// <summary>Numbers as the screens print them: thin spaces between thousands, four digits where a fraction matters.</summary>
 public static class Numbers
 {
-    private static readonly NumberFormatInfo Thin = new() { NumberGroupSeparator = "\u2009", NumberDecimalSeparator = ".", NegativeSign = "−" };
+    private static readonly NumberFormatInfo Thin = new()
+    {
+        NumberGroupSeparator = "\u2009",
+        NumberDecimalSeparator = ".",
+        NegativeSign = "−",
+    };
 
     public static string Say(double value)
     {
-        if (double.IsNaN(value)) return "—";
+        if (double.IsNaN(value))
+            return "—";
         var size = Math.Abs(value);
-        if (size >= 100_000_000) return value.ToString("#,0,,", Thin) + " million";
-        if (size >= 1000) return value.ToString("#,0", Thin);
-        if (size >= 100) return value.ToString("0.#", Thin);
-        if (size == 0) return "0";
-        if (size < 1e-4) return value.ToString("G3", Thin);
+        if (size >= 100_000_000)
+            return value.ToString("#,0,,", Thin) + " million";
+        if (size >= 1000)
+            return value.ToString("#,0", Thin);
+        if (size >= 100)
+            return value.ToString("0.#", Thin);
+        if (size == 0)
+            return "0";
+        if (size < 1e-4)
+            return value.ToString("G3", Thin);
         var digits = Math.Clamp(3 - (int)Math.Floor(Math.Log10(size)), 0, 7);
         return Math.Round(value, digits).ToString("0." + new string('#', digits), Thin);
     }

@@ -10,35 +10,40 @@ public static class PanelWords
 {
     private const int MostDifferences = 5;
 
-    public static string Of(PanelKind kind) => kind switch
-    {
-        PanelKind.Curves => "curves over time",
-        PanelKind.Observed => "what was observed, and what is expected",
-        PanelKind.Budget => "the budget of a compartment",
-        PanelKind.Phase => "two curves against each other",
-        PanelKind.Sweep => "a sweep of one value, or two",
-        PanelKind.Sensitivity => "what an outcome hangs on",
-        PanelKind.Table => "numbers",
-        PanelKind.Outcomes => "outcomes, in words and numbers",
-        _ => "checks: step and expectations",
-    };
+    public static string Of(PanelKind kind) =>
+        kind switch
+        {
+            PanelKind.Curves => "curves over time",
+            PanelKind.Observed => "what was observed, and what is expected",
+            PanelKind.Budget => "the budget of a compartment",
+            PanelKind.Phase => "two curves against each other",
+            PanelKind.Sweep => "a sweep of one value, or two",
+            PanelKind.Sensitivity => "what an outcome hangs on",
+            PanelKind.Table => "numbers",
+            PanelKind.Outcomes => "outcomes, in words and numbers",
+            _ => "checks: step and expectations",
+        };
 
-    public static string Of(OutcomeKind kind) => kind switch
-    {
-        OutcomeKind.Maximum => "peak",
-        OutcomeKind.MaximumTime => "time of the peak",
-        OutcomeKind.Final => "at the end",
-        OutcomeKind.Initial => "at the start",
-        OutcomeKind.Minimum => "least",
-        OutcomeKind.Mean => "mean",
-        OutcomeKind.Total => "total over time",
-        OutcomeKind.TimeAbove => "time above a level",
-        OutcomeKind.FirstCrossing => "first time at a level",
-        OutcomeKind.DoublingTime => "doubling time",
-        _ => "half-life",
-    };
+    public static string Of(OutcomeKind kind) =>
+        kind switch
+        {
+            OutcomeKind.Maximum => "peak",
+            OutcomeKind.MaximumTime => "time of the peak",
+            OutcomeKind.Final => "at the end",
+            OutcomeKind.Initial => "at the start",
+            OutcomeKind.Minimum => "least",
+            OutcomeKind.Mean => "mean",
+            OutcomeKind.Total => "total over time",
+            OutcomeKind.TimeAbove => "time above a level",
+            OutcomeKind.FirstCrossing => "first time at a level",
+            OutcomeKind.DoublingTime => "doubling time",
+            _ => "half-life",
+        };
 
-    public static string Name(StudyDocument document, string id) => PanelFormulas.IsComputed(id) ? id[1..] : document.Part(id) is { } part ? document.Describe(part) : "";
+    public static string Name(StudyDocument document, string id) =>
+        PanelFormulas.IsComputed(id) ? id[1..]
+        : document.Part(id) is { } part ? document.Describe(part)
+        : "";
 
     public static string Title(StudyDocument document, Panel panel)
     {
@@ -49,7 +54,10 @@ public static class PanelWords
             PanelKind.Observed => "Observed and expected",
             PanelKind.Budget => $"What moves {of}",
             PanelKind.Phase => $"{of} and {Name(document, panel.Against)}",
-            PanelKind.Sweep => Capital($"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over {panel.Address}{(panel.SecondAddress.Length > 0 ? $" and {panel.SecondAddress}" : "")}"),
+            PanelKind.Sweep => Capital(
+                $"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over "
+                    + $"{panel.Address}{(panel.SecondAddress.Length > 0 ? $" and {panel.SecondAddress}" : "")}"
+            ),
             PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} hangs on"),
             PanelKind.Table => "Numbers",
             PanelKind.Outcomes => "Outcomes",
@@ -65,26 +73,72 @@ public static class PanelWords
         var words = address.Split('.');
         var part = document.PartBySymbol(words[0]);
         var label = part is null || part.Label == part.Symbol ? "" : part.Label;
-        return words.Length == 1 ? label.Length > 0 ? $"{address}, {label}" : address : words[1] switch
-        {
-            "start" => $"{words[0]} at the start",
-            "total" => $"total of {words[0]}",
-            "stay" => $"mean stay in {words[0]}",
-            "rate" => $"rate of {words[0]}",
-            _ => address,
-        };
+        return words.Length == 1
+            ? label.Length > 0
+                ? $"{address}, {label}"
+                : address
+            : words[1] switch
+            {
+                "start" => $"{words[0]} at the start",
+                "total" => $"total of {words[0]}",
+                "stay" => $"mean stay in {words[0]}",
+                "rate" => $"rate of {words[0]}",
+                _ => address,
+            };
     }
 
     /// <summary>What a kept run has that the present model has not.</summary>
     public static string Differences(StudyDocument kept, StudyDocument now)
     {
-        var all = DocumentComparison.Of(now with { Panels = [], Sliders = [], Regions = [], Texts = [], References = [], FileNotes = [] }, kept with { Panels = [], Sliders = [], Regions = [], Texts = [], References = [], FileNotes = [] });
-        var words = all.SelectMany(difference => difference.Presence switch
-        {
-            PartPresence.Added => [$"with {difference.Name}"],
-            PartPresence.Removed => [$"without {difference.Name}"],
-            _ => difference.Fields.Where(field => field.Field is not ("x" or "y" or "origin" or "label" or "note" or "title" or "question" or "description" or "tags" or "panels" or "sliders")).Select(field => $"{(difference.Kind == "the study" ? field.Field : difference.Name)} {field.After}"),
-        }).ToList();
-        return words.Count == 0 ? "as the model is now" : string.Join(", ", words.Take(MostDifferences)) + (words.Count > MostDifferences ? $" and {words.Count - MostDifferences} more" : "");
+        var all = DocumentComparison.Of(
+            now with
+            {
+                Panels = [],
+                Sliders = [],
+                Regions = [],
+                Texts = [],
+                References = [],
+                FileNotes = [],
+            },
+            kept with
+            {
+                Panels = [],
+                Sliders = [],
+                Regions = [],
+                Texts = [],
+                References = [],
+                FileNotes = [],
+            }
+        );
+        var words = all.SelectMany(difference =>
+                difference.Presence switch
+                {
+                    PartPresence.Added => [$"with {difference.Name}"],
+                    PartPresence.Removed => [$"without {difference.Name}"],
+                    _ => difference
+                        .Fields.Where(field =>
+                            field.Field
+                                is not (
+                                    "x"
+                                    or "y"
+                                    or "origin"
+                                    or "label"
+                                    or "note"
+                                    or "title"
+                                    or "question"
+                                    or "description"
+                                    or "tags"
+                                    or "panels"
+                                    or "sliders"
+                                )
+                        )
+                        .Select(field => $"{(difference.Kind == "the study" ? field.Field : difference.Name)} {field.After}"),
+                }
+            )
+            .ToList();
+        return words.Count == 0
+            ? "as the model is now"
+            : string.Join(", ", words.Take(MostDifferences))
+                + (words.Count > MostDifferences ? $" and {words.Count - MostDifferences} more" : "");
     }
 }

@@ -15,8 +15,10 @@ using ClearTide.Formats.Print;
 namespace ClearTide.Web.Studies;
 
 /// <summary>
-/// A run as the browser's charts read it. The numbers of all its curves stand in one block, little-endian in base64: a run of many curves is most
-/// of what an edit answers with, and digits cost ten times as much to write and to read. Amounts are doubles; flows and quantities, which are
+/// A run as the browser's charts read it. The numbers of all its curves stand in one block, little-endian in base64: a run of many curves
+/// is most
+/// of what an edit answers with, and digits cost ten times as much to write and to read. Amounts are doubles; flows and quantities, which
+/// are
 /// looked at but not compared to the last digit, single precision, half the size. What is not finite becomes a gap.
 /// </summary>
 public static class RunData
@@ -42,15 +44,18 @@ public static class RunData
             var numbers = new Numbers(run.Run?.Times ?? []);
             json.WriteNumber("count", numbers.Count);
             json.WriteStartArray("curves");
-            if (run.Run is not null) Curves(json, run, numbers);
+            if (run.Run is not null)
+                Curves(json, run, numbers);
             json.WriteEndArray();
             json.WritePropertyName("numbers");
             json.WriteRawValue(Quoted(numbers.Bytes), skipInputValidation: true);
             json.WriteString("failure", run.Failure);
             json.WriteString("remark", CurveRemark.Of(run));
             json.WritePropertyName("observed");
-            if (data is null) json.WriteNullValue();
-            else Observed(json, run, data);
+            if (data is null)
+                json.WriteNullValue();
+            else
+                Observed(json, run, data);
             json.WriteEndObject();
         }
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
@@ -74,22 +79,64 @@ public static class RunData
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
-            Curve(json, numbers, run, part.Id, "compartment", MathMl.PlainSymbol(part.Symbol), part.Label, Palette.Of(document, part.Id), trajectory.AmountColumn(k), run.Lowered.Units.Of(part.Id).Unit?.Text() ?? "");
+            Curve(
+                json,
+                numbers,
+                run,
+                part.Id,
+                "compartment",
+                MathMl.PlainSymbol(part.Symbol),
+                part.Label,
+                Palette.Of(document, part.Id),
+                trajectory.AmountColumn(k),
+                run.Lowered.Units.Of(part.Id).Unit?.Text() ?? ""
+            );
         }
         for (var k = 0; k < document.Flows.Length; k++)
         {
             var part = document.Flows[k];
-            Curve(json, numbers, run, part.Id, "flow", document.Describe(part), part.Label, Palette.Of(document, part.From ?? part.Target), trajectory.RateColumn(k));
+            Curve(
+                json,
+                numbers,
+                run,
+                part.Id,
+                "flow",
+                document.Describe(part),
+                part.Label,
+                Palette.Of(document, part.From ?? part.Target),
+                trajectory.RateColumn(k)
+            );
         }
         for (var k = 0; k < run.Lowered.Network.Quantities.Count; k++)
         {
             var quantity = run.Lowered.Network.Quantities[k];
             var part = document.Part(quantity.PartId)!;
-            Curve(json, numbers, run, part.Id, part is Reaction ? "flow" : "quantity", MathMl.PlainSymbol(quantity.Symbol), part.Label, 0, trajectory.QuantityColumn(k));
+            Curve(
+                json,
+                numbers,
+                run,
+                part.Id,
+                part is Reaction ? "flow" : "quantity",
+                MathMl.PlainSymbol(quantity.Symbol),
+                part.Label,
+                0,
+                trajectory.QuantityColumn(k)
+            );
         }
     }
 
-    private static void Curve(Utf8JsonWriter json, Numbers numbers, StudyRun run, string id, string kind, string symbol, string label, int colour, double[] values, string unit = "")
+    private static void Curve(
+        Utf8JsonWriter json,
+        Numbers numbers,
+        StudyRun run,
+        string id,
+        string kind,
+        string symbol,
+        string label,
+        int colour,
+        double[] values,
+        string unit = ""
+    )
     {
         json.WriteStartObject();
         json.WriteString("id", id);
@@ -105,12 +152,16 @@ public static class RunData
         numbers.Add(values, single);
     }
 
-    private static IEnumerable<string> About(StudyDocument document, string id) => document.Part(id) switch
-    {
-        Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
-        Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? []).Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id).OfType<string>().Append(reaction.Id),
-        _ => [],
-    };
+    private static IEnumerable<string> About(StudyDocument document, string id) =>
+        document.Part(id) switch
+        {
+            Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
+            Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
+                .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
+                .OfType<string>()
+                .Append(reaction.Id),
+            _ => [],
+        };
 
     private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
     {
@@ -120,7 +171,8 @@ public static class RunData
         json.WriteString("label", observation.Label);
         json.WriteStartArray("about");
         // Curves of these parts have to do with what was observed.
-        foreach (var id in About(run.Lowered.Document, observation.FlowId)) json.WriteStringValue(id);
+        foreach (var id in About(run.Lowered.Document, observation.FlowId))
+            json.WriteStringValue(id);
         json.WriteEndArray();
         json.WriteNumber("interval", last.End - last.Start);
         List(json, "times", run.Observed?.Times ?? []);
@@ -144,8 +196,10 @@ public static class RunData
         json.WriteStartArray(name);
         foreach (var value in values)
         {
-            if (double.IsFinite(value)) json.WriteNumberValue(value);
-            else json.WriteNullValue();
+            if (double.IsFinite(value))
+                json.WriteNumberValue(value);
+            else
+                json.WriteNullValue();
         }
         json.WriteEndArray();
     }
@@ -166,7 +220,8 @@ public static class RunData
             foreach (var value in values)
             {
                 var size = Math.Abs(value);
-                if (size is > 1e37 and < double.PositiveInfinity or > 0 and < 1e-30) return false;
+                if (size is > 1e37 and < double.PositiveInfinity or > 0 and < 1e-30)
+                    return false;
             }
             return true;
         }
@@ -177,21 +232,25 @@ public static class RunData
             if (!single)
             {
                 var room = MemoryMarshal.Cast<byte, double>(_bytes.GetSpan(8 * values.Length));
-                for (var k = 0; k < values.Length; k++) room[k] = double.IsFinite(values[k]) ? values[k] : double.NaN;
+                for (var k = 0; k < values.Length; k++)
+                    room[k] = double.IsFinite(values[k]) ? values[k] : double.NaN;
                 _bytes.Advance(8 * values.Length);
                 return;
             }
             var padded = (values.Length + 1) & ~1;
             var half = MemoryMarshal.Cast<byte, float>(_bytes.GetSpan(4 * padded));
-            for (var k = 0; k < values.Length; k++) half[k] = double.IsFinite(values[k]) ? (float)values[k] : float.NaN;
-            if (padded > values.Length) half[values.Length] = 0;
+            for (var k = 0; k < values.Length; k++)
+                half[k] = double.IsFinite(values[k]) ? (float)values[k] : float.NaN;
+            if (padded > values.Length)
+                half[values.Length] = 0;
             _bytes.Advance(4 * padded);
         }
 
         private static ArrayBufferWriter<byte> Begun(IReadOnlyList<double> times)
         {
             var bytes = new ArrayBufferWriter<byte>(1 << 16);
-            foreach (var time in times) bytes.Write(MemoryMarshal.AsBytes(new ReadOnlySpan<double>(in time)));
+            foreach (var time in times)
+                bytes.Write(MemoryMarshal.AsBytes(new ReadOnlySpan<double>(in time)));
             return bytes;
         }
     }

@@ -14,17 +14,31 @@ public static class RunWords
     /// <summary>A conserved total in print, as MathML.</summary>
     public static string Sum(KeptTotal total)
     {
-        var terms = total.Terms.Select((term, k) =>
-        {
-            var size = Math.Abs(term.Weight) == 1 ? "" : $"<mn>{Math.Abs(term.Weight).ToString("R", CultureInfo.InvariantCulture)}</mn><mspace width=\"0.15em\"></mspace>";
-            var sign = term.Weight < 0 ? "<mo>−</mo>" : k > 0 ? "<mo>+</mo>" : "";
-            return $"{sign}{size}{MathMl.Symbol(term.Symbol)}";
-        });
+        var terms = total.Terms.Select(
+            (term, k) =>
+            {
+                var size =
+                    Math.Abs(term.Weight) == 1
+                        ? ""
+                        : $"<mn>{Math.Abs(term.Weight).ToString("R", CultureInfo.InvariantCulture)}</mn><mspace width=\"0.15em\"></mspace>";
+                var sign =
+                    term.Weight < 0 ? "<mo>−</mo>"
+                    : k > 0 ? "<mo>+</mo>"
+                    : "";
+                return $"{sign}{size}{MathMl.Symbol(term.Symbol)}";
+            }
+        );
         return $"<mrow>{string.Concat(terms)}</mrow>";
     }
 
     /// <summary>The same as plain text.</summary>
-    public static string Said(KeptTotal total) => string.Join(" + ", total.Terms.Select(term => term.Weight == 1 ? term.Symbol : $"{term.Weight.ToString("R", CultureInfo.InvariantCulture)} {term.Symbol}"));
+    public static string Said(KeptTotal total) =>
+        string.Join(
+            " + ",
+            total.Terms.Select(term =>
+                term.Weight == 1 ? term.Symbol : $"{term.Weight.ToString("R", CultureInfo.InvariantCulture)} {term.Symbol}"
+            )
+        );
 
     /// <summary>How well a total was kept.</summary>
     public static string Kept(KeptTotal total, TimeUnit unit) =>
@@ -33,13 +47,19 @@ public static class RunWords
         : $"{Math.Floor(-Math.Log10(total.Drift)).ToString("0", CultureInfo.InvariantCulture)} digits";
 
     /// <summary>Significant digits, to a tenth.</summary>
-    public static string Digits(double digits) => digits >= StepCheck.MostDigits ? $"over {StepCheck.MostDigits}" : digits <= 0 ? "none" : digits.ToString("0.0", CultureInfo.InvariantCulture);
+    public static string Digits(double digits) =>
+        digits >= StepCheck.MostDigits ? $"over {StepCheck.MostDigits}"
+        : digits <= 0 ? "none"
+        : digits.ToString("0.0", CultureInfo.InvariantCulture);
 
     /// <summary>A study's solver with another step, as values to post.</summary>
-    public static string StepValues(SolverChoice solver, double step) => JsonSerializer.Serialize(new
-    {
-        method = solver.Method.ToString(),
-        step = step.ToString("R", CultureInfo.InvariantCulture),
-        tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture),
-    });
+    public static string StepValues(SolverChoice solver, double step) =>
+        JsonSerializer.Serialize(
+            new
+            {
+                method = solver.Method.ToString(),
+                step = step.ToString("R", CultureInfo.InvariantCulture),
+                tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture),
+            }
+        );
 }

@@ -27,7 +27,8 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
     /// <summary>The picture of a revision; it never fails.</summary>
     public Task<ShelfPicture> Of(string study, long revision, Func<StudyDocument> document)
     {
-        if (_pictures.Count > Most) _pictures.Clear();
+        if (_pictures.Count > Most)
+            _pictures.Clear();
         return _pictures.GetOrAdd((study, revision), _ => new(() => Task.Run(() => InTurn(study, document)))).Value;
     }
 
@@ -59,8 +60,11 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
         }
         catch (OperationCanceledException)
         {
-            return new(DiagramModel.Of(Lowering.Lower(document)), [],
-                $"Its run takes longer than {Longest.TotalSeconds:0} seconds, so that no curves are shown here.");
+            return new(
+                DiagramModel.Of(Lowering.Lower(document)),
+                [],
+                $"Its run takes longer than {Longest.TotalSeconds:0} seconds, so that no curves are shown here."
+            );
         }
     }
 }

@@ -3,25 +3,47 @@ using ClearTide.Core.Model;
 namespace ClearTide.Web.Studies;
 
 /// <summary>The steps of a study that there are pages for, in the order of work.</summary>
-public enum Step { Build, Explore, Data, Fit, Scenarios, Projections }
+public enum Step
+{
+    Build,
+    Explore,
+    Data,
+    Fit,
+    Scenarios,
+    Projections,
+}
 
 /// <summary>What the dot beside a step says.</summary>
-public enum StepState { Empty, Ready, Unfinished }
+public enum StepState
+{
+    Empty,
+    Ready,
+    Unfinished,
+}
 
 public static class Steps
 {
     public static readonly IReadOnlyList<Step> All = Enum.GetValues<Step>();
 
     /// <param name="isUnfinished">Asked for where there is a model at all: whether a part of it still lacks something.</param>
-    public static StepState State(Step step, StudyDocument document, Func<bool> isUnfinished) => step switch
-    {
-        Step.Build => document.Compartments.IsEmpty ? StepState.Empty : isUnfinished() ? StepState.Unfinished : StepState.Ready,
-        Step.Explore => document.Compartments.IsEmpty ? StepState.Empty : StepState.Ready,
-        Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
-        Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,
-        Step.Scenarios => document.Scenarios.IsEmpty ? StepState.Empty : StepState.Ready,
-        _ => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
-    };
+    public static StepState State(Step step, StudyDocument document, Func<bool> isUnfinished) =>
+        step switch
+        {
+            Step.Build => document.Compartments.IsEmpty ? StepState.Empty
+            : isUnfinished() ? StepState.Unfinished
+            : StepState.Ready,
+            Step.Explore => document.Compartments.IsEmpty ? StepState.Empty : StepState.Ready,
+            Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
+            Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,
+            Step.Scenarios => document.Scenarios.IsEmpty ? StepState.Empty : StepState.Ready,
+            _ => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
+        };
 
-    public static string Words(StepState state) => state switch { StepState.Empty => "empty", StepState.Ready => "ready", _ => "unfinished" };
+    public static string Words(StepState state) =>
+        state switch
+        {
+            StepState.Empty => "empty",
+            StepState.Ready => "ready",
+            _ => "unfinished",
+        };
 }

@@ -12,8 +12,9 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 {
     private static string Folder => Path.Combine(AppContext.BaseDirectory, "demo");
 
-    private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() => Files("patterns").ToDictionary(
-        Name, file => StudyFile.Read(File.ReadAllText(file)).Document));
+    private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() =>
+        Files("patterns").ToDictionary(Name, file => StudyFile.Read(File.ReadAllText(file)).Document)
+    );
 
     /// <summary>Starting patterns by the name of their file.</summary>
     public IReadOnlyDictionary<string, StudyDocument> Patterns => _patterns.Value;
@@ -21,7 +22,8 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>Puts the demo studies on a shelf that has never held one.</summary>
     public void AddDemoStudies(bool wanted)
     {
-        if (!wanted || shelf.Count(archived: false) + shelf.Count(archived: true) > 0) return;
+        if (!wanted || shelf.Count(archived: false) + shelf.Count(archived: true) > 0)
+            return;
         // The last one added stands first on the shelf.
         foreach (var file in Files("").Reverse())
         {
@@ -41,21 +43,26 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>The data that a document's observation refers to.</summary>
     public DataSet? DataOf(string studyId, StudyDocument document)
     {
-        if (document.Observations.IsEmpty) return null;
+        if (document.Observations.IsEmpty)
+            return null;
         var key = (studyId, document.Observations[0].DataSet);
-        if (_data.Find(key) is { } known) return known;
-        if (dataSets.Find(key.studyId, key.DataSet) is not { } data) return null;
+        if (_data.Find(key) is { } known)
+            return known;
+        if (dataSets.Find(key.studyId, key.DataSet) is not { } data)
+            return null;
         _data.Keep(key, data);
         return data;
     }
 
     /// <summary>A study with the data it refers to; null where there is none.</summary>
-    public StudyBundle? Bundle(string id) => studies.Load(id) is { } state ? new(state.Document, DataOf(id, state.Document) is { } data ? [data] : []) : null;
+    public StudyBundle? Bundle(string id) =>
+        studies.Load(id) is { } state ? new(state.Document, DataOf(id, state.Document) is { } data ? [data] : []) : null;
 
     /// <summary>A second study like another one; its id, or null where there is none.</summary>
     public string? Duplicate(string id)
     {
-        if (Bundle(id) is not { } bundle) return null;
+        if (Bundle(id) is not { } bundle)
+            return null;
         var title = bundle.Document.Title.Length <= 110 ? bundle.Document.Title : bundle.Document.Title[..110];
         return Add(bundle with { Document = bundle.Document with { Title = title + ", copy" } });
     }
@@ -63,9 +70,14 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>A new version of the data on a model with its times in another unit; its id, or null where there are no data.</summary>
     public string? Rescaled(string studyId, StudyDocument document, TimeUnit unit)
     {
-        if (DataOf(studyId, document) is not { } data) return null;
+        if (DataOf(studyId, document) is not { } data)
+            return null;
         var ratio = document.TimeUnit.Seconds / unit.Seconds;
-        var scaled = data with { Id = Guid.NewGuid().ToString("n"), Rows = [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })] };
+        var scaled = data with
+        {
+            Id = Guid.NewGuid().ToString("n"),
+            Rows = [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })],
+        };
         dataSets.Add(studyId, scaled);
         return scaled.Id;
     }

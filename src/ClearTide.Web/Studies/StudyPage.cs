@@ -1,13 +1,13 @@
-using ClearTide.Storage;
-using ClearTide.Web.Hosting;
-using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
+using ClearTide.Storage;
+using ClearTide.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace ClearTide.Web.Studies;
 
@@ -33,8 +33,10 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     public override void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
         var id = (string?)RouteData.Values["id"] ?? "";
-        if (studies.Load(id) is { } state) Show(state);
-        else context.Result = NotFound();
+        if (studies.Load(id) is { } state)
+            Show(state);
+        else
+            context.Result = NotFound();
     }
 
     private bool? _isUnfinished;
@@ -67,8 +69,11 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     protected StepCheck StepsInTime(StudyRun run, int digits) =>
         run.WasStopped
             ? StepCheck.Without(run.Lowered.Document, digits, run.Failure!)
-            : InTime(WorkTime.Report, cancel => StepCheck.Of(run.Lowered, digits, cancel),
-                why => StepCheck.Without(run.Lowered.Document, digits, why));
+            : InTime(
+                WorkTime.Report,
+                cancel => StepCheck.Of(run.Lowered, digits, cancel),
+                why => StepCheck.Without(run.Lowered.Document, digits, why)
+            );
 
     /// <summary>Work that somebody waits for, or what stands for it where it takes too long.</summary>
     /// <param name="stopped">Told why, in a sentence.</param>
@@ -82,17 +87,17 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         }
         catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
         {
-            return stopped($"This was stopped after {longest.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or "
-                + $"look for a rate that is far faster than the others.");
+            return stopped(
+                $"This was stopped after {longest.TotalSeconds:0} seconds. Shorten the span, loosen the tolerance, or "
+                    + $"look for a rate that is far faster than the others."
+            );
         }
     }
 
     protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit, Ahead);
 
     /// <summary>Told what an edit makes of the study while that is being written.</summary>
-    protected virtual void Ahead(StudyDocument next)
-    {
-    }
+    protected virtual void Ahead(StudyDocument next) { }
 
     protected SaveResult Jump(long version, long number) => studies.Jump(State.Id, version, number);
 
@@ -101,11 +106,14 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     /// <summary>Takes up what became of an edit; true where it was made.</summary>
     protected bool TakeUp(SaveResult result)
     {
-        if (result.State is { } state) Show(state);
+        if (result.State is { } state)
+            Show(state);
         Notice = result.Outcome switch
         {
             SaveOutcome.Refused => result.Refusal!.Refusal,
-            SaveOutcome.Stale => $"This study was changed elsewhere meanwhile ({result.LastChange}), so your edit was not made. You now see it as it is: make the edit again if it still fits.",
+            SaveOutcome.Stale =>
+                $"This study was changed elsewhere meanwhile ({result.LastChange}), so your edit was not made. You now see it as it "
+                    + "is: make the edit again if it still fits.",
             SaveOutcome.Missing => "This study is no longer on the shelf.",
             _ => null,
         };
@@ -122,7 +130,9 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     /// <summary>What a field of a plain form holds: what was typed where the form was refused, else what the study has.</summary>
     /// <param name="form">Which form of the page it is, as its hidden field <c>form</c> says.</param>
     public string Typed(string form, string field, object? otherwise) =>
-        Notice is not null && Request.HasFormContentType && Request.Form["form"] == form && Request.Form.TryGetValue(field, out var typed) ? typed.ToString() : Convert.ToString(otherwise, System.Globalization.CultureInfo.InvariantCulture) ?? "";
+        Notice is not null && Request.HasFormContentType && Request.Form["form"] == form && Request.Form.TryGetValue(field, out var typed)
+            ? typed.ToString()
+            : Convert.ToString(otherwise, System.Globalization.CultureInfo.InvariantCulture) ?? "";
 
     protected void Say(string sentence, int status = StatusCodes.Status422UnprocessableEntity)
     {

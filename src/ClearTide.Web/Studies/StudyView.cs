@@ -3,7 +3,8 @@ using ClearTide.Web.Diagram;
 
 namespace ClearTide.Web.Studies;
 
-/// <summary>A version of a study as Build shows it: its run, and the ledger and diagram that follow from it, each worked out once.</summary>
+/// <summary>A version of a study as Build shows it: its run, and the ledger and diagram that follow from it, each worked out
+/// once.</summary>
 /// <param name="drawnBefore">The diagram of the version before, if it is known: what looks the same is not drawn again.</param>
 public sealed class StudyView(StudyRun run, DiagramModel? drawnBefore = null)
 {

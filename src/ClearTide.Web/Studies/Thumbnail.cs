@@ -8,21 +8,46 @@ public sealed record ThumbLine(string Points, int Colour);
 /// <summary>The curves of a study as a small picture, 180 by 84.</summary>
 public static class Thumbnail
 {
-    private const double Width = 180, Height = 84, Margin = 4;
+    private const double Width = 180,
+        Height = 84,
+        Margin = 4;
 
     /// <summary>More curves than this are a blot in so small a picture.</summary>
     private const int MostCurves = 16;
 
     public static IReadOnlyList<ThumbLine> Of(StudyRun made)
     {
-        if (made.Run is not { } run) return [];
+        if (made.Run is not { } run)
+            return [];
         var document = made.Lowered.Document;
         var columns = Enumerable.Range(0, run.Network.Amounts.Count).Select(run.AmountColumn).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(1).Max();
-        if (!(top > 0)) top = 1;
+        if (!(top > 0))
+            top = 1;
         var (start, span) = (run.Times[0], run.Times[^1] - run.Times[0]);
         var every = Math.Max(1, run.Times.Count / 90);
-        return [.. columns.Take(MostCurves).Select((column, k) => new ThumbLine(string.Join(' ', Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => string.Create(CultureInfo.InvariantCulture,
-            $"{Margin + (Width - 2 * Margin) * (run.Times[i] - start) / span:0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"))), Palette.Of(document, document.Compartments[k].Id)))];
+        return
+        [
+            .. columns
+                .Take(MostCurves)
+                .Select(
+                    (column, k) =>
+                        new ThumbLine(
+                            string.Join(
+                                ' ',
+                                Enumerable
+                                    .Range(0, run.Times.Count)
+                                    .Where(i => i % every == 0)
+                                    .Select(i =>
+                                        string.Create(
+                                            CultureInfo.InvariantCulture,
+                                            $"{Margin + (Width - 2 * Margin) * (run.Times[i] - start) / span:0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"
+                                        )
+                                    )
+                            ),
+                            Palette.Of(document, document.Compartments[k].Id)
+                        )
+                ),
+        ];
     }
 }

@@ -8,7 +8,8 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Web.Studies;
 
-/// <summary>What can be typed into a line, for completion: symbols with label and unit, functions with their arguments, unit words.</summary>
+/// <summary>What can be typed into a line, for completion: symbols with label and unit, functions with their arguments, unit
+/// words.</summary>
 public static class Vocabulary
 {
     /// <summary>One word: what is inserted, what kind of thing it is, and what stands beside it.</summary>
@@ -19,10 +20,29 @@ public static class Vocabulary
     [
         .. Functions.All.Select(function => new Word(function.Name + "(", "function", function.Usage)),
         .. Distribution.All.Select(known => new Word(known.Name + "(", "draw", known.Usage + " every …")),
-        new("t", "time", "time"), new("pi", "number", "3.14159…"),
+        new("t", "time", "time"),
+        new("pi", "number", "3.14159…"),
     ];
 
-    private static readonly string[] Usual = ["seconds", "minutes", "hours", "days", "weeks", "months", "years", "people", "animals", "mg", "g", "kg", "L", "mL", "mol", "mg/L"];
+    private static readonly string[] Usual =
+    [
+        "seconds",
+        "minutes",
+        "hours",
+        "days",
+        "weeks",
+        "months",
+        "years",
+        "people",
+        "animals",
+        "mg",
+        "g",
+        "kg",
+        "L",
+        "mL",
+        "mol",
+        "mg/L",
+    ];
 
     public static string Json(LoweredModel lowered)
     {
@@ -33,7 +53,17 @@ public static class Vocabulary
             var label = part.Label == part.Symbol ? Kinds.Of(part) : part.Label;
             return unit.Length > 0 ? $"{label} · {unit}" : label;
         }
-        var symbols = document.SymbolParts.Select(part => new Word(part.Symbol + part switch { Input => "(t)", ResponseCurve => "(", _ => "" }, "symbol", Hint(part)));
+        var symbols = document.SymbolParts.Select(part => new Word(
+            part.Symbol
+                + part switch
+                {
+                    Input => "(t)",
+                    ResponseCurve => "(",
+                    _ => "",
+                },
+            "symbol",
+            Hint(part)
+        ));
         var units = Usual.Concat(document.Units.Select(rule => rule.Word)).Select(word => new Word(word, "unit", "unit"));
         return JsonSerializer.Serialize(symbols.Concat(Language).Concat(units).Select(word => new[] { word.Text, word.Kind, word.Hint }));
     }

@@ -8,7 +8,10 @@ namespace ClearTide.Core.Tests.Analysis;
 
 public class PanelEditTests
 {
-    private static readonly StudyDocument Study = Studies.Of("S(0) = 990; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / 1000; I -> R after 5 days", 100);
+    private static readonly StudyDocument Study = Studies.Of(
+        "S(0) = 990; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / 1000; I -> R after 5 days",
+        100
+    );
 
     private static StudyDocument Made(Edit edit, StudyDocument? on = null)
     {
@@ -39,7 +42,14 @@ public class PanelEditTests
         Assert.Equal([i], study.Panels[0].Curves);
         Assert.Equal("12.5", Made(new SetPanel("x1", "maximum", "12.5"), study).Panels[0].Maximum);
         Assert.Contains("no number", new SetPanel("x1", "maximum", "tall").Apply(study).Refusal);
-        Assert.Equal((420, Panel.MostHeight, 0), (Made(new SetPanel("x1", "height", "420"), study).Panels[0].Height, Made(new SetPanel("x1", "height", "99999"), study).Panels[0].Height, Made(new SetPanel("x1", "height", "0"), study).Panels[0].Height));
+        Assert.Equal(
+            (420, Panel.MostHeight, 0),
+            (
+                Made(new SetPanel("x1", "height", "420"), study).Panels[0].Height,
+                Made(new SetPanel("x1", "height", "99999"), study).Panels[0].Height,
+                Made(new SetPanel("x1", "height", "0"), study).Panels[0].Height
+            )
+        );
         Assert.Contains("whole number of pixels", new SetPanel("x1", "height", "tall").Apply(study).Refusal);
         Assert.True(Made(new SetPanel("x1", "data", "false"), study).Panels[0].WithoutData);
         Assert.Contains("no such field", new SetPanel("x1", "colour", "red").Apply(study).Refusal);
@@ -51,7 +61,8 @@ public class PanelEditTests
     {
         var study = Study with { Panels = [new("x1", PanelKind.Curves)] };
         Assert.Contains("stays", new RemovePanel("x1").Apply(study).Refusal);
-        for (var k = 1; k < Panel.Most; k++) study = Made(new AddPanel(PanelKind.Checks), study);
+        for (var k = 1; k < Panel.Most; k++)
+            study = Made(new AddPanel(PanelKind.Checks), study);
         Assert.Contains("at most", new AddPanel(PanelKind.Checks).Apply(study).Refusal);
     }
 
@@ -78,7 +89,13 @@ public class PanelEditTests
     public void Values_taken_over_say_where_they_come_from()
     {
         var guessed = Made(new AdoptValues(new Dictionary<string, double> { ["beta"] = 0.31 }, Origin.Guess));
-        Assert.Equal(("0.31 per day", Origin.Guess), (guessed.DefinitionBySymbol("beta")!.Text, guessed.DefinitionBySymbol("beta")!.Origin));
-        Assert.Equal(Origin.Fitted, Made(new AdoptValues(new Dictionary<string, double> { ["beta"] = 0.31 })).DefinitionBySymbol("beta")!.Origin);
+        Assert.Equal(
+            ("0.31 per day", Origin.Guess),
+            (guessed.DefinitionBySymbol("beta")!.Text, guessed.DefinitionBySymbol("beta")!.Origin)
+        );
+        Assert.Equal(
+            Origin.Fitted,
+            Made(new AdoptValues(new Dictionary<string, double> { ["beta"] = 0.31 })).DefinitionBySymbol("beta")!.Origin
+        );
     }
 }

@@ -53,9 +53,14 @@ public class ResultsTests
         var (times, amounts) = (run.Run!.Times, run.Run.AmountColumn(1));
         for (var row = 1; row + 1 < times.Count; row++)
         {
-            if (times[row + 1] - times[row] != times[row] - times[row - 1]) continue;
+            if (times[row + 1] - times[row] != times[row] - times[row - 1])
+                continue;
             // A central difference over rows of a third of a day departs by h²/6 of the third derivative.
-            Assert.Equal((amounts[row + 1] - amounts[row - 1]) / (times[row + 1] - times[row - 1]), budget.Terms.Sum(term => term.Values[row]), 0.05);
+            Assert.Equal(
+                (amounts[row + 1] - amounts[row - 1]) / (times[row + 1] - times[row - 1]),
+                budget.Terms.Sum(term => term.Values[row]),
+                0.05
+            );
         }
         var turn = Assert.Single(budget.Turns);
         Assert.Equal(times[Array.IndexOf(amounts, amounts.Max())], turn.Time, 0.5);
@@ -83,7 +88,8 @@ public class ResultsTests
     [Fact]
     public void Paths_close_and_lines_of_standstill_lie_where_they_should()
     {
-        // Predator and prey: x' = x (1 - y / 20), y' = y (x / 50 - 1) scaled; x stands still at y = 20, y at x = 50, and V = x/50 - ln x + y/20 - ln y stays.
+        // Predator and prey: x' = x (1 - y / 20), y' = y (x / 50 - 1) scaled; x stands still at y = 20, y at x = 50, and V = x/50 - ln x
+        // + y/20 - ln y stays.
         var lowered = Lowering.Lower(Studies.Of("X(0) = 30; Y(0) = 10; -> X : X; X -> : X * Y / 20; -> Y : Y * X / 50; Y -> : Y", 20));
         var (x, y) = (lowered.Document.CompartmentBySymbol("X")!.Id, lowered.Document.CompartmentBySymbol("Y")!.Id);
         var plane = PhasePlane.Of(lowered, x, y, [(80, 5), (20, 30)]);
@@ -92,7 +98,8 @@ public class ResultsTests
         foreach (var path in plane.Paths)
         {
             double V(int k) => path.X[k] / 50 - Math.Log(path.X[k]) + path.Y[k] / 20 - Math.Log(path.Y[k]);
-            for (var k = 0; k < path.X.Length; k++) Assert.Equal(V(0), V(k), 1e-5);
+            for (var k = 0; k < path.X.Length; k++)
+                Assert.Equal(V(0), V(k), 1e-5);
         }
         Assert.NotEmpty(plane.Still[0].X);
         // Straight lines are found exactly but for rounding.
@@ -103,14 +110,18 @@ public class ResultsTests
     [Fact]
     public void A_varied_value_moves_paths_and_lines_of_standstill()
     {
-        var lowered = Lowering.Lower(Studies.Of("c = 20; X(0) = 30; Y(0) = 10; -> X : X; X -> : X * Y / c; -> Y : Y * X / 50; Y -> : Y", 20));
+        var lowered = Lowering.Lower(
+            Studies.Of("c = 20; X(0) = 30; Y(0) = 10; -> X : X; X -> : X * Y / c; -> Y : Y * X / 50; Y -> : Y", 20)
+        );
         var (x, y) = (lowered.Document.CompartmentBySymbol("X")!.Id, lowered.Document.CompartmentBySymbol("Y")!.Id);
         var plane = PhasePlane.Of(lowered, x, y, [(80, 5)], default, "c", [10, 20, 40]);
         Assert.Equal([(10.0, 0), (10, 1), (20, 0), (20, 1), (40, 0), (40, 1)], plane.Paths.Select(path => (path.Value!.Value, path.Start)));
         // X stands still at Y = c.
         Assert.All(plane.Still, still => Assert.All(still.X, segment => Assert.Equal(still.Value!.Value, segment.Y1, 1e-9)));
         Assert.Throws<ArgumentException>(() => PhasePlane.Of(lowered, x, y, [], default, "gone", [1]));
-        Assert.Throws<ArgumentException>(() => PhasePlane.Of(lowered, x, y, [], default, "c", [.. Enumerable.Range(1, PhasePlane.MostValues + 1).Select(k => (double)k)]));
+        Assert.Throws<ArgumentException>(() =>
+            PhasePlane.Of(lowered, x, y, [], default, "c", [.. Enumerable.Range(1, PhasePlane.MostValues + 1).Select(k => (double)k)])
+        );
     }
 
     [Fact]
@@ -124,7 +135,8 @@ public class ResultsTests
     [Fact]
     public void Bands_lie_between_order_statistics()
     {
-        // Eleven straight lines k t, k = 0 … 10: quantiles are the lines themselves, and 0.25 lies half way between the third and the fourth.
+        // Eleven straight lines k t, k = 0 … 10: quantiles are the lines themselves, and 0.25 lies half way between the third and the
+        // fourth.
         var bands = FamilyBands.Of([.. Enumerable.Range(0, 11).Select(k => new double[] { 0, k, double.NaN })]);
         Assert.Equal([0, 1, 2.5, 5, 7.5, 9, 10], bands.Lines.Select(line => line[1]));
         Assert.All(bands.Lines, line => Assert.True(line[0] == 0 && double.IsNaN(line[2])));
@@ -134,11 +146,20 @@ public class ResultsTests
     [Fact]
     public void The_same_model_with_other_values_runs_as_if_it_had_them()
     {
-        const string lines = "S(0) = 990 people; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / (S + I + R); I -> R after 5 days; q = 2 * beta";
+        const string lines =
+            "S(0) = 990 people; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / (S + I + R); I -> R after 5 days; q = 2 * beta";
         var basis = Run(lines);
-        var moved = basis.With(new Dictionary<string, double> { ["beta"] = 0.3, ["I.stay"] = 7, ["S.start"] = 800 });
+        var moved = basis.With(
+            new Dictionary<string, double>
+            {
+                ["beta"] = 0.3,
+                ["I.stay"] = 7,
+                ["S.start"] = 800,
+            }
+        );
         var typed = Run(lines.Replace("0.4 per day", "0.3 per day").Replace("5 days", "7 days").Replace("990", "800"));
-        for (var k = 0; k < 3; k++) Assert.Equal(typed.Run!.AmountColumn(k), moved.Run!.AmountColumn(k));
+        for (var k = 0; k < 3; k++)
+            Assert.Equal(typed.Run!.AmountColumn(k), moved.Run!.AmountColumn(k));
         Assert.Equal(0.6, moved.Run!.QuantityColumn(0)[0]);
         Assert.Equal(0.3, moved.Lowered.Network.Values[moved.Lowered.Network.IndexOf("beta")].Value);
         // The model that it began from is as it was.
@@ -151,7 +172,10 @@ public class ResultsTests
     {
         var lowered = Lowering.Lower(Studies.Of("A(0) = 100; k = 0.1 per day; A -> at k", 10));
         var id = lowered.Document.Compartments[0].Id;
-        var bars = Tornado.Of(new ValueRuns(lowered, ["A.start", "k"], new(id, OutcomeKind.Final)), [("A.start", 90, 110), ("k", 0.05, 0.2)]);
+        var bars = Tornado.Of(
+            new ValueRuns(lowered, ["A.start", "k"], new(id, OutcomeKind.Final)),
+            [("A.start", 90, 110), ("k", 0.05, 0.2)]
+        );
         Assert.Equal(["k", "A.start"], bars.Select(bar => bar.Address));
         Assert.Equal(100 * Math.Exp(-0.5), bars[0].AtLow, 1e-4);
         Assert.Equal(110 * Math.Exp(-1), bars[1].AtHigh, 1e-4);

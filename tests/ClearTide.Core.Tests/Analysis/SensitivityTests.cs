@@ -21,13 +21,16 @@ public class SensitivityTests
     [Fact]
     public void Indices_of_Ishigami_s_function()
     {
-        // Variance a²/8 + b π⁴/5 + b² π⁸/18 + 1/2 with a = 7, b = 0.1; parts as in Saltelli et al., Global Sensitivity Analysis, 2008, section 4.
-        double p4 = Math.Pow(Math.PI, 4), p8 = p4 * p4;
+        // Variance a²/8 + b π⁴/5 + b² π⁸/18 + 1/2 with a = 7, b = 0.1; parts as in Saltelli et al., Global Sensitivity Analysis, 2008,
+        // section 4.
+        double p4 = Math.Pow(Math.PI, 4),
+            p8 = p4 * p4;
         var total = 49.0 / 8 + 0.1 * p4 / 5 + 0.01 * p8 / 18 + 0.5;
         var (first, second, both) = (0.5 * Math.Pow(1 + 0.1 * p4 / 5, 2), 49.0 / 8, 0.01 * p8 * (1.0 / 18 - 1.0 / 50));
         var found = Indices(3, 16384, Ishigami);
         // The spread of the estimators at 16,384 rows is about 0.01.
-        double[] alone = [first / total, second / total, 0], inAll = [(first + both) / total, second / total, both / total];
+        double[] alone = [first / total, second / total, 0],
+            inAll = [(first + both) / total, second / total, both / total];
         for (var k = 0; k < 3; k++)
         {
             Assert.Equal(alone[k], found[k].Alone, 0.03);
@@ -38,11 +41,14 @@ public class SensitivityTests
     [Fact]
     public void Indices_of_the_g_function()
     {
-        // Product of (|4x - 2| + a) / (1 + a): V_i = 1 / (3 (1 + a)²), total variance the product of (1 + V_i) less one (Saltelli and Sobol, 1995).
+        // Product of (|4x - 2| + a) / (1 + a): V_i = 1 / (3 (1 + a)²), total variance the product of (1 + V_i) less one (Saltelli and
+        // Sobol, 1995).
         double[] a = [0, 1, 4.5, 9, 99];
         var parts = a.Select(one => 1 / (3 * (1 + one) * (1 + one))).ToArray();
         var total = parts.Aggregate(1.0, (product, part) => product * (1 + part)) - 1;
-        var found = Indices(5, 16384, x => x.Select((u, k) => (Math.Abs(4 * u - 2) + a[k]) / (1 + a[k])).Aggregate(1.0, (product, factor) => product * factor));
+        var found = Indices(5, 16384, x =>
+            x.Select((u, k) => (Math.Abs(4 * u - 2) + a[k]) / (1 + a[k])).Aggregate(1.0, (product, factor) => product * factor)
+        );
         for (var k = 0; k < 5; k++)
         {
             Assert.Equal(parts[k] / total, found[k].Alone, 0.03);
@@ -53,14 +59,16 @@ public class SensitivityTests
     [Fact]
     public void Intervals_hold_the_truth_nearly_always()
     {
-        // Of a sum of inputs with weights 3, 2, 1 both indices are 9, 4 and 1 parts of 14. Sixty intervals of 95%: fewer than 48 hits have a chance below 1e-6
+        // Of a sum of inputs with weights 3, 2, 1 both indices are 9, 4 and 1 parts of 14. Sixty intervals of 95%: fewer than 48 hits
+        // have a chance below 1e-6
         // if each holds with 0.95; the bootstrap of 400 rows holds a little less.
         double[] truth = [9 / 14.0, 4 / 14.0, 1 / 14.0];
         var hits = 0;
         for (var seed = 1; seed <= 20; seed++)
         {
             var found = Indices(3, 400, x => 3 * x[0] + 2 * x[1] + x[2], seed);
-            for (var k = 0; k < 3; k++) hits += found[k].InAllLow <= truth[k] && truth[k] <= found[k].InAllHigh ? 1 : 0;
+            for (var k = 0; k < 3; k++)
+                hits += found[k].InAllLow <= truth[k] && truth[k] <= found[k].InAllHigh ? 1 : 0;
         }
         Assert.InRange(hits, 48, 60);
     }
@@ -93,6 +101,7 @@ public class SensitivityTests
     public void A_Latin_hypercube_has_one_point_in_each_part_of_each_side()
     {
         var points = SampleDesign.LatinHypercube(40, 4, 5, "test");
-        for (var column = 0; column < 4; column++) Assert.Equal(Enumerable.Range(0, 40), Enumerable.Range(0, 40).Select(row => (int)(40 * points[row, column])).Order());
+        for (var column = 0; column < 4; column++)
+            Assert.Equal(Enumerable.Range(0, 40), Enumerable.Range(0, 40).Select(row => (int)(40 * points[row, column])).Order());
     }
 }

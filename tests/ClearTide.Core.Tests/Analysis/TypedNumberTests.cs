@@ -18,7 +18,8 @@ public class TypedNumberTests
     [InlineData("0,2; 0,3; 1", new[] { 0.2, 0.3, 1 })]
     [InlineData("0,2 0,3", new[] { 0.2, 0.3 })]
     [InlineData("1e3; 2,5e-1", new[] { 1000, 0.25 })]
-    public void Lists_are_read_with_points_and_with_commas(string typed, double[] values) => Assert.Equal(values, NumberList.Read(typed).Values);
+    public void Lists_are_read_with_points_and_with_commas(string typed, double[] values) =>
+        Assert.Equal(values, NumberList.Read(typed).Values);
 
     [Theory]
     [InlineData("0,2")]
@@ -76,7 +77,8 @@ public class TypedNumberTests
         double[] times = [0, 0.37, 1.91, 33.3];
         var there = run.At(times).Run!;
         Assert.Equal(times, there.Times);
-        for (var k = 0; k < times.Length; k++) Assert.Equal(100 * Math.Exp(-0.5 * times[k]), there.Amount(k, 0), 1e-5);
+        for (var k = 0; k < times.Length; k++)
+            Assert.Equal(100 * Math.Exp(-0.5 * times[k]), there.Amount(k, 0), 1e-5);
     }
 
     [Fact]
@@ -87,7 +89,10 @@ public class TypedNumberTests
         var id = document.Panels[^1].Id;
         document = new SetPanel(id, "maximum", "5").Apply(document).Document!;
         Assert.Contains("cannot go from 10 to 5", new SetPanel(id, "minimum", "10").Apply(document).Refusal);
-        Assert.Contains("above zero", new SetPanel(id, "log", "true").Apply(new SetPanel(id, "minimum", "-1").Apply(document).Document!).Refusal);
+        Assert.Contains(
+            "above zero",
+            new SetPanel(id, "log", "true").Apply(new SetPanel(id, "minimum", "-1").Apply(document).Document!).Refusal
+        );
         Assert.Contains("whole number", new SetPanel(id, "digits", "many").Apply(document).Refusal);
     }
 
@@ -100,7 +105,11 @@ public class TypedNumberTests
         Assert.Contains("“k” is a symbol of the model already", problem);
         var run = StudyRun.Of(with).Run!;
         // B / (A + B) = 1 - 0.9 exp(-0.1 t).
-        Assert.Equal(1 - 0.9 * Math.Exp(-10), run.QuantityColumn(run.Network.Quantities.ToList().FindIndex(one => one.PartId == "=share"))[^1], 1e-8);
+        Assert.Equal(
+            1 - 0.9 * Math.Exp(-10),
+            run.QuantityColumn(run.Network.Quantities.ToList().FindIndex(one => one.PartId == "=share"))[^1],
+            1e-8
+        );
         var plane = PhasePlane.Of(Lowering.Lower(with), "=share", document.Compartments[0].Id, [], default);
         Assert.Equal(0.1, plane.Paths[0].X[0], 1e-12);
         Assert.Contains("flow", PanelFormulas.Added(document, panel with { Formulas = "f = flow(A, B)" }).Problem);

@@ -18,7 +18,8 @@ public class ValueRunsTests
         Assert.Null(problem);
         Assert.Equal(expected.Length, values!.Length);
         // A power is good to a few units of rounding.
-        for (var k = 0; k < expected.Length; k++) Assert.Equal(expected[k], values[k], 1e-14 * expected[k]);
+        for (var k = 0; k < expected.Length; k++)
+            Assert.Equal(expected[k], values[k], 1e-14 * expected[k]);
     }
 
     [Theory]
@@ -44,7 +45,8 @@ public class ValueRunsTests
         foreach (var k in new[] { 0.07, 0.2, 1.0 })
         {
             var run = runs.Run([k], withCurve: true);
-            // The intermediate of a chain peaks at ln(k / m) / (k - m); the top of a curve is flat, so that its time has half the digits of 1e-8.
+            // The intermediate of a chain peaks at ln(k / m) / (k - m); the top of a curve is flat, so that its time has half the digits
+            // of 1e-8.
             Assert.Equal(Math.Log(k / 0.05) / (k - 0.05), run.Outcome, 1e-3);
             Assert.Equal(100 * k / (k - 0.05) * (Math.Exp(-0.05 * 80) - Math.Exp(-k * 80)), run.Curve![^1], 1e-5);
         }
@@ -64,7 +66,13 @@ public class ValueRunsTests
     public void What_is_no_longer_in_the_model_is_told()
     {
         var lowered = Lowering.Lower(Studies.Of("A(0) = 1; A -> at 0.1", 20));
-        Assert.Contains("no value", Assert.Throws<ArgumentException>(() => new ValueRuns(lowered, ["beta"], new("c1", OutcomeKind.Final))).Message);
-        Assert.Contains("no longer in the model", Assert.Throws<ArgumentException>(() => new ValueRuns(lowered, [], new("nothing", OutcomeKind.Final))).Message);
+        Assert.Contains(
+            "no value",
+            Assert.Throws<ArgumentException>(() => new ValueRuns(lowered, ["beta"], new("c1", OutcomeKind.Final))).Message
+        );
+        Assert.Contains(
+            "no longer in the model",
+            Assert.Throws<ArgumentException>(() => new ValueRuns(lowered, [], new("nothing", OutcomeKind.Final))).Message
+        );
     }
 }

@@ -14,7 +14,10 @@ public class EveryPartTests
 {
     private static StudyDocument Discrete()
     {
-        var document = Studies.Of("N -> at 0.1; M(0) = the rest of 50; N(0) = 10; K(0) = 3; M -> N at 0.2; K -> : 0 * K", 20) with { Solver = new(Method.Discrete, 1, 1e-8) };
+        var document = Studies.Of("N -> at 0.1; M(0) = the rest of 50; N(0) = 10; K(0) = 3; M -> N at 0.2; K -> : 0 * K", 20) with
+        {
+            Solver = new(Method.Discrete, 1, 1e-8),
+        };
         return document.With(document.CompartmentBySymbol("K")! with { Next = "4" });
     }
 
@@ -22,11 +25,29 @@ public class EveryPartTests
     public void The_study_of_every_part_is_whole_and_runs()
     {
         var lowered = EveryPart.Lowered();
-        Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message)));
+        Assert.False(
+            lowered.IsProvisional,
+            string.Join("; ", lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message))
+        );
         var run = StudyRun.Of(EveryPart.Study());
         Assert.Null(run.Failure);
         var document = lowered.Document;
-        Assert.All(new[] { document.Compartments.Length, document.Flows.Length, document.Reactions.Length, document.Definitions.Length, document.Inputs.Length, document.Curves.Length, document.RandomInputs.Length, document.Events.Length, document.Assumptions.Length, document.Expectations.Length }, count => Assert.True(count > 0));
+        Assert.All(
+            new[]
+            {
+                document.Compartments.Length,
+                document.Flows.Length,
+                document.Reactions.Length,
+                document.Definitions.Length,
+                document.Inputs.Length,
+                document.Curves.Length,
+                document.RandomInputs.Length,
+                document.Events.Length,
+                document.Assumptions.Length,
+                document.Expectations.Length,
+            },
+            count => Assert.True(count > 0)
+        );
     }
 
     [Fact]
@@ -46,7 +67,10 @@ public class EveryPartTests
                 {
                     // Written with all digits; a unit's size may cost the last one.
                     var expected = other.Address == value.Address ? adopted : before.Values[before.IndexOf(other.Address)].Value;
-                    Assert.True(Math.Abs(other.Value - expected) <= 1e-14 * Math.Abs(expected), $"{other.Address} is {other.Value:R} instead of {expected:R} after adopting {value.Address}");
+                    Assert.True(
+                        Math.Abs(other.Value - expected) <= 1e-14 * Math.Abs(expected),
+                        $"{other.Address} is {other.Value:R} instead of {expected:R} after adopting {value.Address}"
+                    );
                 }
                 Assert.Equal(before.Values.Count, after.Values.Count);
             }

@@ -7,7 +7,8 @@ namespace ClearTide.Core.Tests.Conversion;
 
 public class ContactTests
 {
-    private const string ByShare = "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4 per day; N = S + I + R; S(0) = 995 people; I(0) = 5";
+    private const string ByShare =
+        "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4 per day; N = S + I + R; S(0) = 995 people; I(0) = 5";
 
     private static StudyDocument Change(StudyDocument document, ContactChange change)
     {
@@ -23,9 +24,13 @@ public class ContactTests
     {
         var share = Studies.Of(ByShare);
         var number = Change(share, ContactChange.ByNumber);
-        Assert.Equal(("beta * S * I", "0.0004 per day"), (number.Flows[0].Rate, number.PartBySymbol("beta") is Definition beta ? beta.Text : ""));
+        Assert.Equal(
+            ("beta * S * I", "0.0004 per day"),
+            (number.Flows[0].Rate, number.PartBySymbol("beta") is Definition beta ? beta.Text : "")
+        );
         // Two solves of one closed model, each good to about 1e-8.
-        foreach (var (a, b) in Infectious(share).Zip(Infectious(number))) Assert.Equal(a, b, 1e-4);
+        foreach (var (a, b) in Infectious(share).Zip(Infectious(number)))
+            Assert.Equal(a, b, 1e-4);
         Assert.Equal("beta * S * I / N", Change(number, ContactChange.ByShare).Flows[0].Rate);
     }
 
@@ -41,9 +46,17 @@ public class ContactTests
     public void Beta_is_split_into_contacts_and_chance()
     {
         var document = Change(Studies.Of(ByShare), ContactChange.Split);
-        Assert.Equal(("contacts * chance", "0.4 per day", "100%"), (document.DefinitionBySymbol("beta")!.Text, document.DefinitionBySymbol("contacts")!.Text, document.DefinitionBySymbol("chance")!.Text));
+        Assert.Equal(
+            ("contacts * chance", "0.4 per day", "100%"),
+            (
+                document.DefinitionBySymbol("beta")!.Text,
+                document.DefinitionBySymbol("contacts")!.Text,
+                document.DefinitionBySymbol("chance")!.Text
+            )
+        );
         Assert.Empty(Lowering.Lower(document).Findings);
-        foreach (var (a, b) in Infectious(Studies.Of(ByShare)).Zip(Infectious(document))) Assert.Equal(a, b, 1e-9);
+        foreach (var (a, b) in Infectious(Studies.Of(ByShare)).Zip(Infectious(document)))
+            Assert.Equal(a, b, 1e-9);
     }
 
     [Fact]

@@ -40,11 +40,13 @@ public class TimeUnitTests
             var converted = new SetTimeUnit(unit, Convert: true).Apply(document).Document!;
             var after = Final(converted);
             // Two solves of one model in two units of time: each is good to about 1e-8.
-            for (var k = 0; k < before.Length; k++) Assert.Equal(before[k], after[k], 1e-5 * (1 + Math.Abs(before[k])));
+            for (var k = 0; k < before.Length; k++)
+                Assert.Equal(before[k], after[k], 1e-5 * (1 + Math.Abs(before[k])));
             Assert.Equal(70 * 86400.0, converted.End * unit.Seconds, 1e-6);
             // And back again.
             var back = Final(new SetTimeUnit(TimeUnit.Day, Convert: true).Apply(converted).Document!);
-            for (var k = 0; k < before.Length; k++) Assert.Equal(before[k], back[k], 1e-5 * (1 + Math.Abs(before[k])));
+            for (var k = 0; k < before.Length; k++)
+                Assert.Equal(before[k], back[k], 1e-5 * (1 + Math.Abs(before[k])));
         }
     }
 

@@ -26,13 +26,18 @@ public class FindingTests
     }
 
     [Fact]
-    public void A_circle_is_spelled_out() => Assert.Contains(Of(Studies.Of("a = b; b = c; c = a")), finding => finding.Message.Contains("a → b → c → a"));
+    public void A_circle_is_spelled_out() =>
+        Assert.Contains(Of(Studies.Of("a = b; b = c; c = a")), finding => finding.Message.Contains("a → b → c → a"));
 
     [Fact]
-    public void Starts_that_lean_on_each_other_are_a_circle_too() => Assert.Contains(Of(Studies.Of("A(0) = B; B(0) = A")), finding => finding.Message.Contains("A → B → A"));
+    public void Starts_that_lean_on_each_other_are_a_circle_too() =>
+        Assert.Contains(Of(Studies.Of("A(0) = B; B(0) = A")), finding => finding.Message.Contains("A → B → A"));
 
     [Fact]
-    public void Two_rests_are_one_too_many() => Assert.Contains(Of(Studies.Of("A(0) = the rest of 5; B(0) = the rest of 5")), finding => finding.Message.Contains("only one compartment can"));
+    public void Two_rests_are_one_too_many() =>
+        Assert.Contains(Of(Studies.Of("A(0) = the rest of 5; B(0) = the rest of 5")), finding =>
+            finding.Message.Contains("only one compartment can")
+        );
 
     [Fact]
     public void A_whole_formula_that_ignores_its_source_is_doubted_not_stopped()
@@ -114,7 +119,8 @@ public class FindingTests
     [InlineData("A -> B : (1 - k) * A * B / 10; A(0) = 9; k = 0.1")]
     [InlineData("A -> B : k * A * (B - A); A(0) = 9; B(0) = 20; k = 0.1; N = A + B + 5")]
     [InlineData("A -> B : k * A - m * B limited; A(0) = 9; k = 0.1; m = 0.2")]
-    public void Other_rates_are_no_net_of_two_flows(string lines) => Assert.DoesNotContain(Of(Studies.Of(lines)), finding => finding.Message.Contains("net of two terms"));
+    public void Other_rates_are_no_net_of_two_flows(string lines) =>
+        Assert.DoesNotContain(Of(Studies.Of(lines)), finding => finding.Message.Contains("net of two terms"));
 
     [Theory]
     [InlineData("A -> B : k * A; A(0) = 5", "Dashed curves leave out A → B: its rate is unfinished and counts as zero.")]
@@ -123,7 +129,8 @@ public class FindingTests
     [InlineData("S -> I : 0.1 * S * I; S(0) = 9", "Nothing moves: every rate is zero, and I starts with nothing. Type an initial amount.")]
     [InlineData("-> A : 2; A -> at 0.5; A(0) = 4", "What flows in flows out again: no amount changes along this run.")]
     [InlineData("A -> B at 0.1; A(0) = 5", null)]
-    public void Curves_that_do_not_speak_for_themselves_get_a_sentence(string lines, string? sentence) => Assert.Equal(sentence, CurveRemark.Of(StudyRun.Of(Studies.Of(lines))));
+    public void Curves_that_do_not_speak_for_themselves_get_a_sentence(string lines, string? sentence) =>
+        Assert.Equal(sentence, CurveRemark.Of(StudyRun.Of(Studies.Of(lines))));
 
     [Theory]
     [InlineData("9% * A", "9% * A * A")]

@@ -103,10 +103,21 @@ public class EditTests
     public void Copied_plates_cover_no_others()
     {
         var document = Studies.Of("A -> B at 0.1; B -> C at 0.1; C -> D at 0.1");
-        for (var k = 0; k < 3; k++) document = Apply(document, new AddCopies(PartSelection.Of(document, [.. document.Compartments.Take(4).Select(part => part.Id)])));
-        foreach (var (a, b) in document.Compartments.SelectMany(a => document.Compartments.Where(b => string.CompareOrdinal(a.Id, b.Id) < 0).Select(b => (a, b))))
+        for (var k = 0; k < 3; k++)
+            document = Apply(
+                document,
+                new AddCopies(PartSelection.Of(document, [.. document.Compartments.Take(4).Select(part => part.Id)]))
+            );
+        foreach (
+            var (a, b) in document.Compartments.SelectMany(a =>
+                document.Compartments.Where(b => string.CompareOrdinal(a.Id, b.Id) < 0).Select(b => (a, b))
+            )
+        )
         {
-            Assert.True(Math.Abs(a.X - b.X) >= PlatePlacing.Width || Math.Abs(a.Y - b.Y) >= PlatePlacing.Height, $"{a.Symbol} covers {b.Symbol}");
+            Assert.True(
+                Math.Abs(a.X - b.X) >= PlatePlacing.Width || Math.Abs(a.Y - b.Y) >= PlatePlacing.Height,
+                $"{a.Symbol} covers {b.Symbol}"
+            );
         }
     }
 
@@ -116,7 +127,10 @@ public class EditTests
         var document = Studies.Of("A -> B : 3 * A; A -> : 0.1 * A; C -> at 0.2");
         var turned = Apply(document, new ReverseFlow(document.Flows[0].Id));
         Assert.Equal("B → A", turned.Describe(turned.Flows[0]));
-        Assert.Equal("outside → A", Apply(document, new ReverseFlow(document.Flows[1].Id)) is var second ? second.Describe(second.Flows[1]) : "");
+        Assert.Equal(
+            "outside → A",
+            Apply(document, new ReverseFlow(document.Flows[1].Id)) is var second ? second.Describe(second.Flows[1]) : ""
+        );
         Assert.Contains("whole formula first", new ReverseFlow(document.Flows[2].Id).Apply(document).Refusal);
     }
 
@@ -126,7 +140,10 @@ public class EditTests
         var document = Studies.Of("I -> R after 5 days; D -> : 0.1 * D");
         var flow = document.Flows[0].Id;
         document = Apply(document, new SetField(flow, PartField.Target, "D", 1));
-        Assert.Equal("I -> R 50%, D after 5 days", LineText.Of(document, document.Flows[0]).Replace("R , ", "R, ").Replace("R, D 50%", "R 50%, D"));
+        Assert.Equal(
+            "I -> R 50%, D after 5 days",
+            LineText.Of(document, document.Flows[0]).Replace("R , ", "R, ").Replace("R, D 50%", "R 50%, D")
+        );
         document = Apply(document, new SetField(flow, PartField.Share, "2%", 1));
         Assert.Equal("I -> R, D 2% after 5 days", LineText.Of(document, document.Flows[0]));
         Assert.DoesNotContain(Lowering.Lower(document).Findings, finding => finding.PartId == flow);

@@ -11,7 +11,8 @@ public class EventFieldTests
     private static StudyDocument With(string lines, params (int Event, PartField Field, string Value)[] fields)
     {
         var study = Studies.Of(lines, 10);
-        foreach (var (which, field, value) in fields) study = new SetField(study.Events[which].Id, field, value).Apply(study).Document!;
+        foreach (var (which, field, value) in fields)
+            study = new SetField(study.Events[which].Id, field, value).Apply(study).Document!;
         return study;
     }
 

@@ -33,13 +33,16 @@ public class PaperEditTests
     [InlineData("   ")]
     [InlineData("???")]
     [InlineData("A")]
-    public void A_plate_without_a_name_that_can_be_used_is_refused(string name) => Assert.NotNull(new AddPlate(name, 0, 0).Apply(Studies.Of("A(0) = 1")).Refusal);
+    public void A_plate_without_a_name_that_can_be_used_is_refused(string name) =>
+        Assert.NotNull(new AddPlate(name, 0, 0).Apply(Studies.Of("A(0) = 1")).Refusal);
 
     [Fact]
     public void A_drawn_flow_waits_for_its_rate()
     {
         var document = Apply(Studies.Of("A(0) = 1; B(0) = 2"), new DrawFlow("c1", "c2"));
-        Assert.Contains(Lowering.Lower(document).Findings, finding => finding.PartId == document.Flows[0].Id && finding.Severity == Severity.Unfinished && finding.Message.Contains("no rate yet"));
+        Assert.Contains(Lowering.Lower(document).Findings, finding =>
+            finding.PartId == document.Flows[0].Id && finding.Severity == Severity.Unfinished && finding.Message.Contains("no rate yet")
+        );
         document = Apply(document, new SetField(document.Flows[0].Id, PartField.Rate, "after 3 days"));
         Assert.Empty(Lowering.Lower(document).Findings);
     }
@@ -48,7 +51,8 @@ public class PaperEditTests
     [InlineData(null, null)]
     [InlineData("c1", "c1")]
     [InlineData("c1", "c99")]
-    public void A_flow_that_is_none_is_refused(string? from, string? to) => Assert.NotNull(new DrawFlow(from, to).Apply(Studies.Of("A(0) = 1")).Refusal);
+    public void A_flow_that_is_none_is_refused(string? from, string? to) =>
+        Assert.NotNull(new DrawFlow(from, to).Apply(Studies.Of("A(0) = 1")).Refusal);
 
     [Fact]
     public void An_open_end_is_kept_only_where_there_is_one()
@@ -65,7 +69,13 @@ public class PaperEditTests
         var document = Studies.Of("A -> B at 1; C(0) = 1");
         document = Apply(document, new AddRegion("North", [Id(document, "A"), Id(document, "B")]));
         document = Apply(document, new AddRegion("South", [Id(document, "B"), Id(document, "C")]));
-        Assert.Equal([[Id(document, "A")], [Id(document, "B"), Id(document, "C")]], document.Regions.Select(region => region.Members.ToArray()));
+        Assert.Equal(
+            [
+                [Id(document, "A")],
+                [Id(document, "B"), Id(document, "C")],
+            ],
+            document.Regions.Select(region => region.Members.ToArray())
+        );
         document = Apply(document, new AddRegion("All", [Id(document, "A"), Id(document, "B"), Id(document, "C")]));
         Assert.Equal("All", Assert.Single(document.Regions).Label);
         Assert.Empty(Apply(document, new ChangeRegion(document.Regions[0].Id, Members: [])).Regions);
@@ -118,15 +128,22 @@ public class PaperEditTests
     {
         var document = Studies.Of("A -> B at 1; B -> C at 1");
         var moved = Apply(document, new MoveOnPaper([new(Id(document, "A"), 1, 2), new(Id(document, "C"), 3, 4)], "aligned"));
-        Assert.Equal([(1.0, 2.0), (document.Compartments[1].X, document.Compartments[1].Y), (3.0, 4.0)], moved.Compartments.Select(part => (part.X, part.Y)));
-        Assert.Equal("A, C: aligned", new MoveOnPaper([new(Id(document, "A"), 1, 2), new(Id(document, "C"), 3, 4)], "aligned").Describe(document));
+        Assert.Equal(
+            [(1.0, 2.0), (document.Compartments[1].X, document.Compartments[1].Y), (3.0, 4.0)],
+            moved.Compartments.Select(part => (part.X, part.Y))
+        );
+        Assert.Equal(
+            "A, C: aligned",
+            new MoveOnPaper([new(Id(document, "A"), 1, 2), new(Id(document, "C"), 3, 4)], "aligned").Describe(document)
+        );
         Assert.NotNull(new MoveOnPaper("c99", 0, 0).Apply(document).Refusal);
     }
 
     [Theory]
     [InlineData(RibbonShape.Size, 8)]
     [InlineData(RibbonShape.Size, 41)]
-    public void Type_too_small_or_too_large_is_refused(RibbonShape shape, int size) => Assert.NotNull(new ShapeRibbon("f3", 0, shape, null, size).Apply(Studies.Of("A -> B at 1")).Refusal);
+    public void Type_too_small_or_too_large_is_refused(RibbonShape shape, int size) =>
+        Assert.NotNull(new ShapeRibbon("f3", 0, shape, null, size).Apply(Studies.Of("A -> B at 1")).Refusal);
 
     [Fact]
     public void What_a_ribbon_looks_like_is_kept_with_its_end()
@@ -136,7 +153,15 @@ public class PaperEditTests
         document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Bend, new(10, 20)));
         document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Caption, new(-5, 7)));
         document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Size, null, 20));
-        Assert.Equal((null, new Offset(10, 20), new Offset(-5, 7), 20), (document.Flows[0].To[0].Bend, document.Flows[0].To[1].Bend, document.Flows[0].To[1].Caption, document.Flows[0].To[1].CaptionSize));
+        Assert.Equal(
+            (null, new Offset(10, 20), new Offset(-5, 7), 20),
+            (
+                document.Flows[0].To[0].Bend,
+                document.Flows[0].To[1].Bend,
+                document.Flows[0].To[1].Caption,
+                document.Flows[0].To[1].CaptionSize
+            )
+        );
         Assert.Null(Apply(document, new ShapeRibbon(id, 1, RibbonShape.Bend, null)).Flows[0].To[1].Bend);
         Assert.NotNull(new ShapeRibbon(id, 2, RibbonShape.Bend, null).Apply(document).Refusal);
     }

@@ -23,7 +23,12 @@ public class ProjectionTests
     private static ReplicateCounts[][] Run(Projection projection, int replicates)
     {
         var worker = projection.CreateWorker();
-        return [.. projection.Names.Select((_, scenario) => Enumerable.Range(0, replicates).Select(r => worker.Run(scenario, r, default)).ToArray())];
+        return
+        [
+            .. projection.Names.Select(
+                (_, scenario) => Enumerable.Range(0, replicates).Select(r => worker.Run(scenario, r, default)).ToArray()
+            ),
+        ];
     }
 
     [Fact]
@@ -31,7 +36,8 @@ public class ProjectionTests
     {
         var (document, observation) = Study(1);
         var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<string, double>())), 5);
-        for (var r = 0; r < 5; r++) Assert.Equal(counts[0][r].Observed, counts[1][r].Observed);
+        for (var r = 0; r < 5; r++)
+            Assert.Equal(counts[0][r].Observed, counts[1][r].Observed);
     }
 
     [Fact]
@@ -63,7 +69,14 @@ public class ProjectionTests
         const int replicates = 60;
         var projection = new Projection(document, observation, Data, new(replicates, 11, new Dictionary<string, double>()));
         var counts = Run(projection, replicates)[0];
-        var mean = new ObservedModel(Lowering.Lower(document), observation, new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]), []).Predict([]).Mean;
+        var mean = new ObservedModel(
+            Lowering.Lower(document),
+            observation,
+            new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]),
+            []
+        )
+            .Predict([])
+            .Mean;
         for (var k = 0; k < 5; k++)
         {
             // Relative spread of one replicate is below 0.1 here; a finite population adds a bias of order 1/N.
@@ -84,7 +97,8 @@ public class ProjectionTests
         // The spread of a difference follows from how its sides go together: var(b - a) = var(a) + var(b) - 2 cov(a, b).
         var (a, b) = (counts[0].Select(run => run.Observed.Sum()).ToArray(), counts[1].Select(run => run.Observed.Sum()).ToArray());
         var (meanA, meanB) = (a.Average(), b.Average());
-        var both = a.Zip(b, (x, y) => (A: (x - meanA) * (x - meanA), B: (y - meanB) * (y - meanB), Together: (x - meanA) * (y - meanB))).ToList();
+        var both = a.Zip(b, (x, y) => (A: (x - meanA) * (x - meanA), B: (y - meanB) * (y - meanB), Together: (x - meanA) * (y - meanB)))
+            .ToList();
         Assert.Equal(Math.Sqrt(1 - 2 * both.Sum(one => one.Together) / both.Sum(one => one.A + one.B)), summary.Narrowing[1]!.Value, 1e-9);
         Assert.True(both.Sum(one => one.Together) > 0, "what shares its chance goes together");
     }
@@ -101,14 +115,40 @@ public class ProjectionTests
     public void What_cannot_be_projected_is_refused_in_words()
     {
         var (document, observation) = Study(0.5, end: 49);
-        string Refusal(StudyDocument study, int replicates = 5) => Assert.Throws<ProjectionRefusedException>(() => new Projection(study, observation, Data, new(replicates, 1, new Dictionary<string, double>()))).Message;
+        string Refusal(StudyDocument study, int replicates = 5) =>
+            Assert
+                .Throws<ProjectionRefusedException>(() =>
+                    new Projection(study, observation, Data, new(replicates, 1, new Dictionary<string, double>()))
+                )
+                .Message;
         Assert.Contains("no future", Refusal(document));
         var longer = document with { End = 140 };
         Assert.Contains("replicates", Refusal(longer, 0));
         // A million million people: told from the mean of the run, before a single one of them moves.
-        var crowd = longer with { Compartments = [.. longer.Compartments.Select(part => part with { Start = part.Symbol == "I" ? "10000000000" : part.Start.Replace("18400", "1000000000000") })] };
+        var crowd = longer with
+        {
+            Compartments =
+            [
+                .. longer.Compartments.Select(part =>
+                    part with
+                    {
+                        Start = part.Symbol == "I" ? "10000000000" : part.Start.Replace("18400", "1000000000000"),
+                    }
+                ),
+            ],
+        };
         Assert.Contains("transitions; 500,000,000 is the limit", Refusal(crowd));
-        Assert.Contains("no longer a value", Refusal(new RemoveParts(document.DefinitionBySymbol("beta")!.Id).Apply(longer).Document! is var cut ? cut with { Flows = [.. cut.Flows.Select(flow => flow with { Rate = flow.Rate.Replace("beta", "0.3") })] } : longer));
+        Assert.Contains(
+            "no longer a value",
+            Refusal(
+                new RemoveParts(document.DefinitionBySymbol("beta")!.Id).Apply(longer).Document! is var cut
+                    ? cut with
+                    {
+                        Flows = [.. cut.Flows.Select(flow => flow with { Rate = flow.Rate.Replace("beta", "0.3") })],
+                    }
+                    : longer
+            )
+        );
     }
 
     [Theory]
@@ -116,5 +156,6 @@ public class ProjectionTests
     [InlineData(0.5, 3)]
     [InlineData(1, 5)]
     [InlineData(0.1, 1.4)]
-    public void Quantiles_interpolate(double probability, double value) => Assert.Equal(value, Quantiles.Of(new[] { 5.0, 1, 4, 2, 3 }.AsEnumerable(), [probability])[0], 1e-12);
+    public void Quantiles_interpolate(double probability, double value) =>
+        Assert.Equal(value, Quantiles.Of(new[] { 5.0, 1, 4, 2, 3 }.AsEnumerable(), [probability])[0], 1e-12);
 }

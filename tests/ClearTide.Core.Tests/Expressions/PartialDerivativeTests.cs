@@ -14,7 +14,10 @@ public class PartialDerivativeTests
         var (entries, byTime) = PartialDerivatives.Of(graph, [graph.Negate(infection), infection, graph.Multiply(n, graph.Time()), n], 3);
         Assert.Equal([(0, 0), (0, 1), (1, 0), (1, 1)], entries.Select(entry => (entry.Row, entry.Column)).Order());
         double Value(int node) => graph.Evaluate(node, 2, [30, 5, 7], [100]);
-        Assert.Equal([-0.05, -0.3, 0.05, 0.3], entries.OrderBy(entry => entry.Row).ThenBy(entry => entry.Column).Select(entry => Value(entry.Node)));
+        Assert.Equal(
+            [-0.05, -0.3, 0.05, 0.3],
+            entries.OrderBy(entry => entry.Row).ThenBy(entry => entry.Column).Select(entry => Value(entry.Node))
+        );
         Assert.Equal([0, 0, 100, 0], byTime.Select(Value));
     }
 
@@ -34,10 +37,21 @@ public class PartialDerivativeTests
         double[] state = [0.7, 0.4, 0.3, 2];
         for (var column = 0; column <= 4; column++)
         {
-            var along = new Differentiation(graph, node => (node.Operation == Operation.State && node.A == column) || (column == 4 && node.Operation == Operation.Time) ? graph.Constant(1) : -1);
+            var along = new Differentiation(graph, node =>
+                (node.Operation == Operation.State && node.A == column) || (column == 4 && node.Operation == Operation.Time)
+                    ? graph.Constant(1)
+                    : -1
+            );
             for (var row = 0; row < roots.Length; row++)
             {
-                var node = column == 4 ? byTime[row] : entries.Where(entry => entry.Row == row && entry.Column == column).Select(entry => entry.Node).DefaultIfEmpty(graph.Constant(0)).Single();
+                var node =
+                    column == 4
+                        ? byTime[row]
+                        : entries
+                            .Where(entry => entry.Row == row && entry.Column == column)
+                            .Select(entry => entry.Node)
+                            .DefaultIfEmpty(graph.Constant(0))
+                            .Single();
                 Assert.Equal(graph.Evaluate(along.Of(roots[row]), 1.3, state, []), graph.Evaluate(node, 1.3, state, []), 1e-14);
             }
         }
@@ -51,11 +65,15 @@ public class PartialDerivativeTests
     {
         var graph = new ExpressionGraph();
         var total = Enumerable.Range(0, states).Aggregate(graph.Constant(0), (sum, k) => graph.Add(sum, graph.State(k)));
-        var outputs = Enumerable.Range(0, states).Select(k =>
-        {
-            var rate = graph.Divide(graph.Multiply(graph.State(k), graph.State((7 * k + 3) % states)), total);
-            return graph.Subtract(graph.Unary(Operation.Sqrt, rate), graph.Multiply(graph.Parameter(0), graph.Add(rate, graph.Time())));
-        }).Append(total).ToArray();
+        var outputs = Enumerable
+            .Range(0, states)
+            .Select(k =>
+            {
+                var rate = graph.Divide(graph.Multiply(graph.State(k), graph.State((7 * k + 3) % states)), total);
+                return graph.Subtract(graph.Unary(Operation.Sqrt, rate), graph.Multiply(graph.Parameter(0), graph.Add(rate, graph.Time())));
+            })
+            .Append(total)
+            .ToArray();
         var state = Enumerable.Range(0, states).Select(k => 1 + 0.37 * (k % 11)).ToArray();
         var results = new double[outputs.Length];
         fixed (double* y = state)
@@ -65,7 +83,8 @@ public class PartialDerivativeTests
             GraphCompiler.Compile(graph, outputs)(1.5, y, p, r);
         }
         // Walking the graph does the same operations in the same order: not a bit may differ. Every fiftieth output is walked.
-        for (var k = 0; k < outputs.Length; k += 50) Assert.Equal(graph.Evaluate(outputs[k], 1.5, state, [0.21]), results[k]);
+        for (var k = 0; k < outputs.Length; k += 50)
+            Assert.Equal(graph.Evaluate(outputs[k], 1.5, state, [0.21]), results[k]);
         Assert.Equal(state.Sum(), results[^1], 1e-9);
     }
 }

@@ -12,7 +12,11 @@ public class CountLikelihoodTests
     public void Poisson_has_its_probabilities(int count, double mean)
     {
         var factorial = Enumerable.Range(1, count).Aggregate(1.0, (product, k) => product * k);
-        Assert.Equal(Math.Log(Math.Pow(mean, count) * Math.Exp(-mean) / factorial), CountLikelihood.Log(ErrorLaw.Poisson, count, mean, 1), 1e-10);
+        Assert.Equal(
+            Math.Log(Math.Pow(mean, count) * Math.Exp(-mean) / factorial),
+            CountLikelihood.Log(ErrorLaw.Poisson, count, mean, 1),
+            1e-10
+        );
     }
 
     [Theory]
@@ -21,7 +25,9 @@ public class CountLikelihoodTests
     [InlineData(200, 40)]
     public void Negative_binomial_sums_to_one_with_the_stated_mean_and_variance(double k, double mean)
     {
-        double total = 0, first = 0, second = 0;
+        double total = 0,
+            first = 0,
+            second = 0;
         for (var count = 0; count < 4000; count++)
         {
             var probability = Math.Exp(CountLikelihood.Log(ErrorLaw.NegativeBinomial, count, mean, k));

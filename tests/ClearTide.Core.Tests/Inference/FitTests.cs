@@ -29,8 +29,13 @@ public class FitTests
     {
         var (truth, observation) = Study(Studies.Latent, law);
         var expected = Expected(truth, observation, 20);
-        var (document, _) = Study(Studies.Latent.Replace("0.36", "0.5").Replace("I(0) = 3", "I(0) = 10").Replace("rho = 0.4", "rho = 0.7"), law,
-            new FitParameter("beta", 0.1, 2), new FitParameter("I.start", 0.1, 100), new FitParameter("rho", 0.01, 1));
+        var (document, _) = Study(
+            Studies.Latent.Replace("0.36", "0.5").Replace("I(0) = 3", "I(0) = 10").Replace("rho = 0.4", "rho = 0.7"),
+            law,
+            new FitParameter("beta", 0.1, 2),
+            new FitParameter("I.start", 0.1, 100),
+            new FitParameter("rho", 0.01, 1)
+        );
         var result = Fitter.Run(document, observation, Weeks(20, k => expected[k]));
         double Value(string address) => result.Estimates.Single(estimate => estimate.Address == address).Value;
         Assert.Equal(0.36, Value("beta"), 0.36e-6);
@@ -50,7 +55,8 @@ public class FitTests
         {
             // The cube root of the solver's 1e-9 balances its error against the curvature.
             var h = 1e-3 * at[j];
-            double[] up = [.. at], down = [.. at];
+            double[] up = [.. at],
+                down = [.. at];
             up[j] += h;
             down[j] -= h;
             var (high, low) = (model.Predict(up).Mean, model.Predict(down).Mean);
@@ -69,11 +75,19 @@ public class FitTests
     {
         // What leaves A in a row is A0 (e^(-k a) - e^(-k b)), and its derivative by k A0 (b e^(-k b) - a e^(-k a)).
         var document = Studies.Of("A(0) = 1000; k = 0.07 per day; A -> B at k", 150);
-        var model = new ObservedModel(Lowering.Lower(document), new("o", "d", "Cases", document.Flows[0].Id, "1"), Weeks(20, _ => 0), ["k", "A.start"], controlled);
+        var model = new ObservedModel(
+            Lowering.Lower(document),
+            new("o", "d", "Cases", document.Flows[0].Id, "1"),
+            Weeks(20, _ => 0),
+            ["k", "A.start"],
+            controlled
+        );
         var prediction = model.Predict([0.07, 1000]);
         for (var row = 0; row < 20; row++)
         {
-            double a = 7 * row, b = a + 7, k = 0.07;
+            double a = 7 * row,
+                b = a + 7,
+                k = 0.07;
             // 1e-8 of the largest entry: ten times the tolerance of the solve, whose errors add up over the span.
             Assert.Equal(1000 * (Math.Exp(-k * a) - Math.Exp(-k * b)), prediction.Mean[row], 1e-8 * 390);
             Assert.Equal(1000 * (b * Math.Exp(-k * b) - a * Math.Exp(-k * a)), prediction.Gradient[row, 0], 1e-8 * 4300);
@@ -120,7 +134,8 @@ public class FitTests
     }
 
     [Fact]
-    public void They_stay_so_when_the_transmission_rate_is_fixed() => KnownAsProductOnly(FitSevenWeeks(ErrorLaw.Poisson, Initial, Reporting));
+    public void They_stay_so_when_the_transmission_rate_is_fixed() =>
+        KnownAsProductOnly(FitSevenWeeks(ErrorLaw.Poisson, Initial, Reporting));
 
     [Fact]
     public void Fixing_either_of_the_two_makes_the_other_known()
@@ -139,6 +154,9 @@ public class FitTests
         var (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson, Beta with { Upper = 0.01 });
         Assert.Contains("cross", Assert.Throws<FitRefusedException>(() => Fitter.Run(document, observation, Weeks(7, _ => 1))).Message);
         (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson, Beta, Initial, Reporting);
-        Assert.Contains("cannot tell 3 values apart", Assert.Throws<FitRefusedException>(() => Fitter.Run(document, observation, Weeks(2, _ => 1))).Message);
+        Assert.Contains(
+            "cannot tell 3 values apart",
+            Assert.Throws<FitRefusedException>(() => Fitter.Run(document, observation, Weeks(2, _ => 1))).Message
+        );
     }
 }

@@ -62,7 +62,10 @@ public class KnownEstimateTests
     [Fact]
     public void Two_rates_that_only_add_up_are_not_told_apart()
     {
-        var document = Studies.Of("-> A : r * s; r = 3; s = 1", 1000) with { Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]) };
+        var document = Studies.Of("-> A : r * s; r = 3; s = 1", 1000) with
+        {
+            Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]),
+        };
         var data = new DataSet("d", "counts", [.. Enumerable.Range(0, 8).Select(k => new DataRow(k, k + 1, 20))]);
         var result = Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data);
         Assert.All(result.Estimates, estimate => Assert.Equal(Knowledge.OnlyTogether, estimate.Knowledge));
@@ -74,7 +77,10 @@ public class KnownEstimateTests
     [Fact]
     public void A_ratio_is_named_a_ratio()
     {
-        var document = Studies.Of("-> A : r / s; r = 3; s = 1", 1000) with { Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]) };
+        var document = Studies.Of("-> A : r / s; r = 3; s = 1", 1000) with
+        {
+            Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]),
+        };
         var data = new DataSet("d", "counts", [.. Enumerable.Range(0, 8).Select(k => new DataRow(k, k + 1, 20))]);
         var product = Assert.Single(Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data).Combinations);
         Assert.Equal("r ÷ s", product.Expression);
@@ -87,6 +93,8 @@ public class KnownEstimateTests
         var data = new DataSet("d", "counts", [new DataRow(0, 1, 3), new DataRow(1, 2, 3)]);
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
-        Assert.Throws<OperationCanceledException>(() => Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data, null, cancel.Token));
+        Assert.Throws<OperationCanceledException>(() =>
+            Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data, null, cancel.Token)
+        );
     }
 }

@@ -56,7 +56,10 @@ public class LineTests
         Assert.Single(document.Expectations);
         Assert.Equal((3, true), (document.Flows[1].Stages, document.Flows[3].Limited));
         var lowered = Lowering.Lower(document);
-        Assert.True(!lowered.IsProvisional, string.Join("; ", lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message)));
+        Assert.True(
+            !lowered.IsProvisional,
+            string.Join("; ", lowered.Findings.Where(finding => finding.Severity == Severity.Unfinished).Select(finding => finding.Message))
+        );
         Assert.Null(StudyRun.Of(document).Failure);
     }
 
@@ -74,7 +77,8 @@ public class LineTests
         {
             var other = after.Network.Amounts.ToList().FindIndex(candidate => candidate.Symbol == amount);
             // Random inputs are drawn by part, and parts have new ids: only what they do not reach is compared.
-            if (amount == "V") continue;
+            if (amount == "V")
+                continue;
             Assert.True(other >= 0);
             Assert.Equal(before.Amount(0, k), after.Amount(0, other), 1e-9);
         }

@@ -25,7 +25,14 @@ public class QuickLineTests
     [InlineData("a = 1; b = 2 * a", "adds the parameter a", "adds the quantity b")]
     [InlineData("a = 1; a = 2", "adds the parameter a", "changes a to 2")]
     [InlineData("Q = 5; Q -> at 0.1", "adds the parameter Q", "turns Q into a compartment", "adds the flow Q → outside")]
-    [InlineData("S -> I : S; S -> Is : S", "new compartment S", "new compartment I", "adds the flow S → I", "new compartment Is (did you mean I?)", "adds the flow S → Is")]
+    [InlineData(
+        "S -> I : S; S -> Is : S",
+        "new compartment S",
+        "new compartment I",
+        "adds the flow S → I",
+        "new compartment Is (did you mean I?)",
+        "adds the flow S → Is"
+    )]
     public void The_preview_says_what_is_added(string line, params string[] said) => Assert.Equal(said, new AddLines(line).Preview(Empty));
 
     [Theory]
@@ -61,7 +68,13 @@ public class QuickLineTests
     {
         var fixes = new AddLines(line).Apply(Empty).Fixes!;
         Assert.NotEmpty(fixes);
-        Assert.All(fixes, fix => Assert.True(fix.Replacement.Contains("->") && (new AddLines(fix.Replacement).Apply(Empty).Document is not null || fix.Replacement.Contains("after 1/7 per day")), fix.Replacement));
+        Assert.All(fixes, fix =>
+            Assert.True(
+                fix.Replacement.Contains("->")
+                    && (new AddLines(fix.Replacement).Apply(Empty).Document is not null || fix.Replacement.Contains("after 1/7 per day")),
+                fix.Replacement
+            )
+        );
     }
 
     [Fact]
@@ -78,7 +91,9 @@ public class QuickLineTests
         var document = Studies.Of(string.Join(";", Enumerable.Range(0, 40).Select(k => $"A{k} -> B{k} : 1")));
         foreach (var a in document.Compartments)
         {
-            Assert.DoesNotContain(document.Compartments, b => a.Id != b.Id && Math.Abs(a.X - b.X) < PlatePlacing.Width && Math.Abs(a.Y - b.Y) < PlatePlacing.Height);
+            Assert.DoesNotContain(document.Compartments, b =>
+                a.Id != b.Id && Math.Abs(a.X - b.X) < PlatePlacing.Width && Math.Abs(a.Y - b.Y) < PlatePlacing.Height
+            );
         }
     }
 }

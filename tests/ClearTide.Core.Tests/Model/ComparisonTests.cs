@@ -16,7 +16,9 @@ public class ComparisonTests
     [Fact]
     public void A_changed_field_is_told_with_both_its_texts()
     {
-        var part = Assert.Single(DocumentComparison.Of(Before, With(new SetField(Before.DefinitionBySymbol("beta")!.Id, PartField.Text, "0.5 per day"))));
+        var part = Assert.Single(
+            DocumentComparison.Of(Before, With(new SetField(Before.DefinitionBySymbol("beta")!.Id, PartField.Text, "0.5 per day")))
+        );
         Assert.Equal(("beta", "a parameter", PartPresence.Changed), (part.Name, part.Kind, part.Presence));
         Assert.Equal([new FieldDifference("text", "0.36 per day", "0.5 per day")], part.Fields.Where(field => field.Field == "text"));
     }
@@ -25,7 +27,10 @@ public class ComparisonTests
     public void Added_and_removed_parts_are_told_as_such()
     {
         var after = With(new AddLines("R -> S after 90 days"), new RemoveParts(Before.DefinitionBySymbol("rho")!.Id));
-        Assert.Equal([("R → S", PartPresence.Added), ("rho", PartPresence.Removed)], DocumentComparison.Of(Before, after).Select(part => (part.Name, part.Presence)));
+        Assert.Equal(
+            [("R → S", PartPresence.Added), ("rho", PartPresence.Removed)],
+            DocumentComparison.Of(Before, after).Select(part => (part.Name, part.Presence))
+        );
     }
 
     [Fact]
@@ -42,7 +47,10 @@ public class ComparisonTests
     {
         var after = With(new SetSpan(0, 77), new AddLines("kappa = 3"));
         var differences = DocumentComparison.Of(Before, after);
-        Assert.Equal(("the study", "end", "100", "77"), (differences[0].Kind, differences[0].Fields[0].Field, differences[0].Fields[0].Before, differences[0].Fields[0].After));
+        Assert.Equal(
+            ("the study", "end", "100", "77"),
+            (differences[0].Kind, differences[0].Fields[0].Field, differences[0].Fields[0].Before, differences[0].Fields[0].After)
+        );
         Assert.Equal("kappa", differences[1].Name);
     }
 }

@@ -9,7 +9,8 @@ namespace ClearTide.Core.Tests.Reports;
 
 public class ExpectationTests
 {
-    private const string Epidemic = "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4; N = S + I + R; S(0) = the rest of 1000; I(0) = 5; ";
+    private const string Epidemic =
+        "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4; N = S + I + R; S(0) = the rest of 1000; I(0) = 5; ";
 
     private static IReadOnlyList<Finding> Notes(string lines) => StudyRun.Of(Studies.Of(lines, 150)).Notes;
 
@@ -77,7 +78,8 @@ public class ExpectationTests
         static IEnumerable<Finding> OfParts(StudyDocument study) => StudyRun.Of(study).Notes.Where(note => note.PartId is not null);
         var finding = Assert.Single(OfParts(document));
         Assert.Equal(4, finding.Fixes.Count);
-        foreach (var fix in finding.Fixes) Assert.Empty(OfParts(fix.Edit.Apply(document).Document!));
+        foreach (var fix in finding.Fixes)
+            Assert.Empty(OfParts(fix.Edit.Apply(document).Document!));
         Assert.Empty(OfParts(Studies.Of("-> A : rain(t); rain = points 0 5, 30 8 then hold", 100)));
     }
 

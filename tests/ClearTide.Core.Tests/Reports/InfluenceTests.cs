@@ -8,15 +8,23 @@ public class InfluenceTests
     private static string Id(StudyDocument document, string symbol) => document.PartBySymbol(symbol)!.Id;
 
     private static Dictionary<string, InfluenceSign> Moves(StudyDocument document, string symbol) =>
-        Influences.Of(StudyRun.Of(document), Id(document, symbol)).Where(one => one.From == Id(document, symbol)).ToDictionary(one => document.Describe(document.Part(one.To)!), one => one.Sign);
+        Influences
+            .Of(StudyRun.Of(document), Id(document, symbol))
+            .Where(one => one.From == Id(document, symbol))
+            .ToDictionary(one => document.Describe(document.Part(one.To)!), one => one.Sign);
 
     private static Dictionary<string, InfluenceSign> MovedBy(StudyDocument document, IPart part) =>
-        Influences.Of(StudyRun.Of(document), part.Id).Where(one => one.To == part.Id).ToDictionary(one => document.Describe(document.Part(one.From)!), one => one.Sign);
+        Influences
+            .Of(StudyRun.Of(document), part.Id)
+            .Where(one => one.To == part.Id)
+            .ToDictionary(one => document.Describe(document.Part(one.From)!), one => one.Sign);
 
     [Fact]
     public void Signs_are_those_of_the_derivative_through_all_quantities_between()
     {
-        var document = Studies.Of("S -> I : lambda * S; I -> R at gamma; lambda = beta * I / N; N = S + I + R; beta = 0.4; gamma = 0.2; S(0) = 990; I(0) = 10");
+        var document = Studies.Of(
+            "S -> I : lambda * S; I -> R at gamma; lambda = beta * I / N; N = S + I + R; beta = 0.4; gamma = 0.2; S(0) = 990; I(0) = 10"
+        );
         Assert.Equal(new() { ["lambda"] = InfluenceSign.More, ["S → I"] = InfluenceSign.More }, Moves(document, "beta"));
         Assert.Equal(InfluenceSign.Less, Moves(document, "N")["S → I"]);
         // Of the infection only, since recovery is what I gives by itself and is moved by it too.
@@ -51,7 +59,8 @@ public class InfluenceTests
     }
 
     [Fact]
-    public void A_longer_stay_makes_less_flow() => Assert.Equal(InfluenceSign.Less, Moves(Studies.Of("A -> B after stay; stay = 4 days; A(0) = 5"), "stay")["A → B"]);
+    public void A_longer_stay_makes_less_flow() =>
+        Assert.Equal(InfluenceSign.Less, Moves(Studies.Of("A -> B after stay; stay = 4 days; A(0) = 5"), "stay")["A → B"]);
 
     [Fact]
     public void A_delayed_quantity_moves_as_what_it_is_delayed_from() =>
@@ -62,9 +71,13 @@ public class InfluenceTests
     {
         var document = Studies.Of("S -> I : 0.001 * S * I; I -> R at 0.2; S(0) = 990; I(0) = 10");
         var all = Influences.OnFlows(StudyRun.Of(document));
-        Assert.Equal((Id(document, "I"), document.Flows[0].Id, InfluenceSign.More), Assert.Single(all.Select(one => (one.From, one.To, one.Sign))));
+        Assert.Equal(
+            (Id(document, "I"), document.Flows[0].Id, InfluenceSign.More),
+            Assert.Single(all.Select(one => (one.From, one.To, one.Sign)))
+        );
     }
 
     [Fact]
-    public void A_run_that_could_not_be_made_has_no_influences() => Assert.Empty(Influences.OnFlows(StudyRun.Of(Studies.Of("A -> B : A / 0; A(0) = 1"))));
+    public void A_run_that_could_not_be_made_has_no_influences() =>
+        Assert.Empty(Influences.OnFlows(StudyRun.Of(Studies.Of("A -> B : A / 0; A(0) = 1"))));
 }

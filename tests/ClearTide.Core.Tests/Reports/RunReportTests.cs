@@ -1,14 +1,15 @@
-using ClearTide.Core.Language;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests.Reports;
 
-/// <summary>What a study's run says besides its curves: outcomes, conserved totals, the step check, and findings about step and span.</summary>
+/// <summary>What a study's run says besides its curves: outcomes, conserved totals, the step check, and findings about step and
+/// span.</summary>
 public class RunReportTests
 {
     private static StudyDocument With(StudyDocument document, Method method, double step)
@@ -18,7 +19,8 @@ public class RunReportTests
         return result.Document!;
     }
 
-    private static Finding? General(StudyDocument document, string words) => StudyRun.Of(document).Notes.FirstOrDefault(note => note.PartId is null && note.Message.Contains(words, StringComparison.Ordinal));
+    private static Finding? General(StudyDocument document, string words) =>
+        StudyRun.Of(document).Notes.FirstOrDefault(note => note.PartId is null && note.Message.Contains(words, StringComparison.Ordinal));
 
     [Fact]
     public void The_report_gives_totals_by_symbol_and_outcomes_by_part()
@@ -30,9 +32,14 @@ public class RunReportTests
         Assert.Equal(18400, total.Value);
         // The final size of a closed epidemic: s = exp(-R0 (1 - s)), here with all but three at the start (Kermack and McKendrick, 1927).
         var (s, r0) = (0.1, 0.36 * 5);
-        for (var k = 0; k < 200; k++) s = 18397.0 / 18400 * Math.Exp(-r0 * (1 - s));
+        for (var k = 0; k < 200; k++)
+            s = 18397.0 / 18400 * Math.Exp(-r0 * (1 - s));
         Assert.Equal(18400 * s, report.Curves[0].Outcomes.Final, 18400 * 1e-6);
-        Assert.Equal(18397 - report.Curves[0].Outcomes.Final, report.Curves.First(curve => curve.Kind == CurveKind.Flow).Outcomes.Integral, 18400 * 1e-6);
+        Assert.Equal(
+            18397 - report.Curves[0].Outcomes.Final,
+            report.Curves.First(curve => curve.Kind == CurveKind.Flow).Outcomes.Integral,
+            18400 * 1e-6
+        );
     }
 
     [Fact]
@@ -52,14 +59,19 @@ public class RunReportTests
         string Of(StudyDocument study) => RunReport.Of(Lowering.Lower(study)).Fingerprint;
         var own = Of(document);
         Assert.Equal(own, Of(document with { Title = "Another name", Question = "Why?" }));
-        Assert.Equal(5, new[]
-        {
-            own,
-            Of(document with { End = 101 }),
-            Of(With(document, Method.RungeKutta4, 0.25)),
-            Of(With(document, Method.RungeKutta4, 0.5)),
-            Of(document.With(document.DefinitionBySymbol("k")! with { Text = "0.11 per day" })),
-        }.Distinct().Count());
+        Assert.Equal(
+            5,
+            new[]
+            {
+                own,
+                Of(document with { End = 101 }),
+                Of(With(document, Method.RungeKutta4, 0.25)),
+                Of(With(document, Method.RungeKutta4, 0.5)),
+                Of(document.With(document.DefinitionBySymbol("k")! with { Text = "0.11 per day" })),
+            }
+                .Distinct()
+                .Count()
+        );
     }
 
     [Fact]
@@ -84,7 +96,10 @@ public class RunReportTests
         }
         Assert.NotNull(check.LargestStep);
         var at = StepCheck.Of(Lowering.Lower(With(Studies.Of("A -> B : 0.3 * A; A(0) = 50", 20), method, check.LargestStep!.Value)), 3);
-        var doubled = StepCheck.Of(Lowering.Lower(With(Studies.Of("A -> B : 0.3 * A; A(0) = 50", 20), method, 2 * check.LargestStep!.Value)), 3);
+        var doubled = StepCheck.Of(
+            Lowering.Lower(With(Studies.Of("A -> B : 0.3 * A; A(0) = 50", 20), method, 2 * check.LargestStep!.Value)),
+            3
+        );
         Assert.All(at.Compartments, digits => Assert.True(digits.AtStep >= 3));
         Assert.Contains(doubled.Compartments, digits => digits.AtStep < 3);
     }
@@ -104,7 +119,11 @@ public class RunReportTests
     public void There_is_no_step_to_check_without_one()
     {
         Assert.NotNull(StepCheck.Of(Lowering.Lower(Studies.Of("A -> : 0.1 * A; A(0) = 1")), 3).Failure);
-        Assert.Contains("model itself", StepCheck.Of(Lowering.Lower(With(Studies.Of("A -> at 0.2; A(0) = 1"), Method.Discrete, 1)), 3).Failure, StringComparison.Ordinal);
+        Assert.Contains(
+            "model itself",
+            StepCheck.Of(Lowering.Lower(With(Studies.Of("A -> at 0.2; A(0) = 1"), Method.Discrete, 1)), 3).Failure,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -144,7 +163,12 @@ public class RunReportTests
 
     [Fact]
     public void What_swings_for_ever_is_not_told_to_run_longer() =>
-        Assert.Null(General(Studies.Of("-> H : 0.5 * H; H -> : 0.02 * H * P; -> P : 0.01 * H * P; P -> : 0.4 * P; H(0) = 30; P(0) = 10", 120), "Still moving"));
+        Assert.Null(
+            General(
+                Studies.Of("-> H : 0.5 * H; H -> : 0.02 * H * P; -> P : 0.01 * H * P; P -> : 0.4 * P; H(0) = 30; P(0) = 10", 120),
+                "Still moving"
+            )
+        );
 
     [Fact]
     public void Exits_that_take_more_than_is_there_in_a_step_are_told()
@@ -167,7 +191,9 @@ public class RunReportTests
     [Fact]
     public void A_fixed_step_that_explodes_is_told_to_be_too_long()
     {
-        var run = StudyRun.Of(With(Studies.Of("A -> B at 0.04 per day; B -> C : 3e7 * B ^ 2; B -> A : 1e4 * B * C; A(0) = 1", 400), Method.Euler, 2));
+        var run = StudyRun.Of(
+            With(Studies.Of("A -> B at 0.04 per day; B -> C : 3e7 * B ^ 2; B -> A : 1e4 * B * C; A(0) = 1", 400), Method.Euler, 2)
+        );
         Assert.Contains("It may be the step", run.Failure, StringComparison.Ordinal);
     }
 
@@ -178,7 +204,8 @@ public class RunReportTests
         double Exact(double t) => 1e-12 * 0.4 / (0.1 - 0.4) * (Math.Exp(-0.4 * t) - Math.Exp(-0.1 * t));
         var document = Studies.Of("A -> B at 0.4; B -> C at 0.1; A(0) = 1e-12", 20);
         var run = StudyRun.Of(document).Run!;
-        for (var k = 0; k < run.Times.Count; k++) Assert.Equal(Exact(run.Times[k]), run.Amount(k, 1), 1e-18);
+        for (var k = 0; k < run.Times.Count; k++)
+            Assert.Equal(Exact(run.Times[k]), run.Amount(k, 1), 1e-18);
         Assert.Equal(Exact(20), RunReport.Of(Lowering.Lower(document)).Curves[1].Outcomes.Final, 1e-18);
     }
 }

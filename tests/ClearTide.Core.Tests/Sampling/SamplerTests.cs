@@ -13,7 +13,8 @@ public class SamplerTests
     {
         var stream = new RandomStream(1, 0, "test", "exponential");
         var sample = new double[Count];
-        for (var k = 0; k < Count; k++) sample[k] = stream.NextExponential();
+        for (var k = 0; k < Count; k++)
+            sample[k] = stream.NextExponential();
         Array.Sort(sample);
         var distance = 0.0;
         for (var k = 0; k < Count; k++)
@@ -32,11 +33,20 @@ public class SamplerTests
     public void Neighbouring_streams_have_nothing_in_common()
     {
         const int n = 100_000;
-        foreach (var other in new[] { new RandomStream(1, 1, "t", "a"), new RandomStream(2, 0, "t", "a"), new RandomStream(1, 0, "t", "b"), new RandomStream(1, 0, "t", "a", 1) })
+        foreach (
+            var other in new[]
+            {
+                new RandomStream(1, 1, "t", "a"),
+                new RandomStream(2, 0, "t", "a"),
+                new RandomStream(1, 0, "t", "b"),
+                new RandomStream(1, 0, "t", "a", 1),
+            }
+        )
         {
             var (a, b) = (new RandomStream(1, 0, "t", "a"), other);
             var sum = 0.0;
-            for (var k = 0; k < n; k++) sum += (a.NextUniform() - 0.5) * (b.NextUniform() - 0.5);
+            for (var k = 0; k < n; k++)
+                sum += (a.NextUniform() - 0.5) * (b.NextUniform() - 0.5);
             // The correlation of independent uniforms has a standard error of 1 / sqrt(n).
             Assert.Equal(0, 12 * sum / n, 5 / Math.Sqrt(n));
         }
@@ -61,6 +71,7 @@ public class SamplerTests
             }
         }
         // A rounded amount has a standard deviation of at most a half.
-        for (var i = 0; i < amounts.Length; i++) Assert.Equal(amounts[i], sums[i] / repeats, 5 * 0.5 / Math.Sqrt(repeats));
+        for (var i = 0; i < amounts.Length; i++)
+            Assert.Equal(amounts[i], sums[i] / repeats, 5 * 0.5 / Math.Sqrt(repeats));
     }
 }

@@ -51,7 +51,11 @@ public class ClosedFormTests
     public void Closed_epidemic_ends_at_its_final_size(double beta)
     {
         // Kermack and McKendrick 1927: with R0 = beta / gamma, ln(S0 / S) = R0 (N - S) / N once nobody is infectious.
-        var susceptible = Runs.Final($"S -> I : {beta} * S * I / N; I -> R at 0.2 per day; N = S + I + R; S(0) = the rest of 1000; I(0) = 1", "S", 2000);
+        var susceptible = Runs.Final(
+            $"S -> I : {beta} * S * I / N; I -> R at 0.2 per day; N = S + I + R; S(0) = the rest of 1000; I(0) = 1",
+            "S",
+            2000
+        );
         var r0 = beta / 0.2;
         Assert.Equal(Math.Log(999 / susceptible), r0 * (1000 - susceptible) / 1000, 1e-6);
     }

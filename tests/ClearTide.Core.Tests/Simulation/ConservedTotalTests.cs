@@ -1,8 +1,8 @@
 using System.Numerics;
-using CsCheck;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
+using CsCheck;
 
 namespace ClearTide.Core.Tests.Simulation;
 
@@ -11,12 +11,25 @@ public class ConservedTotalTests
     private static string[] Totals(string lines)
     {
         var form = Runs.Compile(lines).Network;
-        return [.. ConservedTotal.Of(form).Select(total => string.Join(" + ", total.Weights.Select(pair => $"{(pair.Weight == 1 ? "" : pair.Weight)}{form.States[pair.State].Symbol}")))];
+        return
+        [
+            .. ConservedTotal
+                .Of(form)
+                .Select(total =>
+                    string.Join(
+                        " + ",
+                        total.Weights.Select(pair => $"{(pair.Weight == 1 ? "" : pair.Weight)}{form.States[pair.State].Symbol}")
+                    )
+                ),
+        ];
     }
 
     [Fact]
     public void A_closed_epidemic_keeps_all_its_people() =>
-        Assert.Equal(["S + E + I + R"], Totals("S -> E : 0.3 * S * I / 100; E -> I after 3 days; I -> R after 5 days; S(0) = 99; I(0) = 1"));
+        Assert.Equal(
+            ["S + E + I + R"],
+            Totals("S -> E : 0.3 * S * I / 100; E -> I after 3 days; I -> R after 5 days; S(0) = 99; I(0) = 1")
+        );
 
     [Fact]
     public void What_leads_outside_keeps_nothing() => Assert.Empty(Totals("S -> I : 0.1 * S; I -> : 0.2 * I; S(0) = 5"));
@@ -41,19 +54,28 @@ public class ConservedTotalTests
         // 2 M <-> D (dimers): M + 2 D stays. E + S <-> C -> E + P: E + C and S + C + P stay.
         var graph = new ExpressionGraph();
         var rate = graph.Constant(1);
-        ReactionNetwork Network(string[] states, params (int, int)[][] changes) => new()
-        {
-            Graph = graph,
-            States = [.. states.Select(symbol => new StateVariable(symbol, symbol))],
-            Values = [],
-            Initial = [.. states.Select(_ => rate)],
-            Processes = [.. changes.Select((change, k) => new Process($"{k}", $"{k}", rate, [.. change.Select(pair => new StateChange(pair.Item1, pair.Item2))]))],
-            Amounts = [],
-            Flows = [],
-            Quantities = [],
-        };
+        ReactionNetwork Network(string[] states, params (int, int)[][] changes) =>
+            new()
+            {
+                Graph = graph,
+                States = [.. states.Select(symbol => new StateVariable(symbol, symbol))],
+                Values = [],
+                Initial = [.. states.Select(_ => rate)],
+                Processes =
+                [
+                    .. changes.Select(
+                        (change, k) =>
+                            new Process($"{k}", $"{k}", rate, [.. change.Select(pair => new StateChange(pair.Item1, pair.Item2))])
+                    ),
+                ],
+                Amounts = [],
+                Flows = [],
+                Quantities = [],
+            };
         Assert.Equal([(0, 1.0), (1, 2.0)], Assert.Single(ConservedTotal.Of(Network(["M", "D"], [(0, -2), (1, 1)]))).Weights);
-        var enzyme = ConservedTotal.Of(Network(["E", "S", "C", "P"], [(0, -1), (1, -1), (2, 1)], [(0, 1), (1, 1), (2, -1)], [(2, -1), (0, 1), (3, 1)]));
+        var enzyme = ConservedTotal.Of(
+            Network(["E", "S", "C", "P"], [(0, -1), (1, -1), (2, 1)], [(0, 1), (1, 1), (2, -1)], [(2, -1), (0, 1), (3, 1)])
+        );
         Assert.Equal(2, enzyme.Count);
         foreach (var total in enzyme)
         {
@@ -67,18 +89,40 @@ public class ConservedTotalTests
     public void Generated_matrices_get_a_whole_basis_of_their_left_null_space()
     {
         var entries = Gen.Int[-2, 2];
-        Gen.Select(Gen.Int[1, 7], Gen.Int[0, 7]).SelectMany((rows, columns) => entries.Array[rows].Array[columns].Select(matrix => (rows, matrix))).Sample(made =>
-        {
-            var columns = made.matrix.Select(column => (IReadOnlyList<(int, int)>)[.. column.Select((entry, row) => (row, entry)).Where(pair => pair.entry != 0)]).ToList();
-            var basis = LeftNullSpace.Of(made.rows, columns);
-            foreach (var vector in basis)
-            {
-                foreach (var column in made.matrix) Assert.Equal(BigInteger.Zero, vector.Aggregate(BigInteger.Zero, (sum, pair) => sum + pair.Weight * column[pair.Row]));
-            }
-            // By the theorem of rank and nullity there are as many as the rank leaves; each has a row that no other has, so they are independent.
-            var rank = made.matrix.Length == 0 ? 0 : MathNet.Numerics.LinearAlgebra.Matrix<double>.Build.Dense(made.rows, made.matrix.Length, (row, column) => made.matrix[column][row]).Rank();
-            Assert.Equal(made.rows - rank, basis.Count);
-        }, iter: 500, seed: "0000KtidesA1");
+        Gen.Select(Gen.Int[1, 7], Gen.Int[0, 7])
+            .SelectMany((rows, columns) => entries.Array[rows].Array[columns].Select(matrix => (rows, matrix)))
+            .Sample(
+                made =>
+                {
+                    var columns = made
+                        .matrix.Select(column =>
+                            (IReadOnlyList<(int, int)>)[.. column.Select((entry, row) => (row, entry)).Where(pair => pair.entry != 0)]
+                        )
+                        .ToList();
+                    var basis = LeftNullSpace.Of(made.rows, columns);
+                    foreach (var vector in basis)
+                    {
+                        foreach (var column in made.matrix)
+                            Assert.Equal(
+                                BigInteger.Zero,
+                                vector.Aggregate(BigInteger.Zero, (sum, pair) => sum + pair.Weight * column[pair.Row])
+                            );
+                    }
+                    // By the theorem of rank and nullity there are as many as the rank leaves; each has a row that no other has, so they
+                    // are independent.
+                    var rank =
+                        made.matrix.Length == 0
+                            ? 0
+                            : MathNet
+                                .Numerics.LinearAlgebra.Matrix<double>.Build.Dense(made.rows, made.matrix.Length, (row, column) =>
+                                    made.matrix[column][row]
+                                )
+                                .Rank();
+                    Assert.Equal(made.rows - rank, basis.Count);
+                },
+                iter: 500,
+                seed: "0000KtidesA1"
+            );
     }
 
     [Theory]

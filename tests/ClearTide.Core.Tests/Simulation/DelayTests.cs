@@ -13,10 +13,19 @@ public class DelayTests
     {
         // y' = -y(t - 1) with y = 1 before the start: polynomials from step to step (Hairer, Nørsett, Wanner I, II.17).
         var document = Studies.Of("Y -> : delay(Y, 1 day); Y(0) = 1", 4);
-        var run = Runs.Run(new(Lowering.Lower(document).Network), [0, 0.5, 1, 2, 3, 4], SolverSettings.Default with { Method = method, Step = 0.05 });
+        var run = Runs.Run(
+            new(Lowering.Lower(document).Network),
+            [0, 0.5, 1, 2, 3, 4],
+            SolverSettings.Default with
+            {
+                Method = method,
+                Step = 0.05,
+            }
+        );
         double[] exact = [1, 0.5, 0, 1 - 2 + 0.5, 1 - 3 + 2 - 1.0 / 6, 1 - 4 + 4.5 - 8.0 / 6 + 1.0 / 24];
         // Both methods are exact for polynomials of this degree but for rounding.
-        for (var k = 0; k < exact.Length; k++) Assert.Equal(exact[k], run.Amount(k, 0), 1e-8);
+        for (var k = 0; k < exact.Length; k++)
+            Assert.Equal(exact[k], run.Amount(k, 0), 1e-8);
     }
 
     [Fact]

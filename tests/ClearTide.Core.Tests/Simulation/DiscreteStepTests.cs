@@ -24,21 +24,24 @@ public class DiscreteStepTests
         return Runs.Run(new(lowered.Network), OutputTimes.Every(0, end, every > 0 ? every : step));
     }
 
-    private static double[] Amounts(Trajectory run, string symbol) => run.AmountColumn(run.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
+    private static double[] Amounts(Trajectory run, string symbol) =>
+        run.AmountColumn(run.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol));
 
     [Fact]
     public void A_share_that_leaves_each_step_gives_powers()
     {
         var run = Run("A -> B at 20%; A(0) = 1000");
         // 1000 * 0.8^k: each step is one rounding, so that ten steps agree to 1e-13 of it.
-        for (var k = 0; k <= 10; k++) Assert.Equal(1000 * Math.Pow(0.8, k), Amounts(run, "A")[k], 1e-10);
+        for (var k = 0; k <= 10; k++)
+            Assert.Equal(1000 * Math.Pow(0.8, k), Amounts(run, "A")[k], 1e-10);
     }
 
     [Fact]
     public void A_whole_formula_is_the_amount_per_step_as_written()
     {
         var run = Run("-> A : 7; A(0) = 3", step: 0.5, end: 5);
-        for (var k = 0; k <= 10; k++) Assert.Equal(3 + 7 * k, Amounts(run, "A")[k]);
+        for (var k = 0; k <= 10; k++)
+            Assert.Equal(3 + 7 * k, Amounts(run, "A")[k]);
     }
 
     [Fact]
@@ -64,7 +67,8 @@ public class DiscreteStepTests
         var run = Run("next x = 4 * x * (1 - x); x(0) = 0.3");
         var angle = Math.Asin(Math.Sqrt(0.3));
         // The map doubles an error each step: ten steps turn 1e-16 into about 1e-13.
-        for (var k = 0; k <= 10; k++) Assert.Equal(Math.Pow(Math.Sin(Math.Pow(2, k) * angle), 2), Amounts(run, "x")[k], 1e-11);
+        for (var k = 0; k <= 10; k++)
+            Assert.Equal(Math.Pow(Math.Sin(Math.Pow(2, k) * angle), 2), Amounts(run, "x")[k], 1e-11);
     }
 
     [Fact]
@@ -86,7 +90,15 @@ public class DiscreteStepTests
     {
         // 10 are there; the free exit takes 4 of them, and 6 are asked for 3 and 9 in proportion: 1.5 and 4.5.
         var run = Run("A -> F : 0.4 * A; A -> B : 3 limited; A -> C : 9 limited; A(0) = 10", end: 2);
-        Assert.Equal((0, 1.5, 4.5, 4.0), (Math.Round(Amounts(run, "A")[1], 12), Math.Round(Amounts(run, "B")[1], 12), Math.Round(Amounts(run, "C")[1], 12), Math.Round(Amounts(run, "F")[1], 12)));
+        Assert.Equal(
+            (0, 1.5, 4.5, 4.0),
+            (
+                Math.Round(Amounts(run, "A")[1], 12),
+                Math.Round(Amounts(run, "B")[1], 12),
+                Math.Round(Amounts(run, "C")[1], 12),
+                Math.Round(Amounts(run, "F")[1], 12)
+            )
+        );
         Assert.Equal(10, Amounts(run, "B")[2] + Amounts(run, "C")[2] + Amounts(run, "F")[2], 1e-12);
     }
 
@@ -112,7 +124,8 @@ public class DiscreteStepTests
         // From 0 towards 1 with a lag of four days, in steps of one: 1 - 0.75^k.
         var run = Run("-> x : if(t < 0.5, 1, 0); x(0) = 0; s = smooth(x, 4 days)", end: 6);
         var s = run.QuantityColumn(run.Network.Quantities.ToList().FindIndex(quantity => quantity.Symbol == "s"));
-        for (var k = 1; k <= 6; k++) Assert.Equal(1 - Math.Pow(0.75, k - 1), s[k], 1e-12);
+        for (var k = 1; k <= 6; k++)
+            Assert.Equal(1 - Math.Pow(0.75, k - 1), s[k], 1e-12);
     }
 
     [Fact]

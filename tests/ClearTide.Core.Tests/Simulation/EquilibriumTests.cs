@@ -23,7 +23,9 @@ public class EquilibriumTests
         return model.InitialState(values);
     }
 
-    private const string Endemic = "S -> I : beta * S * I / 1000; I -> S at gamma; beta = 0.5 per day; gamma = 0.2 per day; S(0) = the rest of 1000; I(0) = at equilibrium";
+    private const string Endemic =
+        "S -> I : beta * S * I / 1000; I -> S at gamma; beta = 0.5 per day; gamma = 0.2 per day; S(0) = the rest of 1000; I(0) = at "
+        + "equilibrium";
 
     [Fact]
     public void Inflow_and_decay_balance() => Assert.Equal(7 / 0.05, Start("-> A : 7; A -> at 0.05; A(0) = at equilibrium")[0], Close);
@@ -55,7 +57,10 @@ public class EquilibriumTests
     public void Waning_immunity_has_its_closed_form()
     {
         // S* = N / R0; I* = (N - S*) / (1 + gamma / omega); R* = I* gamma / omega.
-        var start = Start("S -> I : 0.6 * S * I / 5000; I -> R at 0.2; R -> S at 0.01; S(0) = the rest of 5000; I(0) = at equilibrium; R(0) = at equilibrium");
+        var start = Start(
+            "S -> I : 0.6 * S * I / 5000; I -> R at 0.2; R -> S at 0.01; S(0) = the rest of 5000; I(0) = at equilibrium; R(0) = at "
+                + "equilibrium"
+        );
         var infected = (5000 - 5000 / 3.0) / (1 + 20);
         Assert.Equal(5000 / 3.0, start[0], Close);
         Assert.Equal(infected, start[1], Close);
@@ -98,16 +103,32 @@ public class EquilibriumTests
     [Fact]
     public void A_long_chain_is_found_too()
     {
-        var lines = "-> x0 : 3; " + string.Join("; ", Enumerable.Range(0, 120).Select(k => $"x{k} -> {(k == 119 ? "" : $"x{k + 1}")} at {(0.1 + 0.01 * k).ToString(System.Globalization.CultureInfo.InvariantCulture)}"))
-            + "; " + string.Join("; ", Enumerable.Range(0, 120).Select(k => $"x{k}(0) = at equilibrium"));
+        var lines =
+            "-> x0 : 3; "
+            + string.Join(
+                "; ",
+                Enumerable
+                    .Range(0, 120)
+                    .Select(k =>
+                        $"x{k} -> {(k == 119 ? "" : $"x{k + 1}")} at "
+                        + $"{(0.1 + 0.01 * k).ToString(System.Globalization.CultureInfo.InvariantCulture)}"
+                    )
+            )
+            + "; "
+            + string.Join("; ", Enumerable.Range(0, 120).Select(k => $"x{k}(0) = at equilibrium"));
         var start = Start(lines);
-        for (var k = 0; k < 120; k++) Assert.Equal(3 / (0.1 + 0.01 * k), start[k], Close);
+        for (var k = 0; k < 120; k++)
+            Assert.Equal(3 / (0.1 + 0.01 * k), start[k], Close);
     }
 
     [Theory]
     [InlineData("-> A : 0.1 * A; A(0) = at equilibrium", "A")]
     [InlineData("-> A : 5; A(0) = at equilibrium", "A")]
-    [InlineData("-> H : 0.5 * H; H -> : 0.02 * H * P; -> P : 0.01 * H * P; P -> : 0.4 * P; H(0) = at equilibrium near 60; P(0) = at equilibrium near 10", "")]
+    [InlineData(
+        "-> H : 0.5 * H; H -> : 0.02 * H * P; -> P : 0.01 * H * P; P -> : 0.4 * P; H(0) = at equilibrium near 60; P(0) = at "
+            + "equilibrium near 10",
+        ""
+    )]
     public void What_never_settles_is_told_with_what_to_do(string lines, string symbol)
     {
         var run = StudyRun.Of(Studies.Of(lines));
@@ -119,7 +140,11 @@ public class EquilibriumTests
     public void A_total_that_nothing_states_is_found()
     {
         var lowered = Lowering.Lower(Studies.Of("A -> B at 0.1; B -> A at 0.2; A(0) = at equilibrium; B(0) = at equilibrium"));
-        Assert.Contains("keeps any total", Assert.Single(lowered.Findings, finding => finding.Severity == Severity.Unfinished).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "keeps any total",
+            Assert.Single(lowered.Findings, finding => finding.Severity == Severity.Unfinished).Message,
+            StringComparison.Ordinal
+        );
         var stated = Start("A -> B at 0.1; B -> A at 0.2; A(0) = at equilibrium; B(0) = the rest of 90");
         Assert.Equal(60, stated[0], Close);
     }
@@ -134,15 +159,23 @@ public class EquilibriumTests
         var prediction = new ObservedModel(Lowering.Lower(document), observation, data, ["beta"]).Predict([0.5]);
         Assert.All(prediction.Mean, mean => Assert.Equal(120, mean, 1e-5));
         // By beta: 200 * 0.2 / beta^2 * 1000 / 1000 = 160 at 0.5; differences of runs at 1e-9 leave five digits.
-        for (var row = 0; row < 10; row++) Assert.Equal(160, prediction.Gradient[row, 0], 0.01);
+        for (var row = 0; row < 10; row++)
+            Assert.Equal(160, prediction.Gradient[row, 0], 0.01);
     }
 
     [Theory]
     [InlineData("I(0) = at equilibrium near 40 people", "at equilibrium near 40 people")]
     [InlineData("I = at equilibrium", "at equilibrium")]
-    public void The_line_is_kept_as_typed(string line, string kept) => Assert.Equal(kept, Studies.Of("S -> I : 0.1 * S; " + line).CompartmentBySymbol("I")!.Start);
+    public void The_line_is_kept_as_typed(string line, string kept) =>
+        Assert.Equal(kept, Studies.Of("S -> I : 0.1 * S; " + line).CompartmentBySymbol("I")!.Start);
 
     [Fact]
     public void Renaming_reaches_what_it_is_near() =>
-        Assert.Equal("at equilibrium near K2 / 2", LineNames.Rename(Studies.Of("-> P : 0.1 * P * (1 - P / K); K = 100; P(0) = at equilibrium near K / 2"), "K", "K2").Compartments[0].Start);
+        Assert.Equal(
+            "at equilibrium near K2 / 2",
+            LineNames
+                .Rename(Studies.Of("-> P : 0.1 * P * (1 - P / K); K = 100; P(0) = at equilibrium near K / 2"), "K", "K2")
+                .Compartments[0]
+                .Start
+        );
 }

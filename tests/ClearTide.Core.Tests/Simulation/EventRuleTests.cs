@@ -5,8 +5,10 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Tests.Simulation;
 
 /// <summary>
-/// What the reaction network says of events beyond what lines can: order by priority, values as they were at the trigger, triggers that are true at the
-/// start, delayed actions that are dropped. Worked by hand, along the cases that the SBML specification describes (Level 3 Version 2 core, 4.11).
+/// What the reaction network says of events beyond what lines can: order by priority, values as they were at the trigger, triggers that
+/// are true at the
+/// start, delayed actions that are dropped. Worked by hand, along the cases that the SBML specification describes (Level 3 Version 2
+/// core, 4.11).
 /// </summary>
 public class EventRuleTests
 {
@@ -59,9 +61,18 @@ public class EventRuleTests
     [Fact]
     public void The_highest_priority_acts_first_whatever_the_stored_order()
     {
-        var run = Run([1], 5,
-            At(2, Set(0, _graph.Add(State(0), Number(10)))) with { Priority = Number(1) },
-            At(2, Set(0, _graph.Multiply(State(0), Number(3)))) with { Priority = Number(2) });
+        var run = Run(
+            [1],
+            5,
+            At(2, Set(0, _graph.Add(State(0), Number(10)))) with
+            {
+                Priority = Number(1),
+            },
+            At(2, Set(0, _graph.Multiply(State(0), Number(3)))) with
+            {
+                Priority = Number(2),
+            }
+        );
         Assert.Equal(13, run.Amount(1, 0));
     }
 
@@ -79,10 +90,22 @@ public class EventRuleTests
     public void A_priority_may_change_while_others_act()
     {
         // The first lifts x1, by which the third goes before the second.
-        var run = Run([1, 0], 5,
-            At(2, Set(1, Number(10))) with { Priority = Number(5) },
-            At(2, Set(0, _graph.Add(State(0), Number(10)))) with { Priority = Number(3) },
-            At(2, Set(0, _graph.Multiply(State(0), Number(3)))) with { Priority = State(1) });
+        var run = Run(
+            [1, 0],
+            5,
+            At(2, Set(1, Number(10))) with
+            {
+                Priority = Number(5),
+            },
+            At(2, Set(0, _graph.Add(State(0), Number(10)))) with
+            {
+                Priority = Number(3),
+            },
+            At(2, Set(0, _graph.Multiply(State(0), Number(3)))) with
+            {
+                Priority = State(1),
+            }
+        );
         Assert.Equal(13, run.Amount(1, 0));
     }
 
@@ -90,10 +113,22 @@ public class EventRuleTests
     public void An_event_set_off_by_another_takes_its_turn_by_priority()
     {
         // At day 2 x1 becomes 1, which sets off the third before the waiting second.
-        var run = Run([1, 0], 5,
-            At(2, Set(1, Number(1))) with { Priority = Number(9) },
-            At(2, Set(0, _graph.Add(State(0), Number(10)))) with { Priority = Number(1) },
-            When(Above(1, 0.5), Set(0, _graph.Multiply(State(0), Number(3)))) with { Priority = Number(5) });
+        var run = Run(
+            [1, 0],
+            5,
+            At(2, Set(1, Number(1))) with
+            {
+                Priority = Number(9),
+            },
+            At(2, Set(0, _graph.Add(State(0), Number(10)))) with
+            {
+                Priority = Number(1),
+            },
+            When(Above(1, 0.5), Set(0, _graph.Multiply(State(0), Number(3)))) with
+            {
+                Priority = Number(5),
+            }
+        );
         Assert.Equal(13, run.Amount(1, 0));
     }
 
@@ -123,7 +158,11 @@ public class EventRuleTests
     public void A_delayed_action_is_dropped_when_its_condition_ends_where_that_is_asked_for(bool dropped, double expected)
     {
         // True from day 1 to day 2; the action is due at day 4.
-        var within = _graph.Binary(Operation.And, _graph.Binary(Operation.Less, Number(1), State(1)), _graph.Binary(Operation.Less, State(1), Number(2)));
+        var within = _graph.Binary(
+            Operation.And,
+            _graph.Binary(Operation.Less, Number(1), State(1)),
+            _graph.Binary(Operation.Less, State(1), Number(2))
+        );
         var run = Run([0], 9, When(within, Set(0, Number(1))) with { Delay = Number(3), IsDroppedWhenFalse = dropped });
         Assert.Equal(expected, run.Amount(1, 0));
     }
@@ -132,21 +171,54 @@ public class EventRuleTests
     public void A_delay_may_depend_on_the_state_at_the_trigger_and_several_may_wait_at_once()
     {
         // Every day from day 1 on the action is due as much later as the clock shows: 1 + 1, 2 + 2, 3 + 3, 4 + 4.
-        var run = Run([0], 8.5, new ModelEvent("e", Number(1), Number(1), -1, false, [[new(true, 0, Number(1)) { Adds = true }]]) { Delay = State(1) });
+        var run = Run(
+            [0],
+            8.5,
+            new ModelEvent(
+                "e",
+                Number(1),
+                Number(1),
+                -1,
+                false,
+                [
+                    [new(true, 0, Number(1)) { Adds = true }],
+                ]
+            )
+            {
+                Delay = State(1),
+            }
+        );
         Assert.Equal(4, run.Amount(1, 0));
     }
 
     [Fact]
     public void A_repeated_event_ends_with_its_last_whole_interval()
     {
-        var run = Run([0], 9, new ModelEvent("e", Number(0.1), Number(0.1), -1, false, [[new(true, 0, Number(1)) { Adds = true }]]) { Until = Number(0.7) });
+        var run = Run(
+            [0],
+            9,
+            new ModelEvent(
+                "e",
+                Number(0.1),
+                Number(0.1),
+                -1,
+                false,
+                [
+                    [new(true, 0, Number(1)) { Adds = true }],
+                ]
+            )
+            {
+                Until = Number(0.7),
+            }
+        );
         Assert.Equal(7, run.Amount(1, 0));
     }
 
     [Fact]
     public void A_condition_on_time_follows_a_number_that_events_move()
     {
-        // “Next” begins at 10 and each act moves it on by 12: at 10, 22, 34 and 46 the first state gains one. What the number was at the start says nothing.
+        // “Next” begins at 10 and each act moves it on by 12: at 10, 22, 34 and 46 the first state gains one. What the number was at the
+        // start says nothing.
         var next = _graph.Parameter(0);
         var form = new ReactionNetwork
         {
@@ -158,7 +230,19 @@ public class EventRuleTests
             Amounts = [new("x0", "x0", State(0))],
             Flows = [],
             Quantities = [],
-            Events = [new("e", -1, -1, _graph.Binary(Operation.LessOrEqual, next, _graph.Time()), false, [[Set(0, _graph.Add(State(0), Number(1))), new(false, 0, _graph.Add(next, Number(12)))]])],
+            Events =
+            [
+                new(
+                    "e",
+                    -1,
+                    -1,
+                    _graph.Binary(Operation.LessOrEqual, next, _graph.Time()),
+                    false,
+                    [
+                        [Set(0, _graph.Add(State(0), Number(1))), new(false, 0, _graph.Add(next, Number(12)))],
+                    ]
+                ),
+            ],
         };
         var model = new CompiledModel(form);
         var values = form.ValueVector();

@@ -61,7 +61,15 @@ public class EventTests
         // 2 a day until 10, then 1 a day until day 9 ends the condition's other side: A = 10 at day 5, 14 at day 9.
         var run = Runs.OfLines("-> A : k; k = 2; while A >= 10 and t < 9: k = k / 2", 0, 5, 9, 10);
         Assert.Equal([0, 10, 14, 16], run.AmountColumn(0), (a, b) => Math.Abs(a - b) < 1e-8);
-        Assert.Equal([2.0, 2, 1], new[] { run.QuantityColumn(0)[0], run.QuantityColumn(0)[3], Runs.OfLines("-> A : k; k = 2; while A >= 10 and t < 9: k = k / 2", 0, 7).QuantityColumn(0)[1] });
+        Assert.Equal(
+            [2.0, 2, 1],
+            new[]
+            {
+                run.QuantityColumn(0)[0],
+                run.QuantityColumn(0)[3],
+                Runs.OfLines("-> A : k; k = 2; while A >= 10 and t < 9: k = k / 2", 0, 7).QuantityColumn(0)[1],
+            }
+        );
     }
 
     [Fact]
@@ -105,7 +113,9 @@ public class EventTests
     [InlineData("A -> : 0 * A; at 3: zz = 5", "zz is not defined")]
     [InlineData("A -> : 0 * A; every 0 days: A = 5", "time above zero")]
     public void What_an_event_cannot_do_is_told(string lines, string words) =>
-        Assert.Contains(Lowering.Lower(Studies.Of(lines)).Findings, finding => finding.Severity == Severity.Unfinished && finding.Message.Contains(words));
+        Assert.Contains(Lowering.Lower(Studies.Of(lines)).Findings, finding =>
+            finding.Severity == Severity.Unfinished && finding.Message.Contains(words)
+        );
 
     [Fact]
     public void When_with_a_value_offers_while()

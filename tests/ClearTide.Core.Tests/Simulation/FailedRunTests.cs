@@ -7,7 +7,8 @@ namespace ClearTide.Core.Tests.Simulation;
 /// <summary>Runs that cannot go on say why, and keep what there was before.</summary>
 public class FailedRunTests
 {
-    private static StudyRun Of(string lines, double end = 100, SolverChoice? solver = null) => StudyRun.Of(Studies.Of(lines, end) is var document && solver is not null ? document with { Solver = solver } : document);
+    private static StudyRun Of(string lines, double end = 100, SolverChoice? solver = null) =>
+        StudyRun.Of(Studies.Of(lines, end) is var document && solver is not null ? document with { Solver = solver } : document);
 
     [Fact]
     public void Growth_without_bound_is_told_as_that_and_the_curve_before_can_be_read()
@@ -18,7 +19,8 @@ public class FailedRunTests
         var made = run.Run!;
         Assert.InRange(made.Times[^1], 9.5, 10);
         Assert.InRange(made.Amount(made.Times.Count - 1, 0), 20, 20 * 50);
-        for (var row = 0; row < made.Times.Count; row++) Assert.Equal(1, made.Amount(row, 0) * (1 - made.Times[row] / 10), 1e-4);
+        for (var row = 0; row < made.Times.Count; row++)
+            Assert.Equal(1, made.Amount(row, 0) * (1 - made.Times[row] / 10), 1e-4);
     }
 
     [Theory]
@@ -45,7 +47,11 @@ public class FailedRunTests
     public void An_event_that_gives_no_number_is_named()
     {
         var run = Of("A -> : 0 * A; A(0) = 5; k = 0; at 20: A = 1 / k");
-        Assert.Contains("the event “at 20: A = 1 / k” gives a number there that is infinite or none", run.Failure, StringComparison.Ordinal);
+        Assert.Contains(
+            "the event “at 20: A = 1 / k” gives a number there that is infinite or none",
+            run.Failure,
+            StringComparison.Ordinal
+        );
         Assert.Equal(20, run.Run!.Times[^1]);
         var value = Of("A -> : beta * A; beta = 1; A(0) = 5; at 20: beta = ln(-1)");
         Assert.Contains("the event “at 20: beta = ln(-1)”", value.Failure, StringComparison.Ordinal);

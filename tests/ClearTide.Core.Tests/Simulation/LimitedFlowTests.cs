@@ -7,7 +7,8 @@ namespace ClearTide.Core.Tests.Simulation;
 
 public class LimitedFlowTests
 {
-    /// <summary>Amounts are straight lines here: the solver is exact but for rounding and the place of the switch, which bisection finds to the last bits.</summary>
+    /// <summary>Amounts are straight lines here: the solver is exact but for rounding and the place of the switch, which bisection finds
+    /// to the last bits.</summary>
     private const double Tight = 1e-9;
 
     private static Trajectory Run(string lines, params double[] times) => Runs.OfLines(lines, times);
@@ -37,8 +38,10 @@ public class LimitedFlowTests
         for (var k = 0; k < 60; k++)
         {
             var middle = (low + high) / 2;
-            if (1 - middle + 2 * (1 - Math.Cos(middle)) > 0) low = middle;
-            else high = middle;
+            if (1 - middle + 2 * (1 - Math.Cos(middle)) > 0)
+                low = middle;
+            else
+                high = middle;
         }
         var empty = low;
         // Held until 2 + 2 sin t exceeds 3 again.
@@ -114,7 +117,15 @@ public class LimitedFlowTests
     public void Fixed_steps_reach_the_same_where_amounts_are_straight_lines()
     {
         var document = Studies.Of("-> X : if(t < 10, 1, 5); X -> Y : 3 limited; X(0) = 4", 15);
-        var run = Runs.Run(new(Lowering.Lower(document).Network), [0, 15], SolverSettings.Default with { Method = Method.RungeKutta4, Step = 0.25 });
+        var run = Runs.Run(
+            new(Lowering.Lower(document).Network),
+            [0, 15],
+            SolverSettings.Default with
+            {
+                Method = Method.RungeKutta4,
+                Step = 0.25,
+            }
+        );
         Assert.Equal(10, run.Amount(1, 0), 1e-9);
     }
 
@@ -134,9 +145,12 @@ public class LimitedFlowTests
         var document = Studies.Of(lines);
         var finding = Assert.Single(Lowering.Lower(document).Findings);
         Assert.Contains(circle, finding.Message);
-        Assert.DoesNotContain(Lowering.Lower(finding.Fixes[0].Edit.Apply(document).Document!).Findings, left => left.Message.Contains("in a circle"));
+        Assert.DoesNotContain(Lowering.Lower(finding.Fixes[0].Edit.Apply(document).Document!).Findings, left =>
+            left.Message.Contains("in a circle")
+        );
     }
 
     [Fact]
-    public void A_line_of_limited_flows_is_no_circle() => Assert.Empty(Lowering.Lower(Studies.Of("A -> B : 3 limited; B -> C : 5 limited; A -> C : 1 limited")).Findings);
+    public void A_line_of_limited_flows_is_no_circle() =>
+        Assert.Empty(Lowering.Lower(Studies.Of("A -> B : 3 limited; B -> C : 5 limited; A -> C : 1 limited")).Findings);
 }

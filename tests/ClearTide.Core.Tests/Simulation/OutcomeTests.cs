@@ -6,13 +6,19 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests.Simulation;
 
-/// <summary>Outcomes against closed forms. Only the ends of the span are asked for as output: outcomes must not depend on sampling.</summary>
+/// <summary>Outcomes against closed forms. Only the ends of the span are asked for as output: outcomes must not depend on
+/// sampling.</summary>
 public class OutcomeTests
 {
     // Ten times the tolerance of 1e-8 for continuous output, which is one order lower than the steps, and as much for many steps.
     private const double Close = 1e-6;
 
-    private static (CompiledModel Model, OutcomeTally Tally) Follow(string lines, double end, SolverSettings? settings = null, params (string Symbol, double Level)[] levels)
+    private static (CompiledModel Model, OutcomeTally Tally) Follow(
+        string lines,
+        double end,
+        SolverSettings? settings = null,
+        params (string Symbol, double Level)[] levels
+    )
     {
         var model = Runs.Compile(lines);
         var tally = new OutcomeTally(model.OutputCount, [.. levels.Select(level => (Index(model, level.Symbol), level.Level))]);
@@ -21,7 +27,12 @@ public class OutcomeTests
         return (model, tally);
     }
 
-    private static int Index(CompiledModel model, string symbol) => model.Network.Amounts.Concat(model.Network.Flows).Concat(model.Network.Quantities).ToList().FindIndex(column => column.Symbol == symbol);
+    private static int Index(CompiledModel model, string symbol) =>
+        model
+            .Network.Amounts.Concat(model.Network.Flows)
+            .Concat(model.Network.Quantities)
+            .ToList()
+            .FindIndex(column => column.Symbol == symbol);
 
     private static Outcomes Of(string lines, string symbol, double end, SolverSettings? settings = null)
     {
@@ -59,7 +70,8 @@ public class OutcomeTests
     [Fact]
     public void A_medicine_by_mouth_peaks_when_its_closed_form_does()
     {
-        // One compartment with absorption a and elimination k: time of peak ln(a / k) / (a - k); area dose / k in all (any textbook of pharmacokinetics).
+        // One compartment with absorption a and elimination k: time of peak ln(a / k) / (a - k); area dose / k in all (any textbook of
+        // pharmacokinetics).
         var (a, k, dose) = (1.1, 0.17, 200.0);
         var outcomes = Of("G -> C at 1.1 per day; C -> at 0.17 per day; G(0) = 200", "C", 120);
         var peak = Math.Log(a / k) / (a - k);
@@ -83,7 +95,14 @@ public class OutcomeTests
     public void Levels_of_a_wave_are_passed_where_they_should_be()
     {
         // x = 2 + sin(t) over two periods: above 2 for half of the time, above 2.5 for a third.
-        var (_, tally) = Follow("x = 2 + sin(t / (1 day)); A -> : 0; A(0) = 1; -> B : x; B(0) = 0", 4 * Math.PI, null, ("x", 2.5), ("x", 3.5), ("x", 0));
+        var (_, tally) = Follow(
+            "x = 2 + sin(t / (1 day)); A -> : 0; A(0) = 1; -> B : x; B(0) = 0",
+            4 * Math.PI,
+            null,
+            ("x", 2.5),
+            ("x", 3.5),
+            ("x", 0)
+        );
         var middle = tally.OfLevel(0);
         Assert.Equal(4 * Math.PI / 3, middle.TimeAbove, 1e-4);
         Assert.Equal(8 * Math.PI / 3, middle.TimeBelow, 1e-4);
@@ -108,7 +127,10 @@ public class OutcomeTests
         // Straight lines 0 to 10 over four days and back over two: 20 + 10.
         var (model, tally) = Follow("-> A : rain(t); rain = points 0 0, 4 10, 6 0; A(0) = 0", 6);
         Assert.Equal(30, tally.Of(Index(model, "outside → A")).Integral, 1e-9);
-        Assert.Equal((10, 4), (Math.Round(tally.Of(Index(model, "outside → A")).Maximum, 9), Math.Round(tally.Of(Index(model, "outside → A")).MaximumTime, 9)));
+        Assert.Equal(
+            (10, 4),
+            (Math.Round(tally.Of(Index(model, "outside → A")).Maximum, 9), Math.Round(tally.Of(Index(model, "outside → A")).MaximumTime, 9))
+        );
     }
 
     [Fact]
@@ -122,7 +144,16 @@ public class OutcomeTests
     [Fact]
     public void Totals_over_discrete_steps_are_sums_of_steps()
     {
-        var document = new AddLines("A -> B at 50%; A(0) = 16").Apply(new StudyDocument { Title = "Test", End = 4, Solver = new(Method.Discrete, 2, 1e-8) }).Document!;
+        var document = new AddLines("A -> B at 50%; A(0) = 16")
+            .Apply(
+                new StudyDocument
+                {
+                    Title = "Test",
+                    End = 4,
+                    Solver = new(Method.Discrete, 2, 1e-8),
+                }
+            )
+            .Document!;
         var model = new CompiledModel(Lowering.Lower(document).Network);
         var totals = new RunningTotals(model.Network, [model.Network.Amounts.Count], [0, 2, 4]);
         var values = model.Network.ValueVector();
@@ -139,13 +170,15 @@ public class OutcomeTests
         var values = model.Network.ValueVector();
         Engines.Run(new(model, values, times), totals);
         var column = totals.Column(0);
-        for (var k = 0; k < times.Length; k++) Assert.Equal(50 * (1 - Math.Exp(-0.3 * times[k])), column[k], 50 * Close);
+        for (var k = 0; k < times.Length; k++)
+            Assert.Equal(50 * (1 - Math.Exp(-0.3 * times[k])), column[k], 50 * Close);
     }
 
     [Fact]
     public void Curves_get_rows_where_a_run_is_faster_than_its_output_times()
     {
-        // A pulse that lasts a hundredth of the spacing: its curve has rows within it (no closer than a fiftieth of the spacing), and a slow model has none besides the output times.
+        // A pulse that lasts a hundredth of the spacing: its curve has rows within it (no closer than a fiftieth of the spacing), and a
+        // slow model has none besides the output times.
         var times = OutputTimes.Every(0, 100, 10);
         Trajectory Curves(string lines)
         {
@@ -155,7 +188,9 @@ public class OutcomeTests
         }
         var pulse = Curves("C -> at 10 per day; at 35: -> C : 100");
         Assert.InRange(pulse.Times.Count(time => time is > 35 and < 36), 3, 500);
-        Assert.All(Enumerable.Range(0, pulse.Times.Count).Where(k => pulse.Times[k] is > 35 and < 36), k => Assert.Equal(100 * Math.Exp(-10 * (pulse.Times[k] - 35)), pulse.Amount(k, 0), 1e-5));
+        Assert.All(Enumerable.Range(0, pulse.Times.Count).Where(k => pulse.Times[k] is > 35 and < 36), k =>
+            Assert.Equal(100 * Math.Exp(-10 * (pulse.Times[k] - 35)), pulse.Amount(k, 0), 1e-5)
+        );
         Assert.Equal(times.Length, Curves("C -> at 0.001 per day; C(0) = 3").Times.Count(time => time >= 10) + 1);
     }
 }

@@ -18,7 +18,9 @@ public class RandomInputTests
         var document = Studies.Of(Noise, 70) with { Seed = seed };
         var model = new CompiledModel(Lowering.Lower(document).Network);
         var values = model.Network.ValueVector();
-        return Engines.Run(new(model, values, [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)]) { Replicate = replicate }).QuantityColumn(0);
+        return Engines
+            .Run(new(model, values, [.. Enumerable.Range(0, 11).Select(week => 7.0 * week)]) { Replicate = replicate })
+            .QuantityColumn(0);
     }
 
     [Fact]
@@ -49,7 +51,9 @@ public class RandomInputTests
     [Fact]
     public void A_phase_plane_begins_at_the_starts_that_are_typed_and_stands_still_by_what_is_drawn()
     {
-        var lowered = Lowering.Lower(Studies.Of("-> A : noise; A -> B at 0.5; B -> at 0.2; noise = uniform(5, 6) every 500 days; A(0) = 1; B(0) = 2", 20));
+        var lowered = Lowering.Lower(
+            Studies.Of("-> A : noise; A -> B at 0.5; B -> at 0.2; noise = uniform(5, 6) every 500 days; A(0) = 1; B(0) = 2", 20)
+        );
         var (a, b) = (lowered.Document.PartBySymbol("A")!.Id, lowered.Document.PartBySymbol("B")!.Id);
         var plane = PhasePlane.Of(lowered, a, b, [(7, 9)]);
         Assert.Equal([1.0, 7], plane.Paths.Select(path => path.X[0]));
@@ -87,7 +91,8 @@ public class RandomInputTests
         var distribution = Distribution.Find(name)!;
         var stream = new RandomStream(7, 0, "test", name);
         var draws = new double[Count];
-        for (var k = 0; k < Count; k++) draws[k] = distribution.Quantile(arguments, stream.NextUniform() + 1e-17);
+        for (var k = 0; k < Count; k++)
+            draws[k] = distribution.Quantile(arguments, stream.NextUniform() + 1e-17);
         var average = draws.Average();
         Assert.Equal(mean, average, 4.5 * Math.Sqrt(variance / Count));
         var squares = draws.Select(draw => (draw - average) * (draw - average)).ToList();

@@ -76,7 +76,11 @@ public class ReactionTests
         var document = Studies.Of("reaction r: A -> B : A; k = 1; S -> A after 5 days in 3 stages; A(0) = 1", 1);
         var changed = new SetField(document.Reactions[0].Id, PartField.Text, text).Apply(document).Document!;
         Assert.Equal(text, changed.Reactions[0].Text);
-        Assert.Contains(Lowering.Lower(changed).Findings, finding => finding.PartId == changed.Reactions[0].Id && finding.Severity == Severity.Unfinished && finding.Message.Contains(says, StringComparison.Ordinal));
+        Assert.Contains(Lowering.Lower(changed).Findings, finding =>
+            finding.PartId == changed.Reactions[0].Id
+            && finding.Severity == Severity.Unfinished
+            && finding.Message.Contains(says, StringComparison.Ordinal)
+        );
     }
 
     [Fact]

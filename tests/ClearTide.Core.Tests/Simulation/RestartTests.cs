@@ -1,18 +1,20 @@
-using CsCheck;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
+using CsCheck;
 using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Simulation;
 
-/// <summary>Something arrives where next to nothing is: runs begin anew from amounts far below their tolerance, with inflows far above it.</summary>
+/// <summary>Something arrives where next to nothing is: runs begin anew from amounts far below their tolerance, with inflows far above
+/// it.</summary>
 public class RestartTests
 {
     private const double K = 0.5;
 
-    /// <summary>The share that a method leaves of the distance to the fixed point in a step of y' = -K y + F (its stability function); for adaptive methods the exact law.</summary>
+    /// <summary>The share that a method leaves of the distance to the fixed point in a step of y' = -K y + F (its stability function);
+    /// for adaptive methods the exact law.</summary>
     private static double Left(Method method, double step, double time)
     {
         var z = -K * step;
@@ -35,7 +37,8 @@ public class RestartTests
             {
                 foreach (var inflow in new[] { 1e-3, 1e4, 1e12 })
                 {
-                    foreach (var at in new[] { 0.0, 28, 1e6 }) data.Add(method, amount, inflow, at);
+                    foreach (var at in new[] { 0.0, 28, 1e6 })
+                        data.Add(method, amount, inflow, at);
                 }
             }
         }
@@ -46,7 +49,12 @@ public class RestartTests
     [MemberData(nameof(Restarts))]
     public void What_arrives_in_nearly_nothing_follows_its_closed_form(Method method, double amount, double inflow, double at)
     {
-        var settings = SolverSettings.Default with { Method = method, RelativeTolerance = 1e-10, AbsoluteTolerance = 1e-9 * Math.Min(1, inflow) };
+        var settings = SolverSettings.Default with
+        {
+            Method = method,
+            RelativeTolerance = 1e-10,
+            AbsoluteTolerance = 1e-9 * Math.Min(1, inflow),
+        };
         double[] after = [0.25, 1, 10];
         double[] times = [at - 2, .. after.Select(time => at + time)];
         var level = inflow / K;
@@ -66,7 +74,16 @@ public class RestartTests
         var bySchedule = Runs.Compile("C -> at 0.5; -> C : F; F = 0");
         var off = bySchedule.Network.ValueVector();
         var plan = new Plan([new(at, [new(bySchedule.Network.IndexOf("F"), 0, inflow)])]);
-        Follows(Engines.Run(new(bySchedule, off, times) { Start = [amount], Plan = plan, Settings = settings }));
+        Follows(
+            Engines.Run(
+                new(bySchedule, off, times)
+                {
+                    Start = [amount],
+                    Plan = plan,
+                    Settings = settings,
+                }
+            )
+        );
     }
 
     [Theory]
@@ -78,12 +95,17 @@ public class RestartTests
         // Half lives of four hours and of six minutes: at the next infusion nothing is left that a tolerance could see.
         foreach (var (k, every) in new[] { (4.08, 7.0), (166.0, 1.0) })
         {
-            var run = Run(FormattableString.Invariant($"C -> at {k}; every {every} days from 0: -> C : 500 over 1 hour"), method, OutputTimes.Every(0, 98, 0.5));
+            var run = Run(
+                FormattableString.Invariant($"C -> at {k}; every {every} days from 0: -> C : 500 over 1 hour"),
+                method,
+                OutputTimes.Every(0, 98, 0.5)
+            );
             var hour = 1 / 24.0;
             for (var row = 0; row < run.Times.Count; row++)
             {
                 var expected = 0.0;
-                for (var t = run.Times[row]; t > 0; t -= every) expected += 500 / hour / k * (Math.Exp(-k * Math.Max(0, t - hour)) - Math.Exp(-k * t));
+                for (var t = run.Times[row]; t > 0; t -= every)
+                    expected += 500 / hour / k * (Math.Exp(-k * Math.Max(0, t - hour)) - Math.Exp(-k * t));
                 // Eight digits of the peak.
                 Assert.Equal(expected, run.Amount(row, 0), 500 * 1e-8);
             }
@@ -122,7 +144,8 @@ public class RestartTests
         for (var row = 0; row < times.Length; row++)
         {
             var expected = 0.0;
-            for (var t = times[row]; t > 0; t -= 10) expected += 1000 / 3.0 * (Math.Exp(-3 * Math.Max(0, t - 1)) - Math.Exp(-3 * t));
+            for (var t = times[row]; t > 0; t -= 10)
+                expected += 1000 / 3.0 * (Math.Exp(-3 * Math.Max(0, t - 1)) - Math.Exp(-3 * t));
             Assert.Equal(expected, run.Amount(row, 0), 1000 * 1e-8);
         }
     }
@@ -135,49 +158,89 @@ public class RestartTests
         var plan = new Plan([new(28, [new(inflow, 0, 5)]), new(Math.BitIncrement(28), [new(inflow, 0, 7)])]);
         foreach (var method in new[] { Method.Adaptive, Method.Stiff, Method.RungeKutta4 })
         {
-            var run = Engines.Run(new(model, model.Network.ValueVector(), [0, 28 + 4]) { Start = [0], Plan = plan, Settings = SolverSettings.Default with { Method = method } });
+            var run = Engines.Run(
+                new(model, model.Network.ValueVector(), [0, 28 + 4])
+                {
+                    Start = [0],
+                    Plan = plan,
+                    Settings = SolverSettings.Default with { Method = method },
+                }
+            );
             // The fourth-order method at a quarter of a day is good to five digits here.
             Assert.Equal(14 * (1 - Math.Exp(-2)), run.State(1, 0), 1e-4);
         }
     }
 
-    private static readonly Gen<string> Fed = Gen.Select(Gen.Int[2, 4], OneOf("0", "1e-300", "1e-16", "1e-9", "1e-6"), OneOf("0.01", "3", "1e4", "1e9"), Gen.Double[0.05, 20], Gen.Double[5, 60], Gen.Int[0, 3]).Select((parts, start, inflow, rate, wait, kind) =>
-    {
-        var passes = string.Join("; ", Enumerable.Range(0, parts).Select(k => FormattableString.Invariant($"x{k} -> {(k + 1 < parts ? $"x{k + 1} " : "")}at {rate / (k + 1):0.###}; x{k}(0) = {start}")));
-        var feed = kind switch
-        {
-            0 => FormattableString.Invariant($"at {wait:0.##}: -> x0 : {inflow}"),
-            1 => FormattableString.Invariant($"at {wait:0.##}: -> x0 : {inflow} over 1 hour"),
-            2 => FormattableString.Invariant($"every {wait:0.##} days: -> x0 : {inflow} over 30 minutes"),
-            _ => FormattableString.Invariant($"-> x0 : F; F = 0; at {wait:0.##}: F = {inflow}; at {wait + 3:0.##}: F = 0"),
-        };
-        return passes + "; " + feed;
-    });
+    private static readonly Gen<string> Fed = Gen.Select(
+            Gen.Int[2, 4],
+            OneOf("0", "1e-300", "1e-16", "1e-9", "1e-6"),
+            OneOf("0.01", "3", "1e4", "1e9"),
+            Gen.Double[0.05, 20],
+            Gen.Double[5, 60],
+            Gen.Int[0, 3]
+        )
+        .Select(
+            (parts, start, inflow, rate, wait, kind) =>
+            {
+                var passes = string.Join(
+                    "; ",
+                    Enumerable
+                        .Range(0, parts)
+                        .Select(k =>
+                            FormattableString.Invariant(
+                                $"x{k} -> {(k + 1 < parts ? $"x{k + 1} " : "")}at {rate / (k + 1):0.###}; x{k}(0) = {start}"
+                            )
+                        )
+                );
+                var feed = kind switch
+                {
+                    0 => FormattableString.Invariant($"at {wait:0.##}: -> x0 : {inflow}"),
+                    1 => FormattableString.Invariant($"at {wait:0.##}: -> x0 : {inflow} over 1 hour"),
+                    2 => FormattableString.Invariant($"every {wait:0.##} days: -> x0 : {inflow} over 30 minutes"),
+                    _ => FormattableString.Invariant($"-> x0 : F; F = 0; at {wait:0.##}: F = {inflow}; at {wait + 3:0.##}: F = 0"),
+                };
+                return passes + "; " + feed;
+            }
+        );
 
     [Fact]
     public void Generated_models_that_wait_near_zero_and_are_fed_run_to_the_same_end_by_every_adaptive_method()
     {
-        Fed.Sample(lines =>
-        {
-            var times = new double[] { 0, 20, 61, 90, 130 };
-            var reference = Run(lines, Method.Adaptive, times, 1e-11);
-            foreach (var method in new[] { Method.Automatic, Method.Adaptive, Method.Stiff })
+        Fed.Sample(
+            lines =>
             {
-                var run = Run(lines, method, times, 1e-8);
-                for (var row = 0; row < times.Length; row++)
+                var times = new double[] { 0, 20, 61, 90, 130 };
+                var reference = Run(lines, Method.Adaptive, times, 1e-11);
+                foreach (var method in new[] { Method.Automatic, Method.Adaptive, Method.Stiff })
                 {
-                    for (var part = 0; part < run.Network.Amounts.Count; part++)
+                    var run = Run(lines, method, times, 1e-8);
+                    for (var row = 0; row < times.Length; row++)
                     {
-                        var (got, expected) = (run.Amount(row, part), reference.Amount(row, part));
-                        // Steps at 1e-8 of what stands in the model, some hundred of them, and the absolute tolerance near zero.
-                        Assert.True(Math.Abs(got - expected) <= 1e-5 * Math.Abs(expected) + 1e-7, $"{method}, day {times[row]}: {got:R} instead of {expected:R} in {lines}");
+                        for (var part = 0; part < run.Network.Amounts.Count; part++)
+                        {
+                            var (got, expected) = (run.Amount(row, part), reference.Amount(row, part));
+                            // Steps at 1e-8 of what stands in the model, some hundred of them, and the absolute tolerance near zero.
+                            Assert.True(
+                                Math.Abs(got - expected) <= 1e-5 * Math.Abs(expected) + 1e-7,
+                                $"{method}, day {times[row]}: {got:R} instead of {expected:R} in {lines}"
+                            );
+                        }
                     }
                 }
-            }
-        }, iter: 200, threads: 1);
+            },
+            iter: 200,
+            threads: 1
+        );
     }
 
-    private static SolverSettings Tight(Method method, double tolerance = 1e-10) => SolverSettings.Default with { Method = method, RelativeTolerance = tolerance, AbsoluteTolerance = 0.1 * tolerance };
+    private static SolverSettings Tight(Method method, double tolerance = 1e-10) =>
+        SolverSettings.Default with
+        {
+            Method = method,
+            RelativeTolerance = tolerance,
+            AbsoluteTolerance = 0.1 * tolerance,
+        };
 
-    private static Trajectory Run(string lines, Method method, double[] times, double tolerance = 1e-10) => Runs.Run(Runs.Compile(lines), times, Tight(method, tolerance));
+    private static Trajectory Run(string lines, Method method, double[] times, double tolerance = 1e-10) =>
+        Runs.Run(Runs.Compile(lines), times, Tight(method, tolerance));
 }

@@ -48,7 +48,8 @@ public class ShortageTests
         var run = StudyRun.Of(Studies.Of(lines));
         Assert.Null(run.Failure);
         Assert.Equal(expected, Amount(run, symbol, 100), 1e-6);
-        for (var part = 0; part < run.Run!.Network.Amounts.Count; part++) Assert.All(run.Run.AmountColumn(part), amount => Assert.True(amount >= -1e-9));
+        for (var part = 0; part < run.Run!.Network.Amounts.Count; part++)
+            Assert.All(run.Run.AmountColumn(part), amount => Assert.True(amount >= -1e-9));
     }
 
     [Fact]
@@ -62,7 +63,11 @@ public class ShortageTests
         Assert.Contains("was to move more than was there", StudyRun.Of(Stopping(document)).Failure, StringComparison.Ordinal);
         // Enough is there for these: nothing is said, and nothing stops.
         Assert.Null(StudyRun.Of(Stopping(Studies.Of("S(0) = 100; S -> V : 0 * S; at 5: S -> V : 100 over 8 days"))).Failure);
-        Assert.Equal(130, Amount(StudyRun.Of(Studies.Of("S(0) = 100; V(0) = 30; S -> V : 0 * S; at 5: S -> V : -40 over 8 days")), "S", 50), 1e-6);
+        Assert.Equal(
+            130,
+            Amount(StudyRun.Of(Studies.Of("S(0) = 100; V(0) = 30; S -> V : 0 * S; at 5: S -> V : -40 over 8 days")), "S", 50),
+            1e-6
+        );
     }
 
     [Fact]
@@ -83,7 +88,9 @@ public class ShortageTests
         var brought = StudyRun.Of(Studies.Of("S(0) = 100; S -> : 0 * S; at 5: -> S : -400"));
         Assert.Contains(brought.Notes, note => note.Message.StartsWith("This sets S below zero", StringComparison.Ordinal));
         // What is zero but for the solver's error is none.
-        Assert.DoesNotContain(StudyRun.Of(Studies.Of("S(0) = 100; S -> I : 0.1 * S; at 5: S = S - 60.65306597")).Notes, note => note.Message.Contains("below zero", StringComparison.Ordinal));
+        Assert.DoesNotContain(StudyRun.Of(Studies.Of("S(0) = 100; S -> I : 0.1 * S; at 5: S = S - 60.65306597")).Notes, note =>
+            note.Message.Contains("below zero", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -105,7 +112,9 @@ public class ShortageTests
         var run = new NextReactionSimulator(model).Run(new(model, values, [0, 10]) { Seed = 1 });
         Assert.Equal([10.0, 0, 0, 10], run.States);
         var stopping = Lowering.Lower(Stopping(lowered.Document));
-        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(new(stopping.Network)).Run(new(new(stopping.Network), values, [0, 10]) { Start = [10, 0], Seed = 1 }));
+        var failure = Assert.Throws<SimulationException>(() =>
+            new NextReactionSimulator(new(stopping.Network)).Run(new(new(stopping.Network), values, [0, 10]) { Start = [10, 0], Seed = 1 })
+        );
         Assert.Contains("was to move more than was there. S held 10.", RunFailure.Say(failure, stopping), StringComparison.Ordinal);
     }
 }

@@ -9,7 +9,8 @@ public class StageTests
     /// <summary>The default tolerances keep a decay of this length to better than this.</summary>
     private const double Solver = 1e-7;
 
-    /// <summary>Share still there after t in n stages with rate per stage λ: the Erlang survival function (Feller, An Introduction to Probability Theory II, I.3).</summary>
+    /// <summary>Share still there after t in n stages with rate per stage λ: the Erlang survival function (Feller, An Introduction to
+    /// Probability Theory II, I.3).</summary>
     private static double Erlang(int n, double rate, double t)
     {
         var (sum, term) = (0.0, 1.0);
@@ -28,7 +29,8 @@ public class StageTests
     public void A_staged_stay_follows_the_erlang_law(int stages)
     {
         var run = Runs.OfLines($"I -> R after 5 days in {stages} stages; I(0) = 100", 0, 2, 5, 9);
-        for (var k = 1; k < 4; k++) Assert.Equal(100 * Erlang(stages, stages / 5.0, run.Times[k]), run.Amount(k, 0), 100 * Solver);
+        for (var k = 1; k < 4; k++)
+            Assert.Equal(100 * Erlang(stages, stages / 5.0, run.Times[k]), run.Amount(k, 0), 100 * Solver);
         Assert.Equal(100, run.Amount(3, 0) + run.Amount(3, 1), 1e-9);
     }
 
@@ -39,7 +41,8 @@ public class StageTests
     public void Other_exits_leave_every_stage(string exit)
     {
         var run = Runs.OfLines($"I -> R after 5 days in 4 stages; {exit}; I(0) = 100", 0, 3, 8);
-        for (var k = 1; k < 3; k++) Assert.Equal(100 * Erlang(4, 0.8, run.Times[k]) * Math.Exp(-0.1 * run.Times[k]), run.Amount(k, 0), 100 * Solver);
+        for (var k = 1; k < 3; k++)
+            Assert.Equal(100 * Erlang(4, 0.8, run.Times[k]) * Math.Exp(-0.1 * run.Times[k]), run.Amount(k, 0), 100 * Solver);
     }
 
     [Fact]
@@ -83,7 +86,10 @@ public class StageTests
     [InlineData("2.5")]
     public void Stage_counts_that_make_no_sense_are_refused_with_a_way_out(string count)
     {
-        Assert.Contains("between 1 and 100 stages", new AddLines($"I -> R after 5 days in {count} stages").Apply(new StudyDocument { Title = "T" }).Refusal);
+        Assert.Contains(
+            "between 1 and 100 stages",
+            new AddLines($"I -> R after 5 days in {count} stages").Apply(new StudyDocument { Title = "T" }).Refusal
+        );
         var document = Studies.Of("I -> R after 5 days");
         Assert.Contains("between 1 and 100 stages", new SetField(document.Flows[0].Id, PartField.Stages, count).Apply(document).Refusal);
     }

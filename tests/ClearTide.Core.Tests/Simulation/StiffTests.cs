@@ -7,12 +7,23 @@ namespace ClearTide.Core.Tests.Simulation;
 /// <summary>Published stiff problems with their reference solutions, and the change between methods.</summary>
 public class StiffTests
 {
-    /// <summary>Three reactions by Robertson (1966), as in Hairer and Wanner, Solving Ordinary Differential Equations II, 2nd rev. ed., IV.1, formula 1.4.</summary>
+    /// <summary>Three reactions by Robertson (1966), as in Hairer and Wanner, Solving Ordinary Differential Equations II, 2nd rev. ed.,
+    /// IV.1, formula 1.4.</summary>
     private const string Robertson = "A -> B at 0.04; B -> C : 3e7 * B^2; B -> A : 1e4 * B * C; A(0) = 1; B(0) = 0; C(0) = 0";
 
-    private static readonly SolverSettings Published = SolverSettings.Default with { Method = Method.Stiff, RelativeTolerance = 1e-4, AbsoluteTolerances = [1e-8, 1e-14, 1e-6] };
+    private static readonly SolverSettings Published = SolverSettings.Default with
+    {
+        Method = Method.Stiff,
+        RelativeTolerance = 1e-4,
+        AbsoluteTolerances = [1e-8, 1e-14, 1e-6],
+    };
 
-    private static readonly SolverSettings ToManyDigits = SolverSettings.Default with { Method = Method.Stiff, RelativeTolerance = 1e-10, AbsoluteTolerances = [1e-18, 1e-22, 1e-14] };
+    private static readonly SolverSettings ToManyDigits = SolverSettings.Default with
+    {
+        Method = Method.Stiff,
+        RelativeTolerance = 1e-10,
+        AbsoluteTolerances = [1e-18, 1e-22, 1e-14],
+    };
 
     [Theory]
     [InlineData(Method.Stiff)]
@@ -52,7 +63,16 @@ public class StiffTests
     {
         // mu = 1000 in the time of the slow motion, problem VDPOL of the same test set: y(2000) from y(0) = (2, 0).
         var model = Runs.Compile("-> X : V; -> V : 1000 * (1 - X^2) * V - X; X(0) = 2; V(0) = 0");
-        var run = Runs.Run(model, [0, 2000], SolverSettings.Default with { Method = method, RelativeTolerance = 1e-7, AbsoluteTolerance = 1e-9 });
+        var run = Runs.Run(
+            model,
+            [0, 2000],
+            SolverSettings.Default with
+            {
+                Method = method,
+                RelativeTolerance = 1e-7,
+                AbsoluteTolerance = 1e-9,
+            }
+        );
         Assert.Equal(0.1706167732170483e1, run.State(1, 0), 1e-4);
         Assert.Equal(-0.8928097010247975e-3, run.State(1, 1), 1e-6);
         Assert.InRange(run.Steps, 50, 20_000);
@@ -65,7 +85,16 @@ public class StiffTests
         const string lines = "-> Y : -1e6 * (Y - cos(t)) - sin(t); Y(0) = 1";
         foreach (var method in new[] { Method.Stiff, Method.Automatic })
         {
-            var run = Runs.Run(Runs.Compile(lines), [0, 5, 10], SolverSettings.Default with { Method = method, RelativeTolerance = 1e-6, AbsoluteTolerance = 1e-6 });
+            var run = Runs.Run(
+                Runs.Compile(lines),
+                [0, 5, 10],
+                SolverSettings.Default with
+                {
+                    Method = method,
+                    RelativeTolerance = 1e-6,
+                    AbsoluteTolerance = 1e-6,
+                }
+            );
             Assert.Equal(Math.Cos(10), run.State(2, 0), 1e-5);
             Assert.InRange(run.Steps, 5, 1000);
         }
@@ -78,9 +107,16 @@ public class StiffTests
         {
             var model = Runs.Compile(lines);
             var values = model.Network.ValueVector();
-            var stepper = new Automatic(model.RightHandSide, model.Jacobian, model.StateCount, model.Network.ParameterCount, new(1e-6, [1e-6], model.StateCount));
+            var stepper = new Automatic(
+                model.RightHandSide,
+                model.Jacobian,
+                model.StateCount,
+                model.Network.ParameterCount,
+                new(1e-6, [1e-6], model.StateCount)
+            );
             stepper.Start(0, model.InitialState(values), values);
-            while (stepper.Time < end) stepper.Step(end);
+            while (stepper.Time < end)
+                stepper.Step(end);
             return stepper;
         }
 
@@ -103,10 +139,14 @@ public class StiffTests
     [Fact]
     public void A_linear_exchange_of_a_thousand_compartments_agrees_with_its_closed_form()
     {
-        // A ring in which each compartment gives to the next at rate k: the amounts follow the discrete Fourier transform; after a long time all are equal.
+        // A ring in which each compartment gives to the next at rate k: the amounts follow the discrete Fourier transform; after a long
+        // time all are equal.
         const int n = 1000;
         var graph = new ExpressionGraph();
-        var nodes = Enumerable.Range(0, n).Select(i => graph.Multiply(graph.Constant(5), graph.Subtract(graph.State((i + n - 1) % n), graph.State(i)))).ToArray();
+        var nodes = Enumerable
+            .Range(0, n)
+            .Select(i => graph.Multiply(graph.Constant(5), graph.Subtract(graph.State((i + n - 1) % n), graph.State(i))))
+            .ToArray();
         var f = GraphCompiler.Compile(graph, nodes);
         var jacobian = new ExactJacobian.Source(graph, nodes).Make();
         Assert.Equal(2 * n, jacobian.Entries.Count);
@@ -114,7 +154,8 @@ public class StiffTests
         var start = new double[n];
         start[0] = 1;
         stepper.Start(0, start, []);
-        while (stepper.Time < 4) stepper.Step(4);
+        while (stepper.Time < 4)
+            stepper.Step(4);
         // Before it has gone round, the amount after k passages is the Poisson probability of k with mean 5 t.
         var expected = Math.Exp(-20);
         for (var k = 0; k < 60; k++)
@@ -134,7 +175,15 @@ public class StiffTests
             var entries = Enumerable.Range(0, 3 * n).Select(_ => (Row: random.Next(n), Column: random.Next(n))).Distinct().ToList();
             var graph = new ExpressionGraph();
             var rows = entries.ToLookup(entry => entry.Row);
-            var nodes = Enumerable.Range(0, n).Select(row => rows[row].Aggregate(graph.Constant(0), (sum, entry) => graph.Add(sum, graph.Multiply(graph.Constant(random.NextDouble() - 0.7), graph.State(entry.Column))))).ToArray();
+            var nodes = Enumerable
+                .Range(0, n)
+                .Select(row =>
+                    rows[row]
+                        .Aggregate(graph.Constant(0), (sum, entry) =>
+                            graph.Add(sum, graph.Multiply(graph.Constant(random.NextDouble() - 0.7), graph.State(entry.Column)))
+                        )
+                )
+                .ToArray();
             var jacobian = new ExactJacobian.Source(graph, nodes).Make();
             SameSolution(jacobian, n, random);
         }
@@ -143,7 +192,11 @@ public class StiffTests
     private static unsafe void SameSolution(Jacobian jacobian, int n, Random random)
     {
         var (sparse, dense) = (new SparseFactors(new(jacobian.Entries, n), jacobian.Entries), new DenseFactors(jacobian.Entries, n));
-        var (values, byTime, right) = (new double[jacobian.Entries.Count + 1], new double[n], Enumerable.Range(0, n).Select(_ => random.NextDouble()).ToArray());
+        var (values, byTime, right) = (
+            new double[jacobian.Entries.Count + 1],
+            new double[n],
+            Enumerable.Range(0, n).Select(_ => random.NextDouble()).ToArray()
+        );
         var (one, other) = (right.ToArray(), right.ToArray());
         fixed (double* v = values)
         fixed (double* g = byTime)
@@ -157,10 +210,12 @@ public class StiffTests
             dense.Solve(y);
         }
         // The shift makes the matrices well conditioned: some units of rounding for each of n operations.
-        for (var i = 0; i < n; i++) Assert.Equal(other[i], one[i], 1e-11);
+        for (var i = 0; i < n; i++)
+            Assert.Equal(other[i], one[i], 1e-11);
         // And both satisfy (4 I - J) x = b.
         var residual = right.Select((b, i) => b - 4 * one[i]).ToArray();
-        for (var k = 0; k < jacobian.Entries.Count; k++) residual[jacobian.Entries[k].Row] += values[k] * one[jacobian.Entries[k].Column];
+        for (var k = 0; k < jacobian.Entries.Count; k++)
+            residual[jacobian.Entries[k].Row] += values[k] * one[jacobian.Entries[k].Column];
         Assert.All(residual, rest => Assert.Equal(0, rest, 1e-11));
     }
 
@@ -176,6 +231,7 @@ public class StiffTests
 
     private static unsafe bool Factor(LinearSystem system, double[] entries)
     {
-        fixed (double* v = entries) return system.Factor(1, v);
+        fixed (double* v = entries)
+            return system.Factor(1, v);
     }
 }

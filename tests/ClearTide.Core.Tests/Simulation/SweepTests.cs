@@ -1,7 +1,7 @@
-using CsCheck;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
+using CsCheck;
 
 namespace ClearTide.Core.Tests.Simulation;
 
@@ -12,16 +12,20 @@ public class SweepTests
     {
         var sweep = new Sweep(model, times, settings ?? SolverSettings.Default, [.. Enumerable.Range(0, model.Network.Amounts.Count)]);
         var results = new SweepRun[sets.Count];
-        for (var block = 0; block < Sweep.Blocks(sets.Count); block++) sweep.RunBlock(block, sets, results);
+        for (var block = 0; block < Sweep.Blocks(sets.Count); block++)
+            sweep.RunBlock(block, sets, results);
         return [.. results.Select(run => run.Rows)];
     }
 
-    private static List<double[]> Sets(CompiledModel model, string address, params double[] values) => [.. values.Select(value =>
-    {
-        var set = model.Network.ValueVector();
-        set[model.Network.IndexOf(address)] = value;
-        return set;
-    })];
+    private static List<double[]> Sets(CompiledModel model, string address, params double[] values) =>
+        [
+            .. values.Select(value =>
+            {
+                var set = model.Network.ValueVector();
+                set[model.Network.IndexOf(address)] = value;
+                return set;
+            }),
+        ];
 
     [Theory]
     [InlineData(1)]
@@ -37,7 +41,8 @@ public class SweepTests
         for (var run = 0; run < runs; run++)
         {
             // Continuous output at tolerance 1e-8, as for single runs.
-            for (var k = 0; k < times.Length; k++) Assert.Equal(50 * Math.Exp(-rates[run] * times[k]), results[run]![k], 50e-6);
+            for (var k = 0; k < times.Length; k++)
+                Assert.Equal(50 * Math.Exp(-rates[run] * times[k]), results[run]![k], 50e-6);
         }
     }
 
@@ -47,7 +52,8 @@ public class SweepTests
         var model = Runs.Compile("A -> B at 0.2; A(0) = 10; B(0) = 1");
         var results = All(model, Sets(model, "A.start", 1, 10, 100, 1000, 10000), [0, 5]);
         Assert.Equal([1, 10, 100, 1000, 10000], results.Select(rows => Math.Round(rows![0], 12)));
-        foreach (var rows in results) Assert.Equal(rows![0] * Math.Exp(-1), rows[2], rows[0] * 1e-6);
+        foreach (var rows in results)
+            Assert.Equal(rows![0] * Math.Exp(-1), rows[2], rows[0] * 1e-6);
     }
 
     [Fact]
@@ -57,7 +63,8 @@ public class SweepTests
         var results = All(model, Sets(model, "k", 0.01, 0.02, 1, 0.03), [0, 10]);
         Assert.Null(results[2]);
         // A' = k A^2 from 1: 1 / (1 - 10 k).
-        foreach (var (run, k) in new[] { (0, 0.01), (1, 0.02), (3, 0.03) }) Assert.Equal(1 / (1 - 10 * k), results[run]![1], 1e-6);
+        foreach (var (run, k) in new[] { (0, 0.01), (1, 0.02), (3, 0.03) })
+            Assert.Equal(1 / (1 - 10 * k), results[run]![1], 1e-6);
     }
 
     [Fact]
@@ -78,8 +85,10 @@ public class SweepTests
         var sets = Sets(model, "beta", [.. Enumerable.Range(0, 11).Select(run => 0.2 + 0.03 * run)]);
         var (forward, backward) = (All(model, sets, [0, 50, 100]), new SweepRun[11]);
         var sweep = new Sweep(model, [0, 50, 100], SolverSettings.Default, [0, 1, 2, 3]);
-        for (var block = Sweep.Blocks(11) - 1; block >= 0; block--) sweep.RunBlock(block, sets, backward);
-        for (var run = 0; run < 11; run++) Assert.Equal(forward[run]!, backward[run].Rows!);
+        for (var block = Sweep.Blocks(11) - 1; block >= 0; block--)
+            sweep.RunBlock(block, sets, backward);
+        for (var run = 0; run < 11; run++)
+            Assert.Equal(forward[run]!, backward[run].Rows!);
     }
 
     [Fact]
@@ -92,7 +101,8 @@ public class SweepTests
         var results = new SweepRun[sets.Count];
         var tallies = new OutcomeTally[sets.Count];
         var sweep = new Sweep(model, [0, 80], SolverSettings.Default, [1]);
-        for (var block = 0; block < Sweep.Blocks(sets.Count); block++) sweep.RunBlock(block, sets, results, run => run % 2 == 0, run => tallies[run] = new([0], (0, 30)));
+        for (var block = 0; block < Sweep.Blocks(sets.Count); block++)
+            sweep.RunBlock(block, sets, results, run => run % 2 == 0, run => tallies[run] = new([0], (0, 30)));
         for (var run = 0; run < rates.Length; run++)
         {
             var k = rates[run];
@@ -120,17 +130,27 @@ public class SweepTests
         var table = new TableFunction([new(0, 1), new(1, 3), new(2, -1)], Between.Line);
         List<int> nodes =
         [
-            .. Enum.GetValues<Operation>().Where(operation => operation is > Operation.Time and < Operation.Choose).Select(operation => operation switch
-            {
-                Operation.Add => graph.Add(x, y),
-                Operation.Subtract => graph.Subtract(x, y),
-                Operation.Multiply => graph.Multiply(x, y),
-                Operation.Divide => graph.Divide(x, y),
-                Operation.Power => graph.Power(x, y),
-                Operation.Negate => graph.Negate(x),
-                Operation.Min or Operation.Max or Operation.Less or Operation.LessOrEqual or Operation.Equal or Operation.And or Operation.Or => graph.Binary(operation, x, y),
-                _ => graph.Unary(operation, x),
-            }),
+            .. Enum.GetValues<Operation>()
+                .Where(operation => operation is > Operation.Time and < Operation.Choose)
+                .Select(operation =>
+                    operation switch
+                    {
+                        Operation.Add => graph.Add(x, y),
+                        Operation.Subtract => graph.Subtract(x, y),
+                        Operation.Multiply => graph.Multiply(x, y),
+                        Operation.Divide => graph.Divide(x, y),
+                        Operation.Power => graph.Power(x, y),
+                        Operation.Negate => graph.Negate(x),
+                        Operation.Min
+                        or Operation.Max
+                        or Operation.Less
+                        or Operation.LessOrEqual
+                        or Operation.Equal
+                        or Operation.And
+                        or Operation.Or => graph.Binary(operation, x, y),
+                        _ => graph.Unary(operation, x),
+                    }
+                ),
             graph.Choose(x, y, t),
             graph.Table(Operation.Lookup, table, x),
             graph.Table(Operation.LookupSlope, table, x),
@@ -140,23 +160,41 @@ public class SweepTests
         ];
         var single = GraphCompiler.Compile(graph, nodes);
         var lanes = GraphCompiler.CompileLanes(graph, nodes)!;
-        var number = Gen.OneOf(Gen.Double[-3, 3], Gen.Const(0.0), Gen.Const(1.0), Gen.Const(double.NaN), Gen.Const(double.PositiveInfinity), Gen.Double);
-        Gen.Select(number.Array[4], number.Array[4]).Sample((states, parameters) =>
-        {
-            var (all, one) = (new double[4 * nodes.Count], new double[nodes.Count]);
-            fixed (double* s = states) fixed (double* p = parameters) fixed (double* a = all) fixed (double* o = one)
-            {
-                lanes(0.7, s, p, a);
-                for (var lane = 0; lane < 4; lane++)
+        var number = Gen.OneOf(
+            Gen.Double[-3, 3],
+            Gen.Const(0.0),
+            Gen.Const(1.0),
+            Gen.Const(double.NaN),
+            Gen.Const(double.PositiveInfinity),
+            Gen.Double
+        );
+        Gen.Select(number.Array[4], number.Array[4])
+            .Sample(
+                (states, parameters) =>
                 {
-                    single(0.7, s + lane, p + lane, o);
-                    for (var k = 0; k < nodes.Count; k++)
+                    var (all, one) = (new double[4 * nodes.Count], new double[nodes.Count]);
+                    fixed (double* s = states)
+                    fixed (double* p = parameters)
+                    fixed (double* a = all)
+                    fixed (double* o = one)
                     {
-                        // Any not-a-number is as good as another.
-                        Assert.True(all[4 * k + lane].Equals(one[k]), $"{graph[nodes[k]].Operation} of {states[lane]:R} and {parameters[lane]:R}: {all[4 * k + lane]:R}, alone {one[k]:R}");
+                        lanes(0.7, s, p, a);
+                        for (var lane = 0; lane < 4; lane++)
+                        {
+                            single(0.7, s + lane, p + lane, o);
+                            for (var k = 0; k < nodes.Count; k++)
+                            {
+                                // Any not-a-number is as good as another.
+                                Assert.True(
+                                    all[4 * k + lane].Equals(one[k]),
+                                    $"{graph[nodes[k]].Operation} of {states[lane]:R} and {parameters[lane]:R}: "
+                                        + $"{all[4 * k + lane]:R}, alone {one[k]:R}"
+                                );
+                            }
+                        }
                     }
-                }
-            }
-        }, iter: 2000);
+                },
+                iter: 2000
+            );
     }
 }

@@ -19,7 +19,8 @@ public class SwitchTests
     [InlineData("-> A : mod(t, 2)", 10)]
     [InlineData("-> A : round(t)", 50)]
     [InlineData("-> A : if(sin(t) > 0, sin(t), 0)", 4)]
-    public void Jumps_in_time_are_found_before_the_run(string flow, double total) => Assert.Equal(total, Runs.OfLines(flow, 0, 10).Amount(1, 0), Tight);
+    public void Jumps_in_time_are_found_before_the_run(string flow, double total) =>
+        Assert.Equal(total, Runs.OfLines(flow, 0, 10).Amount(1, 0), Tight);
 
     [Fact]
     public void A_window_too_narrow_for_any_step_is_not_missed() =>

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
-using CsCheck;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using CsCheck;
 
 namespace ClearTide.Core.Tests.Simulation;
 
@@ -18,7 +18,8 @@ public class TableTests
     [InlineData(Between.Step, 9.999, 0)]
     [InlineData(Between.Step, 10, 5)]
     [InlineData(Between.Smooth, 10, 5)]
-    public void Between_points_it_follows_its_rule(Between between, double x, double y) => Assert.Equal(y, new TableFunction(Rise, between).At(x), 1e-12);
+    public void Between_points_it_follows_its_rule(Between between, double x, double y) =>
+        Assert.Equal(y, new TableFunction(Rise, between).At(x), 1e-12);
 
     [Theory]
     [InlineData(Beyond.Hold, -5, 0, 30, 20)]
@@ -37,7 +38,8 @@ public class TableTests
     {
         var months = Enumerable.Range(0, 12).Select(month => new CurvePoint(month, month * month)).ToImmutableArray();
         var table = new TableFunction(months, Between.Step, Beyond.Hold, Beyond.Repeat, 12);
-        for (var month = 0; month < 36; month++) Assert.Equal(month % 12 * (month % 12), table.At(month + 0.5));
+        for (var month = 0; month < 36; month++)
+            Assert.Equal(month % 12 * (month % 12), table.At(month + 0.5));
         // Straight lines lead from the last month to the first of the next year.
         var lines = new TableFunction(months, Between.Line, Beyond.Hold, Beyond.Repeat, 12);
         Assert.Equal(60.5, lines.At(11.5), 1e-12);
@@ -62,19 +64,26 @@ public class TableTests
     [Fact]
     public void Months_from_0_to_11_repeat_every_12_without_being_told()
     {
-        var months = Enumerable.Range(0, 12).Select(month => new CurvePoint(month, 10 + 5 * Math.Cos(2 * Math.PI * month / 12))).ToImmutableArray();
+        var months = Enumerable
+            .Range(0, 12)
+            .Select(month => new CurvePoint(month, 10 + 5 * Math.Cos(2 * Math.PI * month / 12)))
+            .ToImmutableArray();
         foreach (var between in new[] { Between.Step, Between.Line, Between.Smooth })
         {
             var table = new TableFunction(months, between, Beyond.Repeat, Beyond.Repeat);
             Assert.Equal(12, table.Period);
-            for (var x = -30.3; x < 50; x += 0.7) Assert.Equal(table.At(x), table.At(x + 12), 1e-12);
-            for (var month = 0; month < 12; month++) Assert.Equal(months[month].Y, table.At(month + 24), 1e-12);
+            for (var x = -30.3; x < 50; x += 0.7)
+                Assert.Equal(table.At(x), table.At(x + 12), 1e-12);
+            for (var month = 0; month < 12; month++)
+                Assert.Equal(months[month].Y, table.At(month + 24), 1e-12);
             // The months are even about the turn of the year, and so is what lies between, but for steps.
-            if (between != Between.Step) Assert.Equal(table.At(0.4), table.At(11.6), 1e-12);
+            if (between != Between.Step)
+                Assert.Equal(table.At(0.4), table.At(11.6), 1e-12);
         }
         // Nor has the smooth form a corner there.
         var smooth = new TableFunction(months, Between.Smooth, Beyond.Hold, Beyond.Repeat);
-        foreach (var knot in new[] { 11.0, 12, 23, 24 }) Assert.Equal(smooth.Slope(knot - 1e-9), smooth.Slope(knot + 1e-9), 1e-6);
+        foreach (var knot in new[] { 11.0, 12, 23, 24 })
+            Assert.Equal(smooth.Slope(knot - 1e-9), smooth.Slope(knot + 1e-9), 1e-6);
         Assert.Equal((smooth.At(11.7 + 1e-6) - smooth.At(11.7 - 1e-6)) / 2e-6, smooth.Slope(11.7), 1e-6);
     }
 
@@ -82,23 +91,26 @@ public class TableTests
     public void A_smooth_table_rises_and_falls_only_where_its_points_do()
     {
         var values = Gen.Double[-10, 10].Array[2, 12];
-        values.Sample(ys =>
-        {
-            var table = new TableFunction([.. ys.Select((y, k) => new CurvePoint(k, y))], Between.Smooth);
-            for (var k = 0; k + 1 < ys.Length; k++)
+        values.Sample(
+            ys =>
             {
-                var (low, high) = (Math.Min(ys[k], ys[k + 1]), Math.Max(ys[k], ys[k + 1]));
-                var last = ys[k];
-                for (var s = 0.05; s <= 1.0001; s += 0.05)
+                var table = new TableFunction([.. ys.Select((y, k) => new CurvePoint(k, y))], Between.Smooth);
+                for (var k = 0; k + 1 < ys.Length; k++)
                 {
-                    var here = table.At(Math.Min(k + s, k + 1));
-                    // Rounding of sums of numbers up to ten.
-                    Assert.InRange(here, low - 1e-12, high + 1e-12);
-                    Assert.True((here - last) * (ys[k + 1] - ys[k]) >= -1e-12);
-                    last = here;
+                    var (low, high) = (Math.Min(ys[k], ys[k + 1]), Math.Max(ys[k], ys[k + 1]));
+                    var last = ys[k];
+                    for (var s = 0.05; s <= 1.0001; s += 0.05)
+                    {
+                        var here = table.At(Math.Min(k + s, k + 1));
+                        // Rounding of sums of numbers up to ten.
+                        Assert.InRange(here, low - 1e-12, high + 1e-12);
+                        Assert.True((here - last) * (ys[k + 1] - ys[k]) >= -1e-12);
+                        last = here;
+                    }
                 }
-            }
-        }, iter: 300);
+            },
+            iter: 300
+        );
     }
 
     [Fact]
@@ -119,7 +131,8 @@ public class TableTests
     public void Each_piece_agrees_with_the_table_on_its_own_ground()
     {
         var table = new TableFunction(Rise, Between.Line, Beyond.Trend, Beyond.Repeat, 30);
-        for (var x = -12.0; x < 100; x += 0.37) Assert.Equal(table.At(x), table.AtPiece(x, table.Piece(x)), 1e-12);
+        for (var x = -12.0; x < 100; x += 0.37)
+            Assert.Equal(table.At(x), table.AtPiece(x, table.Piece(x)), 1e-12);
     }
 
     [Fact]

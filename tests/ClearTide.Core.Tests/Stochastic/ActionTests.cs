@@ -1,4 +1,3 @@
-using MathNet.Numerics.Distributions;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Language;
@@ -6,10 +5,12 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
+using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Tests.Stochastic;
 
-/// <summary>Events with conditions, delays and durations, random inputs and flowing amounts in runs by chance, against their exact laws.</summary>
+/// <summary>Events with conditions, delays and durations, random inputs and flowing amounts in runs by chance, against their exact
+/// laws.</summary>
 public class ActionTests
 {
     private const int Replicates = 2000;
@@ -18,7 +19,8 @@ public class ActionTests
     private static StudyDocument Study(string lines, double end, params string[] flowing)
     {
         var study = Studies.Of(lines, end);
-        foreach (var symbol in flowing) study = study.With(study.CompartmentBySymbol(symbol)! with { WholeUnits = false });
+        foreach (var symbol in flowing)
+            study = study.With(study.CompartmentBySymbol(symbol)! with { WholeUnits = false });
         var lowered = Lowering.Lower(study);
         Assert.False(lowered.IsProvisional, string.Join("; ", lowered.Findings.Select(finding => finding.Message)));
         Assert.Null(ChanceRefusal.Of(lowered));
@@ -31,8 +33,16 @@ public class ActionTests
         var lowered = Lowering.Lower(study);
         var place = lowered.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol);
         var engine = new ExactEngine();
-        return [.. Enumerable.Range(0, Replicates).Select(replicate =>
-            engine.Run(StudyRequest.Of(lowered) with { Times = [study.Start, time], Seed = 5, Replicate = replicate }).Amount(1, place))];
+        return
+        [
+            .. Enumerable
+                .Range(0, Replicates)
+                .Select(replicate =>
+                    engine
+                        .Run(StudyRequest.Of(lowered) with { Times = [study.Start, time], Seed = 5, Replicate = replicate })
+                        .Amount(1, place)
+                ),
+        ];
     }
 
     /// <summary>4.5 standard errors of the mean and of the variance: a right sampler fails once in about 100 000 runs.</summary>
@@ -41,7 +51,11 @@ public class ActionTests
         Assert.Equal(mean, draws.Average(), 4.5 * Math.Sqrt(variance / draws.Length) + 1e-9);
         var squares = draws.Select(draw => (draw - mean) * (draw - mean)).ToList();
         var spread = squares.Average();
-        Assert.Equal(variance, spread, 4.5 * Math.Sqrt(squares.Sum(square => (square - spread) * (square - spread)) / draws.Length / draws.Length) + 1e-9);
+        Assert.Equal(
+            variance,
+            spread,
+            4.5 * Math.Sqrt(squares.Sum(square => (square - spread) * (square - spread)) / draws.Length / draws.Length) + 1e-9
+        );
     }
 
     [Fact]
@@ -79,7 +93,12 @@ public class ActionTests
         // Unit i comes at a known time and is still there with its own chance: a Poisson binomial number.
         var still = Enumerable.Range(0, 30).Select(i => Math.Exp(-0.3 * (10 - 2 - 3 * (i + 0.5) / 30))).ToList();
         HasMoments(Draws(Study(lines, 10), "B", 10), still.Sum(), still.Sum(p => p * (1 - p)));
-        var run = new ExactEngine().Run(StudyRequest.Of(Lowering.Lower(Study(lines.Replace("0.3", "0"), 10))) with { Times = [0, 2, 3.5, 5, 10] });
+        var run = new ExactEngine().Run(
+            StudyRequest.Of(Lowering.Lower(Study(lines.Replace("0.3", "0"), 10))) with
+            {
+                Times = [0, 2, 3.5, 5, 10],
+            }
+        );
         Assert.Equal([0, 0, 15, 30, 30], run.AmountColumn(0));
     }
 
@@ -87,14 +106,24 @@ public class ActionTests
     public void Lasting_amounts_that_do_not_come_out_even_lose_nothing_in_the_long_run()
     {
         // Doses of 2.4 units: ten of them are 24.
-        var run = new ExactEngine().Run(StudyRequest.Of(Lowering.Lower(Study("B(0) = 0; every 2 days from 0 until 18 days: -> B : 2.4 over 1 day", 30))) with { Times = [0, 30] });
+        var run = new ExactEngine().Run(
+            StudyRequest.Of(Lowering.Lower(Study("B(0) = 0; every 2 days from 0 until 18 days: -> B : 2.4 over 1 day", 30))) with
+            {
+                Times = [0, 30],
+            }
+        );
         Assert.Equal(24, run.Amount(1, 0));
     }
 
     [Fact]
     public void A_lasting_amount_takes_no_more_than_is_there_and_says_so()
     {
-        var run = new ExactEngine().Run(StudyRequest.Of(Lowering.Lower(Study("S(0) = 25; V(0) = 0; at 1: S -> V : 40 over 4 days", 10))) with { Times = [0, 10] });
+        var run = new ExactEngine().Run(
+            StudyRequest.Of(Lowering.Lower(Study("S(0) = 25; V(0) = 0; at 1: S -> V : 40 over 4 days", 10))) with
+            {
+                Times = [0, 10],
+            }
+        );
         Assert.Equal((0.0, 25.0), (run.Amount(1, 0), run.Amount(1, 1)));
         var note = Assert.Single(run.Notes);
         Assert.Equal(RunNoteKind.Limited, note.Kind);

@@ -14,7 +14,23 @@ public class BirthAndDeathTests
         var simulation = new NextReactionSimulator(model);
         var values = model.Network.ValueVector();
         var start = model.InitialState(values);
-        return [.. Enumerable.Range(0, Replicates).Select(r => simulation.Run(new(model, values, [0, end]) { Start = start, Seed = seed, Replicate = r }).States[1])];
+        return
+        [
+            .. Enumerable
+                .Range(0, Replicates)
+                .Select(r =>
+                    simulation
+                        .Run(
+                            new(model, values, [0, end])
+                            {
+                                Start = start,
+                                Seed = seed,
+                                Replicate = r,
+                            }
+                        )
+                        .States[1]
+                ),
+        ];
     }
 
     private static void HasMoments(double[] sample, double mean, double variance)
@@ -72,11 +88,49 @@ public class BirthAndDeathTests
         var model = Runs.Compile("-> A : 0.3 * A; A -> at 0.2 per day; A(0) = 20");
         var values = model.Network.ValueVector();
         double[] times = [.. Enumerable.Range(0, 40).Select(k => k * 0.5)];
-        var first = new NextReactionSimulator(model).Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 3 });
+        var first = new NextReactionSimulator(model).Run(
+            new(model, values, times)
+            {
+                Start = [20],
+                Seed = 5,
+                Replicate = 3,
+            }
+        );
         var reused = new NextReactionSimulator(model);
-        reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 9 });
-        Assert.Equal(first.States, reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 3 }).States);
-        Assert.NotEqual(first.States, reused.Run(new(model, values, times) { Start = [20], Seed = 5, Replicate = 4 }).States);
+        reused.Run(
+            new(model, values, times)
+            {
+                Start = [20],
+                Seed = 5,
+                Replicate = 9,
+            }
+        );
+        Assert.Equal(
+            first.States,
+            reused
+                .Run(
+                    new(model, values, times)
+                    {
+                        Start = [20],
+                        Seed = 5,
+                        Replicate = 3,
+                    }
+                )
+                .States
+        );
+        Assert.NotEqual(
+            first.States,
+            reused
+                .Run(
+                    new(model, values, times)
+                    {
+                        Start = [20],
+                        Seed = 5,
+                        Replicate = 4,
+                    }
+                )
+                .States
+        );
     }
 
     [Fact]
@@ -113,7 +167,9 @@ public class BirthAndDeathTests
     {
         var model = Runs.Compile("A -> B : 1 / (A - 3); A(0) = 5");
         var values = model.Network.ValueVector();
-        Assert.Throws<SimulationException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1000]) { Start = [5, 0], Seed = 1 }));
+        Assert.Throws<SimulationException>(() =>
+            new NextReactionSimulator(model).Run(new(model, values, [0, 1000]) { Start = [5, 0], Seed = 1 })
+        );
     }
 
     [Fact]
@@ -123,8 +179,14 @@ public class BirthAndDeathTests
         var values = model.Network.ValueVector();
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
-        Assert.Throws<OperationCanceledException>(() => new NextReactionSimulator(model).Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }, cancel.Token));
-        var failure = Assert.Throws<SimulationException>(() => new NextReactionSimulator(model) { MaximumTransitions = 100_000 }.Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }));
+        Assert.Throws<OperationCanceledException>(() =>
+            new NextReactionSimulator(model).Run(new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }, cancel.Token)
+        );
+        var failure = Assert.Throws<SimulationException>(() =>
+            new NextReactionSimulator(model) { MaximumTransitions = 100_000 }.Run(
+                new(model, values, [0, 1e6]) { Start = [1000, 0], Seed = 1 }
+            )
+        );
         Assert.Equal(FailureReason.TooManySteps, failure.Reason);
     }
 }

@@ -18,10 +18,26 @@ public class GoingOnTests
         WholeUnits.Round(lowered.Network, state, 0.5);
         var place = lowered.Network.Amounts.ToList().FindIndex(amount => amount.Symbol == symbol);
         var engine = new ExactEngine();
-        return [.. Enumerable.Range(0, replicates).Select(replicate => engine.Run(request with
-        {
-            Times = [now, end], Start = state, Values = before.End!.Parameters, After = before.End, Seed = 3, Replicate = replicate,
-        }).Amount(1, place))];
+        return
+        [
+            .. Enumerable
+                .Range(0, replicates)
+                .Select(replicate =>
+                    engine
+                        .Run(
+                            request with
+                            {
+                                Times = [now, end],
+                                Start = state,
+                                Values = before.End!.Parameters,
+                                After = before.End,
+                                Seed = 3,
+                                Replicate = replicate,
+                            }
+                        )
+                        .Amount(1, place)
+                ),
+        ];
     }
 
     [Fact]

@@ -15,7 +15,23 @@ public class WideModelTests
         var values = model.Network.ValueVector();
         var simulation = new NextReactionSimulator(model);
         var start = model.InitialState(values);
-        return [.. Enumerable.Range(0, replicates).Select(replicate => simulation.Run(new(model, values, [0, end]) { Start = start, Seed = 11, Replicate = replicate }).States[start.Length..])];
+        return
+        [
+            .. Enumerable
+                .Range(0, replicates)
+                .Select(replicate =>
+                    simulation
+                        .Run(
+                            new(model, values, [0, end])
+                            {
+                                Start = start,
+                                Seed = 11,
+                                Replicate = replicate,
+                            }
+                        )
+                        .States[start.Length..]
+                ),
+        ];
     }
 
     /// <summary>4.5 standard errors of the mean and of the variance: a right sampler fails once in about 100 000 runs.</summary>
@@ -25,7 +41,11 @@ public class WideModelTests
         Assert.Equal(mean, average, 4.5 * Math.Sqrt(variance / draws.Count));
         var squares = draws.Select(draw => (draw - average) * (draw - average)).ToList();
         var spread = squares.Average();
-        Assert.Equal(variance, spread, 4.5 * Math.Sqrt(squares.Select(square => (square - spread) * (square - spread)).Average() / draws.Count) + 1e-12);
+        Assert.Equal(
+            variance,
+            spread,
+            4.5 * Math.Sqrt(squares.Select(square => (square - spread) * (square - spread)).Average() / draws.Count) + 1e-12
+        );
     }
 
     [Fact]

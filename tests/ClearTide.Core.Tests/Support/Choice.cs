@@ -1,5 +1,5 @@
-using CsCheck;
 using ClearTide.Core.Language;
+using CsCheck;
 
 namespace ClearTide.Core.Tests;
 

@@ -48,7 +48,15 @@ internal static class EveryPart
     public static StudyDocument Study()
     {
         var document = Studies.Of(Lines.Replace("C -> A at release(C)", "C -> A at 0.01", StringComparison.Ordinal), 90);
-        document = document.With(new ResponseCurve("law1", "release", "Release", CurveLaw.Hill, []) { Low = "0.01", High = "0.2", Half = "30", Slope = "2" });
+        document = document.With(
+            new ResponseCurve("law1", "release", "Release", CurveLaw.Hill, [])
+            {
+                Low = "0.01",
+                High = "0.2",
+                Half = "30",
+                Slope = "2",
+            }
+        );
         var leaving = document.Flows.First(flow => document.Describe(flow) == "C → A");
         document = document.With(leaving with { Rate = "release(C)" });
         document = document.With(document.DefinitionBySymbol("dose")! with { Text = "2", Unit = "tablet" });

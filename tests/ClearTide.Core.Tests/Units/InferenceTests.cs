@@ -1,4 +1,3 @@
-using CsCheck;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
@@ -6,15 +5,18 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
+using CsCheck;
 using static ClearTide.Core.Tests.Choice;
 
 namespace ClearTide.Core.Tests.Units;
 
 public class InferenceTests
 {
-    private const string Epidemic = "S -> I : beta * S * I / N; I -> R at gamma; beta = 0.4; gamma = 0.2; N = S + I + R; S(0) = the rest of 1000 people; I(0) = 5";
+    private const string Epidemic =
+        "S -> I : beta * S * I / N; I -> R at gamma; beta = 0.4; gamma = 0.2; N = S + I + R; S(0) = the rest of 1000 people; I(0) = 5";
 
-    private static PartUnit UnitOf(StudyDocument document, string symbol) => Lowering.Lower(document).Units.Of(document.PartBySymbol(symbol)!.Id);
+    private static PartUnit UnitOf(StudyDocument document, string symbol) =>
+        Lowering.Lower(document).Units.Of(document.PartBySymbol(symbol)!.Id);
 
     [Theory]
     [InlineData("S", "people", true)]
@@ -41,7 +43,9 @@ public class InferenceTests
     [Fact]
     public void A_study_without_any_unit_has_nothing_to_disagree_with()
     {
-        Assert.Empty(Lowering.Lower(Studies.Of("S -> I : 0.4 * S * I / 1000; I -> R at 0.2; lambda = 3 * I; S(0) = 999; I(0) = 1")).Findings);
+        Assert.Empty(
+            Lowering.Lower(Studies.Of("S -> I : 0.4 * S * I / 1000; I -> R at 0.2; lambda = 3 * I; S(0) = 999; I(0) = 1")).Findings
+        );
         Assert.Null(UnitOf(Studies.Of("S -> I : 0.4 * S * I / 1000; S(0) = 999"), "S").Unit);
     }
 
@@ -120,7 +124,10 @@ public class InferenceTests
         var document = Studies.Of("A -> B at 0.1 per day; A(0) = 5");
         document = new SetField(document.Compartments[0].Id, PartField.Start, "5 peple").Apply(document).Document!;
         var finding = Assert.Single(Lowering.Lower(document).Findings);
-        Assert.Equal(["Write people", "peple is another spelling of people", "Add peple as a unit"], finding.Fixes.Select(fix => fix.Label));
+        Assert.Equal(
+            ["Write people", "peple is another spelling of people", "Add peple as a unit"],
+            finding.Fixes.Select(fix => fix.Label)
+        );
         Assert.All(finding.Fixes, fix => Assert.Empty(Lowering.Lower(fix.Edit.Apply(document).Document!).Findings));
     }
 
@@ -153,30 +160,42 @@ public class InferenceTests
     {
         var words = OneOf("people", "mg", "g", "L", "mol", "bees", "mg/L");
         var times = OneOf("hour", "day", "week", "year");
-        Gen.Select(Gen.Int[2, 9], words, times, Gen.Int[0, 100], Gen.Int[0, 3].Array[9]).Sample((count, unit, time, pick, kinds) =>
-        {
-            var lines = new List<string>();
-            for (var k = 0; k + 1 < count; k++)
-            {
-                lines.Add(kinds[k] switch
+        Gen.Select(Gen.Int[2, 9], words, times, Gen.Int[0, 100], Gen.Int[0, 3].Array[9])
+            .Sample(
+                (count, unit, time, pick, kinds) =>
                 {
-                    0 => $"X{k} -> X{k + 1} : k{k} * X{k} * X{k + 1} / N; k{k} = 0.{k + 1}",
-                    1 => $"X{k} -> X{k + 1} at k{k}; k{k} = 0.2 per {time}",
-                    2 => $"X{k} -> X{k + 1} after k{k}; k{k} = 5",
-                    _ => $"X{k} -> X{k + 1} : q{k}; q{k} = X{k} / d{k}; d{k} = 3 {time}s",
-                });
-            }
-            lines.Add("N = " + string.Join(" + ", Enumerable.Range(0, count).Select(k => "X" + k)));
-            lines.Add($"X{pick % count}(0) = 4 {unit}");
-            var document = Studies.Of(string.Join("; ", lines));
-            var lowered = Lowering.Lower(document);
-            Assert.True(lowered.Findings.Count == 0, string.Join("; ", lowered.Findings.Select(finding => finding.Message)) + " in " + string.Join("; ", lines));
-            Assert.All(document.Compartments, part => Assert.Equal(unit, lowered.Units.Of(part.Id).Unit?.Text()));
-            for (var k = 0; k + 1 < count; k++)
-            {
-                var found = lowered.Units.Of(document.PartBySymbol("k" + k)?.Id ?? document.PartBySymbol("d" + k)!.Id).Unit!;
-                Assert.True(found.Agrees(UnitTable.Of(TimeUnit.Day).ReadAlone(kinds[k] is 0 or 1 ? "1/day" : "day").Unit!.Value.Unit), $"k{k} is in {found.Text()}");
-            }
-        }, iter: 400);
+                    var lines = new List<string>();
+                    for (var k = 0; k + 1 < count; k++)
+                    {
+                        lines.Add(
+                            kinds[k] switch
+                            {
+                                0 => $"X{k} -> X{k + 1} : k{k} * X{k} * X{k + 1} / N; k{k} = 0.{k + 1}",
+                                1 => $"X{k} -> X{k + 1} at k{k}; k{k} = 0.2 per {time}",
+                                2 => $"X{k} -> X{k + 1} after k{k}; k{k} = 5",
+                                _ => $"X{k} -> X{k + 1} : q{k}; q{k} = X{k} / d{k}; d{k} = 3 {time}s",
+                            }
+                        );
+                    }
+                    lines.Add("N = " + string.Join(" + ", Enumerable.Range(0, count).Select(k => "X" + k)));
+                    lines.Add($"X{pick % count}(0) = 4 {unit}");
+                    var document = Studies.Of(string.Join("; ", lines));
+                    var lowered = Lowering.Lower(document);
+                    Assert.True(
+                        lowered.Findings.Count == 0,
+                        string.Join("; ", lowered.Findings.Select(finding => finding.Message)) + " in " + string.Join("; ", lines)
+                    );
+                    Assert.All(document.Compartments, part => Assert.Equal(unit, lowered.Units.Of(part.Id).Unit?.Text()));
+                    for (var k = 0; k + 1 < count; k++)
+                    {
+                        var found = lowered.Units.Of(document.PartBySymbol("k" + k)?.Id ?? document.PartBySymbol("d" + k)!.Id).Unit!;
+                        Assert.True(
+                            found.Agrees(UnitTable.Of(TimeUnit.Day).ReadAlone(kinds[k] is 0 or 1 ? "1/day" : "day").Unit!.Value.Unit),
+                            $"k{k} is in {found.Text()}"
+                        );
+                    }
+                },
+                iter: 400
+            );
     }
 }

@@ -57,7 +57,10 @@ public class UnitTests
     [Fact]
     public void A_study_adds_nouns_derived_units_and_spellings()
     {
-        var table = new UnitTable(TimeUnit.Day, [new("villager", ""), new("tablet", "200 mg"), new("strip", "10 tablets"), new("ppl", "people")]);
+        var table = new UnitTable(
+            TimeUnit.Day,
+            [new("villager", ""), new("tablet", "200 mg"), new("strip", "10 tablets"), new("ppl", "people")]
+        );
         Assert.Empty(table.Problems);
         Assert.Equal("villagers", table.ReadAlone("villagers").Unit!.Value.Unit.Text());
         var strips = table.ReadAlone("strips").Unit!.Value;

@@ -22,7 +22,14 @@ public class SbmlEventTests
     [InlineData("false", 1.5)]
     public void Delayed_events_use_the_values_they_say(string atTrigger, double expected)
     {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("p", Ci("x")), $"<delay>{Math(Cn(0.5))}</delay>", $"useValuesFromTriggerTime=\"{atTrigger}\""));
+        var file = WithEvents(
+            Event(
+                Apply("geq", Ci("x"), Cn(1)),
+                Set("p", Ci("x")),
+                $"<delay>{Math(Cn(0.5))}</delay>",
+                $"useValuesFromTriggerTime=\"{atTrigger}\""
+            )
+        );
         Assert.Equal(expected, End(file, "p"), Close);
     }
 
@@ -38,14 +45,21 @@ public class SbmlEventTests
     [Fact]
     public void Priorities_order_events_of_one_instant()
     {
-        string One(double priority, string math) => Event(Apply("geq", Ci("x"), Cn(1)), Set("p", math), $"<priority>{Math(Cn(priority))}</priority>", "useValuesFromTriggerTime=\"false\"");
+        string One(double priority, string math) =>
+            Event(
+                Apply("geq", Ci("x"), Cn(1)),
+                Set("p", math),
+                $"<priority>{Math(Cn(priority))}</priority>",
+                "useValuesFromTriggerTime=\"false\""
+            );
         Assert.Equal(30, End(WithEvents(One(1, Apply("times", Ci("p"), Cn(3))) + One(2, Apply("plus", Ci("p"), Cn(9)))), "p"));
     }
 
     [Fact]
     public void What_has_no_value_may_be_given_one_by_an_event()
     {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("q", Cn(3)))).Replace("</listOfParameters>", "<parameter id=\"q\" constant=\"false\"/></listOfParameters>");
+        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("q", Cn(3))))
+            .Replace("</listOfParameters>", "<parameter id=\"q\" constant=\"false\"/></listOfParameters>");
         Assert.Equal(double.NaN, End(file, "q", 0.5));
         Assert.Equal(3, End(file, "q"));
     }
@@ -53,7 +67,11 @@ public class SbmlEventTests
     [Fact]
     public void What_was_worked_out_at_the_start_stays_when_an_event_changes_what_it_came_from()
     {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("p", Cn(3))), $"<listOfInitialAssignments><initialAssignment symbol=\"k\">{Math(Apply("plus", Ci("p"), Cn(4)))}</initialAssignment></listOfInitialAssignments>")
+        var file = WithEvents(
+                Event(Apply("geq", Ci("x"), Cn(1)), Set("p", Cn(3))),
+                "<listOfInitialAssignments><initialAssignment "
+                    + $"symbol=\"k\">{Math(Apply("plus", Ci("p"), Cn(4)))}</initialAssignment></listOfInitialAssignments>"
+            )
             .Replace("</listOfParameters>", "<parameter id=\"k\" constant=\"true\"/></listOfParameters>");
         Assert.Equal((3.0, 5.0), (End(file, "p"), End(file, "k")));
     }
@@ -62,8 +80,12 @@ public class SbmlEventTests
     public void An_amount_stays_when_an_event_changes_the_size_it_is_in()
     {
         // [A] grows by one a day under a rate rule; from size 1 to 4 at day 1 it is 2 before and a quarter of that after.
-        var file = File(Compartment(1, "constant=\"false\"") + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}{Species("B", "initialConcentration=\"8\"")}</listOfSpecies>"
-            + $"<listOfRules><rateRule variable=\"A\">{Math(Cn(1))}</rateRule></listOfRules><listOfEvents>{Event(Apply("geq", Time, Cn(1)), Set("C", Cn(4)))}</listOfEvents>");
+        var file = File(
+            Compartment(1, "constant=\"false\"")
+                + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}{Species("B", "initialConcentration=\"8\"")}</listOfSpecies>"
+                + "<listOfRules><rateRule "
+                + $"variable=\"A\">{Math(Cn(1))}</rateRule></listOfRules><listOfEvents>{Event(Apply("geq", Time, Cn(1)), Set("C", Cn(4)))}</listOfEvents>"
+        );
         Assert.Equal(1.5, End(file, "A"), Close);
         Assert.Equal(2, End(file, "B"), Close);
     }
@@ -72,9 +94,15 @@ public class SbmlEventTests
     [InlineData("hasOnlySubstanceUnits=\"true\" boundaryCondition=\"true\" constant=\"false\"", "initialConcentration=\"1\"", 6, 6)]
     [InlineData("hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\"", "initialAmount=\"1\"", 6, 12)]
     [InlineData("hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\"", "initialConcentration=\"1\"", 6, 12)]
-    public void A_species_that_nothing_moves_is_set_in_the_units_that_formulas_read_it_in(string flags, string initial, double read, double amount)
+    public void A_species_that_nothing_moves_is_set_in_the_units_that_formulas_read_it_in(
+        string flags,
+        string initial,
+        double read,
+        double amount
+    )
     {
-        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("B", Cn(6)))).Replace("</listOfSpecies>", Species("B", initial, flags) + "</listOfSpecies>");
+        var file = WithEvents(Event(Apply("geq", Ci("x"), Cn(1)), Set("B", Cn(6))))
+            .Replace("</listOfSpecies>", Species("B", initial, flags) + "</listOfSpecies>");
         Assert.Equal((read, amount), (End(file, "B"), End(file, "B", amounts: true)));
     }
 
@@ -83,8 +111,23 @@ public class SbmlEventTests
     [InlineData("false", 2)]
     public void An_event_that_another_takes_the_ground_from_is_dropped_where_it_does_not_persist(string persistent, double expected)
     {
-        string One(double priority, string trigger, string variable, double value, string persists) => Event(trigger, Set(variable, Cn(value)), $"<priority>{Math(Cn(priority))}</priority>", triggerAttributes: $"initialValue=\"true\" persistent=\"{persists}\"");
-        var file = WithEvents(One(2, Apply("geq", Ci("x"), Cn(1)), "q", 0, "true") + One(1, Apply("and", Apply("geq", Ci("x"), Cn(1)), Apply("gt", Ci("q"), Cn(0))), "p", 2, persistent == "true" ? "false" : "true"))
+        string One(double priority, string trigger, string variable, double value, string persists) =>
+            Event(
+                trigger,
+                Set(variable, Cn(value)),
+                $"<priority>{Math(Cn(priority))}</priority>",
+                triggerAttributes: $"initialValue=\"true\" persistent=\"{persists}\""
+            );
+        var file = WithEvents(
+                One(2, Apply("geq", Ci("x"), Cn(1)), "q", 0, "true")
+                    + One(
+                        1,
+                        Apply("and", Apply("geq", Ci("x"), Cn(1)), Apply("gt", Ci("q"), Cn(0))),
+                        "p",
+                        2,
+                        persistent == "true" ? "false" : "true"
+                    )
+            )
             .Replace("</listOfParameters>", "<parameter id=\"q\" value=\"1\" constant=\"false\"/></listOfParameters>");
         Assert.Equal(expected, End(file, "p"));
     }
@@ -94,7 +137,10 @@ public class SbmlEventTests
     {
         // r is 0.75 at all times: the event that is triggered at 1 sets p at 1.75.
         var flow = $"<reaction id=\"r\" reversible=\"false\"><kineticLaw>{Math(Apply("times", Cn(0.5), Cn(1.5)))}</kineticLaw></reaction>";
-        var file = WithEvents(Event(Apply("geq", Time, Cn(1)), Set("p", Cn(9)), $"<delay>{Math(Ci("r"))}</delay>"), $"<listOfReactions>{flow}</listOfReactions>");
+        var file = WithEvents(
+            Event(Apply("geq", Time, Cn(1)), Set("p", Cn(9)), $"<delay>{Math(Ci("r"))}</delay>"),
+            $"<listOfReactions>{flow}</listOfReactions>"
+        );
         Assert.Equal(1, End(file, "p", end: 1.7));
         Assert.Equal(9, End(file, "p", end: 1.8));
     }

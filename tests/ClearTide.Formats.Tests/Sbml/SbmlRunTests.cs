@@ -12,8 +12,17 @@ public class SbmlRunTests
     // Tolerance 1e-8 a step, some tens of steps.
     private const double Close = 1e-6;
 
-    private static string Decay(double size, string initial, string speciesMore = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\"") => File(
-        Compartment(size) + $"<listOfSpecies>{Species("A", initial, speciesMore)}</listOfSpecies><listOfParameters><parameter id=\"k\" value=\"0.5\" constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Ci("k"), Ci("A")))}</listOfReactions>");
+    private static string Decay(
+        double size,
+        string initial,
+        string speciesMore = "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\""
+    ) =>
+        File(
+            Compartment(size)
+                + $"<listOfSpecies>{Species("A", initial, speciesMore)}</listOfSpecies><listOfParameters><parameter id=\"k\" "
+                + "value=\"0.5\" "
+                + $"constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A"), "", Apply("times", Ci("k"), Ci("A")))}</listOfReactions>"
+        );
 
     [Fact]
     public void A_rate_in_concentration_moves_amounts()
@@ -26,21 +35,33 @@ public class SbmlRunTests
 
     [Fact]
     public void Substance_only_speaks_of_amounts() =>
-        Assert.Equal(3 * System.Math.Exp(-1), End(Decay(2, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\""), "A"), Close);
+        Assert.Equal(
+            3 * System.Math.Exp(-1),
+            End(Decay(2, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"true\" boundaryCondition=\"false\" constant=\"false\""), "A"),
+            Close
+        );
 
     [Fact]
     public void A_boundary_species_is_not_moved() =>
-        Assert.Equal(3, End(Decay(1, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\""), "A"));
+        Assert.Equal(
+            3,
+            End(Decay(1, "initialAmount=\"3\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"true\" constant=\"false\""), "A")
+        );
 
     [Fact]
-    public void A_value_may_be_set_for_a_run() => Assert.Equal(3 * System.Math.Exp(-2), End(Decay(1, "initialAmount=\"3\""), "A", set: "k", value: 1), Close);
+    public void A_value_may_be_set_for_a_run() =>
+        Assert.Equal(3 * System.Math.Exp(-2), End(Decay(1, "initialAmount=\"3\""), "A", set: "k", value: 1), Close);
 
     [Fact]
     public void Stoichiometry_local_parameters_and_conversion_factors_act()
     {
         var local = "<listOfLocalParameters><localParameter id=\"k\" value=\"0.25\"/></listOfLocalParameters>";
-        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\" conversionFactor=\"f\"")}</listOfSpecies>"
-            + $"<listOfParameters><parameter id=\"k\" value=\"99\" constant=\"true\"/><parameter id=\"f\" value=\"10\" constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A", "2"), Of("B", "1.5"), Apply("times", Ci("k"), Ci("A")), local)}</listOfReactions>");
+        var file = File(
+            Compartment()
+                + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"", "hasOnlySubstanceUnits=\"false\" boundaryCondition=\"false\" constant=\"false\" conversionFactor=\"f\"")}</listOfSpecies>"
+                + "<listOfParameters><parameter id=\"k\" value=\"99\" constant=\"true\"/><parameter id=\"f\" value=\"10\" "
+                + $"constant=\"true\"/></listOfParameters><listOfReactions>{Reaction("r", Of("A", "2"), Of("B", "1.5"), Apply("times", Ci("k"), Ci("A")), local)}</listOfReactions>"
+        );
         var left = 8 * System.Math.Exp(-1);
         Assert.Equal(left, End(file, "A"), Close);
         Assert.Equal((8 - left) / 2 * 1.5 * 10, End(file, "B"), 1e-4);
@@ -50,10 +71,20 @@ public class SbmlRunTests
     [Fact]
     public void Rules_and_initial_assignments_say_what_symbols_are()
     {
-        var file = File(Compartment(4) + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}{Species("B", "initialAmount=\"7\"")}</listOfSpecies>"
-            + "<listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"1\" constant=\"false\"/><parameter id=\"k\" constant=\"true\"/></listOfParameters>"
-            + $"<listOfInitialAssignments><initialAssignment symbol=\"k\">{Math(Apply("plus", Cn(0.25), Cn(0.25)))}</initialAssignment><initialAssignment symbol=\"A\">{Math(Apply("times", Ci("k"), Cn(6)))}</initialAssignment></listOfInitialAssignments>"
-            + $"<listOfRules><rateRule variable=\"A\">{Math(Apply("times", Apply("minus", Ci("k")), Ci("A")))}</rateRule><assignmentRule variable=\"p\">{Math(Apply("times", Cn(2), Ci("A")))}</assignmentRule><rateRule variable=\"q\">{Math(Time)}</rateRule><assignmentRule variable=\"B\">{Math(Apply("power", Ci("p"), Cn(2)))}</assignmentRule></listOfRules>");
+        var file = File(
+            Compartment(4)
+                + $"<listOfSpecies>{Species("A", "initialConcentration=\"1\"")}{Species("B", "initialAmount=\"7\"")}</listOfSpecies>"
+                + "<listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"1\" "
+                + "constant=\"false\"/><parameter id=\"k\" constant=\"true\"/></listOfParameters>"
+                + "<listOfInitialAssignments><initialAssignment "
+                + $"symbol=\"k\">{Math(Apply("plus", Cn(0.25), Cn(0.25)))}</initialAssignment><initialAssignment "
+                + $"symbol=\"A\">{Math(Apply("times", Ci("k"), Cn(6)))}</initialAssignment></listOfInitialAssignments>"
+                + "<listOfRules><rateRule "
+                + $"variable=\"A\">{Math(Apply("times", Apply("minus", Ci("k")), Ci("A")))}</rateRule><assignmentRule "
+                + $"variable=\"p\">{Math(Apply("times", Cn(2), Ci("A")))}</assignmentRule><rateRule "
+                + $"variable=\"q\">{Math(Time)}</rateRule><assignmentRule "
+                + $"variable=\"B\">{Math(Apply("power", Ci("p"), Cn(2)))}</assignmentRule></listOfRules>"
+        );
         var a = 3 * System.Math.Exp(-1);
         Assert.Equal(a, End(file, "A"), Close);
         Assert.Equal(4 * a, End(file, "A", amounts: true), Close);
@@ -67,7 +98,11 @@ public class SbmlRunTests
     public void A_size_that_grows_thins_what_it_holds()
     {
         // The size doubles by day 2: 6 of amount, 6 / 4 at the end.
-        var file = File(Compartment(2, "constant=\"false\"") + $"<listOfSpecies>{Species("A", "initialConcentration=\"3\"")}</listOfSpecies><listOfRules><rateRule variable=\"C\">{Math(Cn(1))}</rateRule></listOfRules>");
+        var file = File(
+            Compartment(2, "constant=\"false\"")
+                + $"<listOfSpecies>{Species("A", "initialConcentration=\"3\"")}</listOfSpecies><listOfRules><rateRule "
+                + $"variable=\"C\">{Math(Cn(1))}</rateRule></listOfRules>"
+        );
         Assert.Equal(1.5, End(file, "A"), Close);
         Assert.Equal(6, End(file, "A", amounts: true), Close);
         Assert.Equal(4, End(file, "C"), Close);
@@ -76,9 +111,17 @@ public class SbmlRunTests
     [Fact]
     public void Functions_and_pieces_are_written_out()
     {
-        var lambda = Math($"<lambda><bvar>{Ci("x")}</bvar><bvar>{Ci("y")}</bvar>{Apply("plus", Apply("times", Ci("x"), Ci("x")), Ci("y"))}</lambda>");
-        var file = File($"<listOfFunctionDefinitions><functionDefinition id=\"f\">{lambda}</functionDefinition></listOfFunctionDefinitions><listOfParameters><parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/></listOfParameters>"
-            + $"<listOfRules><assignmentRule variable=\"p\">{Math($"<apply>{Ci("f")}{Cn(3)}{Ci("q")}</apply>")}</assignmentRule><rateRule variable=\"q\">{Math($"<piecewise><piece>{Cn(2)}{Apply("lt", Time, Cn(1.5))}</piece><otherwise>{Cn(0)}</otherwise></piecewise>")}</rateRule></listOfRules>");
+        var lambda = Math(
+            $"<lambda><bvar>{Ci("x")}</bvar><bvar>{Ci("y")}</bvar>{Apply("plus", Apply("times", Ci("x"), Ci("x")), Ci("y"))}</lambda>"
+        );
+        var file = File(
+            "<listOfFunctionDefinitions><functionDefinition "
+                + $"id=\"f\">{lambda}</functionDefinition></listOfFunctionDefinitions><listOfParameters><parameter id=\"p\" "
+                + "constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/></listOfParameters>"
+                + "<listOfRules><assignmentRule "
+                + $"variable=\"p\">{Math($"<apply>{Ci("f")}{Cn(3)}{Ci("q")}</apply>")}</assignmentRule><rateRule "
+                + $"variable=\"q\">{Math($"<piecewise><piece>{Cn(2)}{Apply("lt", Time, Cn(1.5))}</piece><otherwise>{Cn(0)}</otherwise></piecewise>")}</rateRule></listOfRules>"
+        );
         Assert.Equal(3, End(file, "q"), Close);
         Assert.Equal(12, End(file, "p"), Close);
     }
@@ -104,15 +147,26 @@ public class SbmlRunTests
     [InlineData("<apply><ceiling/><exponentiale/></apply>", 3)]
     public void Mathematics_of_the_standard_has_its_value(string math, double value)
     {
-        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(math)}</assignmentRule></listOfRules>");
+        var file = File(
+            "<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule "
+                + $"variable=\"p\">{Math(math)}</assignmentRule></listOfRules>"
+        );
         Assert.Equal(value, End(file, "p"), 1e-12);
     }
 
     [Fact]
     public void Level_2_is_read_with_its_own_defaults()
     {
-        var file = File("<listOfCompartments><compartment id=\"C\" size=\"1\"/></listOfCompartments><listOfSpecies><species id=\"A\" compartment=\"C\" initialAmount=\"4\"/><species id=\"B\" compartment=\"C\" initialAmount=\"0\"/></listOfSpecies>"
-            + $"<listOfReactions><reaction id=\"r\"><listOfReactants><speciesReference species=\"A\"/></listOfReactants><listOfProducts><speciesReference species=\"B\"><stoichiometryMath>{Math(Apply("plus", Cn(1), Cn(1)))}</stoichiometryMath></speciesReference></listOfProducts><kineticLaw>{Math(Apply("times", Ci("k"), Ci("A")))}<listOfParameters><parameter id=\"k\" value=\"0.5\"/></listOfParameters></kineticLaw></reaction></listOfReactions>", "2", "4");
+        var file = File(
+            "<listOfCompartments><compartment id=\"C\" size=\"1\"/></listOfCompartments><listOfSpecies><species id=\"A\" "
+                + "compartment=\"C\" initialAmount=\"4\"/><species id=\"B\" compartment=\"C\" initialAmount=\"0\"/></listOfSpecies>"
+                + "<listOfReactions><reaction id=\"r\"><listOfReactants><speciesReference "
+                + "species=\"A\"/></listOfReactants><listOfProducts><speciesReference "
+                + $"species=\"B\"><stoichiometryMath>{Math(Apply("plus", Cn(1), Cn(1)))}</stoichiometryMath></speciesReference></listOfProducts><kineticLaw>{Math(Apply("times", Ci("k"), Ci("A")))}<listOfParameters><parameter "
+                + "id=\"k\" value=\"0.5\"/></listOfParameters></kineticLaw></reaction></listOfReactions>",
+            "2",
+            "4"
+        );
         Assert.Equal(4 * System.Math.Exp(-1), End(file, "A"), Close);
         Assert.Equal(8 * (1 - System.Math.Exp(-1)), End(file, "B"), Close);
     }
@@ -120,7 +174,11 @@ public class SbmlRunTests
     [Fact]
     public void An_id_that_formulas_use_for_time_means_itself()
     {
-        var file = File($"<listOfParameters><parameter id=\"t\" value=\"5\" constant=\"true\"/><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(Apply("plus", Ci("t"), Time))}</assignmentRule></listOfRules>");
+        var file = File(
+            "<listOfParameters><parameter id=\"t\" value=\"5\" constant=\"true\"/><parameter id=\"p\" "
+                + "constant=\"false\"/></listOfParameters><listOfRules><assignmentRule "
+                + $"variable=\"p\">{Math(Apply("plus", Ci("t"), Time))}</assignmentRule></listOfRules>"
+        );
         Assert.Equal(7, End(file, "p"));
     }
 
@@ -128,7 +186,9 @@ public class SbmlRunTests
     public void A_delay_reads_the_past()
     {
         // x = t grows from 0; what it was half a day ago at day 2 is 1.5, and before the start it was 0.
-        var delay = "<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol><ci>x</ci><cn>0.5</cn></apply>";
+        var delay =
+            "<apply><csymbol encoding=\"text\" "
+            + "definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol><ci>x</ci><cn>0.5</cn></apply>";
         var file = WithEvents("").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(delay)}</assignmentRule></listOfRules>");
         Assert.Equal(1.5, End(file, "p"), Close);
         Assert.Equal(0, End(file, "p", 0.25), Close);
@@ -137,8 +197,11 @@ public class SbmlRunTests
     [Fact]
     public void A_delay_may_change_and_may_be_none()
     {
-        string Delay(string of, string by) => $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol>{of}{by}</apply>";
-        string With(string by) => WithEvents("").Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(Delay(Ci("x"), by))}</assignmentRule></listOfRules>");
+        string Delay(string of, string by) =>
+            $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/delay\">delay</csymbol>{of}{by}</apply>";
+        string With(string by) =>
+            WithEvents("")
+                .Replace("</listOfRules>", $"<assignmentRule variable=\"p\">{Math(Delay(Ci("x"), by))}</assignmentRule></listOfRules>");
         // x = t: half the time ago it was t/2, and no time ago t; a delay that grows like x does the same.
         Assert.Equal(1, End(With(Apply("divide", Time, Cn(2))), "p"), Close);
         Assert.Equal(1, End(With(Apply("divide", Ci("x"), Cn(2))), "p"), Close);
@@ -148,15 +211,26 @@ public class SbmlRunTests
     [Fact]
     public void Events_act_on_each_other_where_nothing_else_changes()
     {
-        string Step(string trigger, string set, string math) => $"<event useValuesFromTriggerTime=\"true\"><trigger persistent=\"true\" initialValue=\"true\">{Math(trigger)}</trigger><listOfEventAssignments><eventAssignment variable=\"{set}\">{Math(math)}</eventAssignment></listOfEventAssignments></event>";
-        var file = File($"<listOfParameters>{string.Concat("abc".Select(id => $"<parameter id=\"{id}\" value=\"0\" constant=\"false\"/>"))}</listOfParameters><listOfEvents>{Step(Apply("geq", Time, Cn(1)), "a", Cn(1))}{Step(Apply("gt", Ci("a"), Cn(0.5)), "b", Cn(1))}{Step(Apply("gt", Ci("b"), Cn(0.5)), "c", Apply("plus", Ci("a"), Ci("b")))}</listOfEvents>");
+        string Step(string trigger, string set, string math) =>
+            "<event useValuesFromTriggerTime=\"true\"><trigger persistent=\"true\" "
+            + $"initialValue=\"true\">{Math(trigger)}</trigger><listOfEventAssignments><eventAssignment "
+            + $"variable=\"{set}\">{Math(math)}</eventAssignment></listOfEventAssignments></event>";
+        var file = File(
+            $"<listOfParameters>{string.Concat("abc".Select(id => $"<parameter id=\"{id}\" value=\"0\" constant=\"false\"/>"))}</listOfParameters><listOfEvents>{Step(Apply("geq", Time, Cn(1)), "a", Cn(1))}{Step(Apply("gt", Ci("a"), Cn(0.5)), "b", Cn(1))}{Step(Apply("gt", Ci("b"), Cn(0.5)), "c", Apply("plus", Ci("a"), Ci("b")))}</listOfEvents>"
+        );
         Assert.Equal((0.0, 2.0), (End(file, "c", 0.5), End(file, "c")));
     }
 
     [Fact]
     public void A_constraint_is_an_expectation()
     {
-        var file = Decay(1, "initialConcentration=\"3\"").Replace("<listOfReactions>", $"<listOfConstraints><constraint>{Math(Apply("gt", Ci("A"), Cn(2.5)))}<message><p xmlns=\"http://www.w3.org/1999/xhtml\">A is to stay above 2.5.</p></message></constraint></listOfConstraints><listOfReactions>");
+        var file = Decay(1, "initialConcentration=\"3\"")
+            .Replace(
+                "<listOfReactions>",
+                $"<listOfConstraints><constraint>{Math(Apply("gt", Ci("A"), Cn(2.5)))}<message><p "
+                    + "xmlns=\"http://www.w3.org/1999/xhtml\">A is to stay above "
+                    + "2.5.</p></message></constraint></listOfConstraints><listOfReactions>"
+            );
         var model = SbmlReader.Read(SbmlWriter.Write(SbmlReader.Read(file)));
         Assert.Equal("A is to stay above 2.5.", model.Constraints.Single().Message);
         var study = SbmlImport.Read(model, "m") with { End = 2 };
@@ -180,7 +254,12 @@ public class SbmlRunTests
     [Fact]
     public void The_mathematics_that_version_2_brought_may_come_as_a_package()
     {
-        var file = File($"<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule variable=\"p\">{Math(Apply("max", Time, Cn(1)))}</assignmentRule></listOfRules>", "3", "1")
+        var file = File(
+                "<listOfParameters><parameter id=\"p\" constant=\"false\"/></listOfParameters><listOfRules><assignmentRule "
+                    + $"variable=\"p\">{Math(Apply("max", Time, Cn(1)))}</assignmentRule></listOfRules>",
+                "3",
+                "1"
+            )
             .Replace("<sbml ", "<sbml xmlns:e=\"http://www.sbml.org/sbml/level3/version1/l3v2extendedmath/version1\" e:required=\"true\" ");
         Assert.Equal(2, End(file, "p"));
     }
@@ -188,10 +267,21 @@ public class SbmlRunTests
     [Fact]
     public void Formulas_may_ask_how_fast_a_symbol_changes()
     {
-        string RateOf(string id) => $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/rateOf\">rateOf</csymbol>{Ci(id)}</apply>";
+        string RateOf(string id) =>
+            $"<apply><csymbol encoding=\"text\" definitionURL=\"http://www.sbml.org/sbml/symbols/rateOf\">rateOf</csymbol>{Ci(id)}</apply>";
         // [A] = 3 exp(-0.25 t) in a size of 2, as above: its rate is -0.25 [A]; that of a parameter under a rate rule is the rule.
-        var file = Decay(2, "initialConcentration=\"3\"").Replace("<listOfReactions>", $"<listOfRules><assignmentRule variable=\"p\">{Math(RateOf("A"))}</assignmentRule><rateRule variable=\"q\">{Math(Apply("plus", RateOf("k"), Cn(1)))}</rateRule><assignmentRule variable=\"r2\">{Math(RateOf("q"))}</assignmentRule></listOfRules><listOfReactions>")
-            .Replace("</listOfParameters>", "<parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/><parameter id=\"r2\" constant=\"false\"/></listOfParameters>");
+        var file = Decay(2, "initialConcentration=\"3\"")
+            .Replace(
+                "<listOfReactions>",
+                $"<listOfRules><assignmentRule variable=\"p\">{Math(RateOf("A"))}</assignmentRule><rateRule "
+                    + $"variable=\"q\">{Math(Apply("plus", RateOf("k"), Cn(1)))}</rateRule><assignmentRule "
+                    + $"variable=\"r2\">{Math(RateOf("q"))}</assignmentRule></listOfRules><listOfReactions>"
+            )
+            .Replace(
+                "</listOfParameters>",
+                "<parameter id=\"p\" constant=\"false\"/><parameter id=\"q\" value=\"0\" constant=\"false\"/><parameter id=\"r2\" "
+                    + "constant=\"false\"/></listOfParameters>"
+            );
         Assert.Equal(-0.75 * System.Math.Exp(-0.5), End(file, "p"), Close);
         Assert.Equal(2, End(file, "q"), Close);
         Assert.Equal(1, End(file, "r2"), Close);
@@ -201,8 +291,12 @@ public class SbmlRunTests
     public void A_stoichiometry_may_be_a_symbol_that_changes()
     {
         // One A makes s of B, and s grows by one a day from zero: B gains the integral of t * 0.5 * 8 exp(-0.5 t).
-        var file = File(Compartment() + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"")}</listOfSpecies><listOfRules><rateRule variable=\"s\">{Math(Cn(1))}</rateRule></listOfRules>"
-            + $"<listOfReactions>{Reaction("r", Of("A"), Of("B", "0", "id=\"s\"").Replace("constant=\"true\"", "constant=\"false\""), Apply("times", Cn(0.5), Ci("A")))}</listOfReactions>");
+        var file = File(
+            Compartment()
+                + $"<listOfSpecies>{Species("A", "initialAmount=\"8\"")}{Species("B", "initialAmount=\"0\"")}</listOfSpecies><listOfRules><rateRule "
+                + $"variable=\"s\">{Math(Cn(1))}</rateRule></listOfRules>"
+                + $"<listOfReactions>{Reaction("r", Of("A"), Of("B", "0", "id=\"s\"").Replace("constant=\"true\"", "constant=\"false\""), Apply("times", Cn(0.5), Ci("A")))}</listOfReactions>"
+        );
         Assert.Equal(16 * (1 - 2 * System.Math.Exp(-1)), End(file, "B"), 1e-5);
         Assert.Equal(4 * System.Math.Exp(-1), End(file, "r"), Close);
     }

@@ -46,20 +46,28 @@ public class StudyExportTests
             var column = columns.Single(column => column.Id == document.Compartments[k].Symbol);
             var (ours, theirs) = (run.AmountColumn(k), again.QuantityColumn(column.Amount));
             var size = Math.Max(ours.Max(Math.Abs), 1e-300);
-            for (var row = 0; row < times.Length; row++) Assert.True(Math.Abs(ours[row] - theirs[row]) <= tolerance * size, $"{document.Compartments[k].Symbol} at {times[row]}: {ours[row]:R} and {theirs[row]:R}");
+            for (var row = 0; row < times.Length; row++)
+                Assert.True(
+                    Math.Abs(ours[row] - theirs[row]) <= tolerance * size,
+                    $"{document.Compartments[k].Symbol} at {times[row]}: {ours[row]:R} and {theirs[row]:R}"
+                );
         }
     }
 
     [Theory]
     [MemberData(nameof(Shipped))]
-    // The formulas are the same ones, and so are the bits, but for one of them, which groups a product otherwise: rounding, which the epidemic makes grow.
+    // The formulas are the same ones, and so are the bits, but for one of them, which groups a product otherwise: rounding, which the
+    // epidemic makes grow.
     public void A_shipped_study_runs_the_same(string name) => RunsTheSame(Read(name), 1e-12);
 
     [Theory]
     [InlineData("S(0) = 990; I(0) = 10; D(0) = 0; R(0) = 0; S -> I : 0.4 * S * I / (S + I + R); I -> R 98%, D the rest after 5 days", 1e-9)]
     [InlineData("E(0) = 100; I(0) = 0; E -> I after 8 days in 4 stages; E -> at 0.02 per day", 1e-9)]
     [InlineData("A(0) = 100; f(0) = 0; v = points 0 1, 10 3, 20 2; A -> B : v(t) * 2", 1e-9)]
-    [InlineData("G(0) = 0; C(0) = 0; at 5: -> G : 200; every 12 from 10 until 50: -> G : 100; G -> C at 0.8 per day; C -> at 0.2 per day", 1e-7)]
+    [InlineData(
+        "G(0) = 0; C(0) = 0; at 5: -> G : 200; every 12 from 10 until 50: -> G : 100; G -> C at 0.8 per day; C -> at 0.2 per day",
+        1e-7
+    )]
     [InlineData("C(0) = 0; at 2: -> C : 100 over 4, -> C : 30 over 10 after 1; C -> at 0.3 per day", 1e-7)]
     [InlineData("A(0) = 1; A -> : 0.1 * A - 0.02 * delay(A, 3)", 1e-6)]
     [InlineData("A(0) = 1; A -> : 0.1 * A - 0.02 * delay(A, 3, 5)", 1e-6)]
@@ -72,8 +80,15 @@ public class StudyExportTests
     [InlineData("r = normal(1, 0.2) every 7 days; A(0) = 1; -> A : r", 1e-9)]
     [InlineData("A(0) = 1; -> A : min(3, max(1, t / 10)) + abs(sin(t)) + floor(t / 20) + mod(t, 7)", 1e-7)]
     [InlineData("S(0) = 5; S -> : 1 limited", 1e-7)]
-    [InlineData("S(0) = 9; Q(0) = 4; -> S : 0.5; S -> Q : 2 limited; S -> : 1 limited; Q -> : 1.5 + sin(t / 5) limited; Q -> at 0.02", 1e-7)]
-    [InlineData("S(0) = 9; Q(0) = 0; P(0) = 0; -> S : 1 + sin(t / 3); S -> Q 70%, P the rest : 1.2 limited; Q -> : 0.3 limited; P -> : 0.4 + 0.3 * sin(t / 4) limited", 1e-7)]
+    [InlineData(
+        "S(0) = 9; Q(0) = 4; -> S : 0.5; S -> Q : 2 limited; S -> : 1 limited; Q -> : 1.5 + sin(t / 5) limited; Q -> at 0.02",
+        1e-7
+    )]
+    [InlineData(
+        "S(0) = 9; Q(0) = 0; P(0) = 0; -> S : 1 + sin(t / 3); S -> Q 70%, P the rest : 1.2 limited; Q -> : 0.3 limited; P -> : 0.4 + "
+            + "0.3 * sin(t / 4) limited",
+        1e-7
+    )]
     [InlineData("reaction r: A + 2 B -> 3 C + D : 0.01 * A * B; A(0) = 9; B(0) = 14; twice = 2 * r", 1e-10)]
     [InlineData("reaction r: A -> (n) B + C : 0.1 * A; n = 1 + t / 60; A(0) = 9; at 20: A = A + 1", 1e-7)]
     public void What_a_study_can_say_runs_the_same(string lines, double tolerance) => RunsTheSame(Of(lines), tolerance);
@@ -87,7 +102,19 @@ public class StudyExportTests
     public void An_input_runs_the_same_between_before_and_after_its_points(Between between, Beyond before, Beyond after)
     {
         var study = Of("A(0) = 0; v = points 10 1, 16 4, 20 2.5, 24 3; -> A : v(t)");
-        study = study with { Inputs = [study.Inputs[0] with { Between = between, Before = before, After = after, Period = after == Beyond.Repeat ? "18" : "" }] };
+        study = study with
+        {
+            Inputs =
+            [
+                study.Inputs[0] with
+                {
+                    Between = between,
+                    Before = before,
+                    After = after,
+                    Period = after == Beyond.Repeat ? "18" : "",
+                },
+            ],
+        };
         // Conditions on time alone are found to the last digits; what is left are the places of steps.
         RunsTheSame(study, 1e-8);
     }
@@ -107,7 +134,8 @@ public class StudyExportTests
         {
             var part = study.Compartments[k];
             // The sum of stages comes back as a quantity over the stages.
-            if (back.CompartmentBySymbol(part.Symbol) is not { } same) continue;
+            if (back.CompartmentBySymbol(part.Symbol) is not { } same)
+                continue;
             Assert.Equal((part.Label, part.Note, part.X, part.Y), (same.Label, same.Note, same.X, same.Y));
             Assert.Equal(units.Of(part.Id).Unit?.Text(), others.Units.Of(same.Id).Unit?.Text());
             var (ours, theirs) = (own.AmountColumn(k), run.AmountColumn(back.Compartments.IndexOf(same)));
@@ -119,7 +147,10 @@ public class StudyExportTests
     [Fact]
     public void Reactions_and_fan_outs_come_back_as_what_they_are()
     {
-        var study = Of("reaction r: A + 2 B -> 3 C + D : k * A * B; k = 0.01; A(0) = 9; B(0) = 14; twice = 2 * r; A -> C at 0.1; C -> D 98%, B 1.5%, E the rest after 5 days");
+        var study = Of(
+            "reaction r: A + 2 B -> 3 C + D : k * A * B; k = 0.01; A(0) = 9; B(0) = 14; twice = 2 * r; A -> C at 0.1; C -> D 98%, B "
+                + "1.5%, E the rest after 5 days"
+        );
         var back = SbmlImport.Read(SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(study).Model)), "other");
         Assert.Equal(("r", "A + 2 B -> 3 C + D : k * A * B"), (back.Reactions.Single().Symbol, back.Reactions.Single().Text));
         Assert.Equal("2 * r", back.DefinitionBySymbol("twice")!.Text);
@@ -142,16 +173,23 @@ public class StudyExportTests
     [Fact]
     public void An_expectation_that_compares_is_a_constraint()
     {
-        var back = SbmlImport.Read(SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(Of("β = 2; S(0) = 5; S -> at 0.1; expect: S + β <= 8 and t >= 0")).Model)), "other");
+        var back = SbmlImport.Read(
+            SbmlReader.Read(SbmlWriter.Write(SbmlExport.Of(Of("β = 2; S(0) = 5; S -> at 0.1; expect: S + β <= 8 and t >= 0")).Model)),
+            "other"
+        );
         Assert.Equal("S + β <= 8 and t >= 0", back.Expectations.Single().Text);
     }
 
     [Fact]
     public void What_SBML_does_not_say_is_listed()
     {
-        var study = Of("S(0) = 5; S -> Q : 1 limited; Q -> S : 2 limited; expect: S >= 0; expect: Q never falls; assume: nothing comes back; r = normal(1, 0.1) every 5 days; q = r * 2");
+        var study = Of(
+            "S(0) = 5; S -> Q : 1 limited; Q -> S : 2 limited; expect: S >= 0; expect: Q never falls; assume: nothing comes back; r "
+                + "= normal(1, 0.1) every 5 days; q = r * 2"
+        );
         var left = SbmlExport.Of(study with { Start = 2 }).Left;
-        foreach (var word in new[] { "limited", "random inputs", "assumptions", "Q never falls", "begins at 2" }) Assert.Contains(left, sentence => sentence.Contains(word, StringComparison.Ordinal));
+        foreach (var word in new[] { "limited", "random inputs", "assumptions", "Q never falls", "begins at 2" })
+            Assert.Contains(left, sentence => sentence.Contains(word, StringComparison.Ordinal));
     }
 
     [Fact]
@@ -165,7 +203,9 @@ public class StudyExportTests
     [Fact]
     public void An_annotation_that_holds_no_symbol_is_made_one()
     {
-        var text = SbmlWriter.Write(SbmlExport.Of(Of("β = 0.3 per day; A(0) = 1; A -> at β")).Model).Replace("symbol=\"β\"", "symbol=\"a b; &lt;c\"");
+        var text = SbmlWriter
+            .Write(SbmlExport.Of(Of("β = 0.3 per day; A(0) = 1; A -> at β")).Model)
+            .Replace("symbol=\"β\"", "symbol=\"a b; &lt;c\"");
         var back = SbmlImport.Read(SbmlReader.Read(text), "other");
         Assert.Equal(["A", "abc"], back.SymbolParts.Select(part => part.Symbol));
         Assert.False(Lowering.Lower(back).IsProvisional);
@@ -177,7 +217,8 @@ public class StudyExportTests
     public void What_cannot_be_exported_is_told(string lines, string word)
     {
         var study = Of(lines);
-        if (word.StartsWith("discrete", StringComparison.Ordinal)) study = study with { Solver = study.Solver with { Method = Method.Discrete } };
+        if (word.StartsWith("discrete", StringComparison.Ordinal))
+            study = study with { Solver = study.Solver with { Method = Method.Discrete } };
         Assert.Contains(word, Assert.Throws<SbmlException>(() => SbmlExport.Of(study)).Message);
     }
 
@@ -188,29 +229,50 @@ public class StudyExportTests
         string Pick(params string[] of) => of[random.Next(of.Length)];
         string[] names = [.. "ABCDEFG"[..random.Next(2, 7)].Select(letter => letter.ToString())];
         var lines = names.Select(name => $"{name}(0) = {random.Next(1, 200)}").ToList();
-        lines.AddRange(["k = 0.08 per day", "half = 60", $"total = {string.Join(" + ", names)}", "wave = points 0 1, 15 1.6, 30 0.4 then repeat 40"]);
+        lines.AddRange([
+            "k = 0.08 per day",
+            "half = 60",
+            $"total = {string.Join(" + ", names)}",
+            "wave = points 0 1, 15 1.6, 30 0.4 then repeat 40",
+        ]);
         for (var reaction = 0; reaction < random.Next(3); reaction++)
         {
-            string Side(string without) => string.Join(" + ", names.Where(name => name != without).OrderBy(_ => random.Next()).Take(random.Next(1, 3)).Select(name => Pick("", "", "2 ", "0.5 ") + name));
-            lines.Add($"reaction r{reaction}: {names[0]} + {Side(names[0])} -> {Side(names[^1])} : 0.02 * {names[0]} * {Pick(names)} / total");
+            string Side(string without) =>
+                string.Join(
+                    " + ",
+                    names
+                        .Where(name => name != without)
+                        .OrderBy(_ => random.Next())
+                        .Take(random.Next(1, 3))
+                        .Select(name => Pick("", "", "2 ", "0.5 ") + name)
+                );
+            lines.Add(
+                $"reaction r{reaction}: {names[0]} + {Side(names[0])} -> {Side(names[^1])} : 0.02 * {names[0]} * {Pick(names)} / total"
+            );
         }
         for (var flow = 0; flow < random.Next(3, 9); flow++)
         {
             var (from, to) = (Pick(names), Pick([.. names, ""]));
-            if (from == to) to = "";
-            lines.Add(random.Next(7) switch
-            {
-                0 => $"{from} -> {to} at k",
-                1 => $"{from} -> {to} after {random.Next(3, 20)} days",
-                2 => $"{from} -> {to} : k * {from} * {Pick(names)} / total",
-                3 => $"-> {from} : {random.Next(1, 5)} * wave(t)",
-                4 => $"{from} -> {to} : 3 * {from} / (half + {from})",
-                5 when names.FirstOrDefault(name => name != from && name != to) is { } third && to.Length > 0 => $"{from} -> {to} {random.Next(10, 90)}%, {third} the rest at k",
-                _ => $"{from} -> {to} : k * {from} * exp(-{Pick(names)} / 100) * if(t > {random.Next(5, 50)}, 0.5, 1)",
-            });
+            if (from == to)
+                to = "";
+            lines.Add(
+                random.Next(7) switch
+                {
+                    0 => $"{from} -> {to} at k",
+                    1 => $"{from} -> {to} after {random.Next(3, 20)} days",
+                    2 => $"{from} -> {to} : k * {from} * {Pick(names)} / total",
+                    3 => $"-> {from} : {random.Next(1, 5)} * wave(t)",
+                    4 => $"{from} -> {to} : 3 * {from} / (half + {from})",
+                    5 when names.FirstOrDefault(name => name != from && name != to) is { } third && to.Length > 0 =>
+                        $"{from} -> {to} {random.Next(10, 90)}%, {third} the rest at k",
+                    _ => $"{from} -> {to} : k * {from} * exp(-{Pick(names)} / 100) * if(t > {random.Next(5, 50)}, 0.5, 1)",
+                }
+            );
         }
-        if (random.Next(2) == 0) lines.Add($"every {random.Next(5, 20)} days from 3: -> {Pick(names)} : {random.Next(1, 30)}");
-        if (random.Next(2) == 0) lines.Add($"when {names[0]} < {random.Next(1, 100)} once: {names[0]} = {names[0]} + 40, k = 0.05");
+        if (random.Next(2) == 0)
+            lines.Add($"every {random.Next(5, 20)} days from 3: -> {Pick(names)} : {random.Next(1, 30)}");
+        if (random.Next(2) == 0)
+            lines.Add($"when {names[0]} < {random.Next(1, 100)} once: {names[0]} = {names[0]} + 40, k = 0.05");
         return string.Join("; ", lines);
     }
 
@@ -225,9 +287,14 @@ public class StudyExportTests
         var (own, other) = (StudyRun.Of(study).Run!, StudyRun.Of(back).Run!);
         for (var k = 0; k < study.Compartments.Length; k++)
         {
-            if (back.CompartmentBySymbol(study.Compartments[k].Symbol) is not { } same) continue;
+            if (back.CompartmentBySymbol(study.Compartments[k].Symbol) is not { } same)
+                continue;
             // Ten times the tolerance of the two runs, whose steps may fall apart at events.
-            Assert.Equal(own.AmountColumn(k)[^1], other.AmountColumn(back.Compartments.IndexOf(same))[^1], 1e-6 * own.AmountColumn(k).Max(Math.Abs));
+            Assert.Equal(
+                own.AmountColumn(k)[^1],
+                other.AmountColumn(back.Compartments.IndexOf(same))[^1],
+                1e-6 * own.AmountColumn(k).Max(Math.Abs)
+            );
         }
     }
 

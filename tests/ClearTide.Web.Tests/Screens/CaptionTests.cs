@@ -13,21 +13,31 @@ public class CaptionTests
 
     private static DiagramModel Draw(StudyDocument document) => DiagramModel.Of(Lowering.Lower(document));
 
-    public static TheoryData<string> Shipped => [.. Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "demo"), "*.study.json", SearchOption.AllDirectories).Select(file => Path.GetRelativePath(AppContext.BaseDirectory, file))];
+    public static TheoryData<string> Shipped =>
+        [
+            .. Directory
+                .EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "demo"), "*.study.json", SearchOption.AllDirectories)
+                .Select(file => Path.GetRelativePath(AppContext.BaseDirectory, file)),
+        ];
 
     private static void AssertApart(DiagramModel diagram)
     {
         var captions = diagram.Ribbons.Select(ribbon => (Name: ribbon.Leg.Key, ribbon.Place.Box)).ToList();
-        var fixedBoxes = diagram.Plates.Select(plate => (Name: plate.Symbol, plate.Box)).Concat(diagram.Texts.Select(text => (Name: text.Text.Id, text.Box))).ToList();
+        var fixedBoxes = diagram
+            .Plates.Select(plate => (Name: plate.Symbol, plate.Box))
+            .Concat(diagram.Texts.Select(text => (Name: text.Text.Id, text.Box)))
+            .ToList();
         for (var k = 0; k < captions.Count; k++)
         {
-            foreach (var other in captions.Skip(k + 1).Concat(fixedBoxes)) Assert.False(captions[k].Box.Overlaps(other.Box), $"{captions[k].Name} covers {other.Name}");
+            foreach (var other in captions.Skip(k + 1).Concat(fixedBoxes))
+                Assert.False(captions[k].Box.Overlaps(other.Box), $"{captions[k].Name} covers {other.Name}");
         }
     }
 
     [Theory]
     [MemberData(nameof(Shipped))]
-    public void No_caption_of_a_shipped_study_covers_anything(string file) => AssertApart(Draw(StudyFile.Read(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, file))).Document));
+    public void No_caption_of_a_shipped_study_covers_anything(string file) =>
+        AssertApart(Draw(StudyFile.Read(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, file))).Document));
 
     [Fact]
     public void Three_hundred_compartments_keep_their_captions_apart() =>
@@ -62,7 +72,9 @@ public class CaptionTests
         var (first, second) = (document.Flows[0], document.Flows[1]);
         var other = Draw(document).Ribbons[1].Place.Box;
         var middle = Draw(document).Ribbons[0].Line.At(0.5);
-        document = new ShapeRibbon(first.Id, 0, RibbonShape.Caption, new(other.CentreX - middle.X, other.CentreY - middle.Y)).Apply(document).Document!;
+        document = new ShapeRibbon(first.Id, 0, RibbonShape.Caption, new(other.CentreX - middle.X, other.CentreY - middle.Y))
+            .Apply(document)
+            .Document!;
         var ribbons = Draw(document).Ribbons;
         // Offsets are kept on whole units of paper.
         Assert.Equal(other.CentreX, ribbons[0].Place.Box.CentreX, 1.0);
@@ -76,7 +88,9 @@ public class CaptionTests
     {
         var document = Study("A -> B at 0.1");
         var before = Draw(document).Ribbons[0].Place.Box;
-        var after = Draw(new ShapeRibbon(document.Flows[0].Id, 0, RibbonShape.Size, null, 30).Apply(document).Document!).Ribbons[0].Place.Box;
+        var after = Draw(new ShapeRibbon(document.Flows[0].Id, 0, RibbonShape.Size, null, 30).Apply(document).Document!)
+            .Ribbons[0]
+            .Place.Box;
         Assert.True(after.Height > before.Height);
     }
 }

@@ -44,7 +44,8 @@ public class DiagramTests
     {
         var document = Study(lines);
         var (plate, line) = (document.Compartments[0], Draw(document).Ribbons[0].Line);
-        bool Inside(double x, double y) => x > plate.X && x < plate.X + PlatePlacing.Width && y > plate.Y && y < plate.Y + PlatePlacing.Height;
+        bool Inside(double x, double y) =>
+            x > plate.X && x < plate.X + PlatePlacing.Width && y > plate.Y && y < plate.Y + PlatePlacing.Height;
         Assert.False(Inside(line.X1, line.Y1));
         Assert.False(Inside(line.X2, line.Y2));
         Assert.True(Math.Abs(line.X2 - line.X1) + Math.Abs(line.Y2 - line.Y1) > 50);

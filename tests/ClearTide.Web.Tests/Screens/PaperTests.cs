@@ -34,7 +34,8 @@ public class PaperTests
         document = new AddRegion("Town", [Id(document, "A"), Id(document, "C")]).Apply(document).Document!;
         var diagram = Draw(document);
         var box = diagram.Regions.Single().Box;
-        foreach (var plate in diagram.Plates.Where(plate => plate.Symbol != "B")) Assert.True(box.X < plate.Box.X && box.Right > plate.Box.Right && box.Y < plate.Box.Y && box.Bottom > plate.Box.Bottom);
+        foreach (var plate in diagram.Plates.Where(plate => plate.Symbol != "B"))
+            Assert.True(box.X < plate.Box.X && box.Right > plate.Box.Right && box.Y < plate.Box.Y && box.Bottom > plate.Box.Bottom);
     }
 
     [Fact]
@@ -92,7 +93,14 @@ public class PaperTests
     public void Words_on_the_paper_are_broken_into_lines_and_a_note_shows_its_parts_words()
     {
         var document = Study("A -> B at 0.1");
-        document = new WriteText(null, "The ferry calls twice a day and brings people from Tesk and Vorrin, who stay overnight.\nSecond paragraph", 10, 20).Apply(document).Document!;
+        document = new WriteText(
+            null,
+            "The ferry calls twice a day and brings people from Tesk and Vorrin, who stay overnight.\nSecond paragraph",
+            10,
+            20
+        )
+            .Apply(document)
+            .Document!;
         var lines = Draw(document).Texts.Single().Lines;
         Assert.True(lines.Count >= 3);
         Assert.All(lines, line => Assert.InRange(line.Length, 1, 42));

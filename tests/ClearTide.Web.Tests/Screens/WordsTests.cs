@@ -55,14 +55,20 @@ public class WordsTests
     [Fact]
     public void A_run_as_JSON_can_stand_in_a_page_and_leaves_gaps_where_it_is_not_finite()
     {
-        var document = new AddLines("A -> B at 0.1; A(0) = 5; q = 1 / (t - 10)").Apply(new StudyDocument { Title = "Estuary", End = 20 }).Document!;
+        var document = new AddLines("A -> B at 0.1; A(0) = 5; q = 1 / (t - 10)")
+            .Apply(new StudyDocument { Title = "Estuary", End = 20 })
+            .Document!;
         document = new SetField(document.Compartments[0].Id, PartField.Label, "</script><script>alert(1)").Apply(document).Document!;
         var json = RunData.Json(StudyRun.Of(document), null);
         Assert.DoesNotContain("<", json);
         using var parsed = JsonDocument.Parse(json);
         var curves = parsed.RootElement.GetProperty("curves").EnumerateArray().ToList();
-        var (count, bytes) = (parsed.RootElement.GetProperty("count").GetInt32(), parsed.RootElement.GetProperty("numbers").GetBytesFromBase64());
-        // The times stand first, then one block a curve, in half the size where no last digit matters, each beginning at a multiple of eight bytes.
+        var (count, bytes) = (
+            parsed.RootElement.GetProperty("count").GetInt32(),
+            parsed.RootElement.GetProperty("numbers").GetBytesFromBase64()
+        );
+        // The times stand first, then one block a curve, in half the size where no last digit matters, each beginning at a multiple of
+        // eight bytes.
         var times = MemoryMarshal.Cast<byte, double>(bytes)[..count];
         Assert.Equal((0, 20), (times[0], times[^1]));
         var (at, numbers) = (8 * count, new Dictionary<string, double[]>());
@@ -70,7 +76,9 @@ public class WordsTests
         {
             var single = curve.GetProperty("single").GetBoolean();
             Assert.Equal(curve.GetProperty("kind").GetString() != "compartment", single);
-            numbers[curve.GetProperty("symbol").GetString()!] = single ? [.. MemoryMarshal.Cast<byte, float>(bytes.AsSpan(at))[..count].ToArray().Select(value => (double)value)] : MemoryMarshal.Cast<byte, double>(bytes.AsSpan(at))[..count].ToArray();
+            numbers[curve.GetProperty("symbol").GetString()!] = single
+                ? [.. MemoryMarshal.Cast<byte, float>(bytes.AsSpan(at))[..count].ToArray().Select(value => (double)value)]
+                : MemoryMarshal.Cast<byte, double>(bytes.AsSpan(at))[..count].ToArray();
             at += single ? 8 * ((count + 1) / 2) : 8 * count;
         }
         Assert.Equal(bytes.Length, at);

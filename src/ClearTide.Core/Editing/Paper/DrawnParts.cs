@@ -8,16 +8,28 @@ public sealed record AddPlate(string Name, double X, double Y) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (!double.IsFinite(X) || !double.IsFinite(Y)) return EditResult.Refused("A place on the paper is two numbers.");
+        if (!double.IsFinite(X) || !double.IsFinite(Y))
+            return EditResult.Refused("A place on the paper is two numbers.");
         var name = Symbols.Normalize(Name);
-        if (name.Length == 0) return EditResult.Refused("A compartment needs a name, as in S or Susceptible.");
+        if (name.Length == 0)
+            return EditResult.Refused("A compartment needs a name, as in S or Susceptible.");
         // One word of a few signs is a symbol as it stands; longer names give one from their first letters.
         var isSymbol = Symbols.Refusal(name) is null && name.Length <= 3;
         var symbol = isSymbol ? name : Symbols.Suggest(name, document.SymbolParts.Select(part => part.Symbol));
-        if (symbol is null) return EditResult.Refused(Symbols.Refusal(name)!);
-        if (document.PartBySymbol(symbol) is { } taken) return EditResult.Refused($"{symbol} is already {Kinds.Of(taken)} here. Choose another name.");
-        if (document.Parts.Count() >= AddLines.MostParts) return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
-        var made = new Compartment($"c{document.NextId}", symbol, isSymbol ? symbol : Name.Trim(), "0", MoveOnPaper.Within(X), MoveOnPaper.Within(Y));
+        if (symbol is null)
+            return EditResult.Refused(Symbols.Refusal(name)!);
+        if (document.PartBySymbol(symbol) is { } taken)
+            return EditResult.Refused($"{symbol} is already {Kinds.Of(taken)} here. Choose another name.");
+        if (document.Parts.Count() >= AddLines.MostParts)
+            return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
+        var made = new Compartment(
+            $"c{document.NextId}",
+            symbol,
+            isSymbol ? symbol : Name.Trim(),
+            "0",
+            MoveOnPaper.Within(X),
+            MoveOnPaper.Within(Y)
+        );
         return document with { NextId = document.NextId + 1, Compartments = document.Compartments.Add(made) };
     }
 
@@ -32,16 +44,23 @@ public sealed record DrawFlow(string? From, string? To, Offset? Open = null) : E
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if ((From is not null && document.Compartment(From) is null) || (To is not null && document.Compartment(To) is null)) return EditResult.Refused("A plate at one end of this flow is no longer in the study.");
-        if (document.Parts.Count() >= AddLines.MostParts) return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
-        var flow = new Flow($"f{document.NextId}", "", From, [new(To)], From is null ? RateKind.Whole : RateKind.PerHead, "") { Open = From is null || To is null ? Paper.Checked(Open) : null };
+        if ((From is not null && document.Compartment(From) is null) || (To is not null && document.Compartment(To) is null))
+            return EditResult.Refused("A plate at one end of this flow is no longer in the study.");
+        if (document.Parts.Count() >= AddLines.MostParts)
+            return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
+        var flow = new Flow($"f{document.NextId}", "", From, [new(To)], From is null ? RateKind.Whole : RateKind.PerHead, "")
+        {
+            Open = From is null || To is null ? Paper.Checked(Open) : null,
+        };
         return FlowEnds.Checked(document with { NextId = document.NextId + 1, Flows = document.Flows.Add(flow) }, flow);
     }
 
-    public override string Describe(StudyDocument before) => $"drew {before.Compartment(From)?.Symbol ?? "outside"} → {before.Compartment(To)?.Symbol ?? "outside"}";
+    public override string Describe(StudyDocument before) =>
+        $"drew {before.Compartment(From)?.Symbol ?? "outside"} → {before.Compartment(To)?.Symbol ?? "outside"}";
 }
 
-/// <summary>How one ribbon of a flow is drawn: bent, its caption moved or sized, its open end placed. Null puts back what the program chooses.</summary>
+/// <summary>How one ribbon of a flow is drawn: bent, its caption moved or sized, its open end placed. Null puts back what the program
+/// chooses.</summary>
 public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offset? Place, int Size = 0) : Edit
 {
     public const int SmallestType = 9;
@@ -49,34 +68,51 @@ public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offs
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Flow(PartId) is not { } flow || Leg < 0 || Leg >= flow.To.Length) return EditResult.Refused("This ribbon is no longer in the study.");
-        if (Shape == RibbonShape.Size && Size is not 0 and (< SmallestType or > LargestType)) return EditResult.Refused($"The type of a caption is from {SmallestType} to {LargestType} high, or 0 for the usual size.");
+        if (document.Flow(PartId) is not { } flow || Leg < 0 || Leg >= flow.To.Length)
+            return EditResult.Refused("This ribbon is no longer in the study.");
+        if (Shape == RibbonShape.Size && Size is not 0 and (< SmallestType or > LargestType))
+            return EditResult.Refused($"The type of a caption is from {SmallestType} to {LargestType} high, or 0 for the usual size.");
         var place = Paper.Checked(Place);
         var end = flow.To[Leg];
-        return document.With(Shape switch
-        {
-            RibbonShape.Open => flow with { Open = place },
-            RibbonShape.Bend => flow with { To = flow.To.SetItem(Leg, end with { Bend = place }) },
-            RibbonShape.Caption => flow with { To = flow.To.SetItem(Leg, end with { Caption = place }) },
-            _ => flow with { To = flow.To.SetItem(Leg, end with { CaptionSize = Size }) },
-        });
+        return document.With(
+            Shape switch
+            {
+                RibbonShape.Open => flow with { Open = place },
+                RibbonShape.Bend => flow with { To = flow.To.SetItem(Leg, end with { Bend = place }) },
+                RibbonShape.Caption => flow with { To = flow.To.SetItem(Leg, end with { Caption = place }) },
+                _ => flow with { To = flow.To.SetItem(Leg, end with { CaptionSize = Size }) },
+            }
+        );
     }
 
     public override string Topic => $"{PartId} {Leg} {Shape}";
 
-    public override string Describe(StudyDocument before) => before.Flow(PartId) is not { } flow ? "ribbon shaped" : before.Describe(flow) + Shape switch
-    {
-        RibbonShape.Open => ": open end moved",
-        RibbonShape.Bend => Place is null ? ": ribbon straightened" : ": ribbon bent",
-        RibbonShape.Caption => Place is null ? ": caption free again" : ": caption moved",
-        _ => ": size of the caption",
-    };
+    public override string Describe(StudyDocument before) =>
+        before.Flow(PartId) is not { } flow
+            ? "ribbon shaped"
+            : before.Describe(flow)
+                + Shape switch
+                {
+                    RibbonShape.Open => ": open end moved",
+                    RibbonShape.Bend => Place is null ? ": ribbon straightened" : ": ribbon bent",
+                    RibbonShape.Caption => Place is null ? ": caption free again" : ": caption moved",
+                    _ => ": size of the caption",
+                };
 }
 
-public enum RibbonShape { Bend, Caption, Size, Open }
+public enum RibbonShape
+{
+    Bend,
+    Caption,
+    Size,
+    Open,
+}
 
 internal static class Paper
 {
     /// <summary>An offset within the paper's reach; null for none, or for one that is no two numbers.</summary>
-    public static Offset? Checked(Offset? offset) => offset is null || !double.IsFinite(offset.X) || !double.IsFinite(offset.Y) ? null : new(MoveOnPaper.Within(offset.X), MoveOnPaper.Within(offset.Y));
+    public static Offset? Checked(Offset? offset) =>
+        offset is null || !double.IsFinite(offset.X) || !double.IsFinite(offset.Y)
+            ? null
+            : new(MoveOnPaper.Within(offset.X), MoveOnPaper.Within(offset.Y));
 }

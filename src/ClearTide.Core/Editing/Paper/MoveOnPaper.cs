@@ -13,13 +13,16 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     /// <summary>Everything stays within this distance of the paper's origin, so that a wild gesture cannot lose it.</summary>
     public const double Reach = 6000;
 
-    public MoveOnPaper(string id, double x, double y) : this([new(id, x, y)]) { }
+    public MoveOnPaper(string id, double x, double y)
+        : this([new(id, x, y)]) { }
 
     public override EditResult Apply(StudyDocument document)
     {
-        if (Places.Any(place => !double.IsFinite(place.X) || !double.IsFinite(place.Y))) return EditResult.Refused("A place on the paper is two numbers.");
+        if (Places.Any(place => !double.IsFinite(place.X) || !double.IsFinite(place.Y)))
+            return EditResult.Refused("A place on the paper is two numbers.");
         var moved = Places.GroupBy(place => place.Id).ToDictionary(group => group.Key, group => group.Last());
-        if (!moved.Keys.Any(id => Holds(document, id))) return EditResult.Refused("What was to be moved is no longer in the study.");
+        if (!moved.Keys.Any(id => Holds(document, id)))
+            return EditResult.Refused("What was to be moved is no longer in the study.");
         double X(string id, double x) => moved.TryGetValue(id, out var place) ? Within(place.X) : x;
         double Y(string id, double y) => moved.TryGetValue(id, out var place) ? Within(place.Y) : y;
         return document with
@@ -36,11 +39,17 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     private static bool Holds(StudyDocument document, string id) =>
         document.Compartment(id) is not null || document.References.Any(mark => mark.Id == id) || document.Texts.Any(mark => mark.Id == id);
 
-    public override string? Topic => How == "moved" ? "place " + string.Join(' ', Places.Select(place => place.Id).Order(StringComparer.Ordinal)) : null;
+    public override string? Topic =>
+        How == "moved" ? "place " + string.Join(' ', Places.Select(place => place.Id).Order(StringComparer.Ordinal)) : null;
 
     public override string Describe(StudyDocument before)
     {
-        var names = Places.Select(place => before.Compartment(place.Id)?.Symbol ?? (before.Texts.Any(text => text.Id == place.Id) ? "a text" : "a reference")).Distinct().ToList();
+        var names = Places
+            .Select(place =>
+                before.Compartment(place.Id)?.Symbol ?? (before.Texts.Any(text => text.Id == place.Id) ? "a text" : "a reference")
+            )
+            .Distinct()
+            .ToList();
         return $"{(names.Count <= 4 ? string.Join(", ", names) : $"{names.Count} plates")}: {How}";
     }
 }
@@ -50,9 +59,15 @@ public sealed record PinPlates(ImmutableArray<string> PartIds, bool Pinned) : Ed
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (!PartIds.Any(id => document.Compartment(id) is not null)) return EditResult.Refused("Choose one or more compartments to pin.");
-        return document with { Compartments = [.. document.Compartments.Select(part => PartIds.Contains(part.Id) ? part with { Pinned = Pinned } : part)] };
+        if (!PartIds.Any(id => document.Compartment(id) is not null))
+            return EditResult.Refused("Choose one or more compartments to pin.");
+        return document with
+        {
+            Compartments = [.. document.Compartments.Select(part => PartIds.Contains(part.Id) ? part with { Pinned = Pinned } : part)],
+        };
     }
 
-    public override string Describe(StudyDocument before) => $"{string.Join(", ", PartIds.Select(before.Compartment).OfType<Compartment>().Select(part => part.Symbol))}: {(Pinned ? "pinned" : "no longer pinned")}";
+    public override string Describe(StudyDocument before) =>
+        $"{string.Join(", ", PartIds.Select(before.Compartment).OfType<Compartment>().Select(part => part.Symbol))}: "
+        + $"{(Pinned ? "pinned" : "no longer pinned")}";
 }

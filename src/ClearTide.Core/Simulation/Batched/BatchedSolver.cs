@@ -7,7 +7,8 @@ using static ClearTide.Core.Simulation.DormandPrinceTable;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// Dormand–Prince 5(4) for four sets of parameters of one model at once, in step with each other: one time and one step for all lanes, short enough
+/// Dormand–Prince 5(4) for four sets of parameters of one model at once, in step with each other: one time and one step for all lanes,
+/// short enough
 /// for the lane with the largest error. Outputs of the model are computed for all lanes at once too. One solver serves one thread, for
 /// any number of runs.
 /// </summary>
@@ -15,23 +16,44 @@ internal sealed unsafe class BatchedSolver
 {
     public const int Lanes = 4;
 
-    /// <summary>Above this product of step and rate stability and not accuracy holds the step down, as in <see cref="Automatic"/>.</summary>
+    /// <summary>Above this product of step and rate stability and not accuracy holds the step down, as in
+    /// <see cref="Automatic"/>.</summary>
     private const double Suspicious = 3.25;
 
-    private const int Suspicions = 15, Forgiven = 6;
+    private const int Suspicions = 15,
+        Forgiven = 6;
 
-    private readonly VectorFunction _f, _outputs;
-    private readonly int _n, _width;
+    private readonly VectorFunction _f,
+        _outputs;
+    private readonly int _n,
+        _width;
     private readonly double _relative;
     private readonly double[] _memory;
     private readonly double[] _piece;
-    private readonly Vector256<double>* _y, _before, _k2, _k3, _k4, _k5, _k6, _stage, _c1, _c2, _c3, _c4, _p, _at, _row;
+    private readonly Vector256<double>* _y,
+        _before,
+        _k2,
+        _k3,
+        _k4,
+        _k5,
+        _k6,
+        _stage,
+        _c1,
+        _c2,
+        _c3,
+        _c4,
+        _p,
+        _at,
+        _row;
     private Vector256<double> _absolute;
-    private Vector256<double>* _k1, _k7;
+    private Vector256<double>* _k1,
+        _k7;
     private StepControl _control;
-    private double _time, _start;
+    private double _time,
+        _start;
     private bool _dense;
-    private int _suspicions, _calm;
+    private int _suspicions,
+        _calm;
 
     /// <param name="f">The right-hand side over lanes.</param>
     /// <param name="outputs">What is asked of the model, over lanes.</param>
@@ -71,33 +93,56 @@ internal sealed unsafe class BatchedSolver
     /// <param name="absolute">For each lane its absolute tolerance.</param>
     /// <param name="results">For each lane the outputs at all times, time by time; null for none.</param>
     /// <param name="observers">For each lane what follows it from step to step, or null.</param>
-    /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many steps.</returns>
-    public bool Run(double[][] states, double[][] parameters, double[] absolute, double[] times, int mostSteps, double[]?[] results, ISegmentObserver?[] observers, CancellationToken cancel)
+    /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many
+    /// steps.</returns>
+    public bool Run(
+        double[][] states,
+        double[][] parameters,
+        double[] absolute,
+        double[] times,
+        int mostSteps,
+        double[]?[] results,
+        ISegmentObserver?[] observers,
+        CancellationToken cancel
+    )
     {
         for (var lane = 0; lane < Lanes; lane++)
         {
-            for (var i = 0; i < _n; i++) ((double*)(_y + i))[lane] = states[lane][i];
-            for (var i = 0; i < parameters[lane].Length; i++) ((double*)(_p + i))[lane] = parameters[lane][i];
+            for (var i = 0; i < _n; i++)
+                ((double*)(_y + i))[lane] = states[lane][i];
+            for (var i = 0; i < parameters[lane].Length; i++)
+                ((double*)(_p + i))[lane] = parameters[lane][i];
         }
         _absolute = Vector256.Create(absolute);
         (_time, _start, Steps, _suspicions, _calm) = (times[0], times[0], 0, 0, 0);
-        var (sampled, observed) = (Array.Exists(results, rows => rows is not null), Array.Exists(observers, observer => observer is not null));
-        if (sampled) Sample(0, times[0], results);
-        if (observed) Output(times[0], _y, InterpolantSegment.NodeCount - 1);
+        var (sampled, observed) = (
+            Array.Exists(results, rows => rows is not null),
+            Array.Exists(observers, observer => observer is not null)
+        );
+        if (sampled)
+            Sample(0, times[0], results);
+        if (observed)
+            Output(times[0], _y, InterpolantSegment.NodeCount - 1);
         var (next, end) = (1, times[^1]);
         F(_time, _y, _k1);
         _control = new(FirstLength(end));
         while (_time < end)
         {
             var h = _control.Proposed(_time, end);
-            if (!(h > 0)) return false;
+            if (!(h > 0))
+                return false;
             var error = Try(h);
-            if (!_control.Takes(h, error)) continue;
+            if (!_control.Takes(h, error))
+                continue;
             Accept(h, end);
-            if (Steps > mostSteps || !IsFinite() || IsStiff(h)) return false;
-            if ((Steps & 255) == 0) cancel.ThrowIfCancellationRequested();
-            if (observed) Observe(observers);
-            for (; sampled && next < times.Length && times[next] <= _time; next++) Sample(next, times[next], results);
+            if (Steps > mostSteps || !IsFinite() || IsStiff(h))
+                return false;
+            if ((Steps & 255) == 0)
+                cancel.ThrowIfCancellationRequested();
+            if (observed)
+                Observe(observers);
+            for (; sampled && next < times.Length && times[next] <= _time; next++)
+                Sample(next, times[next], results);
         }
         return true;
     }
@@ -108,7 +153,8 @@ internal sealed unsafe class BatchedSolver
         const int Last = InterpolantSegment.NodeCount - 1;
         var stride = InterpolantSegment.NodeCount * _width;
         // A step begins where the last one ended.
-        for (var k = 0; k < Lanes * _width; k++) _piece[k * InterpolantSegment.NodeCount] = _piece[k * InterpolantSegment.NodeCount + Last];
+        for (var k = 0; k < Lanes * _width; k++)
+            _piece[k * InterpolantSegment.NodeCount] = _piece[k * InterpolantSegment.NodeCount + Last];
         for (var node = 1; node < Last; node++)
         {
             var time = _start + InterpolantSegment.Nodes[node] * (_time - _start);
@@ -116,7 +162,8 @@ internal sealed unsafe class BatchedSolver
             Output(time, _at, node);
         }
         Output(_time, _y, Last);
-        for (var lane = 0; lane < Lanes; lane++) observers[lane]?.Take(_start, _time, _piece.AsSpan(lane * stride, stride));
+        for (var lane = 0; lane < Lanes; lane++)
+            observers[lane]?.Take(_start, _time, _piece.AsSpan(lane * stride, stride));
     }
 
     /// <summary>Computes the outputs at a state into a node of the piece.</summary>
@@ -125,7 +172,8 @@ internal sealed unsafe class BatchedSolver
         _outputs(time, (double*)y, (double*)_p, (double*)_row);
         for (var k = 0; k < _width; k++)
         {
-            for (var lane = 0; lane < Lanes; lane++) _piece[(lane * _width + k) * InterpolantSegment.NodeCount + node] = ((double*)(_row + k))[lane];
+            for (var lane = 0; lane < Lanes; lane++)
+                _piece[(lane * _width + k) * InterpolantSegment.NodeCount + node] = ((double*)(_row + k))[lane];
         }
     }
 
@@ -148,10 +196,12 @@ internal sealed unsafe class BatchedSolver
         }
         var (size, speed) = (Vector256.Sqrt(d0), Vector256.Sqrt(d1));
         var (probe, largest) = (double.PositiveInfinity, 0.0);
-        for (var lane = 0; lane < Lanes; lane++) (probe, largest) = (Math.Min(probe, InitialStepSize.Probe(size[lane], speed[lane], _time, end)), Math.Max(largest, size[lane]));
+        for (var lane = 0; lane < Lanes; lane++)
+            (probe, largest) = (Math.Min(probe, InitialStepSize.Probe(size[lane], speed[lane], _time, end)), Math.Max(largest, size[lane]));
         while (true)
         {
-            for (var i = 0; i < _n; i++) _stage[i] = _y[i] + V(probe) * _k1[i];
+            for (var i = 0; i < _n; i++)
+                _stage[i] = _y[i] + V(probe) * _k1[i];
             F(_time + probe, _stage, _k2);
             var d2 = Vector256<double>.Zero;
             for (var i = 0; i < _n; i++)
@@ -160,8 +210,10 @@ internal sealed unsafe class BatchedSolver
                 d2 += difference * difference;
             }
             var asked = double.PositiveInfinity;
-            for (var lane = 0; lane < Lanes; lane++) asked = Math.Min(asked, InitialStepSize.Asked(speed[lane], Math.Sqrt(d2[lane]) / probe, probe, 5));
-            if (InitialStepSize.IsFar(largest, probe, asked, _time, end)) return InitialStepSize.Within(probe, asked, _time, end);
+            for (var lane = 0; lane < Lanes; lane++)
+                asked = Math.Min(asked, InitialStepSize.Asked(speed[lane], Math.Sqrt(d2[lane]) / probe, probe, 5));
+            if (InitialStepSize.IsFar(largest, probe, asked, _time, end))
+                return InitialStepSize.Within(probe, asked, _time, end);
             probe = InitialStepSize.Further(probe, _time, end);
         }
     }
@@ -173,18 +225,32 @@ internal sealed unsafe class BatchedSolver
     private double Try(double h)
     {
         var (n, t) = (_n, _time);
-        Vector256<double>* y = _y, s = _stage, k1 = _k1, k2 = _k2, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, k7 = _k7;
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h * A21) * k1[i];
+        Vector256<double>* y = _y,
+            s = _stage,
+            k1 = _k1,
+            k2 = _k2,
+            k3 = _k3,
+            k4 = _k4,
+            k5 = _k5,
+            k6 = _k6,
+            k7 = _k7;
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h * A21) * k1[i];
         F(t + C2 * h, s, k2);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h) * (V(A31) * k1[i] + V(A32) * k2[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h) * (V(A31) * k1[i] + V(A32) * k2[i]);
         F(t + C3 * h, s, k3);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h) * (V(A41) * k1[i] + V(A42) * k2[i] + V(A43) * k3[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h) * (V(A41) * k1[i] + V(A42) * k2[i] + V(A43) * k3[i]);
         F(t + C4 * h, s, k4);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h) * (V(A51) * k1[i] + V(A52) * k2[i] + V(A53) * k3[i] + V(A54) * k4[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h) * (V(A51) * k1[i] + V(A52) * k2[i] + V(A53) * k3[i] + V(A54) * k4[i]);
         F(t + C5 * h, s, k5);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h) * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h) * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
         F(t + h, s, k6);
-        for (var i = 0; i < n; i++) s[i] = y[i] + V(h) * (V(B1) * k1[i] + V(B3) * k3[i] + V(B4) * k4[i] + V(B5) * k5[i] + V(B6) * k6[i]);
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + V(h) * (V(B1) * k1[i] + V(B3) * k3[i] + V(B4) * k4[i] + V(B5) * k5[i] + V(B6) * k6[i]);
         F(t + h, s, k7);
         var sum = Vector256<double>.Zero;
         for (var i = 0; i < n; i++)
@@ -195,7 +261,8 @@ internal sealed unsafe class BatchedSolver
         }
         // Max would hide a lane that is not a number.
         var worst = 0.0;
-        for (var lane = 0; lane < Lanes; lane++) worst = sum[lane] <= worst ? worst : sum[lane];
+        for (var lane = 0; lane < Lanes; lane++)
+            worst = sum[lane] <= worst ? worst : sum[lane];
         return n == 0 ? 0 : Math.Sqrt(worst / n);
     }
 
@@ -218,7 +285,8 @@ internal sealed unsafe class BatchedSolver
     private bool IsFinite()
     {
         var mark = Vector256<double>.Zero;
-        for (var i = 0; i < _n; i++) mark += (_y[i] + _k1[i]) * Vector256<double>.Zero;
+        for (var i = 0; i < _n; i++)
+            mark += (_y[i] + _k1[i]) * Vector256<double>.Zero;
         return mark == Vector256<double>.Zero;
     }
 
@@ -229,19 +297,20 @@ internal sealed unsafe class BatchedSolver
         for (var i = 0; i < _n; i++)
         {
             // After acceptance the step's k1 stands in the place of its k7, and the other way round.
-            var stage = _before[i] + V(h) * (V(A61) * _k7[i] + V(A62) * _k2[i] + V(A63) * _k3[i]
-                + V(A64) * _k4[i] + V(A65) * _k5[i]);
+            var stage = _before[i] + V(h) * (V(A61) * _k7[i] + V(A62) * _k2[i] + V(A63) * _k3[i] + V(A64) * _k4[i] + V(A65) * _k5[i]);
             change += (_k1[i] - _k6[i]) * (_k1[i] - _k6[i]);
             distance += (_y[i] - stage) * (_y[i] - stage);
         }
         var suspicious = false;
-        for (var lane = 0; lane < Lanes; lane++) suspicious |= distance[lane] > 0 && h * h * change[lane] > Suspicious * Suspicious * distance[lane];
+        for (var lane = 0; lane < Lanes; lane++)
+            suspicious |= distance[lane] > 0 && h * h * change[lane] > Suspicious * Suspicious * distance[lane];
         if (suspicious)
         {
             _calm = 0;
             return ++_suspicions >= Suspicions;
         }
-        if (++_calm >= Forgiven) _suspicions = 0;
+        if (++_calm >= Forgiven)
+            _suspicions = 0;
         return false;
     }
 
@@ -257,8 +326,10 @@ internal sealed unsafe class BatchedSolver
         _outputs(time, (double*)y, (double*)_p, (double*)_row);
         for (var lane = 0; lane < Lanes; lane++)
         {
-            if (results[lane] is not { } rows) continue;
-            for (var k = 0; k < _width; k++) rows[row * _width + k] = ((double*)(_row + k))[lane];
+            if (results[lane] is not { } rows)
+                continue;
+            for (var k = 0; k < _width; k++)
+                rows[row * _width + k] = ((double*)(_row + k))[lane];
         }
     }
 
@@ -282,6 +353,7 @@ internal sealed unsafe class BatchedSolver
         }
         var s = (time - _start) / h;
         var (here, rest) = (V(s), V(1 - s));
-        for (var i = 0; i < _n; i++) _at[i] = _before[i] + here * (_c1[i] + rest * (_c2[i] + here * (_c3[i] + rest * _c4[i])));
+        for (var i = 0; i < _n; i++)
+            _at[i] = _before[i] + here * (_c1[i] + rest * (_c2[i] + here * (_c3[i] + rest * _c4[i])));
     }
 }

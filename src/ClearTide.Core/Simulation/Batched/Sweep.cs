@@ -10,8 +10,10 @@ namespace ClearTide.Core.Simulation;
 public readonly record struct SweepRun(double[]? Rows, SimulationException? Failure);
 
 /// <summary>
-/// Many runs of one model that differ by their values. Four of them go in step with each other where the model's law is one smooth formula that is
-/// not stiff; every other run goes alone. Blocks of four are filled by the index of the run, so that results do not depend on how blocks are
+/// Many runs of one model that differ by their values. Four of them go in step with each other where the model's law is one smooth
+/// formula that is
+/// not stiff; every other run goes alone. Blocks of four are filled by the index of the run, so that results do not depend on how blocks
+/// are
 /// shared among threads; a block that is not full repeats its last run. Threads may run different blocks at once.
 /// </summary>
 public sealed class Sweep
@@ -20,7 +22,8 @@ public sealed class Sweep
     private readonly SolverSettings _settings;
     private readonly double[] _times;
     private readonly int[] _outputs;
-    private readonly VectorFunction? _lanes, _laneOutputs;
+    private readonly VectorFunction? _lanes,
+        _laneOutputs;
     private readonly ConcurrentBag<BatchedSolver> _solvers = [];
 
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
@@ -28,9 +31,15 @@ public sealed class Sweep
     public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs)
     {
         (_model, _times, _settings, _outputs) = (model, times, settings, [.. outputs]);
-        var together = model.Hybrid is null && model.Network.DiscreteStep == 0 && settings.Method is Method.Automatic or Method.Adaptive && settings.AbsoluteTolerances is null
-            && model.Network.Ranges.Count == 0 && model.Network.States.All(state => !state.NeverBelowZero);
-        if (!together) return;
+        var together =
+            model.Hybrid is null
+            && model.Network.DiscreteStep == 0
+            && settings.Method is Method.Automatic or Method.Adaptive
+            && settings.AbsoluteTolerances is null
+            && model.Network.Ranges.Count == 0
+            && model.Network.States.All(state => !state.NeverBelowZero);
+        if (!together)
+            return;
         var nodes = CompiledModel.OutputNodes(model.Network);
         _lanes = GraphCompiler.CompileLanes(model.Network.Graph, model.Network.Derivatives());
         _laneOutputs = GraphCompiler.CompileLanes(model.Network.Graph, [.. _outputs.Select(output => nodes[output])]);
@@ -45,17 +54,45 @@ public sealed class Sweep
     /// <param name="wanted">Whether the rows of a run are wanted; null for all.</param>
     /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that
     /// begins again.</param>
-    public void RunBlock(int block, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted = null, Func<int, ISegmentObserver?>? observe = null, CancellationToken cancel = default)
+    public void RunBlock(
+        int block,
+        IReadOnlyList<double[]> sets,
+        SweepRun[] results,
+        Func<int, bool>? wanted = null,
+        Func<int, ISegmentObserver?>? observe = null,
+        CancellationToken cancel = default
+    )
     {
         var (first, count) = (block * BatchedSolver.Lanes, Math.Min(BatchedSolver.Lanes, sets.Count - block * BatchedSolver.Lanes));
-        if (_lanes is not null && _laneOutputs is not null && count >= 2 && RunTogether(first, count, sets, results, wanted, observe, cancel)) return;
-        for (var k = first; k < first + count; k++) results[k] = RunAlone(sets[k], wanted?.Invoke(k) ?? true, observe?.Invoke(k), cancel);
+        if (
+            _lanes is not null
+            && _laneOutputs is not null
+            && count >= 2
+            && RunTogether(first, count, sets, results, wanted, observe, cancel)
+        )
+            return;
+        for (var k = first; k < first + count; k++)
+            results[k] = RunAlone(sets[k], wanted?.Invoke(k) ?? true, observe?.Invoke(k), cancel);
     }
 
-    private bool RunTogether(int first, int count, IReadOnlyList<double[]> sets, SweepRun[] results, Func<int, bool>? wanted, Func<int, ISegmentObserver?>? observe, CancellationToken cancel)
+    private bool RunTogether(
+        int first,
+        int count,
+        IReadOnlyList<double[]> sets,
+        SweepRun[] results,
+        Func<int, bool>? wanted,
+        Func<int, ISegmentObserver?>? observe,
+        CancellationToken cancel
+    )
     {
         const int Lanes = BatchedSolver.Lanes;
-        var (states, parameters, absolute, rows, observers) = (new double[Lanes][], new double[Lanes][], new double[Lanes], new double[]?[Lanes], new ISegmentObserver?[Lanes]);
+        var (states, parameters, absolute, rows, observers) = (
+            new double[Lanes][],
+            new double[Lanes][],
+            new double[Lanes],
+            new double[]?[Lanes],
+            new ISegmentObserver?[Lanes]
+        );
         for (var lane = 0; lane < Lanes; lane++)
         {
             parameters[lane] = sets[first + Math.Min(lane, count - 1)];
@@ -68,15 +105,28 @@ public sealed class Sweep
                 return false;
             }
             absolute[lane] = _settings.ScaledTo(states[lane]).AbsoluteTolerance;
-            if (lane >= count) continue;
-            if (wanted?.Invoke(first + lane) ?? true) rows[lane] = new double[_times.Length * _outputs.Length];
+            if (lane >= count)
+                continue;
+            if (wanted?.Invoke(first + lane) ?? true)
+                rows[lane] = new double[_times.Length * _outputs.Length];
             observers[lane] = observe?.Invoke(first + lane);
         }
-        var solver = _solvers.TryTake(out var idle) ? idle : new BatchedSolver(_lanes!, _laneOutputs!, _outputs.Length, _model.StateCount, _model.Network.ParameterCount, _settings.RelativeTolerance);
+        var solver = _solvers.TryTake(out var idle)
+            ? idle
+            : new BatchedSolver(
+                _lanes!,
+                _laneOutputs!,
+                _outputs.Length,
+                _model.StateCount,
+                _model.Network.ParameterCount,
+                _settings.RelativeTolerance
+            );
         var together = solver.Run(states, parameters, absolute, _times, _settings.MaximumSteps, rows, observers, cancel);
         _solvers.Add(solver);
-        if (!together) return false;
-        for (var k = 0; k < count; k++) results[first + k] = new(rows[k], null);
+        if (!together)
+            return false;
+        for (var k = 0; k < count; k++)
+            results[first + k] = new(rows[k], null);
         return true;
     }
 
@@ -85,10 +135,23 @@ public sealed class Sweep
         try
         {
             var initial = _model.InitialState(values, _times[0]);
-            var run = Engines.Run(new(_model, values, wanted ? _times : [_times[0], _times[^1]]) { Settings = _settings, Start = initial, ScaleToStart = true }, observer is null ? null : new PickedOutputs(observer, _outputs), cancel);
-            if (!wanted) return new(null, null);
+            var run = Engines.Run(
+                new(_model, values, wanted ? _times : [_times[0], _times[^1]])
+                {
+                    Settings = _settings,
+                    Start = initial,
+                    ScaleToStart = true,
+                },
+                observer is null ? null : new PickedOutputs(observer, _outputs),
+                cancel
+            );
+            if (!wanted)
+                return new(null, null);
             var columns = _outputs.Select(run.OutputColumn).ToArray();
-            return new([.. Enumerable.Range(0, _times.Length * _outputs.Length).Select(k => columns[k % _outputs.Length][k / _outputs.Length])], null);
+            return new(
+                [.. Enumerable.Range(0, _times.Length * _outputs.Length).Select(k => columns[k % _outputs.Length][k / _outputs.Length])],
+                null
+            );
         }
         catch (SimulationException failure)
         {
@@ -103,7 +166,10 @@ public sealed class Sweep
 
         public void Take(double from, double until, ReadOnlySpan<double> values)
         {
-            for (var k = 0; k < outputs.Length; k++) values.Slice(outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount).CopyTo(_values.AsSpan(k * InterpolantSegment.NodeCount));
+            for (var k = 0; k < outputs.Length; k++)
+                values
+                    .Slice(outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)
+                    .CopyTo(_values.AsSpan(k * InterpolantSegment.NodeCount));
             inner.Take(from, until, _values);
         }
     }

@@ -11,10 +11,22 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
     public static IReadOnlyList<ConservedTotal> Of(ReactionNetwork network)
     {
         // What rules move, or factors that are no whole numbers, takes part in none.
-        var ruled = network.Rules.Select(rule => rule.State).Concat(network.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)).ToHashSet();
-        var columns = network.Processes.SelectMany(Columns).Select(column => (IReadOnlyList<(int, int)>)[.. column.Where(entry => !ruled.Contains(entry.State))])
+        var ruled = network
+            .Rules.Select(rule => rule.State)
+            .Concat(
+                network.Processes.SelectMany(process => process.Changes).Where(change => change.Factor >= 0).Select(change => change.State)
+            )
+            .ToHashSet();
+        var columns = network
+            .Processes.SelectMany(Columns)
+            .Select(column => (IReadOnlyList<(int, int)>)[.. column.Where(entry => !ruled.Contains(entry.State))])
             .Concat(ruled.Select(state => (IReadOnlyList<(int, int)>)[(state, 1)]));
-        return [.. LeftNullSpace.Of(network.States.Count, columns).Select(vector => new ConservedTotal([.. vector.Select(pair => (pair.Row, (double)pair.Weight))]))];
+        return
+        [
+            .. LeftNullSpace
+                .Of(network.States.Count, columns)
+                .Select(vector => new ConservedTotal([.. vector.Select(pair => (pair.Row, (double)pair.Weight))])),
+        ];
     }
 
     /// <summary>What one unit of a process does: for each end that takes a share, what it does if the unit goes there.</summary>
@@ -22,19 +34,26 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
     {
         var whole = process.Changes.Where(change => change.Share < 0).ToList();
         var shares = process.Changes.Where(change => change.Share >= 0).ToList();
-        if (shares.Count == 0) return [Sum(whole)];
+        if (shares.Count == 0)
+            return [Sum(whole)];
         var ends = shares.Select(share => Sum([.. whole, share]));
         return process.SharesSum ? ends : ends.Append(Sum(whole));
     }
 
     private static IReadOnlyList<(int State, int Entry)> Sum(IEnumerable<StateChange> changes) =>
-        [.. changes.GroupBy(change => change.State).Select(group => (group.Key, group.Sum(change => change.Coefficient))).Where(pair => pair.Item2 != 0)];
+        [
+            .. changes
+                .GroupBy(change => change.State)
+                .Select(group => (group.Key, group.Sum(change => change.Coefficient)))
+                .Where(pair => pair.Item2 != 0),
+        ];
 
     /// <summary>The total at one time of a run.</summary>
     public double At(Trajectory run, int time) => Weights.Sum(pair => pair.Weight * run.State(time, pair.State));
 
     /// <summary>How well a run keeps it: the greatest departure from its first value, as a share of the amounts that make it up.</summary>
-    /// <returns>The departure, and the first time at which it was more than rounding and the tolerance of a run can explain, if any.</returns>
+    /// <returns>The departure, and the first time at which it was more than rounding and the tolerance of a run can explain, if
+    /// any.</returns>
     public (double Drift, double? ChangedAt) Drift(Trajectory run)
     {
         var first = At(run, 0);
@@ -43,11 +62,13 @@ public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> We
         for (var k = 0; k < run.Times.Count; k++)
         {
             size = Math.Max(size, Weights.Sum(pair => Math.Abs(pair.Weight * run.State(k, pair.State))));
-            if (size == 0) continue;
+            if (size == 0)
+                continue;
             var drift = Math.Abs(At(run, k) - first) / size;
             worst = Math.Max(worst, drift);
             // Linear totals hold to rounding in every method here; an event that adds or takes is far above this.
-            if (drift > 1e-9) changed ??= run.Times[k];
+            if (drift > 1e-9)
+                changed ??= run.Times[k];
         }
         return (worst, changed);
     }

@@ -8,7 +8,8 @@ internal readonly record struct Fraction
     public Fraction(BigInteger numerator, BigInteger denominator)
     {
         var divisor = BigInteger.GreatestCommonDivisor(numerator, denominator);
-        if (denominator.Sign < 0) divisor = -divisor;
+        if (denominator.Sign < 0)
+            divisor = -divisor;
         (Numerator, Denominator) = (numerator / divisor, denominator / divisor);
     }
 
@@ -20,7 +21,8 @@ internal readonly record struct Fraction
 
     public static implicit operator Fraction(int whole) => new(whole, 1);
 
-    public static Fraction operator +(Fraction a, Fraction b) => new(a.Numerator * b.Denominator + b.Numerator * a.Denominator, a.Denominator * b.Denominator);
+    public static Fraction operator +(Fraction a, Fraction b) =>
+        new(a.Numerator * b.Denominator + b.Numerator * a.Denominator, a.Denominator * b.Denominator);
 
     public static Fraction operator *(Fraction a, Fraction b) => new(a.Numerator * b.Numerator, a.Denominator * b.Denominator);
 

@@ -9,9 +9,12 @@ namespace ClearTide.Core.Simulation;
 public sealed record EquilibriumStart(int State, int Slot, int Guess);
 
 /// <summary>
-/// Finds initial amounts at which the states that start at equilibrium do not change: g(x) = 0, where g are their derivatives at the start, all other
-/// amounts at their initial values. The search follows x' = g(x) from the guess until it settles, so that it ends at an equilibrium that a long run
-/// would reach, and then takes Newton's steps to the last digit (pseudo-transient continuation: Kelley and Keyes, SIAM J. Numer. Anal. 35, 1998).
+/// Finds initial amounts at which the states that start at equilibrium do not change: g(x) = 0, where g are their derivatives at the
+/// start, all other
+/// amounts at their initial values. The search follows x' = g(x) from the guess until it settles, so that it ends at an equilibrium that
+/// a long run
+/// would reach, and then takes Newton's steps to the last digit (pseudo-transient continuation: Kelley and Keyes, SIAM J. Numer. Anal.
+/// 35, 1998).
 /// Immutable; any number of threads may share it.
 /// </summary>
 internal sealed unsafe class EquilibriumSolver
@@ -40,7 +43,8 @@ internal sealed unsafe class EquilibriumSolver
         _jacobian = new(graph, nodes);
     }
 
-    /// <summary>The derivatives of these states as formulas of their initial amounts, which become the states of a graph of its own.</summary>
+    /// <summary>The derivatives of these states as formulas of their initial amounts, which become the states of a graph of its
+    /// own.</summary>
     private static (ExpressionGraph Graph, int[] Nodes) Law(ReactionNetwork network)
     {
         var (source, graph) = (network.Graph, new ExpressionGraph());
@@ -54,7 +58,8 @@ internal sealed unsafe class EquilibriumSolver
             var copied = new int[source.Count];
             for (var k = 0; k < needed.Length; k++)
             {
-                if (!needed[k]) continue;
+                if (!needed[k])
+                    continue;
                 var node = source[k];
                 copied[k] = node.Operation switch
                 {
@@ -77,10 +82,17 @@ internal sealed unsafe class EquilibriumSolver
     public void Solve(double time, double[] parameters)
     {
         var x = new double[_n];
-        for (var k = 0; k < _n; k++) x[k] = _network.Graph.Evaluate(_network.Equilibria[k].Guess, time, [], parameters);
+        for (var k = 0; k < _n; k++)
+            x[k] = _network.Graph.Evaluate(_network.Equilibria[k].Guess, time, [], parameters);
         var scale = Math.Max(x.Max(Math.Abs), 1e-6);
         VectorFunction still = (_, y, p, results) => _g(time, y, p, results);
-        var stepper = new Rosenbrock(still, new Frozen(_jacobian.Make(), time, _n), _n, parameters.Length, new Tolerances(1e-5, [1e-8 * scale], _n));
+        var stepper = new Rosenbrock(
+            still,
+            new Frozen(_jacobian.Make(), time, _n),
+            _n,
+            parameters.Length,
+            new Tolerances(1e-5, [1e-8 * scale], _n)
+        );
         stepper.Start(0, x, parameters);
         var (mark, last) = (Shortest / 10, (double[])x.Clone());
         try
@@ -88,18 +100,24 @@ internal sealed unsafe class EquilibriumSolver
             while (true)
             {
                 stepper.Step(mark);
-                if (stepper.Steps > MostSteps) throw Lost(time, parameters, stepper.State, last);
-                if (stepper.Time < mark) continue;
+                if (stepper.Steps > MostSteps)
+                    throw Lost(time, parameters, stepper.State, last);
+                if (stepper.Time < mark)
+                    continue;
                 var now = stepper.State.ToArray();
                 scale = Math.Max(scale, now.Max(Math.Abs));
-                var settled = mark > Shortest && Enumerable.Range(0, _n).All(k => Math.Abs(now[k] - last[k]) <= Settled * Math.Abs(now[k]) + 1e-9 * scale);
+                var settled =
+                    mark > Shortest
+                    && Enumerable.Range(0, _n).All(k => Math.Abs(now[k] - last[k]) <= Settled * Math.Abs(now[k]) + 1e-9 * scale);
                 if (settled)
                 {
                     Polish(time, parameters, now, scale);
-                    for (var k = 0; k < _n; k++) parameters[_network.Equilibria[k].Slot] = now[k];
+                    for (var k = 0; k < _n; k++)
+                        parameters[_network.Equilibria[k].Slot] = now[k];
                     return;
                 }
-                if (mark >= Longest) throw Lost(time, parameters, now, last);
+                if (mark >= Longest)
+                    throw Lost(time, parameters, now, last);
                 (mark, last) = (10 * mark, now);
             }
         }
@@ -114,7 +132,12 @@ internal sealed unsafe class EquilibriumSolver
     {
         var jacobian = _jacobian.Make();
         var system = LinearSystem.For(jacobian, _n);
-        var (entries, byTime, slope, moved) = (new double[jacobian.Entries.Count + 1], new double[_n + 1], new double[_n + 1], (double[])x.Clone());
+        var (entries, byTime, slope, moved) = (
+            new double[jacobian.Entries.Count + 1],
+            new double[_n + 1],
+            new double[_n + 1],
+            (double[])x.Clone()
+        );
         fixed (double* p = parameters)
         fixed (double* y = moved)
         fixed (double* g = slope)
@@ -125,16 +148,19 @@ internal sealed unsafe class EquilibriumSolver
             {
                 _g(time, y, p, g);
                 jacobian.Evaluate(time, y, p, g, e, t);
-                if (!system.Factor(0, e)) return;
+                if (!system.Factor(0, e))
+                    return;
                 system.Solve(g);
                 var largest = 0.0;
                 for (var k = 0; k < _n; k++)
                 {
                     y[k] += g[k];
                     largest = Math.Max(largest, Math.Abs(g[k]) / (Math.Abs(y[k]) + 1e-3 * scale));
-                    if (!(Math.Abs(y[k] - x[k]) <= 1e-3 * (Math.Abs(x[k]) + 1e-3 * scale))) return;
+                    if (!(Math.Abs(y[k] - x[k]) <= 1e-3 * (Math.Abs(x[k]) + 1e-3 * scale)))
+                        return;
                 }
-                if (largest < 1e-15) break;
+                if (largest < 1e-15)
+                    break;
             }
         }
         moved.CopyTo(x, 0);
@@ -146,10 +172,12 @@ internal sealed unsafe class EquilibriumSolver
         for (var k = 0; k < _n; k++)
         {
             var change = Math.Abs(now[k] - before[k]) / (Math.Abs(now[k]) + Math.Abs(before[k]) + 1e-300);
-            if (!(change <= most)) (most, at) = (change, k);
+            if (!(change <= most))
+                (most, at) = (change, k);
         }
         var state = new double[_network.States.Count];
-        for (var k = 0; k < _n; k++) state[_network.Equilibria[k].State] = now[k];
+        for (var k = 0; k < _n; k++)
+            state[_network.Equilibria[k].State] = now[k];
         return new(FailureReason.NoEquilibrium, time, state, [.. parameters]) { Index = _network.Equilibria[at].State };
     }
 
@@ -162,7 +190,8 @@ internal sealed unsafe class EquilibriumSolver
         {
             inner.Evaluate(at, state, parameters, slope, values, byTime);
             // For the search nothing depends on time.
-            for (var k = 0; k < states; k++) byTime[k] = 0;
+            for (var k = 0; k < states; k++)
+                byTime[k] = 0;
         }
     }
 }

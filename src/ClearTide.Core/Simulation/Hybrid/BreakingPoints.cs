@@ -1,7 +1,8 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// When jumps of the past come back through delays: each is a point where a step ends. A jump returns after one delay, its trace in the first
+/// When jumps of the past come back through delays: each is a point where a step ends. A jump returns after one delay, its trace in the
+/// first
 /// derivative after two, and so on; from the sixth on the solution is as smooth as the solver's order asks for.
 /// </summary>
 internal sealed class BreakingPoints(SolutionHistory? past, double end)
@@ -14,17 +15,20 @@ internal sealed class BreakingPoints(SolutionHistory? past, double end)
     /// <summary>Adds the echoes of a jump.</summary>
     public void Add(double time)
     {
-        if (past is null) return;
+        if (past is null)
+            return;
         foreach (var first in past.BreakingPoints(time))
         {
-            for (var turn = 1; turn <= Turns && time + turn * (first - time) < end && _times.Count < Most; turn++) _times.Add(time + turn * (first - time));
+            for (var turn = 1; turn <= Turns && time + turn * (first - time) < end && _times.Count < Most; turn++)
+                _times.Add(time + turn * (first - time));
         }
     }
 
     /// <summary>The first echo after a time, or positive infinity; those before it are over.</summary>
     public double Next(double time)
     {
-        while (_times.Count > 0 && _times.Min <= time) _times.Remove(_times.Min);
+        while (_times.Count > 0 && _times.Min <= time)
+            _times.Remove(_times.Min);
         return _times.Count > 0 ? _times.Min : double.PositiveInfinity;
     }
 

@@ -1,7 +1,8 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// Switches that turn back and forth without end: after many in a row hardly apart, each state of the switches is held for a moment, so that
+/// Switches that turn back and forth without end: after many in a row hardly apart, each state of the switches is held for a moment, so
+/// that
 /// the run goes on, and says so.
 /// </summary>
 internal sealed class Chatter(double start, double end)
@@ -30,8 +31,10 @@ internal sealed class Chatter(double start, double end)
         _quick = time - _last < Share * _span ? _quick + 1 : 0;
         _last = time;
         var again = HeldUntil > double.NegativeInfinity && time <= HeldUntil + Dwell * _span;
-        if (_quick < Count && !again) return;
-        if (double.IsNaN(_since)) _since = time;
+        if (_quick < Count && !again)
+            return;
+        if (double.IsNaN(_since))
+            _since = time;
         Hold(time);
     }
 
@@ -43,5 +46,6 @@ internal sealed class Chatter(double start, double end)
     }
 
     /// <summary>The note on it, if there was any.</summary>
-    public IEnumerable<RunNote> Notes => double.IsNaN(_since) ? [] : [new(RunNoteKind.Chatter, "", _since, Math.Min(end, Math.Max(HeldUntil, _last)))];
+    public IEnumerable<RunNote> Notes =>
+        double.IsNaN(_since) ? [] : [new(RunNoteKind.Chatter, "", _since, Math.Min(end, Math.Max(HeldUntil, _last)))];
 }

@@ -17,12 +17,16 @@ internal sealed class Draws
     {
         (_network, _start) = (network, start);
         _streams = [.. network.Draws.Select(draw => new RandomStream(network.Seed, replicate, "input", draw.PartId))];
-        _arguments = [.. network.Draws.Select(draw => draw.Arguments.Select(node => network.Graph.Evaluate(node, start, [], parameters)).ToArray())];
+        _arguments =
+        [
+            .. network.Draws.Select(draw => draw.Arguments.Select(node => network.Graph.Evaluate(node, start, [], parameters)).ToArray()),
+        ];
         _every = [.. network.Draws.Select(draw => network.Graph.Evaluate(draw.Every, start, [], parameters))];
         _count = new long[network.Draws.Count];
         for (var k = 0; k < _every.Length; k++)
         {
-            if (!(_every[k] > 0) || network.Draws[k].Distribution.Refusal(_arguments[k]) is not null) throw new SimulationException(FailureReason.BadDraw, start, [], parameters);
+            if (!(_every[k] > 0) || network.Draws[k].Distribution.Refusal(_arguments[k]) is not null)
+                throw new SimulationException(FailureReason.BadDraw, start, [], parameters);
         }
     }
 
@@ -40,7 +44,9 @@ internal sealed class Draws
             while (Due(k) <= time)
             {
                 // The open interval: quantiles at 0 and 1 may be infinite.
-                parameters[_network.Draws[k].Slot] = _network.Draws[k].Distribution.Quantile(_arguments[k], _streams[k].NextUniform() + 0.5 / (1UL << 53));
+                parameters[_network.Draws[k].Slot] = _network
+                    .Draws[k]
+                    .Distribution.Quantile(_arguments[k], _streams[k].NextUniform() + 0.5 / (1UL << 53));
                 _count[k]++;
                 made = true;
             }

@@ -26,14 +26,17 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
     /// is no number.</exception>
     public void Act(Firing firing, double time, double[] state, double[] parameters)
     {
-        SimulationException Failed(FailureReason reason, string partId) => new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
+        SimulationException Failed(FailureReason reason, string partId) =>
+            new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
-        if (++_atOnce > MostAtOnce) throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
+        if (++_atOnce > MostAtOnce)
+            throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
         for (var step = 0; step < rule.Actions.Count; step++)
         {
             CheckWithdrawals(network, rule, step, time, state, parameters, Notes);
             var action = rule.Actions[step];
-            var values = firing.Values?[step] ?? [.. action.Select(assignment => network.Graph.Evaluate(assignment.Node, time, state, parameters))];
+            var values = firing.Values?[step]
+                ?? [.. action.Select(assignment => network.Graph.Evaluate(assignment.Node, time, state, parameters))];
             policy?.Invoke(action, values);
             for (var k = 0; k < action.Count; k++)
             {
@@ -45,25 +48,63 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
                     place = before;
                     throw Failed(FailureReason.BadAction, rule.PartId);
                 }
-                if (action[k].IsState && IsBelowZero(action[k].Index, place, before)) Notes.Add(new(RunNoteKind.SetBelowZero, rule.PartId, time, time) { CompartmentId = network.States[action[k].Index].PartId, Amount = place });
+                if (action[k].IsState && IsBelowZero(action[k].Index, place, before))
+                    Notes.Add(
+                        new(RunNoteKind.SetBelowZero, rule.PartId, time, time)
+                        {
+                            CompartmentId = network.States[action[k].Index].PartId,
+                            Amount = place,
+                        }
+                    );
             }
         }
     }
 
-    private bool IsBelowZero(int index, double after, double before) => network.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
+    private bool IsBelowZero(int index, double after, double before) =>
+        network.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
 
     /// <summary>Looks whether what an action takes is there.</summary>
     /// <param name="notes">Takes a note where it is not, or null.</param>
     /// <exception cref="SimulationException">It is not, and the event is to stop then.</exception>
-    public static void CheckWithdrawals(ReactionNetwork network, ModelEvent rule, int action, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, List<RunNote>? notes)
+    public static void CheckWithdrawals(
+        ReactionNetwork network,
+        ModelEvent rule,
+        int action,
+        double time,
+        ReadOnlySpan<double> state,
+        ReadOnlySpan<double> parameters,
+        List<RunNote>? notes
+    )
     {
         foreach (var withdrawal in rule.Withdrawals)
         {
-            if (withdrawal.Action != action) continue;
-            var (asked, there) = (network.Graph.Evaluate(withdrawal.Asked, time, state, parameters), network.Graph.Evaluate(withdrawal.There, time, state, parameters));
-            if (!(asked - there > Visible * Math.Abs(asked))) continue;
-            if (withdrawal.Stops) throw new SimulationException(FailureReason.RanShort, time, state[..network.States.Count].ToArray(), parameters[..network.ParameterCount].ToArray()) { PartId = rule.PartId, Index = network.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId) };
-            notes?.Add(new(RunNoteKind.RanShort, rule.PartId, time, time) { CompartmentId = withdrawal.PartId, Asked = asked, Amount = there });
+            if (withdrawal.Action != action)
+                continue;
+            var (asked, there) = (
+                network.Graph.Evaluate(withdrawal.Asked, time, state, parameters),
+                network.Graph.Evaluate(withdrawal.There, time, state, parameters)
+            );
+            if (!(asked - there > Visible * Math.Abs(asked)))
+                continue;
+            if (withdrawal.Stops)
+                throw new SimulationException(
+                    FailureReason.RanShort,
+                    time,
+                    state[..network.States.Count].ToArray(),
+                    parameters[..network.ParameterCount].ToArray()
+                )
+                {
+                    PartId = rule.PartId,
+                    Index = network.States.ToList().FindIndex(one => one.PartId == withdrawal.PartId),
+                };
+            notes?.Add(
+                new(RunNoteKind.RanShort, rule.PartId, time, time)
+                {
+                    CompartmentId = withdrawal.PartId,
+                    Asked = asked,
+                    Amount = there,
+                }
+            );
         }
     }
 }

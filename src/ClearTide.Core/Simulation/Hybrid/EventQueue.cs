@@ -7,7 +7,8 @@ namespace ClearTide.Core.Simulation;
 internal sealed record Firing(ModelEvent Rule, double[][]? Values);
 
 /// <summary>
-/// The events of one run: those at times as they fall due, those with a condition whenever it becomes true, each after its delay. What is to act
+/// The events of one run: those at times as they fall due, those with a condition whenever it becomes true, each after its delay. What is
+/// to act
 /// at one instant waits in the order of arrival and is taken by priority.
 /// </summary>
 internal sealed class EventQueue
@@ -37,8 +38,10 @@ internal sealed class EventQueue
             _every[k] = Value(rule.Every, 0);
             _until[k] = Value(rule.Until, double.PositiveInfinity);
             // What lies before the start is over.
-            if (double.IsNaN(_first[k])) _first[k] = double.PositiveInfinity;
-            if (_first[k] < start) _count[k] = _every[k] > 0 ? (long)Math.Ceiling((start - _first[k]) / _every[k]) : 1;
+            if (double.IsNaN(_first[k]))
+                _first[k] = double.PositiveInfinity;
+            if (_first[k] < start)
+                _count[k] = _every[k] > 0 ? (long)Math.Ceiling((start - _first[k]) / _every[k]) : 1;
         }
         _conditional = [.. Enumerable.Range(0, n).Where(k => network.Events[k].Condition >= 0)];
         _true = new bool[_conditional.Length];
@@ -61,15 +64,20 @@ internal sealed class EventQueue
         get
         {
             var next = double.PositiveInfinity;
-            for (var k = 0; k < _count.Length; k++) next = Math.Min(next, Due(k));
-            foreach (var (time, _, _) in _pending) next = Math.Min(next, time);
+            for (var k = 0; k < _count.Length; k++)
+                next = Math.Min(next, Due(k));
+            foreach (var (time, _, _) in _pending)
+                next = Math.Min(next, time);
             return next;
         }
     }
 
     private double Due(int k)
     {
-        var due = _every[k] > 0 ? _first[k] + _count[k] * _every[k] : _count[k] == 0 ? _first[k] : double.PositiveInfinity;
+        var due =
+            _every[k] > 0 ? _first[k] + _count[k] * _every[k]
+            : _count[k] == 0 ? _first[k]
+            : double.PositiveInfinity;
         // An end that is a whole number of intervals is reached, whatever the rounding.
         return due > _until[k] + 1e-9 * _every[k] ? double.PositiveInfinity : due;
     }
@@ -88,7 +96,8 @@ internal sealed class EventQueue
         }
         for (var k = 0; k < _pending.Count; k++)
         {
-            if (_pending[k].Time > time) continue;
+            if (_pending[k].Time > time)
+                continue;
             _waiting.Add((_pending[k].Event, _pending[k].Firing));
             _pending.RemoveAt(k--);
         }
@@ -98,7 +107,8 @@ internal sealed class EventQueue
     /// <summary>Notes which conditions are true at the start without acting on those that have not become so.</summary>
     public void Note(ReadOnlySpan<double> conditions)
     {
-        for (var k = 0; k < _true.Length; k++) _true[k] = conditions[k] != 0 && !_network.Events[_conditional[k]].ActsAtStart;
+        for (var k = 0; k < _true.Length; k++)
+            _true[k] = conditions[k] != 0 && !_network.Events[_conditional[k]].ActsAtStart;
     }
 
     /// <summary>Lets the events whose condition has become true wait for their turn.</summary>
@@ -131,24 +141,29 @@ internal sealed class EventQueue
             for (var k = 0; k < values.Length; k++)
             {
                 values[k] = new double[rule.Actions[k].Count];
-                for (var j = 0; j < values[k].Length; j++) values[k][j] = _network.Graph.Evaluate(rule.Actions[k][j].Node, time, state, parameters);
+                for (var j = 0; j < values[k].Length; j++)
+                    values[k][j] = _network.Graph.Evaluate(rule.Actions[k][j].Node, time, state, parameters);
             }
         }
         var delay = rule.Delay < 0 ? 0 : _network.Graph.Evaluate(rule.Delay, time, state, parameters);
-        if (!(delay > 0)) _waiting.Add((index, new(rule, values)));
-        else if (double.IsFinite(delay)) _pending.Add((time + delay, index, new(rule, values)));
+        if (!(delay > 0))
+            _waiting.Add((index, new(rule, values)));
+        else if (double.IsFinite(delay))
+            _pending.Add((time + delay, index, new(rule, values)));
     }
 
     /// <summary>The next event to act at this instant, or null.</summary>
     public Firing? TakeNext(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
-        if (_waiting.Count == 0) return null;
+        if (_waiting.Count == 0)
+            return null;
         var (best, highest) = (0, double.NegativeInfinity);
         for (var k = 0; k < _waiting.Count; k++)
         {
             var node = _waiting[k].Firing.Rule.Priority;
             var priority = node < 0 ? double.NegativeInfinity : _network.Graph.Evaluate(node, time, state, parameters);
-            if (priority > highest) (best, highest) = (k, priority);
+            if (priority > highest)
+                (best, highest) = (k, priority);
         }
         var firing = _waiting[best].Firing;
         _waiting.RemoveAt(best);

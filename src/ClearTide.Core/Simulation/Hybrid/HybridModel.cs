@@ -3,7 +3,8 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// A reaction network whose jumps and kinks are taken out of its formulas: each comparison, rounding and piece of a table that can change along a
+/// A reaction network whose jumps and kinks are taken out of its formulas: each comparison, rounding and piece of a table that can change
+/// along a
 /// run is read from a parameter of its own. Between two changes the right-hand side is smooth, so that error control and continuous output
 /// hold, and a change can be located on the continuous output (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
 /// II.6, "Discontinuous equations").
@@ -32,7 +33,14 @@ internal sealed class HybridModel
     /// <summary>The network's hybrid side, or null where its law is one smooth formula without events, delays, draws and limits.</summary>
     public static HybridModel? Of(ReactionNetwork network)
     {
-        if (network.Events.Count > 0 || network.Implicit.Count > 0 || network.Delays.Count > 0 || network.Draws.Count > 0 || network.Processes.Any(process => process.Limit >= 0)) return new(network);
+        if (
+            network.Events.Count > 0
+            || network.Implicit.Count > 0
+            || network.Delays.Count > 0
+            || network.Draws.Count > 0
+            || network.Processes.Any(process => process.Limit >= 0)
+        )
+            return new(network);
         return SwitchRewriting.IsNeeded(network) ? new(network) : null;
     }
 

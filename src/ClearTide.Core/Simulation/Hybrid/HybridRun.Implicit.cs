@@ -8,7 +8,8 @@ internal sealed unsafe partial class HybridRun
     /// <summary>Solves what equations determine where something may have jumped.</summary>
     private void Search(double time)
     {
-        if (_implicit is null) return;
+        if (_implicit is null)
+            return;
         fixed (double* y = _y)
         fixed (double* p = _p)
         {
@@ -41,7 +42,8 @@ internal sealed unsafe partial class HybridRun
                     continue;
                 }
                 piece /= 2;
-                if (!least) continue;
+                if (!least)
+                    continue;
                 state.CopyTo(_y, 0);
                 CheckSolved(next);
                 return;
@@ -51,7 +53,11 @@ internal sealed unsafe partial class HybridRun
 
     private void CheckSolved(double time)
     {
-        if (_implicit is not { Unsolved: >= 0 and var block }) return;
-        throw new SimulationException(FailureReason.NoSolution, time, [.. _y], _p[.._network.ParameterCount]) { PartId = string.Join(", ", _network.Implicit[block].Names) };
+        if (_implicit is not { Unsolved: >= 0 and var block })
+            return;
+        throw new SimulationException(FailureReason.NoSolution, time, [.. _y], _p[.._network.ParameterCount])
+        {
+            PartId = string.Join(", ", _network.Implicit[block].Names),
+        };
     }
 }

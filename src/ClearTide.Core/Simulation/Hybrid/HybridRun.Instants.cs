@@ -1,9 +1,11 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>What happens at one instant of a run: changes of values, draws, switches of time, and events that set off one another.</summary>
+/// <summary>What happens at one instant of a run: changes of values, draws, switches of time, and events that set off one
+/// another.</summary>
 internal sealed unsafe partial class HybridRun
 {
-    /// <summary>Does everything that is due at a time: changes of values, draws, switches of time, events; true where anything was.</summary>
+    /// <summary>Does everything that is due at a time: changes of values, draws, switches of time, events; true where anything
+    /// was.</summary>
     private bool Happen(double time)
     {
         var any = ChangeValues(time) | _draws.Make(time, _p);
@@ -15,7 +17,8 @@ internal sealed unsafe partial class HybridRun
         }
         FillIn(time);
         any |= _events.TakeDue(time, _y, _p);
-        if (!any) return false;
+        if (!any)
+            return false;
         UpdateLimits(time);
         SettleSwitches(time);
         Rise(time);
@@ -44,7 +47,8 @@ internal sealed unsafe partial class HybridRun
 
     private ReadOnlySpan<double> Conditions(double time)
     {
-        if (!_events.HasConditions) return [];
+        if (!_events.HasConditions)
+            return [];
         fixed (double* y = _y)
         fixed (double* p = _p)
         fixed (double* values = _conditions)
@@ -62,7 +66,8 @@ internal sealed unsafe partial class HybridRun
         {
             FillIn(time);
             _events.TakeRisen(Conditions(time), time, _y, _p);
-            if (_events.TakeNext(time, _y, _p) is not { } firing) return;
+            if (_events.TakeNext(time, _y, _p) is not { } firing)
+                return;
             _actions.Act(firing, time, _y, _p);
             UpdateLimits(time, atStart: true);
             SettleSwitches(time);
@@ -71,13 +76,16 @@ internal sealed unsafe partial class HybridRun
 
     private bool ChangeValues(double time)
     {
-        if (time == _start) return false;
+        if (time == _start)
+            return false;
         var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
-        if (ReferenceEquals(before, after)) return false;
+        if (ReferenceEquals(before, after))
+            return false;
         // Only what the schedule changes: what events have set stays.
         for (var k = 0; k < _network.Values.Count; k++)
         {
-            if (before[k] != after[k]) _p[k] = after[k];
+            if (before[k] != after[k])
+                _p[k] = after[k];
         }
         return true;
     }

@@ -15,7 +15,8 @@ internal sealed unsafe partial class HybridRun
     /// <summary>The first time in a step at which a switch should have turned, or not a number.</summary>
     private double Crossing(double from, double until)
     {
-        if (_switches.Count == 0 && _limits is null) return double.NaN;
+        if (_switches.Count == 0 && _limits is null)
+            return double.NaN;
         var low = from;
         foreach (var share in Looks)
         {
@@ -31,9 +32,12 @@ internal sealed unsafe partial class HybridRun
             while (high - low > least)
             {
                 var middle = 0.5 * (low + high);
-                if (middle <= low || middle >= high) break;
-                if (Turned(middle)) high = middle;
-                else low = middle;
+                if (middle <= low || middle >= high)
+                    break;
+                if (Turned(middle))
+                    high = middle;
+                else
+                    low = middle;
             }
             return high;
         }
@@ -61,7 +65,8 @@ internal sealed unsafe partial class HybridRun
             fixed (double* p = _p)
             {
                 Fill(time, y, p);
-                if (!_switches.Put(time, y, p)) return any;
+                if (!_switches.Put(time, y, p))
+                    return any;
             }
             any = true;
         }
@@ -84,13 +89,15 @@ internal sealed unsafe partial class HybridRun
         Emit(time);
         _chatter.Take(time);
         // What switches without end is no jump that would be felt again later.
-        if (_chatter.IsCalm(time)) _breakingPoints.Add(time);
+        if (_chatter.IsCalm(time))
+            _breakingPoints.Add(time);
         Restart(time);
     }
 
     private void Hold(double time)
     {
-        if (!SettleSwitches(time)) return;
+        if (!SettleSwitches(time))
+            return;
         _chatter.Hold(time);
         Restart(time);
     }

@@ -4,8 +4,10 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// One run of a model with switches, limits, delays, draws or events. Between two of them the law is smooth and any stepper takes it; what is
-/// due at a known time ends a step there, and what depends on the state is located on the continuous output by bisection, where the run begins anew.
+/// One run of a model with switches, limits, delays, draws or events. Between two of them the law is smooth and any stepper takes it;
+/// what is
+/// due at a known time ends a step there, and what depends on the state is located on the continuous output by bisection, where the run
+/// begins anew.
 /// </summary>
 internal sealed unsafe partial class HybridRun : IRunInTime
 {
@@ -31,10 +33,20 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private readonly SegmentFeed? _feed;
     private readonly BelowZero _belowZero;
     private readonly Stepper _stepper;
-    private readonly double _start, _end;
+    private readonly double _start,
+        _end;
     private int _nextChange;
 
-    public HybridRun(CompiledModel model, double[] state, ParameterSchedule schedule, double[] times, SolverSettings settings, Rows rows, int replicate, ISegmentObserver? observer)
+    public HybridRun(
+        CompiledModel model,
+        double[] state,
+        ParameterSchedule schedule,
+        double[] times,
+        SolverSettings settings,
+        Rows rows,
+        int replicate,
+        ISegmentObserver? observer
+    )
     {
         _model = model;
         _hybrid = model.Hybrid!;
@@ -51,7 +63,8 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _draws = new(_network, _start, replicate, _p);
         _draws.Make(_start, _p);
         // What was found for the start is what histories before it read.
-        foreach (var start in _network.Equilibria) _p[start.Slot] = _y[start.State];
+        foreach (var start in _network.Equilibria)
+            _p[start.Slot] = _y[start.State];
         if (_hybrid.Implicit is not null)
         {
             _implicit = new(_hybrid.Implicit);
@@ -68,7 +81,13 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _switches.Begin(first);
         var law = Law();
         // Delayed values and limits are filled in by more than formulas.
-        _stepper = Steppers.Create(law, () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance), _model.StateCount, _hybrid.ParameterCount, settings);
+        _stepper = Steppers.Create(
+            law,
+            () => !Fills ? model.Jacobian() : new DifferenceJacobian(law, _model.StateCount, settings.AbsoluteTolerance),
+            _model.StateCount,
+            _hybrid.ParameterCount,
+            settings
+        );
         _record = new(model, times, rows, settings.IsAdaptive);
         _belowZero = new(_network, settings);
         _feed = observer is null ? null : new(model, observer);
@@ -78,7 +97,8 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private VectorFunction Law()
     {
         var smooth = _hybrid.RightHandSide;
-        if (!Fills) return smooth;
+        if (!Fills)
+            return smooth;
         return (time, y, p, results) =>
         {
             _side = time == _stepper!.Time ? 1 : -1;
@@ -118,17 +138,21 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Rise(_start);
             acted = true;
         }
-        if (acted) Emit(_start);
+        if (acted)
+            Emit(_start);
         Restart(_start);
         while (_stepper.Time < _end)
         {
             var before = _stepper.Time;
             var stop = NextStop(before);
-            if (_chatter.HeldUntil > before) stop = Math.Min(stop, _chatter.HeldUntil);
+            if (_chatter.HeldUntil > before)
+                stop = Math.Min(stop, _chatter.HeldUntil);
             Step(Math.Min(stop, _past is null ? double.PositiveInfinity : before + _past.Shortest));
             var crossing = _stepper.Time <= _chatter.HeldUntil ? double.NaN : Crossing(before, _stepper.Time);
-            if (!double.IsNaN(crossing)) Cross(before, crossing);
-            else Advance(before, stop);
+            if (!double.IsNaN(crossing))
+                Cross(before, crossing);
+            else
+                Advance(before, stop);
             Guard(cancel);
         }
         _limits?.End(_end);
@@ -140,18 +164,21 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     public Trajectory SoFar(SimulationException failure)
     {
         _limits?.End(failure.Time);
-        if (failure.State.Length == _y.Length && failure.State.All(double.IsFinite)) _record.TakeLast(failure.Time, failure.State, _p, _hybrid.Outputs);
+        if (failure.State.Length == _y.Length && failure.State.All(double.IsFinite))
+            _record.TakeLast(failure.Time, failure.State, _p, _hybrid.Outputs);
         return _record.Finish(_stepper.Steps, Notes);
     }
 
     private double NextStop(double time)
     {
         var stop = Math.Min(Math.Min(_schedule.NextChange(time), _end), Math.Min(_draws.Next, _events.Next));
-        if (_nextChange < _changes.Count) stop = Math.Min(stop, _changes[_nextChange].Time);
+        if (_nextChange < _changes.Count)
+            stop = Math.Min(stop, _changes[_nextChange].Time);
         return Math.Max(Math.Min(stop, _breakingPoints.Next(time)), Math.BitIncrement(time));
     }
 
-    /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just ahead.</summary>
+    /// <summary>One step; where a branch cannot be continued to the place of its own switch, the switches are looked at just
+    /// ahead.</summary>
     private void Step(double limit)
     {
         try
@@ -169,12 +196,15 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             fixed (double* f = slope)
             {
                 _hybrid.RightHandSide(time, y, p, f);
-                for (var i = 0; i < slope.Length; i++) y[i] += (ahead - time) * f[i];
+                for (var i = 0; i < slope.Length; i++)
+                    y[i] += (ahead - time) * f[i];
             }
-            if (!_y.All(double.IsFinite)) throw;
+            if (!_y.All(double.IsFinite))
+                throw;
             var settled = SettleSwitches(ahead);
             CheckSolved(ahead);
-            if (!settled) throw;
+            if (!settled)
+                throw;
             // The first time both sides of the switch are in reach; the jump over it is as short as the solver's own last step.
             Restart(ahead);
         }
@@ -184,7 +214,8 @@ internal sealed unsafe partial class HybridRun : IRunInTime
     private void Follow(double before, double time)
     {
         _belowZero.Check(_stepper, before, time, _p);
-        if (_implicit is not null) FollowImplicit(before, time);
+        if (_implicit is not null)
+            FollowImplicit(before, time);
         _past?.Keep(_stepper, before, time);
         _stretch = before;
         _feed?.Take(_stepper, before, time, _p, _hybrid.Outputs, Fills ? FillWithin : null);
@@ -207,15 +238,19 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         SampleUntil(time);
         _stepper.State.CopyTo(_y);
         // While a state of the switches is held they may turn without ending steps, but not for longer.
-        if (time <= _chatter.HeldUntil && time == stop) Hold(time);
+        if (time <= _chatter.HeldUntil && time == stop)
+            Hold(time);
         if (time < stop)
         {
-            if (_record.IsDue(time)) Emit(time);
-            else if (_record.WantsDetail(before, time)) Emit(time, isDetail: true);
+            if (_record.IsDue(time))
+                Emit(time);
+            else if (_record.WantsDetail(before, time))
+                Emit(time, isDetail: true);
             return;
         }
         Emit(time, ifJump: true);
-        if (Happen(time) || _breakingPoints.Contains(time)) Restart(time);
+        if (Happen(time) || _breakingPoints.Contains(time))
+            Restart(time);
         Emit(time);
     }
 
@@ -247,17 +282,22 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Fill(time, y, p);
             _side = 1;
             CheckSolved(time);
-            if (isDetail) _record.TakeDetail(time, _y, p, _hybrid.Outputs);
-            else _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
+            if (isDetail)
+                _record.TakeDetail(time, _y, p, _hybrid.Outputs);
+            else
+                _record.Take(time, _y, p, _hybrid.Outputs, ifJump);
         }
     }
 
     private void Guard(CancellationToken cancel)
     {
         var time = _stepper.Time;
-        if ((_stepper.Steps & 63) == 0) cancel.ThrowIfCancellationRequested();
-        if (_stepper.Steps > _settings.MaximumSteps) throw Failed(FailureReason.TooManySteps, -1);
+        if ((_stepper.Steps & 63) == 0)
+            cancel.ThrowIfCancellationRequested();
+        if (_stepper.Steps > _settings.MaximumSteps)
+            throw Failed(FailureReason.TooManySteps, -1);
     }
 
-    private SimulationException Failed(FailureReason reason, int index) => new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._network.ParameterCount]) { Index = index };
+    private SimulationException Failed(FailureReason reason, int index) =>
+        new(reason, _stepper.Time, _stepper.State.ToArray(), _p[.._network.ParameterCount]) { Index = index };
 }

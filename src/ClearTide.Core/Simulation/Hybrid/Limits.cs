@@ -1,6 +1,6 @@
-using MathNet.Numerics.LinearAlgebra;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
+using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Simulation;
 
@@ -59,11 +59,13 @@ internal sealed unsafe class Limits
     {
         if (!AnyHeld)
         {
-            foreach (var slot in _network.Slots) p[slot] = 1;
+            foreach (var slot in _network.Slots)
+                p[slot] = 1;
             return;
         }
         Solve(time, y, p);
-        for (var k = 0; k < _factor.Length; k++) p[_network.Slots[k]] = _factor[k];
+        for (var k = 0; k < _factor.Length; k++)
+            p[_network.Slots[k]] = _factor[k];
     }
 
     /// <summary>What flows into a compartment with the factors as they are.</summary>
@@ -72,26 +74,31 @@ internal sealed unsafe class Limits
         var sum = Arrives(k);
         for (var pair = 0; pair < _network.Between.Length; pair++)
         {
-            if (_network.Between[pair].To == k) sum += _factor[_network.Between[pair].From] * _flows[3 * _status.Length + pair];
+            if (_network.Between[pair].To == k)
+                sum += _factor[_network.Between[pair].From] * _flows[3 * _status.Length + pair];
         }
         return sum;
     }
 
     private void Solve(double time, double* y, double* p)
     {
-        fixed (double* flows = _flows) _network.Flows(time, y, p, flows);
-        for (var k = 0; k < _factor.Length; k++) _factor[k] = _status[k] == Status.Full ? 1 : 0;
+        fixed (double* flows = _flows)
+            _network.Flows(time, y, p, flows);
+        for (var k = 0; k < _factor.Length; k++)
+            _factor[k] = _status[k] == Status.Full ? 1 : 0;
         for (var round = 0; round < Rounds; round++)
         {
             var moved = 0.0;
             for (var k = 0; k < _factor.Length; k++)
             {
-                if (_status[k] != Status.Empty) continue;
+                if (_status[k] != Status.Empty)
+                    continue;
                 var next = FactorOf(k);
                 moved = Math.Max(moved, Math.Abs(next - _factor[k]));
                 _factor[k] = next;
             }
-            if (moved <= 1e-15) return;
+            if (moved <= 1e-15)
+                return;
         }
         Finish();
     }
@@ -104,7 +111,8 @@ internal sealed unsafe class Limits
         for (var attempt = 0; attempt <= _factor.Length; attempt++)
         {
             var open = Enumerable.Range(0, _factor.Length).Where(k => _status[k] == Status.Empty && _factor[k] is > 0 and < 1).ToList();
-            if (open.Count == 0) return;
+            if (open.Count == 0)
+                return;
             var matrix = Matrix<double>.Build.DenseIdentity(open.Count);
             var right = Vector<double>.Build.Dense(open.Count);
             for (var row = 0; row < open.Count; row++)
@@ -113,10 +121,13 @@ internal sealed unsafe class Limits
                 right[row] = (Arrives(k) - Leaves(k)) / Demand(k);
                 for (var pair = 0; pair < _network.Between.Length; pair++)
                 {
-                    if (_network.Between[pair].To != k) continue;
+                    if (_network.Between[pair].To != k)
+                        continue;
                     var (from, share) = (_network.Between[pair].From, _flows[3 * _status.Length + pair] / Demand(k));
-                    if (open.IndexOf(from) is var column && column >= 0) matrix[row, column] -= share;
-                    else right[row] += _factor[from] * share;
+                    if (open.IndexOf(from) is var column && column >= 0)
+                        matrix[row, column] -= share;
+                    else
+                        right[row] += _factor[from] * share;
                 }
             }
             var solved = matrix.Solve(right);
@@ -125,10 +136,12 @@ internal sealed unsafe class Limits
             {
                 // A circle that feeds itself without bound runs up to its demand.
                 var next = double.IsFinite(solved[row]) && solved[row] >= _factor[open[row]] - 1e-9 ? Math.Min(solved[row], 1) : 1;
-                if (next >= 1 && _factor[open[row]] < 1) settled = false;
+                if (next >= 1 && _factor[open[row]] < 1)
+                    settled = false;
                 _factor[open[row]] = next;
             }
-            if (settled) return;
+            if (settled)
+                return;
         }
     }
 
@@ -139,12 +152,17 @@ internal sealed unsafe class Limits
         for (var k = 0; k < _status.Length; k++)
         {
             var amount = y[_network.States[k]];
-            if (_status[k] == Status.Full && amount < 0) return true;
-            if (_status[k] == Status.Below && amount >= 0) return true;
-            if (_status[k] != Status.Empty) continue;
-            if (!solved) Solve(time, y, p);
+            if (_status[k] == Status.Full && amount < 0)
+                return true;
+            if (_status[k] == Status.Below && amount >= 0)
+                return true;
+            if (_status[k] != Status.Empty)
+                continue;
+            if (!solved)
+                Solve(time, y, p);
             solved = true;
-            if (Left(k) != Status.Empty) return true;
+            if (Left(k) != Status.Empty)
+                return true;
         }
         return false;
     }
@@ -155,7 +173,9 @@ internal sealed unsafe class Limits
         var left = Inflow(k) - Leaves(k);
         // Flows are sums of a few terms: a difference in their last bits is none.
         var noise = 1e-13 * (Math.Abs(Inflow(k)) + Math.Abs(Leaves(k)));
-        return left > Demand(k) + noise ? Status.Full : left < -noise ? Status.Below : Status.Empty;
+        return left > Demand(k) + noise ? Status.Full
+            : left < -noise ? Status.Below
+            : Status.Empty;
     }
 
     /// <summary>Takes up what has changed: empty compartments are put to exactly zero. True where anything did.</summary>
@@ -166,24 +186,33 @@ internal sealed unsafe class Limits
         {
             var amount = y[_network.States[k]];
             var next = _status[k];
-            if (atStart) next = amount > 0 ? Status.Full : amount < 0 ? Status.Below : Status.Empty;
-            else if ((next == Status.Full && amount < 0) || (next == Status.Below && amount >= 0)) next = Status.Empty;
-            if (next == Status.Empty && _status[k] != next) y[_network.States[k]] = 0;
+            if (atStart)
+                next =
+                    amount > 0 ? Status.Full
+                    : amount < 0 ? Status.Below
+                    : Status.Empty;
+            else if ((next == Status.Full && amount < 0) || (next == Status.Below && amount >= 0))
+                next = Status.Empty;
+            if (next == Status.Empty && _status[k] != next)
+                y[_network.States[k]] = 0;
             changed |= Put(k, next);
         }
         for (var round = 0; round <= 2 * _status.Length; round++)
         {
-            if (!AnyHeld) break;
+            if (!AnyHeld)
+                break;
             Solve(time, y, p);
             var settled = true;
             for (var k = 0; k < _status.Length; k++)
             {
-                if (_status[k] != Status.Empty || Left(k) is var next && next == Status.Empty) continue;
+                if (_status[k] != Status.Empty || Left(k) is var next && next == Status.Empty)
+                    continue;
                 settled = false;
                 changed |= Put(k, Left(k));
                 break;
             }
-            if (settled) break;
+            if (settled)
+                break;
         }
         Watch(time);
         Fill(time, y, p);
@@ -192,7 +221,8 @@ internal sealed unsafe class Limits
 
     private bool Put(int k, Status status)
     {
-        if (_status[k] == status) return false;
+        if (_status[k] == status)
+            return false;
         _status[k] = status;
         return true;
     }
@@ -203,15 +233,18 @@ internal sealed unsafe class Limits
         for (var k = 0; k < _status.Length; k++)
         {
             var held = _status[k] != Status.Full && Demand(k) > 0;
-            if (held == !double.IsNaN(_since[k])) continue;
-            if (!held) Note(k, time);
+            if (held == !double.IsNaN(_since[k]))
+                continue;
+            if (!held)
+                Note(k, time);
             _since[k] = held ? time : double.NaN;
         }
     }
 
     private void Note(int k, double until)
     {
-        if (until > _since[k]) Notes.Add(new(RunNoteKind.Limited, _network.Names[k], _since[k], until) { CompartmentId = _network.Compartments[k] });
+        if (until > _since[k])
+            Notes.Add(new(RunNoteKind.Limited, _network.Names[k], _since[k], until) { CompartmentId = _network.Compartments[k] });
     }
 
     /// <summary>Keeps empty compartments at exactly zero, which the solver does but for rounding.</summary>
@@ -219,7 +252,8 @@ internal sealed unsafe class Limits
     {
         for (var k = 0; k < _status.Length; k++)
         {
-            if (_status[k] == Status.Empty) y[_network.States[k]] = 0;
+            if (_status[k] == Status.Empty)
+                y[_network.States[k]] = 0;
         }
     }
 
@@ -228,7 +262,8 @@ internal sealed unsafe class Limits
     {
         for (var k = 0; k < _status.Length; k++)
         {
-            if (!double.IsNaN(_since[k])) Note(k, time);
+            if (!double.IsNaN(_since[k]))
+                Note(k, time);
         }
     }
 }

@@ -4,7 +4,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The past of a run, for delayed expressions (method of steps; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
+/// The past of a run, for delayed expressions (method of steps; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd
+/// ed.,
 /// II.17). Each step is kept as the polynomial of degree four through five of its points, which is the solver's own continuous output.
 /// </summary>
 internal sealed unsafe class SolutionHistory
@@ -28,7 +29,14 @@ internal sealed unsafe class SolutionHistory
 
     /// <param name="parameters">The parameters at the start.</param>
     /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
-    public SolutionHistory(ReactionNetwork network, VectorFunction delayed, ImplicitEquations? equations, double start, double[] state, double[] parameters)
+    public SolutionHistory(
+        ReactionNetwork network,
+        VectorFunction delayed,
+        ImplicitEquations? equations,
+        double start,
+        double[] state,
+        double[] parameters
+    )
     {
         (_network, _delayed, _start) = (network, delayed, start);
         if (equations is not null)
@@ -41,7 +49,8 @@ internal sealed unsafe class SolutionHistory
         _values = new double[network.Delays.Count];
         _lags = [.. network.Delays.Select(delay => network.Graph.Evaluate(delay.Lag, start, state, parameters))];
         _varies = [.. network.Delays.Select(delay => Varies(delay.Lag))];
-        if (_lags.Zip(_varies).Any(lag => !(lag.Second ? lag.First >= 0 : lag.First > 0) || !double.IsFinite(lag.First))) throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
+        if (_lags.Zip(_varies).Any(lag => !(lag.Second ? lag.First >= 0 : lag.First > 0) || !double.IsFinite(lag.First)))
+            throw new SimulationException(FailureReason.BadDelay, start, state, parameters);
         _before = new double[_lags.Length];
         // Delayed expressions may hold other delayed ones: their values before the start come first.
         for (var round = 0; round < _lags.Length; round++)
@@ -49,7 +58,10 @@ internal sealed unsafe class SolutionHistory
             for (var k = 0; k < _lags.Length; k++)
             {
                 var delay = network.Delays[k];
-                _before[k] = delay.History >= 0 ? network.Graph.Evaluate(delay.History, start, [], parameters) : network.Graph.Evaluate(delay.Expression, start, state, parameters);
+                _before[k] =
+                    delay.History >= 0
+                        ? network.Graph.Evaluate(delay.History, start, [], parameters)
+                        : network.Graph.Evaluate(delay.Expression, start, state, parameters);
                 parameters[delay.Slot] = _before[k];
             }
         }
@@ -58,7 +70,8 @@ internal sealed unsafe class SolutionHistory
     }
 
     /// <summary>
-    /// The shortest delay: no step is longer. One that varies may shrink to nothing, and binds no step: what it asks for within one is read on the line
+    /// The shortest delay: no step is longer. One that varies may shrink to nothing, and binds no step: what it asks for within one is
+    /// read on the line
     /// to where the step has come to, which control of the error sees like any other error of the step.
     /// </summary>
     public double Shortest => _lags.Where((_, k) => !_varies[k]).DefaultIfEmpty(double.PositiveInfinity).Min();
@@ -71,24 +84,37 @@ internal sealed unsafe class SolutionHistory
     {
         var needed = _network.Graph.Reachable([lag]);
         var slots = _network.Delays.Select(delay => delay.Slot).ToHashSet();
-        return Enumerable.Range(0, needed.Length).Any(node => needed[node] && (_network.Graph[node].Operation is Operation.State or Operation.Time || _network.Graph[node].Operation == Operation.Parameter && slots.Contains(_network.Graph[node].A)));
+        return Enumerable
+            .Range(0, needed.Length)
+            .Any(node =>
+                needed[node]
+                && (
+                    _network.Graph[node].Operation is Operation.State or Operation.Time
+                    || _network.Graph[node].Operation == Operation.Parameter && slots.Contains(_network.Graph[node].A)
+                )
+            );
     }
 
     /// <summary>Keeps a step, read from its continuous output.</summary>
     public void Keep(Stepper stepper, double from, double until)
     {
-        if (until <= from) return;
+        if (until <= from)
+            return;
         var n = _state.Length;
         var states = new double[Points * n];
-        for (var k = 0; k < Points; k++) stepper.At(k == Points - 1 ? until : from + Places[k] * (until - from), states.AsSpan(k * n, n));
+        for (var k = 0; k < Points; k++)
+            stepper.At(k == Points - 1 ? until : from + Places[k] * (until - from), states.AsSpan(k * n, n));
         _steps.Add((from, until, states));
         // What no delay can ask for any more is forgotten.
-        if (_varies.Any(varies => varies)) return;
+        if (_varies.Any(varies => varies))
+            return;
         var oldest = until - _lags.Max() - (until - from);
-        if (_steps.Count <= 64 || _steps[_steps.Count / 2].Until >= oldest) return;
+        if (_steps.Count <= 64 || _steps[_steps.Count / 2].Until >= oldest)
+            return;
         _steps.RemoveAll(step => step.Until < oldest);
         var first = _parameters.FindLastIndex(entry => entry.From <= oldest);
-        if (first > 0) _parameters.RemoveRange(0, first);
+        if (first > 0)
+            _parameters.RemoveRange(0, first);
     }
 
     public void KeepParameters(double time, double[] parameters) => _parameters.Add((time, [.. parameters]));
@@ -97,12 +123,21 @@ internal sealed unsafe class SolutionHistory
     /// <param name="nudge">A moment that says which side of a jump counts.</param>
     public void Fill(double time, double nudge, double* y, double* p)
     {
-        for (var k = 0; k < _lags.Length; k++) p[_network.Delays[k].Slot] = At(k, time - Lag(k, time, new(y, _state.Length), new(p, _network.ParameterCount)), nudge, 0, time, y);
+        for (var k = 0; k < _lags.Length; k++)
+            p[_network.Delays[k].Slot] = At(
+                k,
+                time - Lag(k, time, new(y, _state.Length), new(p, _network.ParameterCount)),
+                nudge,
+                0,
+                time,
+                y
+            );
     }
 
     private double Lag(int k, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
-        if (!_varies[k]) return _lags[k];
+        if (!_varies[k])
+            return _lags[k];
         // A delay below nothing would ask for what is to come.
         return _network.Graph.Evaluate(_network.Delays[k].Lag, time, state, parameters) is >= 0 and var lag ? lag : double.NaN;
     }
@@ -110,21 +145,32 @@ internal sealed unsafe class SolutionHistory
     /// <param name="now">Where the step has come to, with the state there.</param>
     private double At(int k, double time, double nudge, int depth, double now, double* y)
     {
-        if (double.IsNaN(time)) return double.NaN;
+        if (double.IsNaN(time))
+            return double.NaN;
         // Just at the start the history ends and the run begins.
         var sided = time + nudge;
-        if (sided <= _start || _steps.Count == 0 && !_varies[k]) return _before[k];
+        if (sided <= _start || _steps.Count == 0 && !_varies[k])
+            return _before[k];
         var parameters = ParametersAt(sided);
         if (_nests && depth <= _lags.Length)
         {
             parameters = (double[])parameters.Clone();
             for (var inner = 0; inner < _lags.Length; inner++)
             {
-                if (inner != k && Uses(_network.Delays[k].Expression, _network.Delays[inner].Slot)) parameters[_network.Delays[inner].Slot] = At(inner, time - Lag(inner, time, State(time, sided, now, y), parameters), nudge, depth + 1, now, y);
+                if (inner != k && Uses(_network.Delays[k].Expression, _network.Delays[inner].Slot))
+                    parameters[_network.Delays[inner].Slot] = At(
+                        inner,
+                        time - Lag(inner, time, State(time, sided, now, y), parameters),
+                        nudge,
+                        depth + 1,
+                        now,
+                        y
+                    );
             }
         }
         State(time, sided, now, y);
-        if (_implicit is not null) parameters = [.. parameters];
+        if (_implicit is not null)
+            parameters = [.. parameters];
         fixed (double* state = _state)
         fixed (double* p = parameters)
         fixed (double* values = _values)
@@ -139,11 +185,13 @@ internal sealed unsafe class SolutionHistory
 
     private bool Uses(int expression, int slot)
     {
-        if (_uses.TryGetValue((expression, slot), out var known)) return known;
+        if (_uses.TryGetValue((expression, slot), out var known))
+            return known;
         var needed = _network.Graph.Reachable([expression]);
         for (var node = 0; node < needed.Length; node++)
         {
-            if (needed[node] && _network.Graph[node] is { Operation: Operation.Parameter } parameter && parameter.A == slot) return _uses[(expression, slot)] = true;
+            if (needed[node] && _network.Graph[node] is { Operation: Operation.Parameter } parameter && parameter.A == slot)
+                return _uses[(expression, slot)] = true;
         }
         return _uses[(expression, slot)] = false;
     }
@@ -155,8 +203,10 @@ internal sealed unsafe class SolutionHistory
         while (low < high)
         {
             var middle = (low + high + 1) / 2;
-            if (_parameters[middle].From <= time) low = middle;
-            else high = middle - 1;
+            if (_parameters[middle].From <= time)
+                low = middle;
+            else
+                high = middle - 1;
         }
         return _parameters[low].Parameters;
     }
@@ -165,10 +215,14 @@ internal sealed unsafe class SolutionHistory
     private ReadOnlySpan<double> State(double time, double sided, double now, double* y)
     {
         var until = _steps.Count > 0 ? _steps[^1].Until : _start;
-        if (_steps.Count > 0) StateAt(Math.Min(time, until), sided);
-        else _first.CopyTo(_state, 0);
-        if (time <= until || now <= until) return _state;
-        for (var i = 0; i < _state.Length; i++) _state[i] += (y[i] - _state[i]) * Math.Min(1, (time - until) / (now - until));
+        if (_steps.Count > 0)
+            StateAt(Math.Min(time, until), sided);
+        else
+            _first.CopyTo(_state, 0);
+        if (time <= until || now <= until)
+            return _state;
+        for (var i = 0; i < _state.Length; i++)
+            _state[i] += (y[i] - _state[i]) * Math.Min(1, (time - until) / (now - until));
         return _state;
     }
 
@@ -179,8 +233,10 @@ internal sealed unsafe class SolutionHistory
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (_steps[middle].Until < sided) low = middle + 1;
-            else high = middle;
+            if (_steps[middle].Until < sided)
+                low = middle + 1;
+            else
+                high = middle;
         }
         var (from, until, states) = _steps[low];
         var s = until > from ? Math.Clamp((time - from) / (until - from), 0, 1) : 1;
@@ -191,14 +247,16 @@ internal sealed unsafe class SolutionHistory
             var weight = 1.0;
             for (var j = 0; j < Points; j++)
             {
-                if (j != k) weight *= (s - Places[j]) / (Places[k] - Places[j]);
+                if (j != k)
+                    weight *= (s - Places[j]) / (Places[k] - Places[j]);
             }
             weights[k] = weight;
         }
         for (var i = 0; i < n; i++)
         {
             var sum = 0.0;
-            for (var k = 0; k < Points; k++) sum += weights[k] * states[k * n + i];
+            for (var k = 0; k < Points; k++)
+                sum += weights[k] * states[k * n + i];
             _state[i] = sum;
         }
     }

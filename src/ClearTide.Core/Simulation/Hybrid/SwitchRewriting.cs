@@ -19,13 +19,24 @@ internal sealed class SwitchRewriting
     private readonly Dictionary<int, int> _slots = [];
     private readonly List<int> _mapped = [];
     private readonly List<(bool State, bool Time)> _depends = [];
+
     /// <summary>Parameters that change while a run goes on: what hangs on them is not known beforehand.</summary>
     private readonly HashSet<int> _changing;
 
     public SwitchRewriting(ReactionNetwork network)
     {
         _network = network;
-        _changing = [.. network.Delays.Select(delay => delay.Slot), .. network.Implicit.SelectMany(block => block.Slots), .. network.Draws.Select(draw => draw.Slot), .. network.Events.SelectMany(one => one.Actions).SelectMany(action => action).Where(assignment => !assignment.IsState).Select(assignment => assignment.Index)];
+        _changing =
+        [
+            .. network.Delays.Select(delay => delay.Slot),
+            .. network.Implicit.SelectMany(block => block.Slots),
+            .. network.Draws.Select(draw => draw.Slot),
+            .. network
+                .Events.SelectMany(one => one.Actions)
+                .SelectMany(action => action)
+                .Where(assignment => !assignment.IsState)
+                .Select(assignment => assignment.Index),
+        ];
     }
 
     public IReadOnlyList<Switch> Switches => _switches;
@@ -38,14 +49,24 @@ internal sealed class SwitchRewriting
     public static bool IsNeeded(ReactionNetwork network)
     {
         var reached = network.Graph.Reachable(network.Derivatives());
-        if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(network.Graph[node].Operation))) return false;
+        if (!Enumerable.Range(0, reached.Length).Any(node => reached[node] && CanSwitch(network.Graph[node].Operation)))
+            return false;
         var rewriting = new SwitchRewriting(network with { Graph = network.Graph.Fork() });
-        foreach (var node in network.Derivatives()) rewriting.Map(node);
+        foreach (var node in network.Derivatives())
+            rewriting.Map(node);
         return rewriting.Count > 0;
     }
 
-    private static bool CanSwitch(Operation operation) => operation is Operation.Less or Operation.LessOrEqual or Operation.Floor or Operation.Ceiling
-        or Operation.Min or Operation.Max or Operation.Abs or Operation.Lookup;
+    private static bool CanSwitch(Operation operation) =>
+        operation
+            is Operation.Less
+                or Operation.LessOrEqual
+                or Operation.Floor
+                or Operation.Ceiling
+                or Operation.Min
+                or Operation.Max
+                or Operation.Abs
+                or Operation.Lookup;
 
     /// <summary>The node of the rewritten graph for one of the network's.</summary>
     public int Map(int node)
@@ -60,7 +81,8 @@ internal sealed class SwitchRewriting
         }
         for (var k = 0; k <= node; k++)
         {
-            if (needed[k] && _mapped[k] < 0) Rewrite(k, graph[k]);
+            if (needed[k] && _mapped[k] < 0)
+                Rewrite(k, graph[k]);
         }
         return _mapped[node];
     }
@@ -73,35 +95,61 @@ internal sealed class SwitchRewriting
             state |= _depends[operand].State;
             time |= _depends[operand].Time;
         }
-        if (node.Operation == Operation.State || (node.Operation == Operation.Parameter && _changing.Contains(node.A))) state = true;
-        if (node.Operation == Operation.Time) time = true;
+        if (node.Operation == Operation.State || (node.Operation == Operation.Parameter && _changing.Contains(node.A)))
+            state = true;
+        if (node.Operation == Operation.Time)
+            time = true;
         _depends[index] = (state, time);
         int A() => _mapped[node.A];
         int B() => _mapped[node.B];
         int Slot(int value, int raw, bool jumps) => _graph.Parameter(SlotOf(value, raw, timeOnly: !state, jumps));
         var own = _network.Graph;
-        _mapped[index] = !(state || time) ? _graph.Make(_network.Graph, node, operand => _mapped[operand]) : node.Operation switch
-        {
-            Operation.Less or Operation.LessOrEqual => Slot(_graph.Binary(node.Operation, A(), B()), index, jumps: true),
-            Operation.Floor or Operation.Ceiling => Slot(_graph.Unary(node.Operation, A()), index, jumps: true),
-            Operation.Min => _graph.Choose(Slot(_graph.Binary(Operation.LessOrEqual, A(), B()), own.Binary(Operation.LessOrEqual, node.A, node.B), jumps: false), A(), B()),
-            Operation.Max => _graph.Choose(Slot(_graph.Binary(Operation.LessOrEqual, A(), B()), own.Binary(Operation.LessOrEqual, node.A, node.B), jumps: false), B(), A()),
-            Operation.Abs => _graph.Choose(Slot(_graph.Binary(Operation.Less, A(), _graph.Constant(0)), own.Binary(Operation.Less, node.A, own.Constant(0)), jumps: false), _graph.Negate(A()), A()),
-            Operation.Lookup => Looked(node, A(), !state),
-            _ => _graph.Make(_network.Graph, node, operand => _mapped[operand]),
-        };
+        _mapped[index] = !(state || time)
+            ? _graph.Make(_network.Graph, node, operand => _mapped[operand])
+            : node.Operation switch
+            {
+                Operation.Less or Operation.LessOrEqual => Slot(_graph.Binary(node.Operation, A(), B()), index, jumps: true),
+                Operation.Floor or Operation.Ceiling => Slot(_graph.Unary(node.Operation, A()), index, jumps: true),
+                Operation.Min => _graph.Choose(
+                    Slot(_graph.Binary(Operation.LessOrEqual, A(), B()), own.Binary(Operation.LessOrEqual, node.A, node.B), jumps: false),
+                    A(),
+                    B()
+                ),
+                Operation.Max => _graph.Choose(
+                    Slot(_graph.Binary(Operation.LessOrEqual, A(), B()), own.Binary(Operation.LessOrEqual, node.A, node.B), jumps: false),
+                    B(),
+                    A()
+                ),
+                Operation.Abs => _graph.Choose(
+                    Slot(
+                        _graph.Binary(Operation.Less, A(), _graph.Constant(0)),
+                        own.Binary(Operation.Less, node.A, own.Constant(0)),
+                        jumps: false
+                    ),
+                    _graph.Negate(A()),
+                    A()
+                ),
+                Operation.Lookup => Looked(node, A(), !state),
+                _ => _graph.Make(_network.Graph, node, operand => _mapped[operand]),
+            };
     }
 
     private int Looked(GraphNode node, int place, bool timeOnly)
     {
         var table = _network.Graph.Tables[(int)node.Value];
-        var slot = SlotOf(_graph.Table(Operation.LookupPiece, table, place), _network.Graph.Table(Operation.LookupPiece, table, node.A), timeOnly, jumps: table.Jumps);
+        var slot = SlotOf(
+            _graph.Table(Operation.LookupPiece, table, place),
+            _network.Graph.Table(Operation.LookupPiece, table, node.A),
+            timeOnly,
+            jumps: table.Jumps
+        );
         return _graph.Table(Operation.LookupIn, table, place, _graph.Parameter(slot));
     }
 
     private int SlotOf(int value, int raw, bool timeOnly, bool jumps)
     {
-        if (_slots.TryGetValue(value, out var known)) return known;
+        if (_slots.TryGetValue(value, out var known))
+            return known;
         _switches.Add(new(value, raw, timeOnly, jumps));
         return _slots[value] = _network.ParameterCount + _switches.Count - 1;
     }

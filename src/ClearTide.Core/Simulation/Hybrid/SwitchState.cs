@@ -13,7 +13,8 @@ internal sealed unsafe class SwitchState(HybridModel hybrid, double[] parameters
     /// <summary>Puts every switch to where a run starts.</summary>
     public void Begin(ReadOnlySpan<double> values)
     {
-        for (var k = 0; k < values.Length; k++) parameters[_first + k] = double.IsNaN(values[k]) ? 0 : values[k];
+        for (var k = 0; k < values.Length; k++)
+            parameters[_first + k] = double.IsNaN(values[k]) ? 0 : values[k];
     }
 
     /// <summary>Puts a switch of time where it belongs from now on.</summary>
@@ -26,10 +27,12 @@ internal sealed unsafe class SwitchState(HybridModel hybrid, double[] parameters
     public bool Put(double time, double* state, double* p)
     {
         var first = First(time, state, p);
-        if (first < 0) return false;
+        if (first < 0)
+            return false;
         for (var k = first; k < Count; k++)
         {
-            if (!hybrid.Switches.Switches[k].TimeOnly) parameters[_first + k] = _wanted[k];
+            if (!hybrid.Switches.Switches[k].TimeOnly)
+                parameters[_first + k] = _wanted[k];
         }
         return true;
     }
@@ -42,7 +45,8 @@ internal sealed unsafe class SwitchState(HybridModel hybrid, double[] parameters
         }
         for (var k = 0; k < Count; k++)
         {
-            if (!hybrid.Switches.Switches[k].TimeOnly && _wanted[k] != parameters[_first + k]) return k;
+            if (!hybrid.Switches.Switches[k].TimeOnly && _wanted[k] != parameters[_first + k])
+                return k;
         }
         return -1;
     }

@@ -8,7 +8,8 @@ internal readonly record struct SwitchTime(double Time, int Switch, double Value
 /// <summary>Finds beforehand when switches that depend on time alone change, so that every solver ends a step there.</summary>
 internal static class SwitchTimes
 {
-    /// <summary>Points at which a switch without a closed form is looked at, so that a window of a two-thousandth of the span is not missed.</summary>
+    /// <summary>Points at which a switch without a closed form is looked at, so that a window of a two-thousandth of the span is not
+    /// missed.</summary>
     private const int Scan = 4000;
 
     /// <summary>Changes of one switch beyond this number are left to the step control.</summary>
@@ -16,15 +17,23 @@ internal static class SwitchTimes
 
     /// <param name="graph">The network's own graph.</param>
     /// <param name="parameters">The parameter vector at the start.</param>
-    /// <returns>The values at the start by switch (not a number for switches that depend on more), and all later changes, ascending.</returns>
-    public static (double[] First, List<SwitchTime> Changes) Find(ExpressionGraph graph, SwitchRewriting rewriting, double start, double end, double[] parameters)
+    /// <returns>The values at the start by switch (not a number for switches that depend on more), and all later changes,
+    /// ascending.</returns>
+    public static (double[] First, List<SwitchTime> Changes) Find(
+        ExpressionGraph graph,
+        SwitchRewriting rewriting,
+        double start,
+        double end,
+        double[] parameters
+    )
     {
         var first = new double[rewriting.Count];
         var changes = new List<SwitchTime>();
         for (var k = 0; k < rewriting.Count; k++)
         {
             first[k] = double.NaN;
-            if (!rewriting.Switches[k].TimeOnly) continue;
+            if (!rewriting.Switches[k].TimeOnly)
+                continue;
             var node = rewriting.Switches[k].Raw;
             double At(double time) => graph.Evaluate(node, time, [], parameters);
             var times = Known(graph, node, start, end, parameters) ?? Scanned(At, start, end);
@@ -34,7 +43,8 @@ internal static class SwitchTimes
             for (var edge = 0; edge + 1 < edges.Count; edge++)
             {
                 var next = At(0.5 * (edges[edge] + edges[edge + 1]));
-                if (next != value) changes.Add(new(edges[edge], k, next));
+                if (next != value)
+                    changes.Add(new(edges[edge], k, next));
                 value = next;
             }
         }
@@ -42,7 +52,8 @@ internal static class SwitchTimes
         return (first, changes);
     }
 
-    /// <summary>Changes that have a closed form: knots of a table at the time itself, crossings of straight lines. Null where there is none.</summary>
+    /// <summary>Changes that have a closed form: knots of a table at the time itself, crossings of straight lines. Null where there is
+    /// none.</summary>
     private static List<double>? Known(ExpressionGraph graph, int node, double start, double end, double[] parameters)
     {
         var here = graph[node];
@@ -50,15 +61,18 @@ internal static class SwitchTimes
         {
             return [.. graph.Tables[(int)here.Value].Knots(start, end).Take(MostTimes)];
         }
-        if (here.Operation is not (Operation.Less or Operation.LessOrEqual)) return null;
+        if (here.Operation is not (Operation.Less or Operation.LessOrEqual))
+            return null;
         double Gap(double time) => graph.Evaluate(here.A, time, [], parameters) - graph.Evaluate(here.B, time, [], parameters);
         var (low, high) = (Gap(start), Gap(end));
         var slope = (high - low) / (end - start);
-        if (slope == 0 || !double.IsFinite(slope)) return null;
+        if (slope == 0 || !double.IsFinite(slope))
+            return null;
         foreach (var share in (double[])[0.137, 0.311, 0.497, 0.713, 0.889])
         {
             var time = start + share * (end - start);
-            if (Math.Abs(Gap(time) - low - slope * (time - start)) > 1e-10 * (Math.Abs(low) + Math.Abs(high))) return null;
+            if (Math.Abs(Gap(time) - low - slope * (time - start)) > 1e-10 * (Math.Abs(low) + Math.Abs(high)))
+                return null;
         }
         var root = start - low / slope;
         return root > start && root < end ? [root] : [];
@@ -79,11 +93,15 @@ internal static class SwitchTimes
                 while (high - low > 1e-14 * Math.Max(Math.Abs(high), end - start))
                 {
                     var middle = 0.5 * (low + high);
-                    if (middle <= low || middle >= high) break;
-                    if (at(middle) == value) low = middle;
-                    else high = middle;
+                    if (middle <= low || middle >= high)
+                        break;
+                    if (at(middle) == value)
+                        low = middle;
+                    else
+                        high = middle;
                 }
-                if (high < end) times.Add(high);
+                if (high < end)
+                    times.Add(high);
                 before = high;
                 value = at(high);
             }

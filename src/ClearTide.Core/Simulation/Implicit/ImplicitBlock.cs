@@ -10,4 +10,9 @@ namespace ClearTide.Core.Simulation;
 /// <param name="Slots">Indices of the parameters that hold them.</param>
 /// <param name="Equations">Nodes of g, as many as slots.</param>
 /// <param name="Guesses">Nodes, over parameters alone, from which the first search begins.</param>
-public sealed record ImplicitBlock(IReadOnlyList<string> Names, IReadOnlyList<int> Slots, IReadOnlyList<int> Equations, IReadOnlyList<int> Guesses);
+public sealed record ImplicitBlock(
+    IReadOnlyList<string> Names,
+    IReadOnlyList<int> Slots,
+    IReadOnlyList<int> Equations,
+    IReadOnlyList<int> Guesses
+);

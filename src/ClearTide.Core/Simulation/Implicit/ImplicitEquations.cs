@@ -17,7 +17,8 @@ internal sealed class ImplicitEquations
     }
 
     /// <summary>Null where there are no equations.</summary>
-    public static ImplicitEquations? Of(ExpressionGraph graph, IReadOnlyList<ImplicitBlock> blocks) => blocks.Count == 0 ? null : new(graph, blocks);
+    public static ImplicitEquations? Of(ExpressionGraph graph, IReadOnlyList<ImplicitBlock> blocks) =>
+        blocks.Count == 0 ? null : new(graph, blocks);
 
     public ExpressionGraph Graph { get; }
 
@@ -34,7 +35,8 @@ internal sealed class ImplicitEquations
         {
             var differentiation = new Differentiation(graph, _ => -1);
             differentiation.Fix(graph.Parameter(block.Slots[j]), graph.Constant(1));
-            for (var i = 0; i < size; i++) nodes[i * size + j] = differentiation.Of(block.Equations[i]);
+            for (var i = 0; i < size; i++)
+                nodes[i * size + j] = differentiation.Of(block.Equations[i]);
         }
         return nodes;
     }

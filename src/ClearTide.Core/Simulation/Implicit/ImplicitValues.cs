@@ -42,9 +42,11 @@ internal sealed unsafe class ImplicitValues
     {
         foreach (var block in _network.Blocks)
         {
-            for (var k = 0; k < block.Slots.Count; k++) parameters[block.Slots[k]] = _network.Graph.Evaluate(block.Guesses[k], time, [], parameters);
+            for (var k = 0; k < block.Slots.Count; k++)
+                parameters[block.Slots[k]] = _network.Graph.Evaluate(block.Guesses[k], time, [], parameters);
         }
-        foreach (var block in _blocks) block.Begin(time, parameters);
+        foreach (var block in _blocks)
+            block.Begin(time, parameters);
     }
 
     /// <summary>Writes the solutions at a time and state into the parameters, and remembers nothing.</summary>
@@ -56,7 +58,8 @@ internal sealed unsafe class ImplicitValues
     /// <summary>A stretch begins where the last one ended.</summary>
     public void BeginStretch()
     {
-        foreach (var block in _blocks) block.BeginStretch();
+        foreach (var block in _blocks)
+            block.BeginStretch();
     }
 
     /// <summary>
@@ -66,8 +69,10 @@ internal sealed unsafe class ImplicitValues
     public bool Follow(double time, double* y, double* p, bool gently)
     {
         Each(p, block => block.Solve(time, y, p, gently));
-        if (Unsolved >= 0) return false;
-        foreach (var block in _blocks) block.Keep(time, p);
+        if (Unsolved >= 0)
+            return false;
+        foreach (var block in _blocks)
+            block.Keep(time, p);
         return true;
     }
 
@@ -78,10 +83,12 @@ internal sealed unsafe class ImplicitValues
         Unsolved = -1;
         for (var k = 0; k < _blocks.Length; k++)
         {
-            if (solve(_blocks[k])) continue;
+            if (solve(_blocks[k]))
+                continue;
             Unsolved = k;
             // What reads it must not go on with an old number.
-            foreach (var slot in _network.Blocks[k].Slots) p[slot] = double.NaN;
+            foreach (var slot in _network.Blocks[k].Slots)
+                p[slot] = double.NaN;
         }
     }
 
@@ -94,13 +101,17 @@ internal sealed unsafe class ImplicitValues
         private readonly double[] _next = new double[block.Slots.Count];
         private readonly double[] _scale = new double[block.Slots.Count];
         private readonly List<(double Time, double[] Numbers)> _known = [];
-        private readonly LinearSystem _system = new DenseFactors([.. Enumerable.Range(0, block.Slots.Count * block.Slots.Count).Select(k => (k / block.Slots.Count, k % block.Slots.Count))], block.Slots.Count);
+        private readonly LinearSystem _system = new DenseFactors(
+            [.. Enumerable.Range(0, block.Slots.Count * block.Slots.Count).Select(k => (k / block.Slots.Count, k % block.Slots.Count))],
+            block.Slots.Count
+        );
 
         public void Begin(double time, double[] parameters)
         {
             _known.Clear();
             _known.Add((time, [.. block.Slots.Select(slot => parameters[slot])]));
-            for (var i = 0; i < _size; i++) _scale[i] = Math.Abs(parameters[block.Slots[i]]);
+            for (var i = 0; i < _size; i++)
+                _scale[i] = Math.Abs(parameters[block.Slots[i]]);
         }
 
         public void BeginStretch() => _known.RemoveRange(0, _known.Count - 1);
@@ -121,7 +132,8 @@ internal sealed unsafe class ImplicitValues
         public bool Search(double time, double* y, double* p)
         {
             var last = Nearest(time);
-            if (!From(last, time, y, p) && !Bracketed(last[0], time, y, p) && !Starts(last).Any(start => From(start, time, y, p))) return false;
+            if (!From(last, time, y, p) && !Bracketed(last[0], time, y, p) && !Starts(last).Any(start => From(start, time, y, p)))
+                return false;
             _known.Clear();
             Keep(time, p);
             return true;
@@ -134,8 +146,10 @@ internal sealed unsafe class ImplicitValues
             while (low < high)
             {
                 var middle = (low + high + 1) / 2;
-                if (_known[middle].Time <= time) low = middle;
-                else high = middle - 1;
+                if (_known[middle].Time <= time)
+                    low = middle;
+                else
+                    high = middle - 1;
             }
             return _known[low].Numbers;
         }
@@ -146,37 +160,46 @@ internal sealed unsafe class ImplicitValues
         /// </summary>
         private static IEnumerable<double[]> Starts(double[] last)
         {
-            foreach (var factor in new[] { 0.5, 2, 0.1, 10, -1, 0 }) yield return [.. last.Select(value => factor * value)];
-            for (var k = 0; k < 40; k++) yield return [.. last.Select((_, i) => (((k + i) & 1) == 0 ? 1 : -1) * Math.Pow(10, (7 * k + 3 * i) % 10 - 3))];
+            foreach (var factor in new[] { 0.5, 2, 0.1, 10, -1, 0 })
+                yield return [.. last.Select(value => factor * value)];
+            for (var k = 0; k < 40; k++)
+                yield return [.. last.Select((_, i) => (((k + i) & 1) == 0 ? 1 : -1) * Math.Pow(10, (7 * k + 3 * i) % 10 - 3))];
         }
 
         /// <summary>Newton's method from a place; the parameters hold the solution where it ends at one.</summary>
         private bool From(double[] start, double time, double* y, double* p, bool gently = false)
         {
-            for (var i = 0; i < _size; i++) p[block.Slots[i]] = start[i];
-            if (!Correction(time, y, p, _step)) return false;
+            for (var i = 0; i < _size; i++)
+                p[block.Slots[i]] = start[i];
+            if (!Correction(time, y, p, _step))
+                return false;
             for (var count = 0; count < MostSteps; count++)
             {
-                if (IsSmall(_step, p, Converged)) return Move(p, _step, 1);
+                if (IsSmall(_step, p, Converged))
+                    return Move(p, _step, 1);
                 var left = Norm(_step, p);
                 var damping = 1.0;
                 while (true)
                 {
                     Move(p, _step, damping);
                     // The old derivatives measure what is left; new ones follow from where the step has led.
-                    if (Residual(time, y, p, _next) && Norm(_next, p) <= (1 - damping / 4) * left) break;
+                    if (Residual(time, y, p, _next) && Norm(_next, p) <= (1 - damping / 4) * left)
+                        break;
                     Move(p, _step, -damping);
                     damping /= 2;
-                    if (gently || damping < LeastDamping) return IsSmall(_step, p, Rounded);
+                    if (gently || damping < LeastDamping)
+                        return IsSmall(_step, p, Rounded);
                 }
-                if (!Correction(time, y, p, _step)) return IsSmall(_next, p, Rounded);
+                if (!Correction(time, y, p, _step))
+                    return IsSmall(_next, p, Rounded);
             }
             return IsSmall(_step, p, Rounded);
         }
 
         private bool Move(double* p, double[] step, double share)
         {
-            for (var i = 0; i < _size; i++) p[block.Slots[i]] += share * step[i];
+            for (var i = 0; i < _size; i++)
+                p[block.Slots[i]] += share * step[i];
             return true;
         }
 
@@ -186,7 +209,8 @@ internal sealed unsafe class ImplicitValues
         {
             for (var i = 0; i < _size; i++)
             {
-                if (!(Math.Abs(step[i]) <= share * Size(i, p))) return false;
+                if (!(Math.Abs(step[i]) <= share * Size(i, p)))
+                    return false;
             }
             return true;
         }
@@ -194,7 +218,8 @@ internal sealed unsafe class ImplicitValues
         private double Norm(double[] step, double* p)
         {
             var sum = 0.0;
-            for (var i = 0; i < _size; i++) sum += step[i] / Size(i, p) * (step[i] / Size(i, p));
+            for (var i = 0; i < _size; i++)
+                sum += step[i] / Size(i, p) * (step[i] / Size(i, p));
             return Math.Sqrt(sum);
         }
 
@@ -204,7 +229,8 @@ internal sealed unsafe class ImplicitValues
             fixed (double* values = _values)
             {
                 function(time, y, p, values);
-                if (!_values.All(double.IsFinite) || !_system.Factor(0, values + _size)) return false;
+                if (!_values.All(double.IsFinite) || !_system.Factor(0, values + _size))
+                    return false;
                 return Solved(values, step);
             }
         }
@@ -223,7 +249,8 @@ internal sealed unsafe class ImplicitValues
         {
             fixed (double* x = step)
             {
-                for (var i = 0; i < _size; i++) x[i] = residual[i];
+                for (var i = 0; i < _size; i++)
+                    x[i] = residual[i];
                 _system.Solve(x);
             }
             return Array.TrueForAll(step, double.IsFinite);
@@ -232,29 +259,45 @@ internal sealed unsafe class ImplicitValues
         /// <summary>One equation for one number: a change of sign near the last solution, halved until nothing lies between.</summary>
         private bool Bracketed(double center, double time, double* y, double* p)
         {
-            if (_size != 1) return false;
+            if (_size != 1)
+                return false;
             var size = Math.Max(Math.Abs(center), 1e-3);
             double At(double place)
             {
                 p[block.Slots[0]] = place;
-                fixed (double* values = _values) function(time, y, p, values);
+                fixed (double* values = _values)
+                    function(time, y, p, values);
                 return _values[0];
             }
-            var around = Enumerable.Range(-30, 61).SelectMany(k => new[] { center + size * Math.Pow(2, k), center - size * Math.Pow(2, k) }).Append(center).Order().ToArray();
+            var around = Enumerable
+                .Range(-30, 61)
+                .SelectMany(k => new[] { center + size * Math.Pow(2, k), center - size * Math.Pow(2, k) })
+                .Append(center)
+                .Order()
+                .ToArray();
             var signs = around.Select(At).ToArray();
-            foreach (var k in Enumerable.Range(1, around.Length - 1).OrderBy(k => Math.Min(Math.Abs(around[k] - center), Math.Abs(around[k - 1] - center))))
+            foreach (
+                var k in Enumerable
+                    .Range(1, around.Length - 1)
+                    .OrderBy(k => Math.Min(Math.Abs(around[k] - center), Math.Abs(around[k - 1] - center)))
+            )
             {
-                if (!(signs[k - 1] * signs[k] <= 0)) continue;
+                if (!(signs[k - 1] * signs[k] <= 0))
+                    continue;
                 var (low, high, most) = (around[k - 1], around[k], Math.Max(Math.Abs(signs[k - 1]), Math.Abs(signs[k])));
                 while (true)
                 {
                     var middle = 0.5 * (low + high);
-                    if (middle <= low || middle >= high) break;
-                    if (At(middle) is var value && value * signs[k - 1] > 0) low = middle;
-                    else high = middle;
+                    if (middle <= low || middle >= high)
+                        break;
+                    if (At(middle) is var value && value * signs[k - 1] > 0)
+                        low = middle;
+                    else
+                        high = middle;
                 }
                 // At a pole the sign changes too, but there the equation is far from zero.
-                if (Math.Abs(At(high)) <= most && From([high], time, y, p)) return true;
+                if (Math.Abs(At(high)) <= most && From([high], time, y, p))
+                    return true;
             }
             return false;
         }

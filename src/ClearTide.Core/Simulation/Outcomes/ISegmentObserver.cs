@@ -3,6 +3,7 @@ namespace ClearTide.Core.Simulation;
 /// <summary>Follows a run stretch by stretch, from step to step; a stretch ends where something jumps.</summary>
 public interface ISegmentObserver
 {
-    /// <param name="values">The outputs of the model (amounts, flows, quantities, watched ranges) at the nodes of a <see cref="InterpolantSegment"/>, column by column: five numbers for each output.</param>
+    /// <param name="values">The outputs of the model (amounts, flows, quantities, watched ranges) at the nodes of a
+    /// <see cref="InterpolantSegment"/>, column by column: five numbers for each output.</param>
     void Take(double from, double until, ReadOnlySpan<double> values);
 }

@@ -1,7 +1,8 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// One smooth stretch of a run, between two ends of steps, by its values at the five Gauss–Lobatto nodes: the polynomial of degree 4 through
+/// One smooth stretch of a run, between two ends of steps, by its values at the five Gauss–Lobatto nodes: the polynomial of degree 4
+/// through
 /// them is the continuous output of the solvers itself for amounts, and integrals over the stretch are exact to degree 7 (Abramowitz and
 /// Stegun, Handbook of Mathematical Functions, 25.4.32).
 /// </summary>
@@ -35,13 +36,15 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
     public void CopyTo(Span<double> values) => _values.CopyTo(values);
 
     /// <summary>
-    /// Ends between which all values of the stretch lie: a polynomial departs from the middle of its values at the nodes by at most the nodes' Lebesgue
+    /// Ends between which all values of the stretch lie: a polynomial departs from the middle of its values at the nodes by at most the
+    /// nodes' Lebesgue
     /// constant, 1.64 for these five, times half their range.
     /// </summary>
     public (double Low, double High) Bounds()
     {
         var (low, high) = (_values[0], _values[0]);
-        for (var k = 1; k < NodeCount; k++) (low, high) = (Math.Min(low, _values[k]), Math.Max(high, _values[k]));
+        for (var k = 1; k < NodeCount; k++)
+            (low, high) = (Math.Min(low, _values[k]), Math.Max(high, _values[k]));
         var (middle, reach) = (0.5 * (low + high), 0.5 * 1.65 * (high - low));
         return (middle - reach, middle + reach);
     }
@@ -50,7 +53,8 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
     public double Integral()
     {
         var sum = 0.0;
-        for (var k = 0; k < NodeCount; k++) sum += Weights[k] * _values[k];
+        for (var k = 0; k < NodeCount; k++)
+            sum += Weights[k] * _values[k];
         return Length * sum;
     }
 
@@ -69,7 +73,8 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
         var (best, at) = (double.NegativeInfinity, 0.0);
         for (var k = 0; k < NodeCount; k++)
         {
-            if (sign * _values[k] > best) (best, at) = (sign * _values[k], Nodes[k]);
+            if (sign * _values[k] > best)
+                (best, at) = (sign * _values[k], Nodes[k]);
         }
         var curve = new Quartic(_values);
         // Between two nodes the slope changes its sign where there is an extreme.
@@ -79,15 +84,20 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
             var (low, high, after) = (Nodes[k], Nodes[k + 1], sign * curve.Slope(Nodes[k + 1]));
             var turns = before > 0 && after < 0;
             before = after;
-            if (!turns) continue;
+            if (!turns)
+                continue;
             for (var round = 0; round < 60; round++)
             {
                 var middle = 0.5 * (low + high);
-                if (middle <= low || middle >= high) break;
-                if (sign * curve.Slope(middle) > 0) low = middle;
-                else high = middle;
+                if (middle <= low || middle >= high)
+                    break;
+                if (sign * curve.Slope(middle) > 0)
+                    low = middle;
+                else
+                    high = middle;
             }
-            if (sign * curve.At(low) > best) (best, at) = (sign * curve.At(low), low);
+            if (sign * curve.At(low) > best)
+                (best, at) = (sign * curve.At(low), low);
         }
         return (sign * best, From + at * Length);
     }
@@ -101,7 +111,8 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
         foreach (var node in Nodes)
         {
             var here = From + node * Length;
-            if (here <= low) continue;
+            if (here <= low)
+                continue;
             if (curve.At(Place(here)) < level == below)
             {
                 low = here;
@@ -111,9 +122,12 @@ public readonly ref struct InterpolantSegment(double from, double until, ReadOnl
             for (var round = 0; round < 80; round++)
             {
                 var middle = 0.5 * (low + high);
-                if (middle <= low || middle >= high) break;
-                if (curve.At(Place(middle)) < level == below) low = middle;
-                else high = middle;
+                if (middle <= low || middle >= high)
+                    break;
+                if (curve.At(Place(middle)) < level == below)
+                    low = middle;
+                else
+                    high = middle;
             }
             return high;
         }

@@ -3,7 +3,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The outcomes of one curve over a run, from the continuous output of the solver, so that none depends on where results are sampled. What does
+/// The outcomes of one curve over a run, from the continuous output of the solver, so that none depends on where results are sampled.
+/// What does
 /// not exist is not a number.
 /// </summary>
 /// <param name="Initial">Value at the start.</param>
@@ -13,8 +14,20 @@ namespace ClearTide.Core.Simulation;
 /// <param name="Integral">Its integral over the run: the total of a flow, the area under the curve of an amount.</param>
 /// <param name="Duration">Length of the run, in units of time.</param>
 /// <param name="DoublingTime">How long after the start it first is twice what it started as.</param>
-/// <param name="HalfLife">ln 2 over the share by which it falls per unit of time at the end: how long a halving takes if it goes on falling like that.</param>
-public sealed record Outcomes(double Initial, double Final, double Minimum, double MinimumTime, double Maximum, double MaximumTime, double Integral, double Duration, double DoublingTime, double HalfLife)
+/// <param name="HalfLife">ln 2 over the share by which it falls per unit of time at the end: how long a halving takes if it goes on
+/// falling like that.</param>
+public sealed record Outcomes(
+    double Initial,
+    double Final,
+    double Minimum,
+    double MinimumTime,
+    double Maximum,
+    double MaximumTime,
+    double Integral,
+    double Duration,
+    double DoublingTime,
+    double HalfLife
+)
 {
     /// <summary>The mean over time.</summary>
     public double Mean => Integral / Duration;
@@ -30,13 +43,13 @@ public sealed class OutcomeTally : ISegmentObserver
     private readonly int[] _outputs;
     private readonly Curve[] _curves;
     private readonly (int Output, double Level, Crossings Found)[] _levels;
-    private double _from = double.NaN, _until;
+    private double _from = double.NaN,
+        _until;
 
     /// <param name="outputs">How many outputs the model has: outcomes of all of them are gathered.</param>
     /// <param name="levels">Levels of outputs to be looked at.</param>
-    public OutcomeTally(int outputs, params (int Output, double Level)[] levels) : this([.. Enumerable.Range(0, outputs)], levels)
-    {
-    }
+    public OutcomeTally(int outputs, params (int Output, double Level)[] levels)
+        : this([.. Enumerable.Range(0, outputs)], levels) { }
 
     /// <param name="outputs">The outputs of which outcomes are gathered: of many runs only what is asked for.</param>
     public OutcomeTally(IReadOnlyList<int> outputs, params (int Output, double Level)[] levels)
@@ -48,10 +61,14 @@ public sealed class OutcomeTally : ISegmentObserver
 
     public void Take(double from, double until, ReadOnlySpan<double> values)
     {
-        if (double.IsNaN(_from)) _from = from;
+        if (double.IsNaN(_from))
+            _from = from;
         _until = until;
-        for (var k = 0; k < _curves.Length; k++) _curves[k].Take(new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), _from);
-        foreach (var (output, level, found) in _levels) found.Take(new(from, until, values.Slice(output * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), level);
+        for (var k = 0; k < _curves.Length; k++)
+            _curves[k]
+                .Take(new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), _from);
+        foreach (var (output, level, found) in _levels)
+            found.Take(new(from, until, values.Slice(output * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount)), level);
     }
 
     /// <summary>The outcomes of one output.</summary>
@@ -66,7 +83,15 @@ public sealed class OutcomeTally : ISegmentObserver
 
     private sealed class Curve
     {
-        private double _initial = double.NaN, _final, _least = double.PositiveInfinity, _leastTime, _most = double.NegativeInfinity, _mostTime, _integral, _lost, _doubling = double.NaN;
+        private double _initial = double.NaN,
+            _final,
+            _least = double.PositiveInfinity,
+            _leastTime,
+            _most = double.NegativeInfinity,
+            _mostTime,
+            _integral,
+            _lost,
+            _doubling = double.NaN;
 
         /// <summary>The last piece: its slope at the end is asked for once.</summary>
         private readonly double[] _last = new double[InterpolantSegment.NodeCount];
@@ -74,19 +99,25 @@ public sealed class OutcomeTally : ISegmentObserver
 
         public void Take(InterpolantSegment piece, double start)
         {
-            if (double.IsNaN(_initial)) _initial = piece.First;
+            if (double.IsNaN(_initial))
+                _initial = piece.First;
             // Most pieces lie within what has been seen: their bounds tell so without a search.
             var (low, high) = piece.Bounds();
-            if (high > _most && piece.Greatest(1) is var (most, mostTime) && most > _most) (_most, _mostTime) = (most, mostTime);
-            if (low < _least && piece.Greatest(-1) is var (least, leastTime) && least < _least) (_least, _leastTime) = (least, leastTime);
+            if (high > _most && piece.Greatest(1) is var (most, mostTime) && most > _most)
+                (_most, _mostTime) = (most, mostTime);
+            if (low < _least && piece.Greatest(-1) is var (least, leastTime) && least < _least)
+                (_least, _leastTime) = (least, leastTime);
             Add(piece.Integral());
             _final = piece.Last;
             piece.CopyTo(_last);
             _lastLength = piece.Until - piece.From;
             var twice = 2 * _initial;
-            if (!double.IsNaN(_doubling) || !(_initial > 0) || high < twice) return;
-            if (piece.First >= twice) _doubling = piece.From - start;
-            else if (piece.Crossing(twice, piece.From) is var time && !double.IsNaN(time)) _doubling = time - start;
+            if (!double.IsNaN(_doubling) || !(_initial > 0) || high < twice)
+                return;
+            if (piece.First >= twice)
+                _doubling = piece.From - start;
+            else if (piece.Crossing(twice, piece.From) is var time && !double.IsNaN(time))
+                _doubling = time - start;
         }
 
         /// <summary>Summation that keeps the low bits of many small pieces (Kahan, Comm. ACM 8, 1965).</summary>
@@ -103,7 +134,18 @@ public sealed class OutcomeTally : ISegmentObserver
             var slope = _lastLength > 0 ? new Quartic(_last).Slope(1) / _lastLength : 0;
             // A rest of rounding error has no half-life.
             var falls = _final > 1e-12 * _most && slope < -1e-9 * _final / duration;
-            return new(_initial, _final, _least, _leastTime, _most, _mostTime, _integral, duration, _doubling, falls ? Math.Log(2) * _final / -slope : double.NaN);
+            return new(
+                _initial,
+                _final,
+                _least,
+                _leastTime,
+                _most,
+                _mostTime,
+                _integral,
+                duration,
+                _doubling,
+                falls ? Math.Log(2) * _final / -slope : double.NaN
+            );
         }
     }
 
@@ -119,13 +161,16 @@ public sealed class OutcomeTally : ISegmentObserver
         {
             var below = piece.First < level;
             // A jump over the level between two pieces is a crossing too.
-            if (_below is { } before && before != below) Cross(piece.From);
+            if (_below is { } before && before != below)
+                Cross(piece.From);
             var time = piece.From;
             while (true)
             {
                 var next = piece.Crossing(level, time);
-                if (!below) Above += (double.IsNaN(next) ? piece.Until : next) - time;
-                if (double.IsNaN(next)) break;
+                if (!below)
+                    Above += (double.IsNaN(next) ? piece.Until : next) - time;
+                if (double.IsNaN(next))
+                    break;
                 Cross(next);
                 below = !below;
                 time = next;
@@ -135,7 +180,8 @@ public sealed class OutcomeTally : ISegmentObserver
 
         private void Cross(double time)
         {
-            if (double.IsNaN(First)) First = time;
+            if (double.IsNaN(First))
+                First = time;
         }
     }
 }

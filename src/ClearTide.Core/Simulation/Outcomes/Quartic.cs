@@ -3,7 +3,8 @@ using MathNet.Numerics.LinearAlgebra;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// The polynomial of degree 4 through the values at the nodes of a <see cref="InterpolantSegment"/>, by the powers of the place from 0 to 1.
+/// The polynomial of degree 4 through the values at the nodes of a <see cref="InterpolantSegment"/>, by the powers of the place from 0 to
+/// 1.
 /// </summary>
 internal readonly struct Quartic
 {
@@ -12,7 +13,11 @@ internal readonly struct Quartic
     /// </summary>
     private static readonly double[] Inverse = Powers();
 
-    private readonly double _c0, _c1, _c2, _c3, _c4;
+    private readonly double _c0,
+        _c1,
+        _c2,
+        _c3,
+        _c4;
 
     /// <param name="values">The values at the five nodes.</param>
     public Quartic(ReadOnlySpan<double> values)
@@ -36,7 +41,16 @@ internal readonly struct Quartic
 
     private static double[] Powers()
     {
-        var inverse = Matrix<double>.Build.Dense(InterpolantSegment.NodeCount, InterpolantSegment.NodeCount, (row, power) => Math.Pow(InterpolantSegment.Nodes[row], power)).Inverse();
-        return [.. Enumerable.Range(0, InterpolantSegment.NodeCount * InterpolantSegment.NodeCount).Select(k => inverse[k / InterpolantSegment.NodeCount, k % InterpolantSegment.NodeCount])];
+        var inverse = Matrix<double>
+            .Build.Dense(InterpolantSegment.NodeCount, InterpolantSegment.NodeCount, (row, power) =>
+                Math.Pow(InterpolantSegment.Nodes[row], power)
+            )
+            .Inverse();
+        return
+        [
+            .. Enumerable
+                .Range(0, InterpolantSegment.NodeCount * InterpolantSegment.NodeCount)
+                .Select(k => inverse[k / InterpolantSegment.NodeCount, k % InterpolantSegment.NodeCount]),
+        ];
     }
 }

@@ -27,19 +27,23 @@ public sealed class RunningTotals : ISegmentObserver
     {
         while (_next < _times.Length && _times[_next] < until)
         {
-            for (var k = 0; k < _outputs.Length; k++) _columns[k][_next] = _scale * (_sums[k] + Of(from, until, values, k).Integral(Math.Max(from, _times[_next])));
+            for (var k = 0; k < _outputs.Length; k++)
+                _columns[k][_next] = _scale * (_sums[k] + Of(from, until, values, k).Integral(Math.Max(from, _times[_next])));
             _next++;
         }
-        for (var k = 0; k < _outputs.Length; k++) _sums[k] += Of(from, until, values, k).Integral();
+        for (var k = 0; k < _outputs.Length; k++)
+            _sums[k] += Of(from, until, values, k).Integral();
     }
 
-    private InterpolantSegment Of(double from, double until, ReadOnlySpan<double> values, int k) => new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount));
+    private InterpolantSegment Of(double from, double until, ReadOnlySpan<double> values, int k) =>
+        new(from, until, values.Slice(_outputs[k] * InterpolantSegment.NodeCount, InterpolantSegment.NodeCount));
 
     /// <summary>The total of one of the outputs, in the order in which they were given, at each of the times.</summary>
     public double[] Column(int index)
     {
         var column = (double[])_columns[index].Clone();
-        for (var k = _next; k < column.Length; k++) column[k] = _scale * _sums[index];
+        for (var k = _next; k < column.Length; k++)
+            column[k] = _scale * _sums[index];
         return column;
     }
 }

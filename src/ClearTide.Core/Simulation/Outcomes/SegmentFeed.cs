@@ -18,7 +18,8 @@ internal sealed unsafe class SegmentFeed(CompiledModel model, ISegmentObserver o
     /// <param name="fill">Null where there is nothing to fill in.</param>
     public void Take(Stepper stepper, double from, double until, double[] parameters, VectorFunction outputs, Filling? fill)
     {
-        if (!(until > from)) return;
+        if (!(until > from))
+            return;
         for (var node = 0; node < InterpolantSegment.NodeCount; node++)
         {
             var time = node == InterpolantSegment.NodeCount - 1 ? until : from + InterpolantSegment.Nodes[node] * (until - from);
@@ -31,7 +32,8 @@ internal sealed unsafe class SegmentFeed(CompiledModel model, ISegmentObserver o
                 fill?.Invoke(time, y, p);
                 outputs(time, y, p, row);
             }
-            for (var k = 0; k < _count; k++) _values[k * InterpolantSegment.NodeCount + node] = _row[k];
+            for (var k = 0; k < _count; k++)
+                _values[k * InterpolantSegment.NodeCount + node] = _row[k];
         }
         observer.Take(from, until, _values);
     }

@@ -13,7 +13,8 @@ internal sealed class EliminationPattern
         var neighbours = Enumerable.Range(0, n).Select(_ => new HashSet<int>()).ToArray();
         foreach (var (row, column) in entries)
         {
-            if (row == column) continue;
+            if (row == column)
+                continue;
             neighbours[row].Add(column);
             neighbours[column].Add(row);
         }
@@ -35,7 +36,8 @@ internal sealed class EliminationPattern
                 neighbours[one].Remove(row);
                 foreach (var other in around)
                 {
-                    if (other != one) neighbours[one].Add(other);
+                    if (other != one)
+                        neighbours[one].Add(other);
                 }
                 byDegree.Add((neighbours[one].Count, one));
             }
@@ -45,7 +47,8 @@ internal sealed class EliminationPattern
         var lower = Enumerable.Range(0, n).Select(_ => new List<int>()).ToArray();
         for (var row = 0; row < n; row++)
         {
-            foreach (var column in Upper[row]) lower[column].Add(row);
+            foreach (var column in Upper[row])
+                lower[column].Add(row);
         }
         Lower = [.. lower.Select(row => row.ToArray())];
         Size = n + 2L * Upper.Sum(row => (long)row.Length);

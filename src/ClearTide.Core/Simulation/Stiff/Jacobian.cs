@@ -97,12 +97,14 @@ public sealed unsafe class DifferenceJacobian : Jacobian
                 moved[j] = state[j] + step;
                 step = moved[j] - state[j];
                 _f(time, moved, parameters, changed);
-                for (var i = 0; i < _n; i++) values[j * _n + i] = (changed[i] - slope[i]) / step;
+                for (var i = 0; i < _n; i++)
+                    values[j * _n + i] = (changed[i] - slope[i]) / step;
                 moved[j] = state[j];
             }
             var later = time + Root * Math.Max(Math.Abs(time), 1e-3);
             _f(later, moved, parameters, changed);
-            for (var i = 0; i < _n; i++) byTime[i] = (changed[i] - slope[i]) / (later - time);
+            for (var i = 0; i < _n; i++)
+                byTime[i] = (changed[i] - slope[i]) / (later - time);
             // Laws that keep what they were last asked for are left at the state itself.
             _f(time, state, parameters, changed);
         }

@@ -21,7 +21,8 @@ internal abstract unsafe class LinearSystem
         {
             var pattern = new EliminationPattern(jacobian.Entries, dimension);
             // Where elimination fills a third of the matrix, plain rows are faster than lists of places.
-            if (3L * pattern.Size < (long)dimension * dimension) return new SparseFactors(pattern, jacobian.Entries);
+            if (3L * pattern.Size < (long)dimension * dimension)
+                return new SparseFactors(pattern, jacobian.Entries);
         }
         return new DenseFactors(jacobian.Entries, dimension);
     }
@@ -37,8 +38,10 @@ internal sealed unsafe class DenseFactors(IReadOnlyList<(int Row, int Column)> e
     public override bool Factor(double shift, double* values)
     {
         Array.Clear(_matrix);
-        for (var k = 0; k < _places.Length; k++) _matrix[_places[k]] -= values[k];
-        for (var i = 0; i < n; i++) _matrix[i * n + i] += shift;
+        for (var k = 0; k < _places.Length; k++)
+            _matrix[_places[k]] -= values[k];
+        for (var i = 0; i < n; i++)
+            _matrix[i * n + i] += shift;
         fixed (double* a = _matrix)
         {
             for (var k = 0; k < n; k++)
@@ -46,23 +49,28 @@ internal sealed unsafe class DenseFactors(IReadOnlyList<(int Row, int Column)> e
                 var best = k;
                 for (var i = k + 1; i < n; i++)
                 {
-                    if (Math.Abs(a[i * n + k]) > Math.Abs(a[best * n + k])) best = i;
+                    if (Math.Abs(a[i * n + k]) > Math.Abs(a[best * n + k]))
+                        best = i;
                 }
                 var pivot = a[best * n + k];
-                if (pivot == 0 || !double.IsFinite(pivot)) return false;
+                if (pivot == 0 || !double.IsFinite(pivot))
+                    return false;
                 _pivots[k] = best;
                 double* row = a + k * n;
                 if (best != k)
                 {
                     var other = a + best * n;
-                    for (var j = 0; j < n; j++) (row[j], other[j]) = (other[j], row[j]);
+                    for (var j = 0; j < n; j++)
+                        (row[j], other[j]) = (other[j], row[j]);
                 }
                 for (var i = k + 1; i < n; i++)
                 {
                     var below = a + i * n;
-                    if (below[k] == 0) continue;
+                    if (below[k] == 0)
+                        continue;
                     var factor = below[k] /= pivot;
-                    for (var j = k + 1; j < n; j++) below[j] -= factor * row[j];
+                    for (var j = k + 1; j < n; j++)
+                        below[j] -= factor * row[j];
                 }
             }
         }
@@ -75,20 +83,23 @@ internal sealed unsafe class DenseFactors(IReadOnlyList<(int Row, int Column)> e
         {
             for (var k = 0; k < n; k++)
             {
-                if (_pivots[k] != k) (x[k], x[_pivots[k]]) = (x[_pivots[k]], x[k]);
+                if (_pivots[k] != k)
+                    (x[k], x[_pivots[k]]) = (x[_pivots[k]], x[k]);
             }
             for (var i = 1; i < n; i++)
             {
                 var sum = x[i];
                 var row = a + i * n;
-                for (var j = 0; j < i; j++) sum -= row[j] * x[j];
+                for (var j = 0; j < i; j++)
+                    sum -= row[j] * x[j];
                 x[i] = sum;
             }
             for (var i = n - 1; i >= 0; i--)
             {
                 var sum = x[i];
                 var row = a + i * n;
-                for (var j = i + 1; j < n; j++) sum -= row[j] * x[j];
+                for (var j = i + 1; j < n; j++)
+                    sum -= row[j] * x[j];
                 x[i] = sum / row[i];
             }
         }

@@ -13,39 +13,81 @@ public sealed unsafe class Rosenbrock : Stepper
     private static class Table
     {
         public const double Gamma = 0.25;
-        public const double C2 = 0.386, C3 = 0.21, C4 = 0.63;
-        public const double D1 = 0.25, D2 = -0.1043, D3 = 0.1035, D4 = -0.03620000000000023;
+        public const double C2 = 0.386,
+            C3 = 0.21,
+            C4 = 0.63;
+        public const double D1 = 0.25,
+            D2 = -0.1043,
+            D3 = 0.1035,
+            D4 = -0.03620000000000023;
         public const double A21 = 1.544;
-        public const double A31 = 0.9466785280815826, A32 = 0.2557011698983284;
-        public const double A41 = 3.314825187068521, A42 = 2.896124015972201, A43 = 0.9986419139977817;
-        public const double A51 = 1.221224509226641, A52 = 6.019134481288629, A53 = 12.53708332932087, A54 = -0.6878860361058950;
+        public const double A31 = 0.9466785280815826,
+            A32 = 0.2557011698983284;
+        public const double A41 = 3.314825187068521,
+            A42 = 2.896124015972201,
+            A43 = 0.9986419139977817;
+        public const double A51 = 1.221224509226641,
+            A52 = 6.019134481288629,
+            A53 = 12.53708332932087,
+            A54 = -0.6878860361058950;
         public const double G21 = -5.6688;
-        public const double G31 = -2.430093356833875, G32 = -0.2063599157091915;
-        public const double G41 = -0.1073529058151375, G42 = -9.594562251023355, G43 = -20.47028614809616;
-        public const double G51 = 7.496443313967647, G52 = -10.24680431464352, G53 = -33.99990352819905, G54 = 11.70890893206160;
-        public const double G61 = 8.083246795921522, G62 = -7.981132988064893, G63 = -31.52159432874371, G64 = 16.31930543123136, G65 = -6.058818238834054;
+        public const double G31 = -2.430093356833875,
+            G32 = -0.2063599157091915;
+        public const double G41 = -0.1073529058151375,
+            G42 = -9.594562251023355,
+            G43 = -20.47028614809616;
+        public const double G51 = 7.496443313967647,
+            G52 = -10.24680431464352,
+            G53 = -33.99990352819905,
+            G54 = 11.70890893206160;
+        public const double G61 = 8.083246795921522,
+            G62 = -7.981132988064893,
+            G63 = -31.52159432874371,
+            G64 = 16.31930543123136,
+            G65 = -6.058818238834054;
     }
 
     private static class Dense
     {
-        public const double H21 = 10.12623508344586, H22 = -7.487995877610167, H23 = -34.80091861555747, H24 = -7.992771707568823, H25 = 1.025137723295662;
-        public const double H31 = -0.6762803392801253, H32 = 6.087714651680015, H33 = 16.43084320892478, H34 = 24.76722511418386, H35 = -6.594389125716872;
+        public const double H21 = 10.12623508344586,
+            H22 = -7.487995877610167,
+            H23 = -34.80091861555747,
+            H24 = -7.992771707568823,
+            H25 = 1.025137723295662;
+        public const double H31 = -0.6762803392801253,
+            H32 = 6.087714651680015,
+            H33 = 16.43084320892478,
+            H34 = 24.76722511418386,
+            H35 = -6.594389125716872;
     }
 
     /// <summary>
-    /// A step may make a tenth of the error that is asked for: on the slow curves of stiff problems the errors of many steps add up, and what
+    /// A step may make a tenth of the error that is asked for: on the slow curves of stiff problems the errors of many steps add up, and
+    /// what
     /// a run ends with is then about what was asked.
     /// </summary>
     private const double Share = 0.1;
 
-    private const double Safety = 0.9, Smallest = 1.0 / 6, Largest = 5;
+    private const double Safety = 0.9,
+        Smallest = 1.0 / 6,
+        Largest = 5;
 
     private readonly Tolerances _tolerances;
     private readonly Jacobian _jacobian;
     private readonly LinearSystem _system;
     private readonly double[] _entries;
-    private readonly double* _k1, _k2, _k3, _k4, _k5, _k6, _slope, _byTime, _stage;
-    private double _next, _lastStep, _lastError;
+    private readonly double* _k1,
+        _k2,
+        _k3,
+        _k4,
+        _k5,
+        _k6,
+        _slope,
+        _byTime,
+        _stage;
+    private double _next,
+        _lastStep,
+        _lastError;
     private bool _fresh = true;
 
     /// <param name="jacobian">The Jacobian of <paramref name="f"/>; exact, or nearly so, for the order to hold.</param>
@@ -68,7 +110,8 @@ public sealed unsafe class Rosenbrock : Stepper
     /// <summary>How often a Jacobian was factored.</summary>
     public int Factorings { get; private set; }
 
-    /// <summary>A bound of the largest rate of change of the linearised system at the last step: the greatest absolute row sum of the Jacobian.</summary>
+    /// <summary>A bound of the largest rate of change of the linearised system at the last step: the greatest absolute row sum of the
+    /// Jacobian.</summary>
     public double Stiffness { get; private set; }
 
     protected override void Restart()
@@ -81,7 +124,8 @@ public sealed unsafe class Rosenbrock : Stepper
     {
         // A step always begins with the slope where the last one ended.
         F(Time, Y, P, _slope);
-        if (!AllFinite(_slope, N)) throw Failed(FailureReason.NotFinite);
+        if (!AllFinite(_slope, N))
+            throw Failed(FailureReason.NotFinite);
         if (_fresh)
         {
             _next = InitialStepSize.Of(F, Time, Y, P, _slope, _stage, _k1, N, _tolerances, limit, order: 4);
@@ -95,11 +139,13 @@ public sealed unsafe class Rosenbrock : Stepper
             while (true)
             {
                 var h = StepControl.Fitted(_next, Time, limit);
-                if (!(h > 0)) throw Failed(FailureReason.StepTooSmall);
+                if (!(h > 0))
+                    throw Failed(FailureReason.StepTooSmall);
                 Factorings++;
                 if (!_system.Factor(1 / (h * Table.Gamma), entries))
                 {
-                    if (!AllFinite(entries, _jacobian.Entries.Count)) throw Failed(FailureReason.NotFinite);
+                    if (!AllFinite(entries, _jacobian.Entries.Count))
+                        throw Failed(FailureReason.NotFinite);
                     rejected = true;
                     _next = 0.5 * h;
                     continue;
@@ -123,7 +169,8 @@ public sealed unsafe class Rosenbrock : Stepper
                     (_lastStep, _lastError) = (h, Math.Max(error, 1e-2));
                     var proposal = h / factor;
                     _next = h < _next ? Math.Max(proposal, _next) : proposal;
-                    if (rejected) _next = Math.Min(_next, h);
+                    if (rejected)
+                        _next = Math.Min(_next, h);
                     Accept(h, limit);
                     return;
                 }
@@ -136,10 +183,13 @@ public sealed unsafe class Rosenbrock : Stepper
     private double RowSum(double* entries)
     {
         var sums = _k1;
-        for (var i = 0; i < N; i++) sums[i] = 0;
-        for (var k = 0; k < _jacobian.Entries.Count; k++) sums[_jacobian.Entries[k].Row] += Math.Abs(entries[k]);
+        for (var i = 0; i < N; i++)
+            sums[i] = 0;
+        for (var k = 0; k < _jacobian.Entries.Count; k++)
+            sums[_jacobian.Entries[k].Row] += Math.Abs(entries[k]);
         var most = 0.0;
-        for (var i = 0; i < N; i++) most = Math.Max(most, sums[i]);
+        for (var i = 0; i < N; i++)
+            most = Math.Max(most, sums[i]);
         return most;
     }
 
@@ -147,31 +197,53 @@ public sealed unsafe class Rosenbrock : Stepper
     private double Try(double h)
     {
         int n = N;
-        double t = Time, r = 1 / h;
-        double* y = Y, p = P, s = _stage, k1 = _k1, k2 = _k2, k3 = _k3, k4 = _k4, k5 = _k5, k6 = _k6, g = _byTime;
-        for (var i = 0; i < n; i++) k1[i] = _slope[i] + h * Table.D1 * g[i];
+        double t = Time,
+            r = 1 / h;
+        double* y = Y,
+            p = P,
+            s = _stage,
+            k1 = _k1,
+            k2 = _k2,
+            k3 = _k3,
+            k4 = _k4,
+            k5 = _k5,
+            k6 = _k6,
+            g = _byTime;
+        for (var i = 0; i < n; i++)
+            k1[i] = _slope[i] + h * Table.D1 * g[i];
         _system.Solve(k1);
-        for (var i = 0; i < n; i++) s[i] = y[i] + Table.A21 * k1[i];
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + Table.A21 * k1[i];
         F(t + Table.C2 * h, s, p, k2);
-        for (var i = 0; i < n; i++) k2[i] += r * (Table.G21 * k1[i]) + h * Table.D2 * g[i];
+        for (var i = 0; i < n; i++)
+            k2[i] += r * (Table.G21 * k1[i]) + h * Table.D2 * g[i];
         _system.Solve(k2);
-        for (var i = 0; i < n; i++) s[i] = y[i] + Table.A31 * k1[i] + Table.A32 * k2[i];
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + Table.A31 * k1[i] + Table.A32 * k2[i];
         F(t + Table.C3 * h, s, p, k3);
-        for (var i = 0; i < n; i++) k3[i] += r * (Table.G31 * k1[i] + Table.G32 * k2[i]) + h * Table.D3 * g[i];
+        for (var i = 0; i < n; i++)
+            k3[i] += r * (Table.G31 * k1[i] + Table.G32 * k2[i]) + h * Table.D3 * g[i];
         _system.Solve(k3);
-        for (var i = 0; i < n; i++) s[i] = y[i] + Table.A41 * k1[i] + Table.A42 * k2[i] + Table.A43 * k3[i];
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + Table.A41 * k1[i] + Table.A42 * k2[i] + Table.A43 * k3[i];
         F(t + Table.C4 * h, s, p, k4);
-        for (var i = 0; i < n; i++) k4[i] += r * (Table.G41 * k1[i] + Table.G42 * k2[i] + Table.G43 * k3[i]) + h * Table.D4 * g[i];
+        for (var i = 0; i < n; i++)
+            k4[i] += r * (Table.G41 * k1[i] + Table.G42 * k2[i] + Table.G43 * k3[i]) + h * Table.D4 * g[i];
         _system.Solve(k4);
-        for (var i = 0; i < n; i++) s[i] = y[i] + Table.A51 * k1[i] + Table.A52 * k2[i] + Table.A53 * k3[i] + Table.A54 * k4[i];
+        for (var i = 0; i < n; i++)
+            s[i] = y[i] + Table.A51 * k1[i] + Table.A52 * k2[i] + Table.A53 * k3[i] + Table.A54 * k4[i];
         F(t + h, s, p, k5);
-        for (var i = 0; i < n; i++) k5[i] += r * (Table.G51 * k1[i] + Table.G52 * k2[i] + Table.G53 * k3[i] + Table.G54 * k4[i]);
+        for (var i = 0; i < n; i++)
+            k5[i] += r * (Table.G51 * k1[i] + Table.G52 * k2[i] + Table.G53 * k3[i] + Table.G54 * k4[i]);
         _system.Solve(k5);
-        for (var i = 0; i < n; i++) s[i] += k5[i];
+        for (var i = 0; i < n; i++)
+            s[i] += k5[i];
         F(t + h, s, p, k6);
-        for (var i = 0; i < n; i++) k6[i] += r * (Table.G61 * k1[i] + Table.G62 * k2[i] + Table.G63 * k3[i] + Table.G64 * k4[i] + Table.G65 * k5[i]);
+        for (var i = 0; i < n; i++)
+            k6[i] += r * (Table.G61 * k1[i] + Table.G62 * k2[i] + Table.G63 * k3[i] + Table.G64 * k4[i] + Table.G65 * k5[i]);
         _system.Solve(k6);
-        for (var i = 0; i < n; i++) s[i] += k6[i];
+        for (var i = 0; i < n; i++)
+            s[i] += k6[i];
         return AllFinite(s, n) ? _tolerances.Norm(k6, y, s, n) / Share : double.NaN;
     }
 

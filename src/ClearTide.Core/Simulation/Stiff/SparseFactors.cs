@@ -4,7 +4,8 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// Gaussian elimination row by row on a pattern found beforehand, without exchange of rows. The matrices of a stiff solver carry a positive
-/// shift on their diagonal, and models of flows have columns that nearly sum to it, so that diagonal pivots are safe; where one nevertheless
+/// shift on their diagonal, and models of flows have columns that nearly sum to it, so that diagonal pivots are safe; where one
+/// nevertheless
 /// grows by more than can be afforded, the factoring says no and the step is made shorter.
 /// </summary>
 internal sealed unsafe class SparseFactors : LinearSystem
@@ -14,8 +15,15 @@ internal sealed unsafe class SparseFactors : LinearSystem
 
     private readonly EliminationPattern _pattern;
     private readonly int _n;
-    private readonly int[] _upperStart, _lowerStart, _upperColumns, _lowerColumns;
-    private readonly double[] _upper, _lower, _diagonal, _row, _vector;
+    private readonly int[] _upperStart,
+        _lowerStart,
+        _upperColumns,
+        _lowerColumns;
+    private readonly double[] _upper,
+        _lower,
+        _diagonal,
+        _row,
+        _vector;
     private readonly (int Column, int Entry)[][] _entries;
 
     public SparseFactors(EliminationPattern pattern, IReadOnlyList<(int Row, int Column)> entries)
@@ -28,14 +36,16 @@ internal sealed unsafe class SparseFactors : LinearSystem
         _lower = new double[_lowerColumns.Length];
         (_diagonal, _row, _vector) = (new double[_n], new double[_n], new double[_n]);
         var byRow = Enumerable.Range(0, _n).Select(_ => new List<(int, int)>()).ToArray();
-        for (var k = 0; k < entries.Count; k++) byRow[pattern.Place[entries[k].Row]].Add((pattern.Place[entries[k].Column], k));
+        for (var k = 0; k < entries.Count; k++)
+            byRow[pattern.Place[entries[k].Row]].Add((pattern.Place[entries[k].Column], k));
         _entries = [.. byRow.Select(row => row.ToArray())];
     }
 
     private static (int[] Start, int[] Columns) Packed(int[][] rows)
     {
         var start = new int[rows.Length + 1];
-        for (var k = 0; k < rows.Length; k++) start[k + 1] = start[k] + rows[k].Length;
+        for (var k = 0; k < rows.Length; k++)
+            start[k + 1] = start[k] + rows[k].Length;
         return (start, [.. rows.SelectMany(row => row)]);
     }
 
@@ -45,19 +55,22 @@ internal sealed unsafe class SparseFactors : LinearSystem
         for (var i = 0; i < _n; i++)
         {
             row[i] = shift;
-            foreach (var (column, entry) in _entries[i]) row[column] -= values[entry];
+            foreach (var (column, entry) in _entries[i])
+                row[column] -= values[entry];
             for (var k = _lowerStart[i]; k < _lowerStart[i + 1]; k++)
             {
                 var column = _lowerColumns[k];
                 var factor = _lower[k] = row[column] / _diagonal[column];
                 row[column] = 0;
-                if (factor == 0) continue;
+                if (factor == 0)
+                    continue;
                 if (!(Math.Abs(factor) < MostGrowth))
                 {
                     Array.Clear(row);
                     return false;
                 }
-                for (var j = _upperStart[column]; j < _upperStart[column + 1]; j++) row[_upperColumns[j]] -= factor * _upper[j];
+                for (var j = _upperStart[column]; j < _upperStart[column + 1]; j++)
+                    row[_upperColumns[j]] -= factor * _upper[j];
             }
             _diagonal[i] = row[i];
             row[i] = 0;
@@ -81,15 +94,18 @@ internal sealed unsafe class SparseFactors : LinearSystem
         for (var i = 0; i < _n; i++)
         {
             var sum = x[order[i]];
-            for (var k = _lowerStart[i]; k < _lowerStart[i + 1]; k++) sum -= _lower[k] * v[_lowerColumns[k]];
+            for (var k = _lowerStart[i]; k < _lowerStart[i + 1]; k++)
+                sum -= _lower[k] * v[_lowerColumns[k]];
             v[i] = sum;
         }
         for (var i = _n - 1; i >= 0; i--)
         {
             var sum = v[i];
-            for (var j = _upperStart[i]; j < _upperStart[i + 1]; j++) sum -= _upper[j] * v[_upperColumns[j]];
+            for (var j = _upperStart[i]; j < _upperStart[i + 1]; j++)
+                sum -= _upper[j] * v[_upperColumns[j]];
             v[i] = sum / _diagonal[i];
         }
-        for (var i = 0; i < _n; i++) x[order[i]] = v[i];
+        for (var i = 0; i < _n; i++)
+            x[order[i]] = v[i];
     }
 }

@@ -1,12 +1,12 @@
+using ClearTide.Core.Conversion;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Formats.Print;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using ClearTide.Core.Conversion;
-using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
-using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Pages.Patterns;
 
@@ -33,32 +33,42 @@ public sealed class PatternModel(StudyStore studies, StudyLibrary library, Setti
 
     public IActionResult OnGet(string key)
     {
-        if (!library.Patterns.TryGetValue(key, out var pattern)) return NotFound();
+        if (!library.Patterns.TryGetValue(key, out var pattern))
+            return NotFound();
         (Key, Pattern, Picture, Lines) = (key, pattern, ShelfPictures.Draw(pattern), Equations.Of(pattern));
-        if (NewTitle.Length == 0) NewTitle = pattern.Title;
-        if (!string.IsNullOrEmpty(To)) Study = studies.Load(To);
+        if (NewTitle.Length == 0)
+            NewTitle = pattern.Title;
+        if (!string.IsNullOrEmpty(To))
+            Study = studies.Load(To);
         return Page();
     }
 
     /// <summary>A new study from the pattern.</summary>
     public IActionResult OnPost(string key, string? title)
     {
-        if (!library.Patterns.TryGetValue(key, out var pattern)) return NotFound();
+        if (!library.Patterns.TryGetValue(key, out var pattern))
+            return NotFound();
         NewTitle = title?.Trim() ?? "";
         var begun = settings.Load().Begin(pattern);
         var result = new SetQuestion(NewTitle, begun.Question, begun.Description, string.Join(",", begun.Tags)).Apply(begun);
-        return result.Document is { } document ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) }) : Refuse(key, result.Refusal!);
+        return result.Document is { } document
+            ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) })
+            : Refuse(key, result.Refusal!);
     }
 
     /// <summary>The pattern's parts added to a study, with their times in its unit.</summary>
     public IActionResult OnPostAdd(string key, long version)
     {
-        if (!library.Patterns.TryGetValue(key, out var pattern) || studies.Load(To ?? "") is not { } study) return NotFound();
+        if (!library.Patterns.TryGetValue(key, out var pattern) || studies.Load(To ?? "") is not { } study)
+            return NotFound();
         var result = studies.Apply(study.Id, version, new AddCopies(PartSelection.Whole(pattern, study.Document.TimeUnit), 40, 160));
         return result.Outcome switch
         {
             SaveOutcome.Saved => RedirectToPage("/Studies/Build", new { id = study.Id }),
-            SaveOutcome.Stale => Refuse(key, $"{study.Document.Title} was changed elsewhere meanwhile ({result.LastChange}). Add the pattern again if it still fits."),
+            SaveOutcome.Stale => Refuse(
+                key,
+                $"{study.Document.Title} was changed elsewhere meanwhile ({result.LastChange}). Add the pattern again if it still fits."
+            ),
             _ => Refuse(key, result.Refusal?.Refusal ?? "This study is no longer on the shelf."),
         };
     }

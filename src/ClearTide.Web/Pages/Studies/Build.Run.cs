@@ -1,6 +1,6 @@
 using System.Globalization;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Reports;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -19,7 +19,10 @@ public sealed partial class BuildModel
     [BindProperty(Name = "digits", SupportsGet = true)]
     public int Digits { get; set; }
 
-    public double? Level => double.TryParse(ReportLevel, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) && double.IsFinite(level) ? level : null;
+    public double? Level =>
+        double.TryParse(ReportLevel, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) && double.IsFinite(level)
+            ? level
+            : null;
 
     public bool LevelIsWrong => !string.IsNullOrWhiteSpace(ReportLevel) && Level is null;
 

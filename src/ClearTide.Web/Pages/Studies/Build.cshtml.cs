@@ -1,11 +1,5 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using ClearTide.Formats.Print;
-using ClearTide.Formats.Studies;
-using ClearTide.Storage;
-using ClearTide.Web.Diagram;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Conversion;
 using ClearTide.Core.Editing;
@@ -15,6 +9,12 @@ using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Print;
+using ClearTide.Formats.Studies;
+using ClearTide.Storage;
+using ClearTide.Web.Diagram;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -41,8 +41,15 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     {
         get
         {
-            if (_shown is not null) return _shown;
-            _shown = runs.Find((State.Id, State.Version)) ?? new(_ahead is var (document, run) && ReferenceEquals(document, Document) ? run.GetAwaiter().GetResult() : RunInTime(Document), _drawnBefore);
+            if (_shown is not null)
+                return _shown;
+            _shown = runs.Find((State.Id, State.Version))
+                ?? new(
+                    _ahead is var (document, run) && ReferenceEquals(document, Document)
+                        ? run.GetAwaiter().GetResult()
+                        : RunInTime(Document),
+                    _drawnBefore
+                );
             runs.Keep((State.Id, State.Version), _shown);
             return _shown;
         }
@@ -78,9 +85,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public string VocabularyJson => Vocabulary.Json(Run.Lowered);
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     /// <summary>The form of one line, fetched when it opens.</summary>
     public IActionResult OnGetLine(string partId) =>
@@ -90,13 +95,17 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     public IActionResult OnGetWorkspace() => Partial("_BuildAnswer", this);
 
     /// <summary>All equations, or the model as lines, for the clipboard.</summary>
-    public IActionResult OnGetCopy(string form) => Content(form switch
-    {
-        "latex" => Equations.Latex(Document),
-        "mathml" => Equations.MathMlPage(Document),
-        "lines" => LineText.Of(Document),
-        _ => Equations.Text(Document),
-    }, "text/plain; charset=utf-8");
+    public IActionResult OnGetCopy(string form) =>
+        Content(
+            form switch
+            {
+                "latex" => Equations.Latex(Document),
+                "mathml" => Equations.MathMlPage(Document),
+                "lines" => LineText.Of(Document),
+                _ => Equations.Text(Document),
+            },
+            "text/plain; charset=utf-8"
+        );
 
     /// <summary>Chosen parts as a text for the clipboard, to be pasted into any study.</summary>
     public IActionResult OnPostParts(string partIds) =>
@@ -104,7 +113,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public IActionResult OnPostAdd(long version, string? text) => Changed(Save(version, new AddLines(text ?? "")));
 
-    public IActionResult OnPostField(long version, string partId, PartField field, string? value, int at) => Changed(Save(version, new SetField(partId, field, value ?? "", at)), Document.Part(partId)?.Id);
+    public IActionResult OnPostField(long version, string partId, PartField field, string? value, int at) =>
+        Changed(Save(version, new SetField(partId, field, value ?? "", at)), Document.Part(partId)?.Id);
 
     public IActionResult OnPostDefine(long version, string symbol) => Changed(Save(version, new AddParameter(symbol)));
 
@@ -117,11 +127,14 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>A note about the imported file that somebody has read.</summary>
     public IActionResult OnPostNoted(long version, string? note) => Changed(Save(version, new DropFileNote(note ?? "")));
 
-    public IActionResult OnPostContact(long version, string partId, ContactChange change) => Changed(Save(version, new SetContact(partId, change)));
+    public IActionResult OnPostContact(long version, string partId, ContactChange change) =>
+        Changed(Save(version, new SetContact(partId, change)));
 
-    public IActionResult OnPostReorder(long version, string partId, string? beforeId) => Changed(Save(version, new MoveInLedger(partId, string.IsNullOrEmpty(beforeId) ? null : beforeId)));
+    public IActionResult OnPostReorder(long version, string partId, string? beforeId) =>
+        Changed(Save(version, new MoveInLedger(partId, string.IsNullOrEmpty(beforeId) ? null : beforeId)));
 
-    public IActionResult OnPostDuplicate(long version, string partIds) => Changed(Save(version, new AddCopies(PartSelection.Of(Document, Ids(partIds)))));
+    public IActionResult OnPostDuplicate(long version, string partIds) =>
+        Changed(Save(version, new AddCopies(PartSelection.Of(Document, Ids(partIds)))));
 
     public IActionResult OnPostPaste(long version, string? parts)
     {
@@ -135,7 +148,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         }
     }
 
-    public IActionResult OnPostUnit(long version, string? word, string? meaning) => Changed(Save(version, new SetUnit(word ?? "", meaning ?? "")), refusedAt: "unit-refused");
+    public IActionResult OnPostUnit(long version, string? word, string? meaning) =>
+        Changed(Save(version, new SetUnit(word ?? "", meaning ?? "")), refusedAt: "unit-refused");
 
     public IActionResult OnPostRemoveUnit(long version, string? word) => Changed(Save(version, new RemoveUnit(word ?? "")));
 
@@ -143,25 +157,34 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     public IActionResult OnPostDraw(long version) => Changed(Save(version, new SetSeed((Document.Seed + 1) % 1_000_000_000)));
 
     /// <summary>A handle of a named law that was dragged to a place.</summary>
-    public IActionResult OnPostHandle(long version, string partId, PartField field, double x, double y) => Changed(Save(version, new DragHandle(partId, field, x, y)));
+    public IActionResult OnPostHandle(long version, string partId, PartField field, double x, double y) =>
+        Changed(Save(version, new DragHandle(partId, field, x, y)));
 
     public IActionResult OnPostSpan(long version, string? start, string? end) =>
-        double.TryParse(start, NumberStyles.Float, CultureInfo.InvariantCulture, out var from) && double.TryParse(end, NumberStyles.Float, CultureInfo.InvariantCulture, out var to)
+        double.TryParse(start, NumberStyles.Float, CultureInfo.InvariantCulture, out var from)
+        && double.TryParse(end, NumberStyles.Float, CultureInfo.InvariantCulture, out var to)
             ? Changed(InForce(Save(version, new SetSpan(from, to)), SpanInForce))
             : Changed(InForce(Refused("A time span is two numbers, as in 0 and 150."), SpanInForce));
 
-    private string SpanInForce => $"The run goes from {NumberWords.Of(Document.Start)} to {Document.TimeUnit.Length(Document.End)} as before.";
+    private string SpanInForce =>
+        $"The run goes from {NumberWords.Of(Document.Start)} to {Document.TimeUnit.Length(Document.End)} as before.";
 
-    private string SolverInForce => $"The run has {(Document.Solver.HasStep ? $"a step of {Document.TimeUnit.Length(Document.Solver.Step)}" : $"a tolerance of {NumberWords.Of(Document.Solver.Tolerance)}")} as before.";
+    private string SolverInForce =>
+        "The run has "
+        + $"{(Document.Solver.HasStep ? $"a step of {Document.TimeUnit.Length(Document.Solver.Step)}" : $"a tolerance of {NumberWords.Of(Document.Solver.Tolerance)}")} "
+        + "as before.";
 
     /// <summary>What was typed stays in its field to be mended; the sentence says what counts meanwhile.</summary>
-    private static SaveResult InForce(SaveResult result, string words) => result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;
+    private static SaveResult InForce(SaveResult result, string words) =>
+        result.Refusal?.Refusal is { } why ? result with { Refusal = EditResult.Refused($"{why} {words}") } : result;
 
     public IActionResult OnPostSolver(long version, Method method, string? step, string? tolerance)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        if (!Number(step, out var length)) return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));
-        if (!Number(tolerance, out var share)) return Changed(InForce(Refused("A tolerance is a small number, as in 1e-8."), SolverInForce));
+        if (!Number(step, out var length))
+            return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));
+        if (!Number(tolerance, out var share))
+            return Changed(InForce(Refused("A tolerance is a small number, as in 1e-8."), SolverInForce));
         return Changed(InForce(Save(version, new SetSolver(method, length, share)), SolverInForce));
     }
 
@@ -169,14 +192,24 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     public IActionResult OnPostCheck(string partId, PartField field, string? value, int at)
     {
         var result = new SetField(partId, field, value ?? "", at).Apply(Document);
-        IReadOnlyList<string> said = result.Document is not { } typed ? [result.Refusal!]
-            : [.. Lowering.Lower(typed).Findings.Where(finding => finding.PartId == partId).Select(finding => finding.Message).Distinct().Take(3)];
+        IReadOnlyList<string> said = result.Document is not { } typed
+            ? [result.Refusal!]
+            :
+            [
+                .. Lowering
+                    .Lower(typed)
+                    .Findings.Where(finding => finding.PartId == partId)
+                    .Select(finding => finding.Message)
+                    .Distinct()
+                    .Take(3),
+            ];
         return Partial("_Check", said);
     }
 
     public IActionResult OnPostPreview(string? text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return Partial("_QuickPreview", new QuickPreview([], null));
+        if (string.IsNullOrWhiteSpace(text))
+            return Partial("_QuickPreview", new QuickPreview([], null));
         var edit = new AddLines(text);
         var result = edit.Apply(Document);
         return Partial("_QuickPreview", new QuickPreview(result.Document is null ? [] : edit.Preview(Document), result));
@@ -188,7 +221,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>Another unit of time; data on the model go with it as a new version, so that undo brings the old one back.</summary>
     public IActionResult OnPostTimeUnit(long version, string? unit, bool convert)
     {
-        if (TimeUnit.Find(unit ?? "") is not { } time) return Answer(Refused("Choose one of the units of time."));
+        if (TimeUnit.Find(unit ?? "") is not { } time)
+            return Answer(Refused("Choose one of the units of time."));
         var data = convert && time != Document.TimeUnit ? Library.Rescaled(State.Id, Document, time) : null;
         return Answer(Save(version, new SetTimeUnit(time, convert, data)));
     }
@@ -199,7 +233,8 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     private SaveResult Refused(string why) => new(SaveOutcome.Refused, State, EditResult.Refused(why));
 
-    private static ImmutableArray<string> Ids(string? ids) => [.. (ids ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(AddLines.MostParts)];
+    private static ImmutableArray<string> Ids(string? ids) =>
+        [.. (ids ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(AddLines.MostParts)];
 
     /// <param name="edited">The part one of whose fields was edited: what is refused is told at its open line.</param>
     /// <param name="refusedAt">Id of the place where else it is told; under the quick line unless something is said.</param>
@@ -222,11 +257,17 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
             Response.Headers["HX-Reswap"] = "outerHTML";
             return Partial("_RefusedAt", (Notice, refusedAt ?? "notice"));
         }
-        if (result.Outcome != SaveOutcome.Saved || View != LedgerView.Parts || before is null) return Partial("_BuildAnswer", this);
+        if (result.Outcome != SaveOutcome.Saved || View != LedgerView.Parts || before is null)
+            return Partial("_BuildAnswer", this);
         var ledger = Ledger;
         ChangedLines = LedgerChanges.Between(before.Ledger, ledger);
-        if (ChangedLines is null) return Partial("_BuildAnswer", this);
-        if (ChangedLines.All(line => line.Id != OpenPart) && ledger.Sections.SelectMany(section => section.Lines).FirstOrDefault(line => line.Id == OpenPart) is { } open) ChangedLines = [.. ChangedLines, open];
+        if (ChangedLines is null)
+            return Partial("_BuildAnswer", this);
+        if (
+            ChangedLines.All(line => line.Id != OpenPart)
+            && ledger.Sections.SelectMany(section => section.Lines).FirstOrDefault(line => line.Id == OpenPart) is { } open
+        )
+            ChangedLines = [.. ChangedLines, open];
         DiagramChanged = !ReferenceEquals(before.Diagram, Diagram) && before.Diagram.Look != Diagram.Look;
         Response.Headers["HX-Reswap"] = "none";
         return Partial("_BuildChanges", this);

@@ -1,15 +1,15 @@
 using System.Globalization;
-using ClearTide.Formats.Tables;
-using ClearTide.Storage;
-using ClearTide.Web.Hosting;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+using ClearTide.Storage;
+using ClearTide.Web.Hosting;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -42,9 +42,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     public Observation? Observation => Document.Observations.FirstOrDefault();
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     /// <summary>Shows the table and what the mapping makes of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
@@ -57,7 +55,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     public IActionResult OnPostUse(TableForm form, long version)
     {
         Take(form, null);
-        if (Mapped is not { } mapped) return Page();
+        if (Mapped is not { } mapped)
+            return Page();
         var tie = new SetObservation("pending", Label, FlowId, Reporting);
         // The edit is tried before anything is stored, so that a refused one leaves no data behind.
         if (tie.Apply(Document).Refusal is { } refusal)
@@ -82,7 +81,11 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
         try
         {
-            if (file is { Length: > UploadLimits.TableBytes }) throw new TableException($"{file.FileName} has {file.Length / 1e6:0.#} MB; at most {UploadLimits.TableBytes / 1_000_000} MB are read. Cut it down to the columns of time and counts.");
+            if (file is { Length: > UploadLimits.TableBytes })
+                throw new TableException(
+                    $"{file.FileName} has {file.Length / 1e6:0.#} MB; at most {UploadLimits.TableBytes / 1_000_000} MB are read. Cut "
+                        + "it down to the columns of time and counts."
+                );
             if (file is { Length: > 0 })
             {
                 using var reader = new StreamReader(file.OpenReadStream());
@@ -90,13 +93,20 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                 Name = Path.GetFileName(file.FileName);
             }
             Table = CountTable.Read(Text);
-            Mapping = Mapping with { TimeColumn = Math.Min(Mapping.TimeColumn, Table.Columns.Length - 1), ValueColumn = Math.Min(Mapping.ValueColumn, Table.Columns.Length - 1) };
+            Mapping = Mapping with
+            {
+                TimeColumn = Math.Min(Mapping.TimeColumn, Table.Columns.Length - 1),
+                ValueColumn = Math.Min(Mapping.ValueColumn, Table.Columns.Length - 1),
+            };
             double? interval = null;
             if (!string.IsNullOrWhiteSpace(form.Interval))
             {
-                interval = double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed) && typed > 0
+                interval =
+                    double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed)
+                    && typed > 0
                     && double.IsFinite(typed)
-                    ? typed : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
+                        ? typed
+                        : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
             }
             Mapping = Mapping with { Interval = interval };
             Mapped = CountMapper.Map(Table, Mapping);

@@ -1,42 +1,63 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Web.Hosting;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Web.Hosting;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
-/// <summary>Work of many runs: sweeps and sensitivities. The answer comes line by line: how far it is, then the result; a browser that leaves stops it.</summary>
+/// <summary>Work of many runs: sweeps and sensitivities. The answer comes line by line: how far it is, then the result; a browser that
+/// leaves stops it.</summary>
 public sealed partial class ExploreModel
 {
-    private const int FewRuns = 100, MostCurves = 60, MostSensitivityRuns = 100_000;
+    private const int FewRuns = 100,
+        MostCurves = 60,
+        MostSensitivityRuns = 100_000;
 
     private static readonly TimeSpan BetweenWords = TimeSpan.FromMilliseconds(120);
 
     /// <summary>What a sweep came to, run by run: the first value runs fastest.</summary>
-    private sealed record SweepRuns(string Title, double[] First, double[]? Second, IReadOnlyList<double> Times, ValueRun[] Results, string? Problem = null);
+    private sealed record SweepRuns(
+        string Title,
+        double[] First,
+        double[]? Second,
+        IReadOnlyList<double> Times,
+        ValueRun[] Results,
+        string? Problem = null
+    );
 
     private static SweepRuns SweepOf(Panel panel, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
     {
         static SweepRuns Wrong(string? problem) => new("", [], null, [], [], problem);
         var (first, problem) = ValueSteps.Read(panel.Spacing, panel.From, panel.To, panel.Count, panel.List);
-        if (first is null) return Wrong(problem);
+        if (first is null)
+            return Wrong(problem);
         double[] second = [0];
         if (panel.SecondAddress.Length > 0)
         {
             var (values, wrong) = ValueSteps.Read(Spacing.Linear, panel.SecondFrom, panel.SecondTo, panel.SecondCount, "");
-            if (values is null) return Wrong(wrong);
+            if (values is null)
+                return Wrong(wrong);
             second = values;
         }
-        if ((long)first.Length * second.Length > ValueSteps.Most) return Wrong($"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values.");
+        if ((long)first.Length * second.Length > ValueSteps.Most)
+            return Wrong($"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values.");
         var two = panel.SecondAddress.Length > 0;
-        var runs = new ValueRuns(lowered, two ? [panel.Address, panel.SecondAddress] : [panel.Address], Choice(panel), many: (long)first.Length * second.Length > FewRuns);
-        var sets = Enumerable.Range(0, first.Length * second.Length).Select(k => two ? new[] { first[k % first.Length], second[k / first.Length] } : [first[k]]).ToList();
+        var runs = new ValueRuns(
+            lowered,
+            two ? [panel.Address, panel.SecondAddress] : [panel.Address],
+            Choice(panel),
+            many: (long)first.Length * second.Length > FewRuns
+        );
+        var sets = Enumerable
+            .Range(0, first.Length * second.Length)
+            .Select(k => two ? new[] { first[k % first.Length], second[k / first.Length] } : [first[k]])
+            .ToList();
         // Of a long sweep some curves tell the family, unless it is shown as bands; all outcomes are shown.
         var every = panel.Bands ? 1 : Math.Max(1, (first.Length + MostCurves - 1) / MostCurves);
         var results = runs.All(sets, k => !two && k % every == 0, time.Cores, Percent(progress, sets.Count), time.Cancel);
@@ -44,72 +65,133 @@ public sealed partial class ExploreModel
     }
 
     public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
-    {
-        var sweep = SweepOf(found, lowered, progress, time);
-        if (sweep.Problem is { } problem) return new { problem };
-        var (results, one) = (sweep.Results, sweep.Second is null);
-        var curves = results.Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length])).Where(pair => pair.Curve is not null).ToList();
-        var bands = one && found.Bands ? FamilyBands.Of([.. curves.Select(pair => pair.Curve!)]) : null;
-        var failures = results.Where(run => run.Failure is not null).ToList();
-        return new
         {
-            title = sweep.Title,
-            first = sweep.First,
-            second = sweep.Second,
-            times = one ? sweep.Times : null,
-            outcomes = results.Select(run => Finite(run.Outcome)),
-            curves = one && bands is null ? curves.Select(pair => new { value = pair.Value, values = pair.Curve!.Select(Finite) }) : null,
-            bands = bands is null ? null : new { levels = bands.Levels, lines = bands.Lines.Select(line => line.Select(Finite)) },
-            failed = failures.Count,
-            failure = failures.FirstOrDefault()?.Failure,
-        };
-    });
+            var sweep = SweepOf(found, lowered, progress, time);
+            if (sweep.Problem is { } problem)
+                return new { problem };
+            var (results, one) = (sweep.Results, sweep.Second is null);
+            var curves = results
+                .Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length]))
+                .Where(pair => pair.Curve is not null)
+                .ToList();
+            var bands = one && found.Bands ? FamilyBands.Of([.. curves.Select(pair => pair.Curve!)]) : null;
+            var failures = results.Where(run => run.Failure is not null).ToList();
+            return new
+            {
+                title = sweep.Title,
+                first = sweep.First,
+                second = sweep.Second,
+                times = one ? sweep.Times : null,
+                outcomes = results.Select(run => Finite(run.Outcome)),
+                curves = one && bands is null
+                    ? curves.Select(pair => new { value = pair.Value, values = pair.Curve!.Select(Finite) })
+                    : null,
+                bands = bands is null ? null : new { levels = bands.Levels, lines = bands.Lines.Select(line => line.Select(Finite)) },
+                failed = failures.Count,
+                failure = failures.FirstOrDefault()?.Failure,
+            };
+        });
 
     public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
-    {
-        double.TryParse(found.Spread, NumberStyles.Float, CultureInfo.InvariantCulture, out var percent);
-        if (!(percent > 0) || percent >= 1000) return new { problem = "By how many percent? Type a number above zero, as in 20." };
-        var ranges = ExploreData.Ranges(lowered, percent / 100);
-        if (ranges.Count == 0) return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
-        var runs = new ValueRuns(lowered, [.. ranges.Select(range => range.Address)], Choice(found), many: found.Method != SensitivityMethod.Tornado);
-        var title = Choice(found).Words(Name(lowered, found.Of));
-        if (found.Method == SensitivityMethod.Tornado)
         {
-            var now = runs.Run(runs.Present, false, time.Cancel);
+            double.TryParse(found.Spread, NumberStyles.Float, CultureInfo.InvariantCulture, out var percent);
+            if (!(percent > 0) || percent >= 1000)
+                return new { problem = "By how many percent? Type a number above zero, as in 20." };
+            var ranges = ExploreData.Ranges(lowered, percent / 100);
+            if (ranges.Count == 0)
+                return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
+            var runs = new ValueRuns(
+                lowered,
+                [.. ranges.Select(range => range.Address)],
+                Choice(found),
+                many: found.Method != SensitivityMethod.Tornado
+            );
+            var title = Choice(found).Words(Name(lowered, found.Of));
+            if (found.Method == SensitivityMethod.Tornado)
+            {
+                var now = runs.Run(runs.Present, false, time.Cancel);
+                return new
+                {
+                    title,
+                    now = Finite(now.Outcome),
+                    problem = now.Failure,
+                    bars = Tornado
+                        .Of(runs, ranges, time.Cores, time.Cancel)
+                        .Select(bar => new
+                        {
+                            name = bar.Address,
+                            bar.Low,
+                            bar.High,
+                            atLow = Finite(bar.AtLow),
+                            atHigh = Finite(bar.AtHigh),
+                        }),
+                };
+            }
+            if (
+                !int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many)
+                || many < 100
+                || many > MostSensitivityRuns
+            )
+                return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
+            double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
+            if (found.Method == SensitivityMethod.Ranks)
+            {
+                var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
+                double[] outcomes =
+                [
+                    .. runs.All(
+                            [.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))],
+                            _ => false,
+                            time.Cores,
+                            Percent(progress, many),
+                            time.Cancel
+                        )
+                        .Select(run => run.Outcome),
+                ];
+                var ranks = RankCorrelation.Partial(points, outcomes);
+                return ranks is null
+                    ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." }
+                    : new
+                    {
+                        title,
+                        runs = many,
+                        ranks = ranges
+                            .Select((range, k) => new { name = range.Address, value = ranks[k] })
+                            .OrderByDescending(bar => Math.Abs(bar.value)),
+                    };
+            }
+            var rows = many / (ranges.Count + 2);
+            if (rows < 20)
+                return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
+            var design = new SobolIndices(ranges.Count, rows, Document.Seed);
+            var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
+            double[] results =
+            [
+                .. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count), time.Cancel).Select(run => run.Outcome),
+            ];
+            var indices = design.Of(results, Document.Seed);
+            if (indices is null)
+                return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
             return new
             {
                 title,
-                now = Finite(now.Outcome),
-                problem = now.Failure,
-                bars = Tornado.Of(runs, ranges, time.Cores,
-                    time.Cancel).Select(bar =>
-                        new { name = bar.Address, bar.Low, bar.High, atLow = Finite(bar.AtLow), atHigh = Finite(bar.AtHigh) })
+                runs = design.Count,
+                failed = results.Count(value => !double.IsFinite(value)),
+                sobol = ranges
+                    .Select((range, k) => new { name = range.Address, index = indices[k] })
+                    .OrderByDescending(bar => bar.index.InAll),
             };
-        }
-        if (!int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many) || many < 100 || many > MostSensitivityRuns) return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
-        double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
-        if (found.Method == SensitivityMethod.Ranks)
-        {
-            var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
-            double[] outcomes = [.. runs.All([.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))], _ => false,
-                time.Cores, Percent(progress, many), time.Cancel).Select(run => run.Outcome)];
-            var ranks = RankCorrelation.Partial(points, outcomes);
-            return ranks is null ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." } : new { title, runs = many, ranks = ranges.Select((range, k) => new { name = range.Address, value = ranks[k] }).OrderByDescending(bar => Math.Abs(bar.value)) };
-        }
-        var rows = many / (ranges.Count + 2);
-        if (rows < 20) return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
-        var design = new SobolIndices(ranges.Count, rows, Document.Seed);
-        var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
-        double[] results = [.. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count),
-            time.Cancel).Select(run => run.Outcome)];
-        var indices = design.Of(results, Document.Seed);
-        if (indices is null) return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
-        return new { title, runs = design.Count, failed = results.Count(value => !double.IsFinite(value)), sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll) };
-    });
+        });
 
-    private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, double.TryParse(panel.Level, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) ? level : 0);
+    private static OutcomeChoice Choice(Panel panel) =>
+        new(
+            panel.Of,
+            panel.Outcome,
+            double.TryParse(panel.Level, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) ? level : 0
+        );
 
-    private static string Name(LoweredModel lowered, string partId) => lowered.Document.Part(partId) is { } part ? lowered.Document.Describe(part) : "";
+    private static string Name(LoweredModel lowered, string partId) =>
+        lowered.Document.Part(partId) is { } part ? lowered.Document.Describe(part) : "";
 
     private static double? Finite(double value) => double.IsFinite(value) ? value : null;
 
@@ -117,40 +199,48 @@ public sealed partial class ExploreModel
 
     private const string TooMuchGoesOn = "Much is being computed here just now. Wait a moment, then change the panel or ask again.";
 
-    private static readonly string StoppedManyRuns = $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer "
-        + $"runs, a shorter span, or a looser tolerance.";
+    private static readonly string StoppedManyRuns =
+        $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer " + $"runs, a shorter span, or a looser tolerance.";
 
-    private async Task<IActionResult> Answer(string panel, string? set, Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork,
-        object> work)
+    private async Task<IActionResult> Answer(
+        string panel,
+        string? set,
+        Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork, object> work
+    )
     {
-        if (Find(panel) is not { } found) return NotFound();
+        if (Find(panel) is not { } found)
+            return NotFound();
         using var time = works.Begin(HttpContext);
-        if (time is null) return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
+        if (time is null)
+            return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
         Response.ContentType = "application/x-ndjson; charset=utf-8";
         var (percent, left) = (0, HttpContext.RequestAborted);
         var (document, lacking) = PanelFormulas.Added(Moved(set), found);
         var lowered = Lowering.Lower(document);
-        var made = Task.Run(() =>
-        {
-            try
+        var made = Task.Run(
+            () =>
             {
-                return lacking is not null
-                    ? new { problem = lacking }
-                    : work(found, lowered, done => Volatile.Write(ref percent, done), time);
-            }
-            catch (ArgumentException wrong)
-            {
-                return new { problem = wrong.Message };
-            }
-            catch (OperationCanceledException) when (!left.IsCancellationRequested)
-            {
-                return new { problem = StoppedManyRuns };
-            }
-        }, left);
+                try
+                {
+                    return lacking is not null
+                        ? new { problem = lacking }
+                        : work(found, lowered, done => Volatile.Write(ref percent, done), time);
+                }
+                catch (ArgumentException wrong)
+                {
+                    return new { problem = wrong.Message };
+                }
+                catch (OperationCanceledException) when (!left.IsCancellationRequested)
+                {
+                    return new { problem = StoppedManyRuns };
+                }
+            },
+            left
+        );
         try
         {
-            while (await Task.WhenAny(made,
-                Task.Delay(BetweenWords, left)) != made) await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
+            while (await Task.WhenAny(made, Task.Delay(BetweenWords, left)) != made)
+                await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
             await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", left);
         }
         catch (OperationCanceledException)

@@ -1,15 +1,15 @@
 using System.Globalization;
 using System.Text;
-using ClearTide.Formats.Tables;
-using ClearTide.Storage;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+using ClearTide.Storage;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -19,20 +19,46 @@ public sealed partial class ExploreModel
     /// <summary>The numbers of a panel, downwards by time, or by the values of a sweep.</summary>
     public IActionResult OnGetTable(string panel, string form, string? set, bool family)
     {
-        if (Find(panel) is not { } found) return NotFound();
+        if (Find(panel) is not { } found)
+            return NotFound();
         var document = Moved(set);
-        if (found.Kind == PanelKind.Sweep) return Swept(found, PanelFormulas.Added(document, found).Document, form, family);
+        if (found.Kind == PanelKind.Sweep)
+            return Swept(found, PanelFormulas.Added(document, found).Document, form, family);
         var run = RunOf(document);
-        if (run.Run is null) return Content(run.Failure ?? "There is no run.", "text/plain; charset=utf-8");
+        if (run.Run is null)
+            return Content(run.Failure ?? "There is no run.", "text/plain; charset=utf-8");
         if (found.Kind == PanelKind.Budget)
         {
-            if (Budget.Of(run, found.Of) is not { } budget) return NotFound();
-            return Taken(document, form, Time(document), run.Run.Times, [.. budget.Terms.Select(term => new TableColumn($"{term.Name} ({ExploreData.UnitOf(run.Lowered, term.FlowId)})", term.Values))]);
+            if (Budget.Of(run, found.Of) is not { } budget)
+                return NotFound();
+            return Taken(
+                document,
+                form,
+                Time(document),
+                run.Run.Times,
+                [
+                    .. budget.Terms.Select(term => new TableColumn(
+                        $"{term.Name} ({ExploreData.UnitOf(run.Lowered, term.FlowId)})",
+                        term.Values
+                    )),
+                ]
+            );
         }
         if (found.Kind == PanelKind.Observed && Data is { } data)
         {
-            var expected = run.Observed is { } curve ? data.Rows.Select(row => ExploreData.Between(curve.Times, [.. curve.Expected], row.End)).ToArray() : [];
-            return Taken(document, form, Time(document), [.. data.Rows.Select(row => row.End)], [new("observed", [.. data.Rows.Select(row => row.Value)]), .. expected.Length > 0 ? [new TableColumn("expected", expected)] : (TableColumn[])[]]);
+            var expected = run.Observed is { } curve
+                ? data.Rows.Select(row => ExploreData.Between(curve.Times, [.. curve.Expected], row.End)).ToArray()
+                : [];
+            return Taken(
+                document,
+                form,
+                Time(document),
+                [.. data.Rows.Select(row => row.End)],
+                [
+                    new("observed", [.. data.Rows.Select(row => row.Value)]),
+                    .. expected.Length > 0 ? [new TableColumn("expected", expected)] : (TableColumn[])[],
+                ]
+            );
         }
         var times = TableTimes.Of(document, TableTimes.Every(document, found.Every).Every);
         var (rows, columns) = ExploreData.Table(run, found, times, "", HttpContext.RequestAborted);
@@ -48,12 +74,23 @@ public sealed partial class ExploreModel
     {
         var run = RunInTime(one.Document);
         var own = times.Where(time => time >= one.Document.Start && time <= one.Document.End).ToArray();
-        if (run.Run is null || run.Failure is not null || own.Length < 2) return [];
+        if (run.Run is null || run.Failure is not null || own.Length < 2)
+            return [];
         // A run begins where it begins, whatever times are read of it.
         double[] made = own[0] > one.Document.Start ? [one.Document.Start, .. own] : own;
         var (_, columns) = ExploreData.Table(run, panel, made, $" · {one.Name}", HttpContext.RequestAborted);
         var (before, left) = (times.TakeWhile(time => time < one.Document.Start).Count(), made.Length - own.Length);
-        return columns.Select(column => column with { Values = [.. Enumerable.Repeat(double.NaN, before), .. column.Values[left..], .. Enumerable.Repeat(double.NaN, times.Count - before - own.Length)] });
+        return columns.Select(column =>
+            column with
+            {
+                Values =
+                [
+                    .. Enumerable.Repeat(double.NaN, before),
+                    .. column.Values[left..],
+                    .. Enumerable.Repeat(double.NaN, times.Count - before - own.Length),
+                ],
+            }
+        );
     }
 
     private IActionResult Swept(Panel panel, StudyDocument document, string form, bool family)
@@ -61,17 +98,38 @@ public sealed partial class ExploreModel
         try
         {
             using var time = works.Begin(HttpContext);
-            if (time is null) return Content(TooMuchGoesOn, "text/plain; charset=utf-8");
+            if (time is null)
+                return Content(TooMuchGoesOn, "text/plain; charset=utf-8");
             var sweep = SweepOf(panel, Lowering.Lower(document), _ => { }, time);
-            if (sweep.Problem is not null) return Content(sweep.Problem, "text/plain; charset=utf-8");
+            if (sweep.Problem is not null)
+                return Content(sweep.Problem, "text/plain; charset=utf-8");
             var (first, second) = (sweep.First, sweep.Second);
             if (family && second is null)
             {
                 var name = Name(Lowering.Lower(document), panel.Of);
-                return Taken(document, form, Time(document), sweep.Times, [.. sweep.Results.Select((run, k) => (run.Curve, k)).Where(pair => pair.Curve is not null).Select(pair => new TableColumn($"{name} · {panel.Address} = {NumberWords.Of(first[pair.k], 6)}", pair.Curve!))]);
+                return Taken(
+                    document,
+                    form,
+                    Time(document),
+                    sweep.Times,
+                    [
+                        .. sweep
+                            .Results.Select((run, k) => (run.Curve, k))
+                            .Where(pair => pair.Curve is not null)
+                            .Select(pair => new TableColumn($"{name} · {panel.Address} = {NumberWords.Of(first[pair.k], 6)}", pair.Curve!)),
+                    ]
+                );
             }
-            TableColumn[] beside = second is null ? [] : [new(panel.SecondAddress, [.. sweep.Results.Select((_, k) => second[k / first.Length])])];
-            return Taken(document, form, panel.Address, [.. sweep.Results.Select((_, k) => first[k % first.Length])], [.. beside, new(sweep.Title, [.. sweep.Results.Select(run => run.Outcome)])]);
+            TableColumn[] beside = second is null
+                ? []
+                : [new(panel.SecondAddress, [.. sweep.Results.Select((_, k) => second[k / first.Length])])];
+            return Taken(
+                document,
+                form,
+                panel.Address,
+                [.. sweep.Results.Select((_, k) => first[k % first.Length])],
+                [.. beside, new(sweep.Title, [.. sweep.Results.Select(run => run.Outcome)])]
+            );
         }
         catch (ArgumentException wrong)
         {
@@ -83,12 +141,24 @@ public sealed partial class ExploreModel
         }
     }
 
-    private FileContentResult Taken(StudyDocument document, string form, string first, IReadOnlyList<double> rows, IReadOnlyList<TableColumn> columns)
+    private FileContentResult Taken(
+        StudyDocument document,
+        string form,
+        string first,
+        IReadOnlyList<double> rows,
+        IReadOnlyList<TableColumn> columns
+    )
     {
-        if (form == "xlsx") return File(ResultSheet.Write(first, rows, columns), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", FileNames.Of(document.Title, "xlsx"));
+        if (form == "xlsx")
+            return File(
+                ResultSheet.Write(first, rows, columns),
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+                FileNames.Of(document.Title, "xlsx")
+            );
         using var text = new StringWriter(CultureInfo.InvariantCulture);
         ResultTable.Write(text, rows, columns, first, form == "tabs" ? "\t" : ",");
-        if (form == "tabs") return File(Encoding.UTF8.GetBytes(text.ToString()), "text/tab-separated-values; charset=utf-8");
+        if (form == "tabs")
+            return File(Encoding.UTF8.GetBytes(text.ToString()), "text/tab-separated-values; charset=utf-8");
         return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", FileNames.Of(document.Title, "csv"));
     }
 }

@@ -1,9 +1,5 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Storage;
-using ClearTide.Web.Hosting;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Editing;
@@ -12,12 +8,17 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Storage;
+using ClearTide.Web.Hosting;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
-/// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page sends.</summary>
-public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs,
-    WorkTime works) : StudyPage(studies, library)
+/// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page
+/// sends.</summary>
+public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs, WorkTime works)
+    : StudyPage(studies, library)
 {
     public override Step Step => Step.Explore;
 
@@ -36,10 +37,15 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>
     /// What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.
     /// </summary>
-    public string Stamp => Fingerprints.Hash($"{Fingerprints.OfRun(Document)} {string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}");
+    public string Stamp =>
+        Fingerprints.Hash(
+            $"{Fingerprints.OfRun(Document)} "
+                + $"{string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}"
+        );
 
     /// <summary>The same for what a panel asks for, whatever its title and size.</summary>
-    public static string Asks(Panel panel) => Fingerprints.Hash(JsonSerializer.Serialize(panel with { Title = "", Height = 0, Wide = false }));
+    public static string Asks(Panel panel) =>
+        Fingerprints.Hash(JsonSerializer.Serialize(panel with { Title = "", Height = 0, Wide = false }));
 
     public void OnGet() => Fill();
 
@@ -54,11 +60,15 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>What the sliders have moved, as the browser sends it: <c>{"beta":0.3}</c>. Others are left out.</summary>
     private Dictionary<string, double> Set(string? set)
     {
-        if (string.IsNullOrWhiteSpace(set)) return [];
+        if (string.IsNullOrWhiteSpace(set))
+            return [];
         try
         {
             var form = RunOf(Document).Lowered.Network;
-            return (JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? []).Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value)).Take(Slider.Most).ToDictionary();
+            return (JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? [])
+                .Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value))
+                .Take(Slider.Most)
+                .ToDictionary();
         }
         catch (JsonException)
         {
@@ -66,11 +76,13 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         }
     }
 
-    private StudyDocument Moved(string? set) => Set(set) is { Count: > 0 } values ? new AdoptValues(values, Origin.Guess).Apply(Document).Document ?? Document : Document;
+    private StudyDocument Moved(string? set) =>
+        Set(set) is { Count: > 0 } values ? new AdoptValues(values, Origin.Guess).Apply(Document).Document ?? Document : Document;
 
     protected override LoweredModel Lowered() => RunOf(Document).Lowered;
 
-    private StudyRun RunOf(StudyDocument document) => ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
+    private StudyRun RunOf(StudyDocument document) =>
+        ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
 
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
@@ -82,22 +94,43 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>
-        kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found ? Json(ExploreData.Json(RunInTime(found.Document), Panels, null)) : NotFound();
+        kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found
+            ? Json(ExploreData.Json(RunInTime(found.Document), Panels, null))
+            : NotFound();
 
     public IActionResult OnGetPhase(string panel, string? set)
     {
-        if (Find(panel) is not { } found) return NotFound();
+        if (Find(panel) is not { } found)
+            return NotFound();
         var (starts, problem) = ExploreData.Starts(found.Starts);
         double[]? values = null;
-        if (problem is null && found.Address.Length > 0) (values, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
-        if (problem is not null) return Json(JsonSerializer.Serialize(new { problem }));
+        if (problem is null && found.Address.Length > 0)
+            (values, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
+        if (problem is not null)
+            return Json(JsonSerializer.Serialize(new { problem }));
         try
         {
             var (document, lacking) = PanelFormulas.Added(Moved(set), found);
-            if (lacking is not null) return Json(JsonSerializer.Serialize(new { problem = lacking }));
-            return Json(ExploreData.Json(
-                InTime(WorkTime.Run, cancel => PhasePlane.Of(Lowering.Lower(document), found.Of, found.Against, starts!, cancel,
-                    values is null ? null : found.Address, values), why => throw new ArgumentException(why))));
+            if (lacking is not null)
+                return Json(JsonSerializer.Serialize(new { problem = lacking }));
+            return Json(
+                ExploreData.Json(
+                    InTime(
+                        WorkTime.Run,
+                        cancel =>
+                            PhasePlane.Of(
+                                Lowering.Lower(document),
+                                found.Of,
+                                found.Against,
+                                starts!,
+                                cancel,
+                                values is null ? null : found.Address,
+                                values
+                            ),
+                        why => throw new ArgumentException(why)
+                    )
+                )
+            );
         }
         catch (ArgumentException wrong)
         {
@@ -127,11 +160,13 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     }
 
     /// <summary>Takes another step of calculation.</summary>
-    public IActionResult OnPostStep(long version, double step) => Drawn(Save(version, new SetSolver(Document.Solver.Method, step, Document.Solver.Tolerance)));
+    public IActionResult OnPostStep(long version, double step) =>
+        Drawn(Save(version, new SetSolver(Document.Solver.Method, step, Document.Solver.Tolerance)));
 
     public IActionResult OnGetOutcomes(string panel, string? set)
     {
-        if (Find(panel) is not { } found) return NotFound();
+        if (Find(panel) is not { } found)
+            return NotFound();
         var (document, problem) = PanelFormulas.Added(Moved(set), found);
         var run = RunOf(document);
         return Partial("_Outcomes", (run, ReportInTime(run, Lowering.Lower(document)), problem));
@@ -142,9 +177,11 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>A panel that asks for its numbers by itself is all that its settings change: only it is answered with.</summary>
     public IActionResult OnPostPanel(long version, string panel, string field, string? value)
     {
-        var asks = Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Phase;
+        var asks =
+            Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Phase;
         var result = Save(version, new SetPanel(panel, field, value ?? ""));
-        if (!asks || result.Outcome != SaveOutcome.Saved) return Drawn(result);
+        if (!asks || result.Outcome != SaveOutcome.Saved)
+            return Drawn(result);
         TakeUp(result);
         Fill();
         Response.Headers["HX-Retarget"] = $"#panel-{panel}";
@@ -154,16 +191,21 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public IActionResult OnPostRemovePanel(long version, string panel) => Drawn(Save(version, new RemovePanel(panel)));
 
-    public IActionResult OnPostMovePanel(long version, string panel, int by) => Drawn(Save(version, new MovePanel(panel, Math.Clamp(by, -Panel.Most, Panel.Most))));
+    public IActionResult OnPostMovePanel(long version, string panel, int by) =>
+        Drawn(Save(version, new MovePanel(panel, Math.Clamp(by, -Panel.Most, Panel.Most))));
 
     public IActionResult OnPostAddSlider(long version, string? address) => Drawn(Save(version, SetSlider.For(Document, address ?? "")));
 
     public IActionResult OnPostSlider(long version, string? address, string? low, string? high, string? log, string? step)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        if (!Number(low, out var from) || !Number(high, out var to)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A slider's ends are two numbers, as in 0.1 and 0.5.")));
+        if (!Number(low, out var from) || !Number(high, out var to))
+            return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A slider's ends are two numbers, as in 0.1 and 0.5.")));
         double by = 0;
-        if (!string.IsNullOrWhiteSpace(step) && !Number(step, out by)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A step is a number, as in 0.01; leave it empty for as fine as can be.")));
+        if (!string.IsNullOrWhiteSpace(step) && !Number(step, out by))
+            return Drawn(
+                new(SaveOutcome.Refused, State, EditResult.Refused("A step is a number, as in 0.01; leave it empty for as fine as can be."))
+            );
         return Drawn(Save(version, new SetSlider(address ?? "", from, to, log is "true" or "on", by)));
     }
 
@@ -173,30 +215,35 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     public IActionResult OnPostKeepValues(long version, string? set)
     {
         var moved = Moved(set);
-        if (ReferenceEquals(moved, Document)) return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("No slider has been moved.")));
+        if (ReferenceEquals(moved, Document))
+            return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("No slider has been moved.")));
         var values = JsonSerializer.Deserialize<Dictionary<string, double>>(set!)!;
         return Drawn(Save(version, new AdoptValues(values, Origin.Guess)));
     }
 
     public IActionResult OnPostKeep(string? set)
     {
-        if (kept.Keep(State.Id, Moved(set)) is { } refusal) Say(refusal);
+        if (kept.Keep(State.Id, Moved(set)) is { } refusal)
+            Say(refusal);
         return Drawn();
     }
 
     public IActionResult OnPostKeptRun(string run, string? name, int colour, string? hidden)
     {
-        if (!kept.Change(State.Id, run, name ?? "", colour, hidden is "true" or "on")) Say("This run is no longer kept.");
+        if (!kept.Change(State.Id, run, name ?? "", colour, hidden is "true" or "on"))
+            Say("This run is no longer kept.");
         return Drawn();
     }
 
     public IActionResult OnPostRemoveKept(string run)
     {
-        if (!kept.Remove(State.Id, run)) Say("This run is no longer kept.");
+        if (!kept.Remove(State.Id, run))
+            Say("This run is no longer kept.");
         return Drawn();
     }
 
-    protected override IActionResult Moved(SaveResult result) => Request.Headers.ContainsKey("HX-Request") ? Drawn(result) : base.Moved(result);
+    protected override IActionResult Moved(SaveResult result) =>
+        Request.Headers.ContainsKey("HX-Request") ? Drawn(result) : base.Moved(result);
 
     private IActionResult Drawn(SaveResult result)
     {

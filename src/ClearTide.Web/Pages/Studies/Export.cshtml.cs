@@ -10,5 +10,7 @@ namespace ClearTide.Web.Pages.Studies;
 public sealed class ExportModel(StudyLibrary library) : PageModel
 {
     public IActionResult OnGet(string id) =>
-        library.Bundle(id) is { } bundle ? File(Encoding.UTF8.GetBytes(StudyFile.Write(bundle)), "application/json", FileNames.Of(bundle.Document.Title, "study.json")) : NotFound();
+        library.Bundle(id) is { } bundle
+            ? File(Encoding.UTF8.GetBytes(StudyFile.Write(bundle)), "application/json", FileNames.Of(bundle.Document.Title, "study.json"))
+            : NotFound();
 }

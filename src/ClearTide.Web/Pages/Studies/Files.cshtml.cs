@@ -1,10 +1,10 @@
 using System.Text;
+using ClearTide.Core.Language;
+using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
-using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -22,16 +22,22 @@ public sealed class FilesModel(StudyStore studies, StudyLibrary library) : Study
 
     public void OnGet()
     {
-        if (Exported() is not { } exported) return;
+        if (Exported() is not { } exported)
+            return;
         Left = exported.Left;
         string Many(int count, string one, string many) => count == 1 ? $"1 {one}" : $"{count} {many}";
         var model = exported.Model;
-        Summary = $"{Many(model.Species.Length, "species", "species")}, {Many(model.Reactions.Length, "reaction", "reactions")}, {Many(model.Parameters.Length, "parameter", "parameters")}, {Many(model.AssignmentRules.Length + model.RateRules.Length, "rule", "rules")}, {Many(model.Events.Length, "event", "events")}";
+        Summary =
+            $"{Many(model.Species.Length, "species", "species")}, {Many(model.Reactions.Length, "reaction", "reactions")}, "
+            + $"{Many(model.Parameters.Length, "parameter", "parameters")}, "
+            + $"{Many(model.AssignmentRules.Length + model.RateRules.Length, "rule", "rules")}, "
+            + $"{Many(model.Events.Length, "event", "events")}";
     }
 
     public IActionResult OnGetSbml()
     {
-        if (Exported() is not { } exported) return Page();
+        if (Exported() is not { } exported)
+            return Page();
         return File(Encoding.UTF8.GetBytes(SbmlWriter.Write(exported.Model)), "application/sbml+xml", FileNames.Of(Document.Title, "xml"));
     }
 

@@ -1,21 +1,22 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Storage;
-using ClearTide.Web.Jobs;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Storage;
+using ClearTide.Web.Jobs;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Chooses what is estimated, runs the fit in the background, and shows what the data could tell.</summary>
-public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal) : StudyPage(studies, library)
+public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal)
+    : StudyPage(studies, library)
 {
     /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
     public sealed record Choice(string Address, string Label, double Value, bool Ticked, string Lower, string Upper);
@@ -36,26 +37,40 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         get
         {
             var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
-            return [.. Lowering.Lower(Document).Network.Values.Select(value =>
-            {
-                var ticked = chosen.TryGetValue(value.Address, out var parameter);
-                var (low, high) = _typedBounds.GetValueOrDefault(value.Address, (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10))));
-                return new Choice(value.Address, ValueWords.Of(Document, value), value.Value, ticked, low, high);
-            })];
+            return
+            [
+                .. Lowering
+                    .Lower(Document)
+                    .Network.Values.Select(value =>
+                    {
+                        var ticked = chosen.TryGetValue(value.Address, out var parameter);
+                        var (low, high) = _typedBounds.GetValueOrDefault(
+                            value.Address,
+                            (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10)))
+                        );
+                        return new Choice(value.Address, ValueWords.Of(Document, value), value.Value, ticked, low, high);
+                    }),
+            ];
         }
     }
 
-    public string PictureJson => JsonSerializer.Serialize(new
-    {
-        label = Document.Observations.FirstOrDefault()?.Label ?? "",
-        unit = Document.TimeUnit.Singular,
-        rows = Data?.Rows.Select(row => new { start = row.Start, end = row.End, value = row.Value }),
-        expected = Status.Result is { } result && result.Means.Length == Data?.Rows.Count ? result.Means.AsEnumerable() : null,
-    });
+    public string PictureJson =>
+        JsonSerializer.Serialize(
+            new
+            {
+                label = Document.Observations.FirstOrDefault()?.Label ?? "",
+                unit = Document.TimeUnit.Singular,
+                rows = Data?.Rows.Select(row => new
+                {
+                    start = row.Start,
+                    end = row.End,
+                    value = row.Value,
+                }),
+                expected = Status.Result is { } result && result.Means.Length == Data?.Rows.Count ? result.Means.AsEnumerable() : null,
+            }
+        );
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     public IActionResult OnGetStatus() => Partial("_FitStatus", this);
 
@@ -64,10 +79,12 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         var parameters = ImmutableArray.CreateBuilder<FitParameter>();
         for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)
         {
-            if (address[k] is not { } value) continue;
+            if (address[k] is not { } value)
+                continue;
             var (low, high) = (lower[k] ?? "", upper[k] ?? "");
             _typedBounds[value] = (low, high);
-            if (tick.Contains(value)) parameters.Add(new(value, Number(low), Number(high)));
+            if (tick.Contains(value))
+                parameters.Add(new(value, Number(low), Number(high)));
         }
         _typed = parameters.ToImmutable();
         _typedLaw = law;
@@ -88,7 +105,8 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         }
         var setup = new FitSetup(law, _typed.Value);
         var unchanged = setup.Law == Document.Fit.Law && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
-        if (!unchanged && !TakeUp(Save(version, new SetFit(setup)))) return Page();
+        if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
+            return Page();
         jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Document.Observations[0], Data), "");
         signal.Raise();
         return RedirectToPage(new { id = State.Id });
@@ -96,28 +114,40 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
 
     public IActionResult OnPostStop()
     {
-        if (jobs.Newest(State.Id, FitJob.Kind) is { IsOver: false } job) jobs.Stop(job.Id);
+        if (jobs.Newest(State.Id, FitJob.Kind) is { IsOver: false } job)
+            jobs.Stop(job.Id);
         return RedirectToPage(new { id = State.Id });
     }
 
     /// <summary>Writes the estimates into the model, in one edit.</summary>
     public IActionResult OnPostAdopt(long version)
     {
-        if (Status.Result is not { } result) return Page();
-        return Answer(Save(version, new AdoptValues(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value))));
+        if (Status.Result is not { } result)
+            return Page();
+        return Answer(
+            Save(version, new AdoptValues(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value)))
+        );
     }
 
     private FitStatus StatusOf(string id, StudyDocument document)
     {
         var result = results.Newest<FitResult>(id, FitJob.Kind);
-        var current = result is not null && Data is not null && !document.Observations.IsEmpty && result.Fingerprint == Fingerprints.Of(document, document.Observations[0], Data);
+        var current =
+            result is not null
+            && Data is not null
+            && !document.Observations.IsEmpty
+            && result.Fingerprint == Fingerprints.Of(document, document.Observations[0], Data);
         return new(id, jobs.Newest(id, FitJob.Kind), result, current);
     }
 
     private static string Text(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
 
-    private static double Number(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
+    private static double Number(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
 
     /// <summary>Bounds that nobody typed: a factor of ten either way, shares within one.</summary>
-    private static double Suggest(double value, double factor) => value > 0 ? (value <= 1 && factor > 1 ? Math.Max(1, value) : value * factor) : factor > 1 ? 1 : 0;
+    private static double Suggest(double value, double factor) =>
+        value > 0 ? (value <= 1 && factor > 1 ? Math.Max(1, value) : value * factor)
+        : factor > 1 ? 1
+        : 0;
 }

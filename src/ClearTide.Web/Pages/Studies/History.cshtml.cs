@@ -1,8 +1,8 @@
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
-using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -32,9 +32,12 @@ public sealed class HistoryModel(StudyStore studies, StudyLibrary library, Study
     public void OnGet()
     {
         Read();
-        if (Before is not { } first || After is not { } second) return;
-        if (history.Document(State.Id, first) is { } before && history.Document(State.Id, second) is { } after) Differences = DocumentComparison.Of(before, after);
-        else Say("One of these revisions is not in the history. Choose two from the list.", StatusCodes.Status404NotFound);
+        if (Before is not { } first || After is not { } second)
+            return;
+        if (history.Document(State.Id, first) is { } before && history.Document(State.Id, second) is { } after)
+            Differences = DocumentComparison.Of(before, after);
+        else
+            Say("One of these revisions is not in the history. Choose two from the list.", StatusCodes.Status404NotFound);
     }
 
     public IActionResult OnPostJump(long version, long number) => Back(TakeUp(Jump(version, number)));
@@ -42,13 +45,15 @@ public sealed class HistoryModel(StudyStore studies, StudyLibrary library, Study
     public IActionResult OnPostName(long number, string? name)
     {
         var refusal = history.Name(State.Id, number, name ?? "");
-        if (refusal is not null) Say(refusal);
+        if (refusal is not null)
+            Say(refusal);
         return Back(refusal is null);
     }
 
     private IActionResult Back(bool done)
     {
-        if (done) return RedirectToPage(new { id = State.Id, all = All ? "true" : null });
+        if (done)
+            return RedirectToPage(new { id = State.Id, all = All ? "true" : null });
         Read();
         return Page();
     }

@@ -1,20 +1,21 @@
 using System.Globalization;
 using System.Text.Json;
-using ClearTide.Formats.Tables;
-using ClearTide.Storage;
-using ClearTide.Web.Jobs;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+using ClearTide.Storage;
+using ClearTide.Web.Jobs;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Runs baseline and scenarios with chance from where the data end, and compares them.</summary>
-public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal) : StudyPage(studies, library)
+public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal)
+    : StudyPage(studies, library)
 {
     private static readonly JsonSerializerOptions Camel = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
 
@@ -27,37 +28,56 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     public ProjectionSummary? Result => results.Newest<ProjectionSummary>(State.Id, ProjectionJob.Kind);
 
     /// <summary>The fit whose estimates the projection starts from: the newest, if it still belongs to the content.</summary>
-    public FitResult? Fit => Data is not null && !Document.Observations.IsEmpty && results.Newest<FitResult>(State.Id, FitJob.Kind) is { } fit
-        && fit.Fingerprint == Fingerprints.Of(Document, Document.Observations[0], Data) ? fit : null;
+    public FitResult? Fit =>
+        Data is not null
+        && !Document.Observations.IsEmpty
+        && results.Newest<FitResult>(State.Id, FitJob.Kind) is { } fit
+        && fit.Fingerprint == Fingerprints.Of(Document, Document.Observations[0], Data)
+            ? fit
+            : null;
 
-    private ProjectionRequest Ask(int replicates, long seed) => new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? []);
+    private ProjectionRequest Ask(int replicates, long seed) =>
+        new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? []);
 
-    public bool IsCurrent => Result is { } result && Data is not null && !Document.Observations.IsEmpty
+    public bool IsCurrent =>
+        Result is { } result
+        && Data is not null
+        && !Document.Observations.IsEmpty
         && result.Fingerprint == Projection.Fingerprint(Document, Document.Observations[0], Data, Ask(result.Replicates, result.Seed));
 
-    public string PictureJson => JsonSerializer.Serialize(new
-    {
-        label = Result?.Label ?? Document.Observations.FirstOrDefault()?.Label ?? "",
-        unit = Document.TimeUnit.Singular,
-        now = Result?.Now ?? Data?.Now ?? 0,
-        interval = Result?.Interval ?? (Data is null ? 1 : Data.Rows[^1].End - Data.Rows[^1].Start),
-        start = Document.Start,
-        times = Result?.Times ?? (Data is null ? [0, 1] : [Data.Now, Document.End]),
-        rows = Data?.Rows.Select(row => new { start = row.Start, end = row.End, value = row.Value }),
-        scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
-        lanes = Document.Scenarios.SelectMany((scenario, k) => scenario.Measures.Select(measure => new
-        {
-            name = measure.Label,
-            words = string.Create(CultureInfo.InvariantCulture, $"{measure.Address} × {measure.Factor}"),
-            from = measure.From,
-            until = measure.Until,
-            scenario = k + 1,
-        })),
-    }, Camel);
+    public string PictureJson =>
+        JsonSerializer.Serialize(
+            new
+            {
+                label = Result?.Label ?? Document.Observations.FirstOrDefault()?.Label ?? "",
+                unit = Document.TimeUnit.Singular,
+                now = Result?.Now ?? Data?.Now ?? 0,
+                interval = Result?.Interval ?? (Data is null ? 1 : Data.Rows[^1].End - Data.Rows[^1].Start),
+                start = Document.Start,
+                times = Result?.Times ?? (Data is null ? [0, 1] : [Data.Now, Document.End]),
+                rows = Data?.Rows.Select(row => new
+                {
+                    start = row.Start,
+                    end = row.End,
+                    value = row.Value,
+                }),
+                scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
+                lanes = Document.Scenarios.SelectMany(
+                    (scenario, k) =>
+                        scenario.Measures.Select(measure => new
+                        {
+                            name = measure.Label,
+                            words = string.Create(CultureInfo.InvariantCulture, $"{measure.Address} × {measure.Factor}"),
+                            from = measure.From,
+                            until = measure.Until,
+                            scenario = k + 1,
+                        })
+                ),
+            },
+            Camel
+        );
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     public IActionResult OnGetStatus() => Partial("_ProjectionStatus", this);
 
@@ -92,14 +112,20 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say(refusal.Message);
             return Page();
         }
-        jobs.Add(State.Id, ProjectionJob.Kind, Projection.Fingerprint(Document, Document.Observations[0], Data, request), JsonSerializer.Serialize(request));
+        jobs.Add(
+            State.Id,
+            ProjectionJob.Kind,
+            Projection.Fingerprint(Document, Document.Observations[0], Data, request),
+            JsonSerializer.Serialize(request)
+        );
         signal.Raise();
         return RedirectToPage(new { id = State.Id });
     }
 
     public IActionResult OnPostStop()
     {
-        if (Job is { IsOver: false } job) jobs.Stop(job.Id);
+        if (Job is { IsOver: false } job)
+            jobs.Stop(job.Id);
         return RedirectToPage(new { id = State.Id });
     }
 

@@ -1,10 +1,10 @@
 using System.Globalization;
-using ClearTide.Storage;
-using ClearTide.Web.Studies;
-using Microsoft.AspNetCore.Mvc;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Simulation;
+using ClearTide.Storage;
+using ClearTide.Web.Studies;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -14,23 +14,53 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
     public override Step Step => Step.Scenarios;
 
     /// <summary>Values that a measure can scale.</summary>
-    public IReadOnlyList<ModelValue> Values => [.. Lowering.Lower(Document).Network.Values.Where(value => !value.Address.EndsWith(".start", StringComparison.Ordinal) && !value.Address.EndsWith(".total", StringComparison.Ordinal))];
+    public IReadOnlyList<ModelValue> Values =>
+        [
+            .. Lowering
+                .Lower(Document)
+                .Network.Values.Where(value =>
+                    !value.Address.EndsWith(".start", StringComparison.Ordinal)
+                    && !value.Address.EndsWith(".total", StringComparison.Ordinal)
+                ),
+        ];
 
     /// <summary>Where a new measure's window begins until it is typed: where the data end.</summary>
     public double Suggested => Data?.Now ?? Document.Start;
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     public IActionResult OnPostAdd(long version, string? name) => Answer(Save(version, new AddScenario(name ?? "")));
 
     public IActionResult OnPostRemove(long version, string scenario) => Answer(Save(version, new RemoveScenario(scenario)));
 
-    public IActionResult OnPostMeasure(long version, string scenario, string? measure, string? label, string? address, string? factor, string? from, string? until) =>
-        Answer(Save(version, new SetMeasure(scenario, string.IsNullOrEmpty(measure) ? null : measure, label ?? "", address ?? "", Number(factor), Number(from), Number(until))));
+    public IActionResult OnPostMeasure(
+        long version,
+        string scenario,
+        string? measure,
+        string? label,
+        string? address,
+        string? factor,
+        string? from,
+        string? until
+    ) =>
+        Answer(
+            Save(
+                version,
+                new SetMeasure(
+                    scenario,
+                    string.IsNullOrEmpty(measure) ? null : measure,
+                    label ?? "",
+                    address ?? "",
+                    Number(factor),
+                    Number(from),
+                    Number(until)
+                )
+            )
+        );
 
-    public IActionResult OnPostRemoveMeasure(long version, string scenario, string measure) => Answer(Save(version, new RemoveMeasure(scenario, measure)));
+    public IActionResult OnPostRemoveMeasure(long version, string scenario, string measure) =>
+        Answer(Save(version, new RemoveMeasure(scenario, measure)));
 
-    private static double Number(string? text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
+    private static double Number(string? text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
 }

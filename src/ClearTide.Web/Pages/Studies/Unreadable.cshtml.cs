@@ -15,12 +15,14 @@ public sealed class UnreadableModel(StudyRescue rescue, StudyStore studies, Shel
     /// <summary>What somebody who can help needs to know.</summary>
     public string Report =>
         $"Clear Tide {typeof(UnreadableModel).Assembly.GetName().Version?.ToString(3)}, study {Id}, revision {Damage.Revision}: "
-            + $"{Damage.Why}";
+        + $"{Damage.Why}";
 
     public IActionResult OnGet(string id)
     {
-        if (rescue.Of(id) is not { } damage) return NotFound();
-        if (damage.Why is null) return RedirectToPage("/Studies/Build", new { id });
+        if (rescue.Of(id) is not { } damage)
+            return NotFound();
+        if (damage.Why is null)
+            return RedirectToPage("/Studies/Build", new { id });
         (Id, Damage) = (id, damage);
         return Page();
     }
@@ -36,7 +38,8 @@ public sealed class UnreadableModel(StudyRescue rescue, StudyStore studies, Shel
     /// <summary>Shows the last revision that can be read. The one that cannot stays in the history.</summary>
     public IActionResult OnPostEarlier(string id)
     {
-        if (rescue.Of(id) is not { Earlier: { } number } damage) return NotFound();
+        if (rescue.Of(id) is not { Earlier: { } number } damage)
+            return NotFound();
         studies.Jump(id, damage.Version, number);
         return RedirectToPage("/Studies/Build", new { id });
     }
