@@ -48,5 +48,5 @@ check_scripts() {
 }
 
 check_format() {
-  once format dotnet format whitespace ClearTide.slnx --verify-no-changes --no-restore --verbosity quiet -- src tests bench .editorconfig
+  once format bash -c 'dotnet tool restore >/dev/null && dotnet csharpier check src tests bench' -- src tests bench .csharpierrc.yaml .config
 }

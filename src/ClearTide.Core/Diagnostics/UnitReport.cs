@@ -1,0 +1,17 @@
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Diagnostics;
+
+/// <summary>What is known of the unit of one part.</summary>
+/// <param name="Unit">Null where nothing says.</param>
+/// <param name="Given">Whether somebody has said it, in its unit field or behind its number; else it is inferred.</param>
+/// <param name="Agrees">Whether its line agrees with it; null where that was not checked, since something about it is not known.</param>
+public sealed record PartUnit(Unit? Unit, bool Given, bool? Agrees);
+
+/// <summary>The units of all parts of a study.</summary>
+public sealed record UnitReport(IReadOnlyDictionary<string, PartUnit> Parts)
+{
+    private static readonly PartUnit Nothing = new(null, false, null);
+
+    public PartUnit Of(string partId) => Parts.GetValueOrDefault(partId, Nothing);
+}

@@ -1,0 +1,27 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Editing;
+
+/// <summary>Adds a parameter without a value, for a name that formulas already use.</summary>
+public sealed record AddParameter(string Symbol) : Edit
+{
+    public override EditResult Apply(StudyDocument document)
+    {
+        if (Symbols.Refusal(Symbol) is { } refusal)
+            return EditResult.Refused(refusal);
+        if (document.PartBySymbol(Symbol) is not null)
+            return EditResult.Refused($"“{Symbol}” is already there.");
+        return document with
+        {
+            Definitions = document.Definitions.Add(new("v" + document.NextId, Symbol, Symbol, "")),
+            NextId = document.NextId + 1,
+        };
+    }
+
+    public override string Describe(StudyDocument before) => $"adds the parameter {Symbol}";
+}
