@@ -4,7 +4,8 @@ import { Server } from '../tests/browser/support/server.mjs';
 import { Visitor } from '../tests/browser/support/visitor.mjs';
 
 const numbers = process.argv.slice(2).map(Number);
-const seconds = numbers.length > 1 ? numbers.pop() : 10, rates = numbers.length > 0 ? numbers : [60, 100, 200, 300];
+const seconds = numbers.length > 1 ? numbers.pop() : 10,
+  rates = numbers.length > 0 ? numbers : [60, 100, 200, 300];
 const people = 100;
 
 const server = new Server();
@@ -20,19 +21,22 @@ async function edit(n) {
   visitors.push(...visitors.splice(visitors.indexOf(visitor), 1));
   busy.add(visitor);
   const began = performance.now();
-  const { status } = await visitor.post('build', 'Field', { partId: 'v13', field: 'Text', value: `0.${300 + n % 300} per day` });
+  const { status } = await visitor.post('build', 'Field', { partId: 'v13', field: 'Text', value: `0.${300 + (n % 300)} per day` });
   busy.delete(visitor);
   return status === 200 ? performance.now() - began : null;
 }
 
 async function at(rate, time) {
-  const took = [], began = performance.now(), all = Math.round(rate * time);
+  const took = [],
+    began = performance.now(),
+    all = Math.round(rate * time);
   for (let n = 0; n < all; n++) {
-    const due = began + n * 1000 / rate;
+    const due = began + (n * 1000) / rate;
     while (performance.now() < due) await new Promise(resolve => setTimeout(resolve, Math.max(0, due - performance.now() - 1)));
     took.push(edit(n));
   }
-  const answered = await Promise.all(took), good = answered.filter(one => one !== null).sort((a, b) => a - b);
+  const answered = await Promise.all(took),
+    good = answered.filter(one => one !== null).sort((a, b) => a - b);
   const share = part => good[Math.min(good.length - 1, Math.floor(part * good.length))]?.toFixed(0);
   return `${rate} edits a second: middle ${share(0.5)} ms, 95 % ${share(0.95)} ms, 99 % ${share(0.99)} ms, ${good.length} of ${all} taken`;
 }

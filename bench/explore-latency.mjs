@@ -22,35 +22,58 @@ try {
     return panel;
   };
   await begin(page, server, 'A year of SEIR');
-  await addLine(page, 'S(0) = 9990; E(0) = 0; I(0) = 10; R(0) = 0; beta = 0.4 per day; sigma = 0.25 per day; gamma = 0.2 per day; waning = 0.001 per day; births = 0.0001; N = S + E + I + R; S -> E : beta * S * I / N; E -> I at sigma; I -> R at gamma; R -> S at waning; -> S : births * N');
+  await addLine(
+    page,
+    'S(0) = 9990; E(0) = 0; I(0) = 10; R(0) = 0; beta = 0.4 per day; sigma = 0.25 per day; gamma = 0.2 per day; waning = 0.001 per day; births = 0.0001; N = S + E + I + R; S -> E : beta * S * I / N; E -> I at sigma; I -> R at gamma; R -> S at waning; -> S : births * N',
+  );
   await page.fill('[name=end]', '365');
   await page.locator('[name=end]').press('Enter');
-  await page.waitForFunction(() => document.querySelector('#curves')?.textContent?.includes('365') || document.querySelector('#curves svg'));
+  await page.waitForFunction(
+    () => document.querySelector('#curves')?.textContent?.includes('365') || document.querySelector('#curves svg'),
+  );
   await explore();
   const sweep = await add('Sweep');
   const times = [];
   for (let k = 0; k < 6; k++) {
-    times.push(await sweep.evaluate((panel, k) => new Promise(resolve => {
-      const begun = performance.now(), field = [...panel.querySelectorAll('input')].find(input => input.closest('label')?.textContent?.trim().startsWith('values'));
-      const seen = new MutationObserver(() => {
-        const points = panel.querySelectorAll('.panel-part').length;
-        if (points < 2 || panel.dataset.counted === String(k)) return;
-        if (!(panel.dataset.settings !== undefined && panel.querySelector('.panel-words')?.textContent === '')) return;
-        panel.dataset.counted = String(k);
-        seen.disconnect();
-        requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)));
-      });
-      field.value = String(1000 - k);
-      field.dispatchEvent(new Event('change', { bubbles: true }));
-      document.addEventListener('htmx:afterSettle', () => { setTimeout(() => seen.observe(panel.querySelector('.panel-body'), { childList: true, subtree: true })); }, { once: true });
-    }), k));
+    times.push(
+      await sweep.evaluate(
+        (panel, k) =>
+          new Promise(resolve => {
+            const begun = performance.now(),
+              field = [...panel.querySelectorAll('input')].find(input => input.closest('label')?.textContent?.trim().startsWith('values'));
+            const seen = new MutationObserver(() => {
+              const points = panel.querySelectorAll('.panel-part').length;
+              if (points < 2 || panel.dataset.counted === String(k)) return;
+              if (!(panel.dataset.settings !== undefined && panel.querySelector('.panel-words')?.textContent === '')) return;
+              panel.dataset.counted = String(k);
+              seen.disconnect();
+              requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)));
+            });
+            field.value = String(1000 - k);
+            field.dispatchEvent(new Event('change', { bubbles: true }));
+            document.addEventListener(
+              'htmx:afterSettle',
+              () => {
+                setTimeout(() => seen.observe(panel.querySelector('.panel-body'), { childList: true, subtree: true }));
+              },
+              { once: true },
+            );
+          }),
+        k,
+      ),
+    );
   }
   const middle = all => [...all].sort((a, b) => a - b)[Math.floor(all.length / 2)].toFixed(0);
-  console.log(`sweep of 1,000 runs, from the change to the picture: ${times.map(time => time.toFixed(0)).join(' ')} ms; middle ${middle(times)} ms (target 300)`);
+  console.log(
+    `sweep of 1,000 runs, from the change to the picture: ${times.map(time => time.toFixed(0)).join(' ')} ms; middle ${middle(times)} ms (target 300)`,
+  );
   await sweep.locator('.panel-menu > summary').click();
   const sensitivity = await add('Sensitivity');
   const id = await sensitivity.evaluate(panel => panel.dataset.panel);
-  await sensitivity.getByLabel(/^\s*how/).first().selectOption('Sobol');
+  await sensitivity
+    .getByLabel(/^\s*how/)
+    .first()
+    .selectOption('Sobol');
   await sensitivity.locator('.whisker').first().waitFor({ state: 'attached', timeout: 60000 });
   const asked = await page.evaluate(async panel => {
     const all = [];
@@ -63,7 +86,10 @@ try {
   }, id);
   console.log(`8,192 runs for shares of the variance: ${asked.map(time => time.toFixed(0)).join(' ')} ms (target 1,000)`);
   await begin(page, server, 'Twenty compartments');
-  await addLine(page, `k = 0.2 per day; ${Array.from({ length: 20 }, (_, n) => `C${n}(0) = ${n === 0 ? 1000 : 0}`).join('; ')}; ${Array.from({ length: 19 }, (_, n) => `C${n} -> C${n + 1} at k`).join('; ')}`);
+  await addLine(
+    page,
+    `k = 0.2 per day; ${Array.from({ length: 20 }, (_, n) => `C${n}(0) = ${n === 0 ? 1000 : 0}`).join('; ')}; ${Array.from({ length: 19 }, (_, n) => `C${n} -> C${n + 1} at k`).join('; ')}`,
+  );
   await explore();
   await page.selectOption('.explore-side select[name=address]', 'k');
   await page.locator('.explore-side').getByRole('button', { name: 'Add', exact: true }).click();
@@ -73,7 +99,9 @@ try {
     const all = [];
     for (let k = 0; k < 60; k++) {
       const begun = performance.now();
-      const drawn = new Promise(resolve => document.querySelector('main').addEventListener('explored', () => requestAnimationFrame(() => setTimeout(resolve)), { once: true }));
+      const drawn = new Promise(resolve =>
+        document.querySelector('main').addEventListener('explored', () => requestAnimationFrame(() => setTimeout(resolve)), { once: true }),
+      );
       input.value = String(300 + 7 * k);
       input.dispatchEvent(new Event('input', { bubbles: true }));
       await drawn;
@@ -82,7 +110,9 @@ try {
     return all.slice(5);
   });
   const sorted = [...moves].sort((a, b) => a - b);
-  console.log(`a slider move with 20 compartments: 50% under ${middle(moves)} ms, 95% under ${sorted[Math.floor(0.95 * sorted.length)].toFixed(0)} ms (target 50)`);
+  console.log(
+    `a slider move with 20 compartments: 50% under ${middle(moves)} ms, 95% under ${sorted[Math.floor(0.95 * sorted.length)].toFixed(0)} ms (target 50)`,
+  );
 } finally {
   await browser.close();
   await server.end();

@@ -4,7 +4,8 @@ import { Server } from '../tests/browser/support/server.mjs';
 import { Visitor } from '../tests/browser/support/visitor.mjs';
 
 const [seed, count] = [Number(process.argv[2] ?? 1), Number(process.argv[3] ?? 10_000)];
-const server = new Server(), waited = [];
+const server = new Server(),
+  waited = [];
 await server.start();
 const other = await new Visitor(server).begin();
 let isOver = false;

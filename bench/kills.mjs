@@ -2,7 +2,8 @@
 import { kills } from '../tests/browser/support/kills.mjs';
 import { Server } from '../tests/browser/support/server.mjs';
 
-const count = Number(process.argv[2] ?? 200), server = new Server();
+const count = Number(process.argv[2] ?? 200),
+  server = new Server();
 const { lost, imports } = await kills(server, count, Number(process.argv[3] ?? 7));
 console.log(`${count} kills, ${imports} imports: ${lost.length} lost`);
 for (const one of lost) console.log(one);

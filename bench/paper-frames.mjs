@@ -36,20 +36,32 @@ try {
   const begun = traceEvents.filter(event => event.name === 'ProxyMain::BeginMainFrame' || event.name === 'ThreadProxy::BeginMainFrame');
   const main = traceEvents.find(event => event.name === 'FireAnimationFrame');
   const work = ['FireAnimationFrame', 'EventDispatch', 'UpdateLayoutTree', 'Layout', 'PrePaint', 'Paint', 'Layerize'];
-  const parts = traceEvents.filter(event => event.ph === 'X' && event.pid === main.pid && event.tid === main.tid && work.includes(event.name));
+  const parts = traceEvents.filter(
+    event => event.ph === 'X' && event.pid === main.pid && event.tid === main.tid && work.includes(event.name),
+  );
   // All that happens between one frame of animation and the next belongs to a frame; nested stretches are counted once.
-  const starts = parts.filter(event => event.name === 'FireAnimationFrame').map(event => event.ts).sort((a, b) => a - b);
-  const times = starts.slice(0, -1).map((start, k) => {
-    let sum = 0, covered = 0;
-    for (const event of parts.filter(one => one.ts >= start && one.ts < starts[k + 1]).sort((a, b) => a.ts - b.ts)) {
-      const from = Math.max(event.ts, covered), end = event.ts + event.dur;
-      if (end > from) sum += end - from;
-      covered = Math.max(covered, end);
-    }
-    return sum / 1000;
-  }).sort((a, b) => a - b);
+  const starts = parts
+    .filter(event => event.name === 'FireAnimationFrame')
+    .map(event => event.ts)
+    .sort((a, b) => a - b);
+  const times = starts
+    .slice(0, -1)
+    .map((start, k) => {
+      let sum = 0,
+        covered = 0;
+      for (const event of parts.filter(one => one.ts >= start && one.ts < starts[k + 1]).sort((a, b) => a.ts - b.ts)) {
+        const from = Math.max(event.ts, covered),
+          end = event.ts + event.dur;
+        if (end > from) sum += end - from;
+        covered = Math.max(covered, end);
+      }
+      return sum / 1000;
+    })
+    .sort((a, b) => a - b);
   const at = share => times[Math.min(times.length - 1, Math.floor(share * times.length))].toFixed(1);
-  console.log(`${times.length} frames (${begun.length} drawn): 50% under ${at(0.5)} ms, 95% under ${at(0.95)} ms, slowest ${times.at(-1).toFixed(1)} ms`);
+  console.log(
+    `${times.length} frames (${begun.length} drawn): 50% under ${at(0.5)} ms, 95% under ${at(0.95)} ms, slowest ${times.at(-1).toFixed(1)} ms`,
+  );
 } finally {
   await browser.close();
   await server.end();

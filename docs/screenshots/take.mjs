@@ -4,15 +4,24 @@ import { openBrowser, openPage } from '../../tests/browser/support/browser.mjs';
 import { addLine, begin, edited, openLine } from '../../tests/browser/support/build.mjs';
 import { Server } from '../../tests/browser/support/server.mjs';
 
-const gulls = ['unit bird; eggs -> chicks after 28 days', 'chicks -> adults 60%, outside the rest after 45 days in 3 stages',
+const gulls = [
+  'unit bird; eggs -> chicks after 28 days',
+  'chicks -> adults 60%, outside the rest after 45 days in 3 stages',
   'laying = points 0 0, 90 0.01, 140 0.03, 200 0.01, 300 0 smooth then repeat 365 days; crowding(x) = hill(1, 0, 0.8, 3); weather = gamma(1, 0.2) every 14 days',
-  '-> eggs : laying(t) * adults * crowding(adults / room) * weather', 'adults -> : loss * adults; loss = 0.1 per year; room = 900 birds; adults(0) = 400 birds',
-  'while adults > 700: loss = 0.3 per year', 'assume: no birds come from other harbours', 'expect: eggs >= 0'];
+  '-> eggs : laying(t) * adults * crowding(adults / room) * weather',
+  'adults -> : loss * adults; loss = 0.1 per year; room = 900 birds; adults(0) = 400 birds',
+  'while adults > 700: loss = 0.3 per year',
+  'assume: no birds come from other harbours',
+  'expect: eggs >= 0',
+];
 const server = new Server();
 await server.start();
 const browser = await openBrowser();
 try {
-  for (const [suffix, colorScheme] of [['', 'light'], ['-dark', 'dark']]) {
+  for (const [suffix, colorScheme] of [
+    ['', 'light'],
+    ['-dark', 'dark'],
+  ]) {
     const page = await openPage(browser, { colorScheme });
     const shoot = name => page.screenshot({ path: join(import.meta.dirname, `${name}${suffix}.png`) });
     await page.goto(server.url);
@@ -30,7 +39,7 @@ try {
     for (const region of ['Vorrin', 'Ammelow', 'Quay Ordan', 'On the ferry']) {
       // They are folded already where a picture was taken before.
       const area = page.locator('.region').filter({ hasText: region });
-      if (await area.count() === 0) continue;
+      if ((await area.count()) === 0) continue;
       await area.focus();
       await edited(page, () => page.keyboard.press('Enter'));
     }
@@ -107,7 +116,10 @@ try {
     await phase.getByLabel(/^\s*value/).selectOption('beta');
     await phase.locator('.value-name').nth(3).waitFor();
     await phase.locator('.panel-menu > summary').click();
-    await page.locator('[data-kind=Sweep]').first().evaluate(panel => panel.scrollIntoView());
+    await page
+      .locator('[data-kind=Sweep]')
+      .first()
+      .evaluate(panel => panel.scrollIntoView());
     await shoot('sweep');
     await page.goto(`${study}/data`);
     await page.setInputFiles('#file', join(import.meta.dirname, '../../demo/marram-fever-cases.csv'));
@@ -122,7 +134,9 @@ try {
     await shoot('scenarios');
     await page.goto(`${study}/projections`);
     await page.getByRole('button', { name: 'Project', exact: true }).click();
-    await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, { timeout: 120000 });
+    await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, {
+      timeout: 120000,
+    });
     await shoot('projections');
   }
 } finally {

@@ -12,7 +12,11 @@ after(() => rmSync(folder, { recursive: true }));
 
 const study = join(root, 'demo/marram-fever.study.json');
 const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
-const rows = text => text.trim().split('\n').map(row => row.split(','));
+const rows = text =>
+  text
+    .trim()
+    .split('\n')
+    .map(row => row.split(','));
 
 test('a run goes to a file with all its digits', () => {
   const out = join(folder, 'out.csv');
@@ -21,7 +25,10 @@ test('a run goes to a file with all its digits', () => {
   assert.equal(stdout, '');
   const table = rows(readFileSync(out, 'utf8'));
   assert.equal(table.length, 1 + 11);
-  const total = table[11].slice(1).map(Number).reduce((sum, amount) => sum + amount, 0);
+  const total = table[11]
+    .slice(1)
+    .map(Number)
+    .reduce((sum, amount) => sum + amount, 0);
   assert.ok(Math.abs(total - 18400) < 1e-7);
 });
 
@@ -31,8 +38,15 @@ test('both methods agree, and a value can be set for one run', () => {
   // Fourth order at a twentieth of a day leaves about eight digits.
   adaptive.forEach((amount, k) => assert.ok(Math.abs(amount - fixed[k]) <= 1e-6 * Math.abs(amount) + 1e-6, `${amount} and ${fixed[k]}`));
   // The stiff method controls its steps at 1e-8 too; what is left of Euler's and the midpoint's errors follows from their order and step.
-  for (const [more, share] of [[['--method', 'stiff'], 1e-6], [['--method', 'adaptive'], 1e-6], [['--method', 'midpoint', '--step', '0.02'], 1e-4], [['--method', 'euler', '--step', '0.01'], 5e-2]]) {
-    last(...more).forEach((amount, k) => assert.ok(Math.abs(amount - adaptive[k]) <= share * Math.abs(adaptive[k]) + 1e-6, `${more[1]}: ${amount} and ${adaptive[k]}`));
+  for (const [more, share] of [
+    [['--method', 'stiff'], 1e-6],
+    [['--method', 'adaptive'], 1e-6],
+    [['--method', 'midpoint', '--step', '0.02'], 1e-4],
+    [['--method', 'euler', '--step', '0.01'], 5e-2],
+  ]) {
+    last(...more).forEach((amount, k) =>
+      assert.ok(Math.abs(amount - adaptive[k]) <= share * Math.abs(adaptive[k]) + 1e-6, `${more[1]}: ${amount} and ${adaptive[k]}`),
+    );
   }
   assert.ok(last('--set', 'beta=0')[2] < 1e-6, 'without contacts nobody is exposed');
   assert.deepEqual(last('--set', 'illness=1 week'), last('--set', 'illness=7'));
@@ -78,7 +92,22 @@ test('columns may be quantities, flows and what flows have come to', () => {
 test('a model may be a text of lines, goes in discrete steps, and takes a tolerance for one compartment', () => {
   const lines = join(folder, 'reactions.txt');
   writeFileSync(lines, 'A -> B at 0.04 per day\nB -> C : 3e7 * B ^ 2\nB -> A : 1e4 * B * C\nA(0) = 1\n');
-  const run = cleartide('simulate', lines, '--end', '40', '--every', '40', '--method', 'stiff', '--rtol', '1e-6', '--atol', '1e-8', '--atol', 'B=1e-14');
+  const run = cleartide(
+    'simulate',
+    lines,
+    '--end',
+    '40',
+    '--every',
+    '40',
+    '--method',
+    'stiff',
+    '--rtol',
+    '1e-6',
+    '--atol',
+    '1e-8',
+    '--atol',
+    'B=1e-14',
+  );
   assert.equal(run.status, 0, run.stderr);
   // Robertson's reactions at t = 40, as published to seven digits: 0.7158271 and 9.185535e-6 (Hairer and Wanner, II, IV.10).
   const [, y1, y2] = rows(run.stdout)[2].map(Number);
@@ -124,12 +153,15 @@ test('convert goes from a study to lines and back, and to equations', () => {
 
 test('SBML runs like a study file, its columns by id', () => {
   const file = join(folder, 'decay.xml');
-  writeFileSync(file, `<?xml version="1.0"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">
+  writeFileSync(
+    file,
+    `<?xml version="1.0"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">
     <listOfCompartments><compartment id="C" size="2" spatialDimensions="3" constant="true"/></listOfCompartments>
     <listOfSpecies><species id="A" compartment="C" initialConcentration="3" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/></listOfSpecies>
     <listOfParameters><parameter id="k" value="0.5" constant="true"/></listOfParameters>
     <listOfReactions><reaction id="r" reversible="false"><listOfReactants><speciesReference species="A" stoichiometry="1" constant="true"/></listOfReactants>
-    <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k</ci><ci>C</ci><ci>A</ci></apply></math></kineticLaw></reaction></listOfReactions></model></sbml>`);
+    <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k</ci><ci>C</ci><ci>A</ci></apply></math></kineticLaw></reaction></listOfReactions></model></sbml>`,
+  );
   const end = (...more) => rows(cleartide('simulate', file, '--end', '2', '--every', '2', ...more).stdout);
   const [head, , last] = end();
   assert.deepEqual(head, ['time', 'A']);

@@ -21,12 +21,16 @@ test('a folder that cannot be used is told with a sentence and a code of its own
   const refused = async prepare => {
     const server = new Server();
     prepare(server.folder);
-    const failure = await server.start().then(() => null, wrong => wrong);
+    const failure = await server.start().then(
+      () => null,
+      wrong => wrong,
+    );
     if (!failure) await server.kill();
     return failure;
   };
-  const broken = await refused(folder => writeFileSync(join(folder, 'cleartide.db'),
-    'no database at all, and long enough to be looked at as one. '.repeat(20)));
+  const broken = await refused(folder =>
+    writeFileSync(join(folder, 'cleartide.db'), 'no database at all, and long enough to be looked at as one. '.repeat(20)),
+  );
   assert.equal(broken.code, 4);
   assert.match(broken.said, /is no database of Clear Tide/);
   const taken = await refused(folder => mkdirSync(join(folder, 'cleartide.db')));
@@ -35,11 +39,15 @@ test('a folder that cannot be used is told with a sentence and a code of its own
 });
 
 test('a second server with the same folder is refused, and the folder is for its owner alone', async context => {
-  const first = new Server(), second = new Server();
+  const first = new Server(),
+    second = new Server();
   context.after(() => first.end());
   await first.start();
   second.folder = first.folder;
-  const failure = await second.start().then(() => null, wrong => wrong);
+  const failure = await second.start().then(
+    () => null,
+    wrong => wrong,
+  );
   assert.equal(failure?.code, 6);
   assert.match(failure.said, /Another Clear Tide runs/);
   const mode = name => (statSync(join(first.folder, name)).mode & 0o777).toString(8);
@@ -61,12 +69,17 @@ test('a job whose server was killed says so from the first look', async context 
 });
 
 test('a backup is made while the server runs, and another server begins with it', async context => {
-  const server = new Server(), other = new Server();
-  context.after(async () => { await server.end(); await other.end(); });
+  const server = new Server(),
+    other = new Server();
+  context.after(async () => {
+    await server.end();
+    await other.end();
+  });
   await server.start();
   const visitor = await new Visitor(server).begin();
   await visitor.post('build', 'Add', { text: 'kept = 7 per day' });
-  const file = join(server.folder, 'copy.db'), made = cleartide('backup', file, '--data', server.folder);
+  const file = join(server.folder, 'copy.db'),
+    made = cleartide('backup', file, '--data', server.folder);
   assert.equal(made.status, 0, made.stderr);
   assert.match(made.stdout, /copy\.db: 3 studies/);
   assert.match(cleartide('backup', file, '--data', server.folder).stderr, /there already/);

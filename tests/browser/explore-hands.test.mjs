@@ -5,7 +5,11 @@ import { readFileSync } from 'node:fs';
 import { session } from './support/session.mjs';
 
 const { fresh } = session();
-const lines = ['S(0) = 990 people; I(0) = 10 people; R(0) = 0 people; beta = 0.4 per day', 'S -> I : beta * S * I / N; N = S + I + R', 'I -> R after 5 days'];
+const lines = [
+  'S(0) = 990 people; I(0) = 10 people; R(0) = 0 people; beta = 0.4 per day',
+  'S -> I : beta * S * I / N; N = S + I + R',
+  'I -> R after 5 days',
+];
 
 async function explore(...more) {
   const page = await fresh('Reeds', ...lines, ...more);
@@ -28,7 +32,8 @@ async function add(page, kind) {
   return panel;
 }
 
-const told = async (page, words) => page.locator('.notice:visible, .panel-words, .slider-words').filter({ hasText: words }).first().waitFor();
+const told = async (page, words) =>
+  page.locator('.notice:visible, .panel-words, .slider-words').filter({ hasText: words }).first().waitFor();
 /** The label of a select holds the words of its choices too. */
 const choice = (panel, label) => panel.getByLabel(new RegExp(`^\\s*${label}\\s`)).first();
 /** Types into a field of a panel and leaves it, as Tab does. */
@@ -39,7 +44,10 @@ async function set(panel, label, value) {
 }
 async function csv(page, button) {
   const [file] = await Promise.all([page.waitForEvent('download'), button.focus().then(() => page.keyboard.press('Enter'))]);
-  return readFileSync(await file.path(), 'utf8').trim().split('\n').map(row => row.split(','));
+  return readFileSync(await file.path(), 'utf8')
+    .trim()
+    .split('\n')
+    .map(row => row.split(','));
 }
 
 test('files are taken by keyboard, at even times, with units in the heads and the shortest digits', async () => {
@@ -49,7 +57,10 @@ test('files are taken by keyboard, at even times, with units in the heads and th
   await page.waitForFunction(() => document.querySelectorAll('.panel[data-kind=Table] tbody tr').length === 301);
   const rows = await csv(page, table.getByRole('button', { name: 'CSV', exact: true }));
   assert.deepEqual(rows[0], ['time (days)', 'S (people)', 'I (people)', 'R (people)']);
-  assert.deepEqual(rows.slice(1, 4).map(row => row[0]), ['0', '0.5', '1']);
+  assert.deepEqual(
+    rows.slice(1, 4).map(row => row[0]),
+    ['0', '0.5', '1'],
+  );
   assert.deepEqual(rows[1].slice(1), ['990', '10', '0']);
   for (const row of rows.slice(1)) assert.ok(Math.abs(Number(row[1]) + Number(row[2]) + Number(row[3]) - 1000) < 1e-7);
 });
@@ -67,14 +78,18 @@ test('what cannot be is refused with a sentence', async () => {
   const sweep = await add(page, 'Sweep');
   await choice(sweep, 'in').selectOption('List');
   // The field of that name held how many there are until the choice was kept.
-  await page.waitForFunction(() => Object.values(JSON.parse(document.querySelector('.panel[data-kind=Sweep]').dataset.settings))
-    .includes('List'));
+  await page.waitForFunction(() =>
+    Object.values(JSON.parse(document.querySelector('.panel[data-kind=Sweep]').dataset.settings)).includes('List'),
+  );
   await set(sweep, 'values', '0,2, 0,3');
   await told(page, 'one number or several');
   await set(sweep, 'values', '0,2; 0,3');
   await page.waitForFunction(() => document.querySelector('.panel[data-kind=Sweep] .panel-words').textContent === '');
   const rows = await csv(page, sweep.getByRole('button', { name: 'CSV', exact: true }));
-  assert.deepEqual(rows.slice(1).map(row => row[0]), ['0.2', '0.3']);
+  assert.deepEqual(
+    rows.slice(1).map(row => row[0]),
+    ['0.2', '0.3'],
+  );
   const family = await csv(page, sweep.getByRole('button', { name: 'CSV of curves' }));
   assert.match(family[0].join(), /beta = 0\.2.*beta = 0\.3/);
   await page.selectOption('.explore-side select[name=address]', 'beta');

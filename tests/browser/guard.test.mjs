@@ -10,11 +10,15 @@ before(() => server.start());
 after(() => server.end());
 
 /** The status of a request as no page would send it. */
-const status = (method,
-  host) => new Promise((found, failed) => request({ port: server.port, method, path: '/health', headers: { host } }, answer => {
-  answer.resume();
-  found(answer.statusCode);
-}).on('error', failed).end());
+const status = (method, host) =>
+  new Promise((found, failed) =>
+    request({ port: server.port, method, path: '/health', headers: { host } }, answer => {
+      answer.resume();
+      found(answer.statusCode);
+    })
+      .on('error', failed)
+      .end(),
+  );
 
 test('a thousand hostile requests to all pages, none of which is a fault of the server', async () => {
   const { faults } = await assault(server, 18, 1000);

@@ -60,12 +60,22 @@ test('a click selects and Delete removes; a double click and Enter open with all
   await opened(page, 'R');
   assert.match(await focused(page), /^R,/);
   await plate(page, 'R').dblclick();
-  await page.waitForFunction(() => document.activeElement?.matches('.main-field') && document.activeElement.selectionEnd - document.activeElement.selectionStart === document.activeElement.value.length);
+  await page.waitForFunction(
+    () =>
+      document.activeElement?.matches('.main-field') &&
+      document.activeElement.selectionEnd - document.activeElement.selectionStart === document.activeElement.value.length,
+  );
   await page.keyboard.type('25');
   await edited(page, () => page.keyboard.press('Enter'));
   await plate(page, 'I').focus();
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => document.activeElement?.matches('.main-field') && getSelection() !== null && document.activeElement.selectionEnd === 2 && document.activeElement.selectionStart === 0);
+  await page.waitForFunction(
+    () =>
+      document.activeElement?.matches('.main-field') &&
+      getSelection() !== null &&
+      document.activeElement.selectionEnd === 2 &&
+      document.activeElement.selectionStart === 0,
+  );
   await plate(page, 'R').click();
   await opened(page, 'R');
   await edited(page, () => page.keyboard.press('Delete'));
@@ -82,14 +92,25 @@ test('a rate has three ways that are seen, and a whole formula typed per head is
   await page.waitForFunction(() => document.activeElement?.matches('.main-field'));
   assert.equal(await field(page).inputValue(), '');
   const ways = page.locator('.line-item.open .radios label');
-  assert.deepEqual((await ways.allTextContents()).map(words => words.trim()), ['at, per head', 'after a stay', 'whole flow']);
+  assert.deepEqual(
+    (await ways.allTextContents()).map(words => words.trim()),
+    ['at, per head', 'after a stay', 'whole flow'],
+  );
   await edited(page, async () => {
     await page.keyboard.type('9% * A');
     await page.keyboard.press('Enter');
   });
   assert.match((await findings(page)).join(' '), /A counts twice/);
-  await edited(page, () => page.getByRole('button', { name: /The whole flow is/ }).first().click());
-  assert.deepEqual((await findings(page)).filter(words => /twice/.test(words)), []);
+  await edited(page, () =>
+    page
+      .getByRole('button', { name: /The whole flow is/ })
+      .first()
+      .click(),
+  );
+  assert.deepEqual(
+    (await findings(page)).filter(words => /twice/.test(words)),
+    [],
+  );
   assert.ok(await ways.nth(2).locator('input').isChecked());
   await edited(page, () => ways.nth(1).locator('input').check());
   assert.match(await page.locator('.line-item.open .line').textContent(), /after/);
@@ -124,8 +145,8 @@ test('keys go on to mean the paper after a button of its toolbar', async () => {
 test('a flow is drawn by two clicks of the pen, and by keys', async () => {
   const page = await fresh('Reeds', 'A(0) = 100; B(0) = 0');
   await page.getByRole('button', { name: 'Flow', exact: true }).click();
-  await page.mouse.click(...await centre(plate(page, 'A')));
-  await edited(page, async () => page.mouse.click(...await centre(plate(page, 'B'))));
+  await page.mouse.click(...(await centre(plate(page, 'A'))));
+  await edited(page, async () => page.mouse.click(...(await centre(plate(page, 'B')))));
   assert.equal(await page.locator('.flow').count(), 1);
   assert.match(await page.locator('.flow').getAttribute('aria-label'), /A → B/);
   await page.waitForFunction(() => document.activeElement?.matches('.main-field'));
@@ -147,7 +168,10 @@ test('drawing over a flow offers to change it', async () => {
     await page.keyboard.press('Enter');
   };
   await draw();
-  await page.getByRole('dialog', { name: /already/ }).getByRole('button', { name: 'Change it' }).click();
+  await page
+    .getByRole('dialog', { name: /already/ })
+    .getByRole('button', { name: 'Change it' })
+    .click();
   await page.waitForFunction(() => document.activeElement?.matches('.main-field'));
   assert.equal(await page.locator('.flow').count(), 1);
   await page.keyboard.press('Escape');
@@ -210,7 +234,9 @@ test('an empty start is asked for with its field', async () => {
 test('the focus never falls to the page', async () => {
   const page = await fresh('Reeds', ...sir);
   const holds = async what => {
-    await page.waitForFunction(() => document.activeElement && document.activeElement !== document.body, null, { timeout: 3000 }).catch(() => assert.fail(`${what}: the focus fell to the page`));
+    await page
+      .waitForFunction(() => document.activeElement && document.activeElement !== document.body, null, { timeout: 3000 })
+      .catch(() => assert.fail(`${what}: the focus fell to the page`));
   };
   // A curve is hidden, and shown again.
   const name = page.locator('#curves .end-name').first();
@@ -253,13 +279,23 @@ test('what is typed while an answer is on its way stays', async () => {
   await page.locator('[data-view=Run]').click();
   const level = page.getByLabel('Level that the curve is looked at against');
   let held;
-  const asked = new Promise(resolve => page.route('**/*handler=Workspace*', route => { held ??= route; resolve(); }, { times: 1 }));
+  const asked = new Promise(resolve =>
+    page.route(
+      '**/*handler=Workspace*',
+      route => {
+        held ??= route;
+        resolve();
+      },
+      { times: 1 },
+    ),
+  );
   await page.locator('#run-of').selectOption({ label: 'I' });
   await asked;
   await level.fill('50');
   await held.continue();
-  await page.waitForFunction(() => document.querySelector('#run-of').selectedOptions[0].textContent === 'I'
-    && !document.querySelector('.htmx-request'));
+  await page.waitForFunction(
+    () => document.querySelector('#run-of').selectedOptions[0].textContent === 'I' && !document.querySelector('.htmx-request'),
+  );
   assert.equal(await level.inputValue(), '50');
   await level.press('Enter');
   await page.locator('.readings').getByText('first crossing').waitFor();

@@ -22,7 +22,10 @@ test('a study is begun from a pattern', async () => {
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
   await page.locator('#curves svg').waitFor();
-  assert.deepEqual((await run(page)).curves.filter(curve => curve.kind === 'compartment').map(curve => curve.symbol), ['S', 'E', 'I', 'R']);
+  assert.deepEqual(
+    (await run(page)).curves.filter(curve => curve.kind === 'compartment').map(curve => curve.symbol),
+    ['S', 'E', 'I', 'R'],
+  );
 });
 
 test('a part is added, opened, edited, closed and removed', async () => {

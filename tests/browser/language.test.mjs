@@ -27,9 +27,9 @@ test('an epidemic from nothing by quick line alone', async () => {
   page = await fresh('Fever in Tesk', ...fever);
   assert.deepEqual(await findings(page), []);
   const last = async symbol => (await amounts(symbol)).at(-1);
-  const total = await last('S') + await last('E') + await last('I') + await last('R') + await last('D');
+  const total = (await last('S')) + (await last('E')) + (await last('I')) + (await last('R')) + (await last('D'));
   assert.ok(Math.abs(total - 9200) < 1e-3, `the total is ${total}`);
-  assert.ok(Math.abs(await last('D') / (await last('D') + await last('R')) - 0.03) < 1e-6);
+  assert.ok(Math.abs((await last('D')) / ((await last('D')) + (await last('R'))) - 0.03) < 1e-6);
   await assertAccessible(page, 'ledger');
 });
 
@@ -88,7 +88,12 @@ test('the equations and units can be read, filtered for, and taken along', async
   await page.getByRole('button', { name: 'Equations' }).click();
   await page.getByText('Balances').waitFor();
   await assertAccessible(page, 'equations');
-  for (const [name, wanted] of [['text', /dS\/dt = -beta \* S \* I \/ N/], ['LaTeX', /\\frac\{d S\}\{dt\} = -\\frac\{\\beta/], ['MathML', /<mfrac>/], ['lines', /E -> I after 3 days in 2 stages/]]) {
+  for (const [name, wanted] of [
+    ['text', /dS\/dt = -beta \* S \* I \/ N/],
+    ['LaTeX', /\\frac\{d S\}\{dt\} = -\\frac\{\\beta/],
+    ['MathML', /<mfrac>/],
+    ['lines', /E -> I after 3 days in 2 stages/],
+  ]) {
     await page.locator('.ledger-copy').getByRole('button', { name, exact: true }).click();
     await page.waitForFunction(async pattern => new RegExp(pattern).test(await navigator.clipboard.readText()), wanted.source);
     await page.locator('.ledger-copy').getByText('copied').first().waitFor();
@@ -106,7 +111,13 @@ test('the equations and units can be read, filtered for, and taken along', async
 
 test('parts are selected, duplicated, copied and pasted into another study', async () => {
   page = await fresh('Fever in Tesk', fever.join('; '));
-  for (const name of [/^S,/, /^E,/]) await page.locator('.line').filter({ has: page.locator('math') }).and(page.getByRole('button', { name })).first().click({ modifiers: ['Control'] });
+  for (const name of [/^S,/, /^E,/])
+    await page
+      .locator('.line')
+      .filter({ has: page.locator('math') })
+      .and(page.getByRole('button', { name }))
+      .first()
+      .click({ modifiers: ['Control'] });
   await page.getByText('2 selected').waitFor();
   await edited(page, () => page.getByRole('button', { name: 'Duplicate' }).click());
   assert.ok((await run(page)).curves.some(curve => curve.symbol === 'S2'));
@@ -123,8 +134,11 @@ test('parts are selected, duplicated, copied and pasted into another study', asy
 });
 
 test('five planted slips are repaired by the offered fixes alone', async () => {
-  page = await fresh('Slips in Vorrin', 'S -> I : bata * S * I / N; I -> R after stay; beta = 0.4 per day; stay = 5 days; N = S + I + R',
-    'S(0) = the rest of 5000 people; I(0) = 3; R -> S : wane * R; wane = 0.01 per day');
+  page = await fresh(
+    'Slips in Vorrin',
+    'S -> I : bata * S * I / N; I -> R after stay; beta = 0.4 per day; stay = 5 days; N = S + I + R',
+    'S(0) = the rest of 5000 people; I(0) = 3; R -> S : wane * R; wane = 0.01 per day',
+  );
   const plant = async (name, text) => {
     await openLine(page, name);
     await edited(page, async () => {
@@ -136,12 +150,19 @@ test('five planted slips are repaired by the offered fixes alone', async () => {
   await plant(/^N,/, 'S + I + R + sgrt(0)');
   await plant(/^I, I/, '3 peple');
   await plant(/^R → S,/, ': wane * R * 1 day');
-  const expected = [/bata is not defined/, /“at” takes a rate/, /There is no function sgrt/, /There is no unit “peple”/, /formula is in people/];
+  const expected = [
+    /bata is not defined/,
+    /“at” takes a rate/,
+    /There is no function sgrt/,
+    /There is no unit “peple”/,
+    /formula is in people/,
+  ];
   const said = (await findings(page)).join(' ');
   for (const words of expected) assert.match(said, words);
   assert.match(await page.locator('.unfinished-list h2').textContent(), /4 parts are unfinished/);
   await assertAccessible(page, 'findings');
-  for (let k = 0; k < 8 && await page.locator('.finding .fix').count() > 0; k++) await edited(page, () => page.locator('.finding .fix').first().click());
+  for (let k = 0; k < 8 && (await page.locator('.finding .fix').count()) > 0; k++)
+    await edited(page, () => page.locator('.finding .fix').first().click());
   assert.deepEqual(await findings(page), []);
   assert.equal((await run(page)).failure, null);
 });
@@ -235,7 +256,14 @@ test('a model with a flow and a value by keyboard alone', async () => {
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
   await tabTo(page, '#quick-line');
-  for (const line of ['S -> I : beta * S * I / N', 'I -> R after 5 days', 'N = S + I + R', 'beta = 0.4 per day', 'S(0) = the rest of 900', 'I(0) = 2']) {
+  for (const line of [
+    'S -> I : beta * S * I / N',
+    'I -> R after 5 days',
+    'N = S + I + R',
+    'beta = 0.4 per day',
+    'S(0) = the rest of 900',
+    'I(0) = 2',
+  ]) {
     await edited(page, async () => {
       await page.keyboard.type(line);
       await page.keyboard.press('Enter');

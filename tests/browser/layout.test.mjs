@@ -7,7 +7,11 @@ import { addLine, begin, edited, openLine } from './support/build.mjs';
 import { layoutFaults } from './support/layout.mjs';
 import { Server } from './support/server.mjs';
 
-const sizes = [[1280, 800], [1024, 700], [1600, 1000]];
+const sizes = [
+  [1280, 800],
+  [1024, 700],
+  [1600, 1000],
+];
 const server = new Server();
 let browser;
 
@@ -29,12 +33,15 @@ async function look(page, where, found) {
       await page.emulateMedia({ colorScheme });
       // Charts are drawn for their new size with the next frames.
       await page.evaluate(() => new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(resolve)))));
-      for (const fault of await layoutFaults(page)) found.set(fault, [...found.get(fault) ?? [], `${where} at ${width}, ${colorScheme}`]);
+      for (const fault of await layoutFaults(page)) found.set(fault, [...(found.get(fault) ?? []), `${where} at ${width}, ${colorScheme}`]);
     }
   }
 }
 
-const said = found => [...found].map(([fault, places]) => `${fault}: ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`).join('\n');
+const said = found =>
+  [...found]
+    .map(([fault, places]) => `${fault}: ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`)
+    .join('\n');
 
 const opened = () => openPage(browser);
 const study = async (page, title) => {
@@ -50,7 +57,8 @@ const visit = async (page, address, step) => {
 };
 
 test('pages without a study', async () => {
-  const page = await opened(), found = new Map();
+  const page = await opened(),
+    found = new Map();
   for (const path of ['/', '/settings', '/?archived=true', '/patterns/epidemic-with-vaccination', '/patterns/stages-of-life', '/nothing']) {
     await page.goto(server.url + path);
     await look(page, path, found);
@@ -59,7 +67,8 @@ test('pages without a study', async () => {
 });
 
 test('the demo study in every step', async () => {
-  const page = await opened(), found = new Map();
+  const page = await opened(),
+    found = new Map();
   const address = await study(page, 'Marram fever in Quay Ordan');
   await look(page, 'build', found);
   await openLine(page, /^S → E/);
@@ -93,7 +102,8 @@ test('the demo study in every step', async () => {
 });
 
 test('results of a fit and of a projection', async () => {
-  const page = await opened(), found = new Map();
+  const page = await opened(),
+    found = new Map();
   const address = await study(page, 'Marram fever in Quay Ordan');
   await page.goto(`${address}/fit`);
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
@@ -108,7 +118,8 @@ test('results of a fit and of a projection', async () => {
 });
 
 test('a long model and an empty one', async () => {
-  const page = await opened(), found = new Map();
+  const page = await opened(),
+    found = new Map();
   const address = await study(page, 'Marram fever round the estuary');
   await look(page, 'build', found);
   for (const step of steps) {
@@ -123,7 +134,10 @@ test('a long model and an empty one', async () => {
     await look(page, `empty ${step}`, found);
   }
   await page.goto(`${empty}/build`);
-  await addLine(page, 'infectiousness_before_onset(0) = 123456.789 people; infectiousness_before_onset -> somewhere_else_entirely after 12.3456789 days in 3 stages; unfinished_quantity = infectiousness_before_onset * what_is_not_there');
+  await addLine(
+    page,
+    'infectiousness_before_onset(0) = 123456.789 people; infectiousness_before_onset -> somewhere_else_entirely after 12.3456789 days in 3 stages; unfinished_quantity = infectiousness_before_onset * what_is_not_there',
+  );
   await openLine(page, /^infectiousness_before_onset → /);
   await look(page, 'long names', found);
   await edited(page, () => page.locator('.line-item.open .radios input').nth(2).check());
@@ -143,5 +157,15 @@ test('what is looked for is found', async () => {
     <button style="display: block">Under</button><button style="position: relative; top: -22px; left: 8px">Over</button>
   </section></body>`);
   const faults = (await layoutFaults(page)).join('\n');
-  for (const words of [/wider than the window/, /text lies on text/, /text is cut off/, /stands beside its body/, /too narrow/, /px outside its panel/, /under another/, /touches the edge/]) assert.match(faults, words);
+  for (const words of [
+    /wider than the window/,
+    /text lies on text/,
+    /text is cut off/,
+    /stands beside its body/,
+    /too narrow/,
+    /px outside its panel/,
+    /under another/,
+    /touches the edge/,
+  ])
+    assert.match(faults, words);
 });

@@ -87,30 +87,41 @@ test('a net rate is split into two flows by the fix that is offered', async () =
   const before = (await run(page)).curves.find(curve => curve.symbol === 'A').values.at(-1);
   await edited(page, () => page.getByRole('button', { name: 'Split into two flows' }).click());
   const after_ = (await run(page)).curves;
-  assert.deepEqual(after_.filter(curve => curve.kind === 'flow').map(curve => curve.symbol), ['A → B', 'B → A']);
+  assert.deepEqual(
+    after_.filter(curve => curve.kind === 'flow').map(curve => curve.symbol),
+    ['A → B', 'B → A'],
+  );
   // Both solve the same equations: only the last digits of the solver differ.
   assert.ok(Math.abs(after_.find(curve => curve.symbol === 'A').values.at(-1) - before) < 1e-6);
 });
 
 test('contact is said by share and by number, and the outbreak stays the same', async () => {
-  page = await fresh('Contact in Tesk',
-    'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day; S(0) = 995; I(0) = 5');
+  page = await fresh(
+    'Contact in Tesk',
+    'S -> I : beta * S * I / N; I -> R after 5 days; N = S + I + R; beta = 0.4 per day; S(0) = 995; I(0) = 5',
+  );
   const peak = async () => Math.max(...(await run(page)).curves.find(curve => curve.symbol === 'I').values);
   const before = await peak();
   await openLine(page, /^S → I/);
   await edited(page, () => page.getByRole('button', { name: /say it by/ }).click());
-  assert.ok(Math.abs(await peak() - before) < 1e-6 * before, `${await peak()} and ${before}`);
+  assert.ok(Math.abs((await peak()) - before) < 1e-6 * before, `${await peak()} and ${before}`);
   await edited(page, () => page.getByRole('button', { name: /say it by/ }).click());
-  assert.ok(Math.abs(await peak() - before) < 1e-6 * before);
+  assert.ok(Math.abs((await peak()) - before) < 1e-6 * before);
   await edited(page, () => page.getByRole('button', { name: /^split/ }).click());
-  assert.ok(Math.abs(await peak() - before) < 1e-6 * before);
+  assert.ok(Math.abs((await peak()) - before) < 1e-6 * before);
   await assertAccessible(page, 'a flow with contact');
 });
 
 test('an input takes its points from a file', async () => {
   page = await fresh('Ferry of Ammelow', 'people = points 0 1, 10 2; -> A : people(t); A(0) = 0');
   await openLine(page, /^people/);
-  await edited(page, () => page.setInputFiles('[data-points-file]', { name: 'ferry.csv', mimeType: 'text/csv', buffer: Buffer.from('day,Passengers\n0,5\n20,25\n40,5\n') }));
+  await edited(page, () =>
+    page.setInputFiles('[data-points-file]', {
+      name: 'ferry.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('day,Passengers\n0,5\n20,25\n40,5\n'),
+    }),
+  );
   const { times, curves } = await run(page);
   const values = curves.find(curve => curve.symbol === 'people').values;
   const at = time => values[times.findIndex(other => other >= time)];
@@ -121,7 +132,8 @@ test('on paper the ledger stands alone', async () => {
   page = await fresh('Reeds of Vorrin', reeds);
   await page.emulateMedia({ media: 'print' });
   assert.equal(await page.locator('#ledger').isVisible(), true);
-  for (const part of ['.diagram-area', '.quick', '.curves-pane', '.study-header']) assert.equal(await page.locator(part).isVisible(), false, part);
+  for (const part of ['.diagram-area', '.quick', '.curves-pane', '.study-header'])
+    assert.equal(await page.locator(part).isVisible(), false, part);
   await page.emulateMedia({ media: 'screen' });
   assert.equal(await page.locator('.diagram-area').isVisible(), true);
 });
@@ -149,10 +161,15 @@ test('the list of keys opens and closes by key', async () => {
 
 test('one scale for all staffs shows which amount is the larger', async () => {
   page = await fresh('Two ponds', 'A -> at 0.001; B -> at 0.001; A(0) = 100; B(0) = 10');
-  const height = symbol => page.locator(`.plate[aria-label^="${symbol},"] [data-level]`).evaluate(level => Number(/M\S+ (\S+)l/.exec(level.getAttribute('d'))[1]) - Number(level.closest('.plate').dataset.box.split(' ')[1]));
+  const height = symbol =>
+    page
+      .locator(`.plate[aria-label^="${symbol},"] [data-level]`)
+      .evaluate(
+        level => Number(/M\S+ (\S+)l/.exec(level.getAttribute('d'))[1]) - Number(level.closest('.plate').dataset.box.split(' ')[1]),
+      );
   await page.waitForFunction(() => document.querySelector('.plate [data-value]').textContent !== '');
   // Each by its own peak, both stand about as high.
-  assert.ok(Math.abs(await height('A') - await height('B')) < 2);
+  assert.ok(Math.abs((await height('A')) - (await height('B'))) < 2);
   await page.getByRole('button', { name: 'Common scale' }).click();
-  assert.ok(await height('B') - await height('A') > 30, 'B stands lower than A');
+  assert.ok((await height('B')) - (await height('A')) > 30, 'B stands lower than A');
 });

@@ -10,7 +10,8 @@ const away = /ERR_CONNECTION_(REFUSED|RESET)|ERR_EMPTY_RESPONSE|ERR_SOCKET|Faile
 const lines = 'A(0) = 40; A -> B : beta * A; beta = 0.1 per day';
 
 test('an edit made while the server is away is held, and made once when it is back', async () => {
-  const page = await fresh('Reeds of Vorrin', lines), field = page.locator('.line-item.open .main-field');
+  const page = await fresh('Reeds of Vorrin', lines),
+    field = page.locator('.line-item.open .main-field');
   await openLine(page, /^β,/);
   const version = Number(await page.inputValue('#version'));
   await server.kill();

@@ -109,7 +109,8 @@ test('a run that stops short says why and shows what there was before', async ()
   assert.equal(stopped.times.at(-1), 5);
   assert.ok(Math.abs(stopped.curves[0].values.at(-1) - 100 * Math.exp(-0.5)) < 1e-4);
   // The curves stand below the sentence, and the time that is read lies within them.
-  const words = await page.locator('.run-failure').boundingBox(), chart = await page.locator('#curves svg').boundingBox();
+  const words = await page.locator('.run-failure').boundingBox(),
+    chart = await page.locator('#curves svg').boundingBox();
   assert.ok(chart.y >= words.y + words.height, 'the sentence lies on the curves');
   assert.equal(await page.locator('#curves .line:not(.before)').count(), 3);
   assert.equal(await page.locator('#curves .cursor-flag text').textContent(), 'day 5');

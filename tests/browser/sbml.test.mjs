@@ -11,7 +11,11 @@ const folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
 after(() => rmSync(folder, { recursive: true }));
 
 const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
-const rows = text => text.trim().split('\n').map(row => row.split(','));
+const rows = text =>
+  text
+    .trim()
+    .split('\n')
+    .map(row => row.split(','));
 
 /** What the standard's library calls errors. */
 function errors(files) {
@@ -20,7 +24,11 @@ function errors(files) {
   return answer.stdout.trim();
 }
 
-const shipped = ['demo', 'demo/patterns'].flatMap(place => readdirSync(join(root, place)).filter(name => name.endsWith('.study.json')).map(name => join(root, place, name)));
+const shipped = ['demo', 'demo/patterns'].flatMap(place =>
+  readdirSync(join(root, place))
+    .filter(name => name.endsWith('.study.json'))
+    .map(name => join(root, place, name)),
+);
 
 test('every shipped study is valid SBML', () => {
   const files = shipped.map(study => {
@@ -33,11 +41,13 @@ test('every shipped study is valid SBML', () => {
 });
 
 const models = {
-  doses: 'G(0) = 0 mg; C(0) = 0; at 5: -> G : 200 mg; every 12 from 10 until 50: -> G : 100 over 2 after 1; G -> C at 0.8 per day; C -> at 0.2 per day',
+  doses:
+    'G(0) = 0 mg; C(0) = 0; at 5: -> G : 200 mg; every 12 from 10 until 50: -> G : 100 over 2 after 1; G -> C at 0.8 per day; C -> at 0.2 per day',
   stages: 'E(0) = 100 people; I(0) = 0; D(0) = 0; E -> I after 8 days in 4 stages; I -> R 98%, D the rest after 5 days',
   tables: 'A(0) = 1; v = points 0 1, 10 3, 20 2 smooth then repeat 25; crowding(x) = points 0 1, 1 0.2; A -> : v(t) * crowding(A)',
   conditions: 'H(0) = 10; X(0) = 0; beta = 0.3 per day; -> H : beta * H; while H > 40: beta = 0.1; when H > 90 once: H -> X : 50, beta = 0',
-  reactions: 'reaction r: A + 2 B -> C + 3 D : 0.01 * A * B; reaction s: C -> (share) D + B : 0.05 * C; share = 0.5 + t / 200; A(0) = 9; B(0) = 14; expect: A >= 0',
+  reactions:
+    'reaction r: A + 2 B -> C + 3 D : 0.01 * A * B; reaction s: C -> (share) D + B : 0.05 * C; share = 0.5 + t / 200; A(0) = 9; B(0) = 14; expect: A >= 0',
   limits: 'S(0) = 9; Q(0) = 4; -> S : 0.5; S -> Q : 2 limited; S -> : 1 limited; Q -> : 1.5 + sin(t / 5) limited',
   past: 'A(0) = 1; q = smooth(A, 4, 2); A -> : 0.1 * delay(A, 3, 2) - 0.01 * q; r = normal(1, 0.2) every 7 days; B(0) = 0; -> B : r',
 };
@@ -79,13 +89,19 @@ test('the library finds an error where there is one', () => {
   assert.match(errors([file]), /nowhere/);
 });
 
-const model = content => `<?xml version="1.0" encoding="UTF-8"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">${content}</model></sbml>`;
+const model = content =>
+  `<?xml version="1.0" encoding="UTF-8"?><sbml xmlns="http://www.sbml.org/sbml/level3/version2/core" level="3" version="2"><model id="m">${content}</model></sbml>`;
 const math = content => `<math xmlns="http://www.w3.org/1998/Math/MathML">${content}</math>`;
 const time = '<csymbol encoding="text" definitionURL="http://www.sbml.org/sbml/symbols/time">t</csymbol>';
 
 test('a model in which nothing moves takes tolerances too', () => {
   const file = join(folder, 'still.xml');
-  writeFileSync(file, model(`<listOfParameters><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math(time)}</assignmentRule></listOfRules>`));
+  writeFileSync(
+    file,
+    model(
+      `<listOfParameters><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math(time)}</assignmentRule></listOfRules>`,
+    ),
+  );
   const run = cleartide('simulate', file, '--end', '2', '--every', '1', '--atol', '1e-9', '--rtol', '1e-6');
   assert.equal(run.status, 0, run.stderr);
   assert.deepEqual(rows(run.stdout).at(-1), ['2', '2']);
@@ -93,7 +109,12 @@ test('a model in which nothing moves takes tolerances too', () => {
 
 test('a column that is no number is told', () => {
   const file = join(folder, 'none.xml');
-  writeFileSync(file, model(`<listOfParameters><parameter id="k" constant="true"/><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math('<apply><times/><cn>2</cn><ci>k</ci></apply>')}</assignmentRule></listOfRules>`));
+  writeFileSync(
+    file,
+    model(
+      `<listOfParameters><parameter id="k" constant="true"/><parameter id="p" constant="false"/></listOfParameters><listOfRules><assignmentRule variable="p">${math('<apply><times/><cn>2</cn><ci>k</ci></apply>')}</assignmentRule></listOfRules>`,
+    ),
+  );
   const run = cleartide('simulate', file, '--end', '1', '--every', '1');
   assert.equal(run.status, 0);
   assert.match(run.stderr, /p is no number at time 0/);
@@ -101,7 +122,13 @@ test('a column that is no number is told', () => {
 
 test('algebraic rules are solved along the run, or the run stops and says where', () => {
   const file = join(folder, 'rule.xml');
-  const write = rule => writeFileSync(file, model(`<listOfParameters><parameter id="a" value="1" constant="false"/><parameter id="x" value="2" constant="false"/></listOfParameters><listOfRules><rateRule variable="a">${math('<cn>1</cn>')}</rateRule><algebraicRule>${math(rule)}</algebraicRule></listOfRules>`));
+  const write = rule =>
+    writeFileSync(
+      file,
+      model(
+        `<listOfParameters><parameter id="a" value="1" constant="false"/><parameter id="x" value="2" constant="false"/></listOfParameters><listOfRules><rateRule variable="a">${math('<cn>1</cn>')}</rateRule><algebraicRule>${math(rule)}</algebraicRule></listOfRules>`,
+      ),
+    );
   // exp(x) = a with a = 1 + t.
   write('<apply><minus/><apply><exp/><ci>x</ci></apply><ci>a</ci></apply>');
   const run = cleartide('simulate', file, '--end', '99', '--every', '99', '--columns', 'x');

@@ -5,7 +5,8 @@ import { session } from './support/session.mjs';
 
 const { fresh, demo } = session();
 const lines = ['S(0) = 990; I(0) = 10; R(0) = 0; beta = 0.4 per day', 'S -> I : beta * S * I / 1000', 'I -> R after 5 days'];
-const at = async (page, step) => page.goto(page.url().replace(/\/(build|explore|data|fit|scenarios|projections|history|files)$/, `/${step}`));
+const at = async (page, step) =>
+  page.goto(page.url().replace(/\/(build|explore|data|fit|scenarios|projections|history|files)$/, `/${step}`));
 const send = async (page, name) => Promise.all([page.waitForNavigation(), page.getByRole('button', { name, exact: true }).click()]);
 
 test('a refused measure keeps what was typed, beside what others hold', async () => {
@@ -20,7 +21,12 @@ test('a refused measure keeps what was typed, beside what others hold', async ()
   await form.locator('[name=until]').fill('20');
   await send(page, 'Add measure');
   await page.locator('.notice:visible').waitFor();
-  assert.deepEqual(await form.locator('input:not([type=hidden])').evaluateAll(fields => fields.map(field => field.value)), ['Fewer crossings', '0,6', '50', '20']);
+  assert.deepEqual(await form.locator('input:not([type=hidden])').evaluateAll(fields => fields.map(field => field.value)), [
+    'Fewer crossings',
+    '0,6',
+    '50',
+    '20',
+  ]);
   assert.equal(await page.getByLabel('new scenario').inputValue(), '');
   await form.locator('[name=factor]').fill('0.6');
   await form.locator('[name=until]').fill('90');
@@ -53,9 +59,14 @@ test('a table that cannot be read keeps what was said of it', async () => {
 test('a refused fit keeps the law that was chosen', async () => {
   const page = await demo();
   await at(page, 'fit');
-  await page.locator('[name=tick]').evaluateAll(boxes => boxes.forEach(box => { box.checked = false; }));
-  const law = page.getByLabel(/negative binomial/), other = page.getByLabel('Poisson');
-  const chosen = await law.isChecked() ? other : law;
+  await page.locator('[name=tick]').evaluateAll(boxes =>
+    boxes.forEach(box => {
+      box.checked = false;
+    }),
+  );
+  const law = page.getByLabel(/negative binomial/),
+    other = page.getByLabel('Poisson');
+  const chosen = (await law.isChecked()) ? other : law;
   await chosen.check();
   await send(page, 'Fit');
   await page.locator('.notice:visible', { hasText: 'Tick at least one' }).waitFor();

@@ -10,8 +10,15 @@ import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened, fresh, demo, restarted } = session();
-const fever = ['S -> E : beta * S * I / N', 'E -> I after 3 days', 'I -> R at gamma', 'gamma = 1/5 per day', 'N = S + E + I + R',
-  'S(0) = the rest of 18400', 'I(0) = 6'];
+const fever = [
+  'S -> E : beta * S * I / N',
+  'E -> I after 3 days',
+  'I -> R at gamma',
+  'gamma = 1/5 per day',
+  'N = S + E + I + R',
+  'S(0) = the rest of 18400',
+  'I(0) = 6',
+];
 const whole = [...fever, 'beta = 0.4 per day; rho = 0.5'].join('; ');
 let page;
 
@@ -31,7 +38,10 @@ test('a model is built line by line, and its curves follow', async () => {
   await addLine(page, 'beta = 0.4 per day; rho = 0.5');
   assert.deepEqual(await findings(page), []);
   const { curves, times } = await run(page);
-  assert.deepEqual(curves.filter(curve => curve.kind === 'compartment').map(curve => curve.symbol), ['S', 'E', 'I', 'R']);
+  assert.deepEqual(
+    curves.filter(curve => curve.kind === 'compartment').map(curve => curve.symbol),
+    ['S', 'E', 'I', 'R'],
+  );
   for (let k = 0; k < times.length; k += 25) {
     const total = curves.filter(curve => curve.kind === 'compartment').reduce((sum, curve) => sum + curve.values[k], 0);
     // Curves carry nine digits: four rounded amounts of 18 400 may be off by a few millionths.
@@ -57,14 +67,29 @@ test('a ledger line edits in place, and the run before stays faint behind', asyn
 test('slips are marked in place, with a fix for a near name', async () => {
   page = await fresh('Fever in Tesk', whole);
   await page.getByRole('button', { name: /^S → E,/ }).click();
-  await edited(page, () => page.locator('.line-item.open .main-field').fill(': bata * S * I / N').then(() => page.keyboard.press('Enter')));
+  await edited(page, () =>
+    page
+      .locator('.line-item.open .main-field')
+      .fill(': bata * S * I / N')
+      .then(() => page.keyboard.press('Enter')),
+  );
   assert.match((await findings(page)).join(' '), /bata is not defined. Did you mean beta\?/);
   assert.equal(await page.locator('.finding mark').first().textContent(), 'bata');
   await edited(page, () => page.getByRole('button', { name: 'Use beta' }).click());
   assert.deepEqual(await findings(page), []);
-  await edited(page, () => page.locator('.line-item.open .main-field').fill(': beta * S * (I / N').then(() => page.keyboard.press('Enter')));
+  await edited(page, () =>
+    page
+      .locator('.line-item.open .main-field')
+      .fill(': beta * S * (I / N')
+      .then(() => page.keyboard.press('Enter')),
+  );
   assert.match((await findings(page)).join(' '), /closing parenthesis is missing/);
-  await edited(page, () => page.locator('.line-item.open .main-field').fill(': beta * S * I / N').then(() => page.keyboard.press('Enter')));
+  await edited(page, () =>
+    page
+      .locator('.line-item.open .main-field')
+      .fill(': beta * S * I / N')
+      .then(() => page.keyboard.press('Enter')),
+  );
   await addLine(page, 'a = b + 1; b = a + 1');
   assert.match((await findings(page)).join(' '), /a → b → a/);
   await edited(page, () => page.keyboard.press('Control+z'));
@@ -101,8 +126,11 @@ test('a plate moves by pointer and by key', async () => {
 
 test('undo and redo reach over the whole history, also after the server was killed', async () => {
   page = await fresh('Fever in Tesk', ...fever, 'beta = 0.4 per day; rho = 0.5');
-  for (let k = 0; k < 2; k++) await edited(page,
-    async () => { await page.locator('.plate').first().focus(); await page.keyboard.press('ArrowUp'); });
+  for (let k = 0; k < 2; k++)
+    await edited(page, async () => {
+      await page.locator('.plate').first().focus();
+      await page.keyboard.press('ArrowUp');
+    });
   const texts = async () => (await page.locator('.line-item .line-label').allTextContents()).join(' ');
   const now = await texts();
   await restarted();
@@ -143,15 +171,27 @@ async function fit(addresses) {
   await page.getByRole('link', { name: /^Fit/ }).click();
   await page.locator('input[name=tick]').first().waitFor();
   for (const box of await page.locator('input[name=tick]').all()) await box.setChecked(addresses.includes(await box.getAttribute('value')));
-  const bounds = { 'beta': ['0.05', '2'], 'I.start': ['0.1', '200'], 'rho': ['0.01', '1'] };
+  const bounds = { beta: ['0.05', '2'], 'I.start': ['0.1', '200'], rho: ['0.01', '1'] };
   for (const address of addresses) {
     await page.getByLabel(`Lower bound of ${address}`, { exact: true }).fill(bounds[address][0]);
     await page.getByLabel(`Upper bound of ${address}`, { exact: true }).fill(bounds[address][1]);
   }
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
-  await page.waitForFunction(wanted => !document.querySelector('.progress') && !document.querySelector('.stale')
-    && [...document.querySelectorAll('.estimates tbody th')].map(cell => cell.textContent).sort().join() === wanted, [...addresses].sort().join());
-  return Object.fromEntries(await page.locator('.estimates tbody tr').evaluateAll(rows => rows.map(row => [row.querySelector('th').textContent, row.querySelector('.words').textContent])));
+  await page.waitForFunction(
+    wanted =>
+      !document.querySelector('.progress') &&
+      !document.querySelector('.stale') &&
+      [...document.querySelectorAll('.estimates tbody th')]
+        .map(cell => cell.textContent)
+        .sort()
+        .join() === wanted,
+    [...addresses].sort().join(),
+  );
+  return Object.fromEntries(
+    await page
+      .locator('.estimates tbody tr')
+      .evaluateAll(rows => rows.map(row => [row.querySelector('th').textContent, row.querySelector('.words').textContent])),
+  );
 }
 
 test('a fit says what the data can tell', async () => {
@@ -163,7 +203,10 @@ test('a fit says what the data can tell', async () => {
   const two = await fit(['I.start', 'rho']);
   assert.match(two['I.start'], /product/);
   assert.match(two['rho'], /product/);
-  for (const fixed of [['beta', 'I.start'], ['beta', 'rho']]) {
+  for (const fixed of [
+    ['beta', 'I.start'],
+    ['beta', 'rho'],
+  ]) {
     for (const sentence of Object.values(await fit(fixed))) assert.match(sentence, /^The data tell/);
   }
   await fit(['beta', 'I.start']);
@@ -199,7 +242,9 @@ test('baseline and scenario are projected with chance, and compared', async () =
   assert.match(await page.locator('tr.difference').textContent(), /−/);
   await assertAccessible(page, 'projections');
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV of the outcomes' }).click()]);
-  const rows = readFileSync(await download.path(), 'utf8').trim().split('\n');
+  const rows = readFileSync(await download.path(), 'utf8')
+    .trim()
+    .split('\n');
   assert.equal(rows.length, 1 + 2 * 3);
   assert.match(rows[0], /^scenario,outcome,p5/);
 });
@@ -208,7 +253,13 @@ test('the command line gives the numbers of the screen', async () => {
   page = await demo();
   await page.locator('#curves svg').waitFor();
   const shown = await run(page);
-  const table = execFileSync(join(root, 'cleartide'), ['simulate', 'demo/marram-fever.study.json', '--end', '200', '--every', '1'], { cwd: root }).toString().trim().split('\n').map(row => row.split(','));
+  const table = execFileSync(join(root, 'cleartide'), ['simulate', 'demo/marram-fever.study.json', '--end', '200', '--every', '1'], {
+    cwd: root,
+  })
+    .toString()
+    .trim()
+    .split('\n')
+    .map(row => row.split(','));
   assert.deepEqual(table[0], ['time', 'S', 'E', 'I', 'R', 'H', 'D']);
   assert.equal(table.length, 202);
   for (const row of table.slice(1)) {

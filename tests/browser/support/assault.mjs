@@ -7,8 +7,10 @@ const each = 150;
 
 /** @returns {Promise<{ faults: string[], slow: string[], slowest: number }>} slow are those over two seconds */
 export async function assault(server, seed, count) {
-  const faults = [], slow = [];
-  let slowest = 0, visitor = await new Visitor(server).begin();
+  const faults = [],
+    slow = [];
+  let slowest = 0,
+    visitor = await new Visitor(server).begin();
   const hostile = new Hostile(seed, (await visitor.ask(`${visitor.study}/files?handler=Sbml`)).text);
   const told = (answer, what) => {
     const words = `${answer.status} after ${Math.round(answer.took)} ms: ${what}`;
@@ -19,8 +21,8 @@ export async function assault(server, seed, count) {
   };
   for (let k = 0; k < count; k++) {
     if (k % each === each - 1) {
-      for (const step of ['build', 'explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files',
-        'export']) told(await visitor.ask(`${visitor.study}/${step}`), `${step} after what was done to it (request ${k})`);
+      for (const step of ['build', 'explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files', 'export'])
+        told(await visitor.ask(`${visitor.study}/${step}`), `${step} after what was done to it (request ${k})`);
       told(await visitor.ask('/'), 'the shelf');
       visitor = await new Visitor(server).begin();
     }
@@ -29,10 +31,16 @@ export async function assault(server, seed, count) {
     if (file) {
       const brought = await visitor.bring(file.name, file.text);
       told(brought, what);
-      if (brought.study) for (const step of ['build', 'explore', 'fit']) told(await visitor.ask(`${brought.study}/${step}`),
-        `${step} of ${what}`);
+      if (brought.study)
+        for (const step of ['build', 'explore', 'fit']) told(await visitor.ask(`${brought.study}/${step}`), `${step} of ${what}`);
     } else if (method === 'POST') told(await visitor.post(page, handler, fields), what);
-    else told(await visitor.ask(`${page.startsWith('/') ? page : `${visitor.study}/${page}`}?${new URLSearchParams({ handler, ...fields })}`.slice(0, 7000)), what);
+    else
+      told(
+        await visitor.ask(
+          `${page.startsWith('/') ? page : `${visitor.study}/${page}`}?${new URLSearchParams({ handler, ...fields })}`.slice(0, 7000),
+        ),
+        what,
+      );
   }
   return { faults, slow, slowest };
 }

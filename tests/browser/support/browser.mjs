@@ -5,7 +5,14 @@ import assert from 'node:assert/strict';
 import AxeBuilder from '@axe-core/playwright';
 import { chromium } from 'playwright-core';
 
-const flags = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+const flags = [
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
 
 export async function openBrowser() {
   const executablePath = execFileSync('sh', ['-c', 'command -v chromium-headless-shell || command -v chromium']).toString().trim();
@@ -21,7 +28,10 @@ export async function openPage(browser, options = {}) {
   page.complaints = [];
   page.on('pageerror', error => page.complaints.push(error.message));
   // What was refused is told on the page; a request that is under way when the page is left is no fault.
-  page.on('console', message => { if (message.type() === 'error' && !/status of 4(09|13|22)|^htmx:(sendAbort|afterRequest),/.test(message.text())) page.complaints.push(message.text()); });
+  page.on('console', message => {
+    if (message.type() === 'error' && !/status of 4(09|13|22)|^htmx:(sendAbort|afterRequest),/.test(message.text()))
+      page.complaints.push(message.text());
+  });
   return page;
 }
 
@@ -30,8 +40,20 @@ export async function openPage(browser, options = {}) {
  * that results are put together in, and with the nodes of violations alone: a quarter of the time of the other way.
  */
 export async function assertAccessible(page, where) {
-  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] }).analyze();
-  assert.deepEqual(violations.map(violation => `${where}: ${violation.id} at ${violation.nodes.map(node => node.target.join(' ')).slice(0, 3).join(', ')}`), []);
+  const { violations } = await new AxeBuilder({ page })
+    .setLegacyMode(true)
+    .options({ resultTypes: ['violations'] })
+    .analyze();
+  assert.deepEqual(
+    violations.map(
+      violation =>
+        `${where}: ${violation.id} at ${violation.nodes
+          .map(node => node.target.join(' '))
+          .slice(0, 3)
+          .join(', ')}`,
+    ),
+    [],
+  );
 }
 
 /** Presses Tab until the element that has the focus matches, as a person without a mouse would. */

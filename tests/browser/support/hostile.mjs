@@ -6,32 +6,112 @@ import { root } from './server.mjs';
 /** Every handler of every page with the names of what it takes, read from the pages themselves, so that none is forgotten. */
 export function handlers() {
   const folder = join(root, 'src/ClearTide.Web/Pages');
-  return readdirSync(folder, { recursive: true }).filter(name => name.endsWith('.cs')).flatMap(name => {
-    const text = readFileSync(join(folder, name), 'utf8');
-    const step = /Studies\/(\w+)\./.exec(name.replaceAll('\\', '/'))?.[1].toLowerCase();
-    const page = step ?? (name.includes('Settings') ? '/settings' : name.startsWith('Index') ? '/' : null);
-    if (!page) return [];
-    return [...text.matchAll(/public (?:async )?[\w<>]+ On(Get|Post)(\w*?)(?:Async)?\(([^)]*)\)/g)].map(([, method, handler,
-      parameters]) => ({
-      page, method: method.toUpperCase(), handler,
-      fields: parameters.includes('TableForm') ? ['text', 'name', 'label', 'flowId', 'reporting', 'interval', 'timeColumn', 'valueColumn',
-        'marks', 'form', 'version']
-        : [...parameters.matchAll(/(\w+)(?:,|$| =)/g)].map(found => found[1]).filter(field => field !== 'file'),
-    }));
-  });
+  return readdirSync(folder, { recursive: true })
+    .filter(name => name.endsWith('.cs'))
+    .flatMap(name => {
+      const text = readFileSync(join(folder, name), 'utf8');
+      const step = /Studies\/(\w+)\./.exec(name.replaceAll('\\', '/'))?.[1].toLowerCase();
+      const page = step ?? (name.includes('Settings') ? '/settings' : name.startsWith('Index') ? '/' : null);
+      if (!page) return [];
+      return [...text.matchAll(/public (?:async )?[\w<>]+ On(Get|Post)(\w*?)(?:Async)?\(([^)]*)\)/g)].map(
+        ([, method, handler, parameters]) => ({
+          page,
+          method: method.toUpperCase(),
+          handler,
+          fields: parameters.includes('TableForm')
+            ? ['text', 'name', 'label', 'flowId', 'reporting', 'interval', 'timeColumn', 'valueColumn', 'marks', 'form', 'version']
+            : [...parameters.matchAll(/(\w+)(?:,|$| =)/g)].map(found => found[1]).filter(field => field !== 'file'),
+        }),
+      );
+    });
 }
 
 const long = (letter, count) => letter.repeat(count);
 /** Values that have broken programs before, and good ones that lead further in. */
 const values = [
-  '', ' ', '0', '-1', '1', '7', 'NaN', 'Infinity', '-Infinity', '1e999', '-1e308', '4.9e-324', '99999999999999999999', '0x10',
-  '1,5', '\0', 'a\0b', '\uFFFF', '\uD800', '🜍', 'ﷺ', 'a\u202Eb', 'null', 'undefined', '[]', '{}', '[null]', '{"beta":1e999}',
-  '{"beta":null}', '{"I.start":-5}', "' or 1=1 --", '<script>alert(1)</script>', '../../etc', '%00', '%n%s', 'c1', 'c2', 'c1,c2',
-  'v1', 'f1', 'k1', 'x1', 'x2', 'beta', 'gamma', 'I.start', 'c1:1:2;c2:3:4', 'c1:NaN:1', 'c1:1e999:2', 'S', 'outside', 'day',
-  'week', 'true', 'false', 'csv', 'xlsx', 'text', 'latex', 'Run', 'Curves', 'Phase', 'Sweep', 'Sensitivity', 'Table', 'Text',
-  'Rate', 'Start', 'Symbol', 'Euler', '2031-02-30', '2031-02-03', 'points 0 1, 10 2', '1 2\n3 4', '9000 10, 12000 50',
-  long('(', 300), long('((', 5000), long('a+', 3000) + 'a', long('9', 4000), long('x', 20000), long('A -> B at 1; ', 500),
-  long('1 2\n', 9000), long('0,1;', 4000),
+  '',
+  ' ',
+  '0',
+  '-1',
+  '1',
+  '7',
+  'NaN',
+  'Infinity',
+  '-Infinity',
+  '1e999',
+  '-1e308',
+  '4.9e-324',
+  '99999999999999999999',
+  '0x10',
+  '1,5',
+  '\0',
+  'a\0b',
+  '\uFFFF',
+  '\uD800',
+  '🜍',
+  'ﷺ',
+  'a\u202Eb',
+  'null',
+  'undefined',
+  '[]',
+  '{}',
+  '[null]',
+  '{"beta":1e999}',
+  '{"beta":null}',
+  '{"I.start":-5}',
+  "' or 1=1 --",
+  '<script>alert(1)</script>',
+  '../../etc',
+  '%00',
+  '%n%s',
+  'c1',
+  'c2',
+  'c1,c2',
+  'v1',
+  'f1',
+  'k1',
+  'x1',
+  'x2',
+  'beta',
+  'gamma',
+  'I.start',
+  'c1:1:2;c2:3:4',
+  'c1:NaN:1',
+  'c1:1e999:2',
+  'S',
+  'outside',
+  'day',
+  'week',
+  'true',
+  'false',
+  'csv',
+  'xlsx',
+  'text',
+  'latex',
+  'Run',
+  'Curves',
+  'Phase',
+  'Sweep',
+  'Sensitivity',
+  'Table',
+  'Text',
+  'Rate',
+  'Start',
+  'Symbol',
+  'Euler',
+  '2031-02-30',
+  '2031-02-03',
+  'points 0 1, 10 2',
+  '1 2\n3 4',
+  '9000 10, 12000 50',
+  long('(', 300),
+  long('((', 5000),
+  long('a+', 3000) + 'a',
+  long('9', 4000),
+  long('x', 20000),
+  long('A -> B at 1; ', 500),
+  long('1 2\n', 9000),
+  long('0,1;', 4000),
 ];
 
 const parts = ['c1', 'c2', 'c4', 'c6', 'f3', 'f5', 'f7', 'f12', 'v13', 'v14', 'v15'];
@@ -46,9 +126,38 @@ const usual = {
   markId: ['r23', 'n23', 'n24', 'g23'],
   textId: ['', 'n23', 'n24'],
   field: [
-    'Symbol', 'Label', 'Text', 'Rate', 'Start', 'Note', 'Unit', 'Stages', 'Target', 'Share', 'Colour', 'Lower', 'Upper',
-    'Points', 'Period', 'Origin', 'title', 'curves', 'second', 'formulas', 'minimum', 'maximum', 'of', 'against', 'address',
-    'count', 'list', 'runs', 'every', 'digits', 'starts', 'level',
+    'Symbol',
+    'Label',
+    'Text',
+    'Rate',
+    'Start',
+    'Note',
+    'Unit',
+    'Stages',
+    'Target',
+    'Share',
+    'Colour',
+    'Lower',
+    'Upper',
+    'Points',
+    'Period',
+    'Origin',
+    'title',
+    'curves',
+    'second',
+    'formulas',
+    'minimum',
+    'maximum',
+    'of',
+    'against',
+    'address',
+    'count',
+    'list',
+    'runs',
+    'every',
+    'digits',
+    'starts',
+    'level',
   ],
   x: ['1', '1e300', '-4000'],
   y: ['1', '1e300', '-4000'],
@@ -76,15 +185,61 @@ const usual = {
 };
 
 const lines = [
-  'S -> E : beta * season(t) * S * I / N', 'E -> I after 3 days in 2 stages', 'I -> R 98%, D the rest at gamma',
-  'reaction meet: A + 2 B -> C + W : 0.001 * A * B', 'beta = 0.36 per day', 'N = S + E + I + R', 'S(0) = the rest of 18400 people',
-  'season = points 0 1, 30 1.2, 60 0.8 smooth then repeat', 'crowding(x) = points 0 1, 1 0.2', 'rain = normal(4, 1) every 7 days',
-  'at 30: S -> R : 400', 'every 10 days from 5 until 40: -> A : 2 over 12 hours', 'when I > 400 once: beta = 0.2',
-  'while I > 300: gamma = 0.3', 'expect: N <= 20000', 'assume: people mix evenly', 'unit tablet = 200 mg',
-  'past = delay(I, 5 days)', 'next N = 2 * N', 'R -> S at 19 per 1000 per year',
+  'S -> E : beta * season(t) * S * I / N',
+  'E -> I after 3 days in 2 stages',
+  'I -> R 98%, D the rest at gamma',
+  'reaction meet: A + 2 B -> C + W : 0.001 * A * B',
+  'beta = 0.36 per day',
+  'N = S + E + I + R',
+  'S(0) = the rest of 18400 people',
+  'season = points 0 1, 30 1.2, 60 0.8 smooth then repeat',
+  'crowding(x) = points 0 1, 1 0.2',
+  'rain = normal(4, 1) every 7 days',
+  'at 30: S -> R : 400',
+  'every 10 days from 5 until 40: -> A : 2 over 12 hours',
+  'when I > 400 once: beta = 0.2',
+  'while I > 300: gamma = 0.3',
+  'expect: N <= 20000',
+  'assume: people mix evenly',
+  'unit tablet = 200 mg',
+  'past = delay(I, 5 days)',
+  'next N = 2 * N',
+  'R -> S at 19 per 1000 per year',
 ];
-const pieces = ['->', ':', ';', '(', ')', '^', '*', '/', '=', ',', '%', ' at ', ' after ', ' per ', 'delay(', 'hill(', 'if(', 'sum(',
-  'e400', '\0', '1e308', '-', '!', '“', '→', '\n', ' in 101 stages', ' every 0', 't', 'S', '0', '1/0'];
+const pieces = [
+  '->',
+  ':',
+  ';',
+  '(',
+  ')',
+  '^',
+  '*',
+  '/',
+  '=',
+  ',',
+  '%',
+  ' at ',
+  ' after ',
+  ' per ',
+  'delay(',
+  'hill(',
+  'if(',
+  'sum(',
+  'e400',
+  '\0',
+  '1e308',
+  '-',
+  '!',
+  '“',
+  '→',
+  '\n',
+  ' in 101 stages',
+  ' every 0',
+  't',
+  'S',
+  '0',
+  '1/0',
+];
 
 export class Hostile {
   #state;
@@ -111,7 +266,8 @@ export class Hostile {
   /** A text with some places changed: pieces put in, taken out, doubled. */
   spoil(text, most = 4) {
     for (let k = 1 + Math.floor(this.next() * most); k > 0; k--) {
-      const at = Math.floor(this.next() * (text.length + 1)), length = Math.floor(this.next() * 12);
+      const at = Math.floor(this.next() * (text.length + 1)),
+        length = Math.floor(this.next() * 12);
       const put = this.next() < 0.6 ? this.pick(pieces) : this.next() < 0.5 ? text.slice(at, at + length) : '';
       text = text.slice(0, at) + put + text.slice(at + (this.next() < 0.5 ? length : 0));
     }
@@ -124,7 +280,8 @@ export class Hostile {
     for (let k = 1 + Math.floor(this.next() * 3); k > 0; k--) {
       let at = tree;
       for (;;) {
-        const keys = Object.keys(at), key = this.pick(keys);
+        const keys = Object.keys(at),
+          key = this.pick(keys);
         if (key === undefined) break;
         if (at[key] && typeof at[key] === 'object' && this.next() < 0.85) at = at[key];
         else {
@@ -142,18 +299,45 @@ export class Hostile {
   /** One request: what is asked, of which page, with what. Pages of studies are given without their study. */
   request() {
     const kind = this.next();
-    if (kind < 0.3) return { page: 'build', method: 'POST', handler: this.pick(['Add', 'Preview']),
-      fields: { text: Array.from({ length: 1 + Math.floor(3 * this.next()) }, () => this.spoil(this.pick(lines))).join('; ') } };
-    if (kind < 0.36) return { page: '/', method: 'POST', handler: 'Import',
-      file: { name: 'a.study.json', text: this.next() < 0.8 ? this.spoilJson(this.#study) : this.spoil(this.#study) } };
+    if (kind < 0.3)
+      return {
+        page: 'build',
+        method: 'POST',
+        handler: this.pick(['Add', 'Preview']),
+        fields: { text: Array.from({ length: 1 + Math.floor(3 * this.next()) }, () => this.spoil(this.pick(lines))).join('; ') },
+      };
+    if (kind < 0.36)
+      return {
+        page: '/',
+        method: 'POST',
+        handler: 'Import',
+        file: { name: 'a.study.json', text: this.next() < 0.8 ? this.spoilJson(this.#study) : this.spoil(this.#study) },
+      };
     if (kind < 0.4) return { page: '/', method: 'POST', handler: 'Import', file: { name: 'a.xml', text: this.spoil(this.sbml, 3) } };
-    if (kind < 0.46) return { page: 'data', method: 'POST', handler: this.pick(['Preview', 'Use']),
-      fields: { text: this.spoil(this.#table, 6), interval: this.pick(['', '7', ...values]),
-        timeColumn: this.pick(['0', '1', '-1', '99']), valueColumn: this.pick(['1', '0', '-1', '99']), marks: this.pick(['start',
-          'end']), form: 'table' } };
+    if (kind < 0.46)
+      return {
+        page: 'data',
+        method: 'POST',
+        handler: this.pick(['Preview', 'Use']),
+        fields: {
+          text: this.spoil(this.#table, 6),
+          interval: this.pick(['', '7', ...values]),
+          timeColumn: this.pick(['0', '1', '-1', '99']),
+          valueColumn: this.pick(['1', '0', '-1', '99']),
+          marks: this.pick(['start', 'end']),
+          form: 'table',
+        },
+      };
     const { page, method, handler, fields } = this.pick(this.#handlers);
-    return { page, method, handler,
-      fields: Object.fromEntries(fields.filter(field => this.next() < (field === 'version' ? 0.03 : 0.93)).map(field => [field,
-        this.pick(usual[field] && this.next() < 0.7 ? usual[field] : values)])) };
+    return {
+      page,
+      method,
+      handler,
+      fields: Object.fromEntries(
+        fields
+          .filter(field => this.next() < (field === 'version' ? 0.03 : 0.93))
+          .map(field => [field, this.pick(usual[field] && this.next() < 0.7 ? usual[field] : values)]),
+      ),
+    };
   }
 }

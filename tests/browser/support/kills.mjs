@@ -15,8 +15,8 @@ async function work(visitor, notes, random) {
     } else if (kind < 0.85) {
       const brought = await visitor.again();
       if (brought.study) notes.imports.push(brought.study);
-    } else if (kind < 0.93) await visitor.post('fit', 'Start', { address: 'beta', tick: 'beta', lower: '0.05', upper: '2',
-      law: 'Poisson' });
+    } else if (kind < 0.93)
+      await visitor.post('fit', 'Start', { address: 'beta', tick: 'beta', lower: '0.05', upper: '2', law: 'Poisson' });
     else await visitor.post('projections', 'Start', { replicates: '50', seed: '1' });
   }
 }
@@ -24,7 +24,8 @@ async function work(visitor, notes, random) {
 /** @returns {Promise<{ lost: string[], imports: number }>} what was acknowledged and is not there, and what is there by half */
 export async function kills(server, count, seed = 18) {
   const lost = [];
-  let state = seed >>> 0, imports = 0;
+  let state = seed >>> 0,
+    imports = 0;
   const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
   await server.start();
   const visitor = await new Visitor(server).begin();
@@ -35,18 +36,19 @@ export async function kills(server, count, seed = 18) {
     await server.kill();
     await working;
     await server.start();
-    const exported = await visitor.ask(`${visitor.study}/export`), is = value(exported.text);
+    const exported = await visitor.ask(`${visitor.study}/export`),
+      is = value(exported.text);
     // An edit that was under way may have been written or not; one that was acknowledged is there.
-    if (exported.status !== 200
-      || (is !== notes.had && is !== notes.asked)) lost.push(`kill ${k}: ${exported.status}, the study has ${is}, acknowledged was ${notes.had}`);
+    if (exported.status !== 200 || (is !== notes.had && is !== notes.asked))
+      lost.push(`kill ${k}: ${exported.status}, the study has ${is}, acknowledged was ${notes.had}`);
     notes.had = is;
-    const shelf = await visitor.ask('/'), shown = new Set([...shelf.text.matchAll(/\/studies\/[0-9a-f]+(?=\/build)/g)]
-      .map(found => found[0]));
+    const shelf = await visitor.ask('/'),
+      shown = new Set([...shelf.text.matchAll(/\/studies\/[0-9a-f]+(?=\/build)/g)].map(found => found[0]));
     for (const study of notes.imports) if (!shown.has(study)) lost.push(`kill ${k}: the import ${study} is gone`);
     for (const study of [...shown].slice(0, 3)) {
       const { text } = await visitor.ask(`${study}/export`);
-      if (text.includes('"observations"')
-        && !text.includes('"dataSets": [\n    {')) lost.push(`kill ${k}: ${study} stands without its data`);
+      if (text.includes('"observations"') && !text.includes('"dataSets": [\n    {'))
+        lost.push(`kill ${k}: ${study} stands without its data`);
     }
     imports += notes.imports.length;
     notes.imports = [];

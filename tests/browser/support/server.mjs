@@ -14,11 +14,24 @@ export class Server {
   /** @param {number} port the port to listen on, or 0 for any free one */
   async start(port = 0) {
     const web = join(root, 'src/ClearTide.Web');
-    this.#process = spawn('dotnet', [join(web, 'bin/Release/net10.0/ClearTide.Web.dll'), '--contentRoot', web, '--urls', `http://127.0.0.1:${port}`, '--DataFolder', this.folder],
-      { env: { ...process.env, Serilog__MinimumLevel: 'Warning' } });
+    this.#process = spawn(
+      'dotnet',
+      [
+        join(web, 'bin/Release/net10.0/ClearTide.Web.dll'),
+        '--contentRoot',
+        web,
+        '--urls',
+        `http://127.0.0.1:${port}`,
+        '--DataFolder',
+        this.folder,
+      ],
+      { env: { ...process.env, Serilog__MinimumLevel: 'Warning' } },
+    );
     let said = '';
     this.url = await new Promise((found, failed) => {
-      this.#process.stderr.on('data', piece => { said += piece; });
+      this.#process.stderr.on('data', piece => {
+        said += piece;
+      });
       this.#process.stdout.on('data', piece => {
         said += piece;
         const address = /Clear Tide runs at (\S+)/.exec(said);

@@ -32,7 +32,8 @@ export function session(options) {
   /** Sends a form of the shelf without drawing the shelf, and opens the view of the study that it makes. */
   async function made(form, view, address = '/') {
     await opened();
-    const { request } = page.context(), shelf = await (await request.get(server.url)).text();
+    const { request } = page.context(),
+      shelf = await (await request.get(server.url)).text();
     const token = /name="__RequestVerificationToken"[^>]*value="([^"]+)"/.exec(shelf)[1];
     const begun = await request.post(new URL(address, server.url).href, { multipart: { ...form, __RequestVerificationToken: token } });
     await page.goto(begun.url().replace(/build$/, view));
@@ -49,8 +50,11 @@ export function session(options) {
     },
     /** A page with a copy of a study that is shipped, by the name of its file; in Build, or in another step. */
     async demo(view = 'build', name = 'marram-fever') {
-      const file = { name: `${name}.study.json`, mimeType: 'application/json',
-        buffer: readFileSync(join(root, 'demo', `${name}.study.json`)) };
+      const file = {
+        name: `${name}.study.json`,
+        mimeType: 'application/json',
+        buffer: readFileSync(join(root, 'demo', `${name}.study.json`)),
+      };
       await made({ file }, view, '/?handler=Import');
       await page.locator('main').waitFor();
       return page;

@@ -21,8 +21,11 @@ export class Visitor {
   /** @returns {Promise<{ status: number, text: string, location: string | null, took: number }>} took is in milliseconds */
   async ask(address, options = {}) {
     const began = performance.now();
-    const headers = { cookie: [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; '), 'HX-Request': 'true',
-      ...(this.#csrf ? { 'X-CSRF': this.#csrf } : {}) };
+    const headers = {
+      cookie: [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; '),
+      'HX-Request': 'true',
+      ...(this.#csrf ? { 'X-CSRF': this.#csrf } : {}),
+    };
     const answer = await fetch(new URL(address, this.#server.url), { redirect: 'manual', ...options, headers });
     for (const cookie of answer.headers.getSetCookie()) {
       const [name, value] = cookie.split(';')[0].split('=');
@@ -60,7 +63,9 @@ export class Visitor {
 
   /** Posts fields to a handler of a step of the study, or of another page. */
   post(page, handler, fields) {
-    return this.ask(`${page.startsWith('/') ? page : `${this.study}/${page}`}?handler=${handler}`,
-      { method: 'POST', body: new URLSearchParams({ version: this.version, ...fields }) });
+    return this.ask(`${page.startsWith('/') ? page : `${this.study}/${page}`}?handler=${handler}`, {
+      method: 'POST',
+      body: new URLSearchParams({ version: this.version, ...fields }),
+    });
   }
 }

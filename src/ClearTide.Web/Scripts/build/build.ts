@@ -24,8 +24,29 @@ import { parseRun, readRunText, type Run } from './run';
 export function startBuild(root: HTMLElement): void {
   const cursor = new TimeCursor(`clear-tide time ${root.dataset.study}`);
   const main = root.querySelector<HTMLElement>('#curves')!;
-  const curves = new Curves(main, root.querySelector<HTMLElement>('#observed')!, root.querySelector<HTMLElement>('#hidden-curves')!, cursor);
-  let run: Run = { unit: 'day', units: 'days', per: 'day', start: 0, end: 1, method: 'Automatic', step: 1, tolerance: 1, seed: 0, random: false, times: new Float64Array(), curves: [], failure: null, remark: null, observed: null };
+  const curves = new Curves(
+    main,
+    root.querySelector<HTMLElement>('#observed')!,
+    root.querySelector<HTMLElement>('#hidden-curves')!,
+    cursor,
+  );
+  let run: Run = {
+    unit: 'day',
+    units: 'days',
+    per: 'day',
+    start: 0,
+    end: 1,
+    method: 'Automatic',
+    step: 1,
+    tolerance: 1,
+    seed: 0,
+    random: false,
+    times: new Float64Array(),
+    curves: [],
+    failure: null,
+    remark: null,
+    observed: null,
+  };
   let text = '';
 
   const follow = (time: number): void => {
@@ -67,7 +88,13 @@ export function startBuild(root: HTMLElement): void {
   startKeys();
   document.addEventListener('keydown', event => {
     // Another draw of the random inputs by one key, where no text is typed.
-    if (event.key === 'R' && event.shiftKey && !(event.ctrlKey || event.metaKey) && !(event.target as Element).closest('input, textarea, select')) document.getElementById('draw-another')?.click();
+    if (
+      event.key === 'R' &&
+      event.shiftKey &&
+      !(event.ctrlKey || event.metaKey) &&
+      !(event.target as Element).closest('input, textarea, select')
+    )
+      document.getElementById('draw-another')?.click();
   });
   cursor.onMove(follow);
   document.addEventListener('look-changed', () => follow(cursor.time));

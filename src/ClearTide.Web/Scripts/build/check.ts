@@ -26,9 +26,12 @@ export function startChecking(root: HTMLElement): void {
   });
   // What was refused is said in the same place; the field keeps what was typed.
   document.addEventListener('htmx:afterRequest', event => {
-    const { elt, xhr, requestConfig } = (event as CustomEvent<{ elt: Element; xhr: XMLHttpRequest; requestConfig?: { triggeringEvent?: Event } }>).detail;
+    const { elt, xhr, requestConfig } = (
+      event as CustomEvent<{ elt: Element; xhr: XMLHttpRequest; requestConfig?: { triggeringEvent?: Event } }>
+    ).detail;
     if (xhr.status !== 422) return;
     if (elt.closest('.line-form')) elt.setAttribute('aria-invalid', 'true');
-    else if (elt.closest('.span-form') && requestConfig?.triggeringEvent?.target instanceof HTMLInputElement) requestConfig.triggeringEvent.target.setAttribute('aria-invalid', 'true');
+    else if (elt.closest('.span-form') && requestConfig?.triggeringEvent?.target instanceof HTMLInputElement)
+      requestConfig.triggeringEvent.target.setAttribute('aria-invalid', 'true');
   });
 }

@@ -33,7 +33,8 @@ function choose(index: number): void {
 
 function accept(item: Element): void {
   if (!field) return;
-  const input = field, word = (item as HTMLElement).dataset.word ?? '';
+  const input = field,
+    word = (item as HTMLElement).dataset.word ?? '';
   const end = input.selectionStart ?? 0;
   input.setRangeText(word, end - typed(input).text.length, end, 'end');
   close();
@@ -45,7 +46,9 @@ function suggest(input: HTMLInputElement): void {
   const { text, unit } = typed(input);
   if (text === '') return;
   const lower = text.toLowerCase();
-  const found = words().filter(([word, kind]) => (kind === 'unit') === unit && word !== text && word.toLowerCase().startsWith(lower)).slice(0, most);
+  const found = words()
+    .filter(([word, kind]) => (kind === 'unit') === unit && word !== text && word.toLowerCase().startsWith(lower))
+    .slice(0, most);
   if (found.length === 0) return;
   field = input;
   list = document.createElement('ul');
@@ -59,7 +62,8 @@ function suggest(input: HTMLInputElement): void {
     item.setAttribute('role', 'option');
     item.dataset.word = word;
     item.className = kind;
-    const name = document.createElement('code'), said = document.createElement('span');
+    const name = document.createElement('code'),
+      said = document.createElement('span');
     name.textContent = word;
     said.textContent = hint;
     item.append(name, said);
@@ -74,25 +78,36 @@ function suggest(input: HTMLInputElement): void {
   input.setAttribute('aria-controls', 'completions');
 }
 
-const isFormula = (target: EventTarget | null): target is HTMLInputElement => target instanceof HTMLInputElement && target.classList.contains('formula');
+const isFormula = (target: EventTarget | null): target is HTMLInputElement =>
+  target instanceof HTMLInputElement && target.classList.contains('formula');
 
 export function startCompleting(root: HTMLElement): void {
-  root.addEventListener('input', event => { if (isFormula(event.target)) suggest(event.target); });
-  root.addEventListener('focusout', () => setTimeout(() => { if (document.activeElement !== field) close(); }));
-  root.addEventListener('keydown', event => {
-    if (!list || event.target !== field) return;
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-    if (step !== 0) choose(chosen < 0 && step < 0 ? -1 : chosen + step);
-    else if (event.key === 'Tab' && !event.shiftKey) accept(list.children[Math.max(chosen, 0)]!);
-    else if (event.key === 'Enter' && chosen >= 0) accept(list.children[chosen]!);
-    else if (event.key === 'Escape') close();
-    else {
-      if (event.key === 'Enter') close();
-      return;
-    }
-    event.preventDefault();
-    event.stopPropagation();
-  }, { capture: true });
+  root.addEventListener('input', event => {
+    if (isFormula(event.target)) suggest(event.target);
+  });
+  root.addEventListener('focusout', () =>
+    setTimeout(() => {
+      if (document.activeElement !== field) close();
+    }),
+  );
+  root.addEventListener(
+    'keydown',
+    event => {
+      if (!list || event.target !== field) return;
+      const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+      if (step !== 0) choose(chosen < 0 && step < 0 ? -1 : chosen + step);
+      else if (event.key === 'Tab' && !event.shiftKey) accept(list.children[Math.max(chosen, 0)]!);
+      else if (event.key === 'Enter' && chosen >= 0) accept(list.children[chosen]!);
+      else if (event.key === 'Escape') close();
+      else {
+        if (event.key === 'Enter') close();
+        return;
+      }
+      event.preventDefault();
+      event.stopPropagation();
+    },
+    { capture: true },
+  );
   document.addEventListener('pointerdown', event => {
     const item = (event.target as Element).closest('#completions li');
     if (!item) return;

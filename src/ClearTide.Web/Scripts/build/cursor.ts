@@ -19,7 +19,7 @@ export class TimeCursor {
     const first = this.span[0] === 0 && this.span[1] === 1;
     this.span = [start, end];
     const usual = Math.round(start + 0.3 * (end - start));
-    this.time = Math.min(Math.max(first ? this.remembered() ?? usual : this.time, start), end);
+    this.time = Math.min(Math.max(first ? (this.remembered() ?? usual) : this.time, start), end);
   }
 
   get range(): [number, number] {

@@ -9,7 +9,8 @@ import { svg } from '../chart/svg';
 import type { TimeCursor } from './cursor';
 import type { Curve, Run } from './run';
 
-const draws = 8, many = 24;
+const draws = 8,
+  many = 24;
 
 export class Curves {
   private hidden = new Set<string>();
@@ -21,7 +22,12 @@ export class Curves {
   /** Sizes of the two panels, kept so that nothing has to be laid out to know them. */
   private sizes = new Map<Element, { width: number; height: number }>();
 
-  constructor(private main: HTMLElement, private observed: HTMLElement, private hiddenList: HTMLElement, private cursor: TimeCursor) {
+  constructor(
+    private main: HTMLElement,
+    private observed: HTMLElement,
+    private hiddenList: HTMLElement,
+    private cursor: TimeCursor,
+  ) {
     cursor.onMove(() => this.drawCursor());
     const watch = new ResizeObserver(entries => {
       for (const entry of entries) this.sizes.set(entry.target, entry.contentRect);
@@ -70,7 +76,8 @@ export class Curves {
     this.listUnits(units);
     const all = amounts.filter(curve => curve.unit === this.unit);
     const shown = all.filter(curve => !this.hidden.has(curve.id));
-    let top = 0, lowest = 0;
+    let top = 0,
+      lowest = 0;
     for (const curve of shown) {
       for (const value of curve.values) {
         if (value > top) top = value;
@@ -82,20 +89,48 @@ export class Curves {
     const box = this.sizeOf(this.main);
     this.main.replaceChildren(...(failure ? [failure] : []));
     const above = failure ? failure.getBoundingClientRect().height + 16 : 0;
-    const at = frame({ width: Math.max(320, box.width), height: Math.max(120, box.height - above), xDomain: this.zoom ?? [run.start, run.end], yMax: top, yMin: low, xUnit: `${run.unit}s`, yTitle: this.unit, titleRight: true, label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}` });
+    const at = frame({
+      width: Math.max(320, box.width),
+      height: Math.max(120, box.height - above),
+      xDomain: this.zoom ?? [run.start, run.end],
+      yMax: top,
+      yMin: low,
+      xUnit: `${run.unit}s`,
+      yTitle: this.unit,
+      titleRight: true,
+      label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
+    });
     // Of many curves the new ones are shown first, and those before them with the next frame.
     if (shown.length <= many) this.drawBefore(at, shown);
-    else requestAnimationFrame(() => setTimeout(() => { if (this.frames[0] === at) this.drawBefore(at, shown); }));
+    else
+      requestAnimationFrame(() =>
+        setTimeout(() => {
+          if (this.frames[0] === at) this.drawBefore(at, shown);
+        }),
+      );
     for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
     const last = run.times[run.times.length - 1]!;
     if (failure) at.plot.append(svg('line', { x1: at.x(last), x2: at.x(last), y1: at.top, y2: at.bottom, class: 'stopped' }));
     const edge = Math.min(this.zoom?.[1] ?? run.end, last);
-    drawEndNames(at, shown.map(curve => ({
-      text: curve.symbol, y: at.y(valueAt(run.times, curve.values, edge) ?? 0), className: `symbol c${curve.colour}`,
-      hint: `Hide ${curve.symbol}`, onPick: () => this.toggle(curve),
-    })));
-    attachHover(at, time => `${run.unit} ${amount(time)}`, time => shown.map(curve => ({ curve, value: valueAt(run.times, curve.values, time) })).sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
-      .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })));
+    drawEndNames(
+      at,
+      shown.map(curve => ({
+        text: curve.symbol,
+        y: at.y(valueAt(run.times, curve.values, edge) ?? 0),
+        className: `symbol c${curve.colour}`,
+        hint: `Hide ${curve.symbol}`,
+        onPick: () => this.toggle(curve),
+      })),
+    );
+    attachHover(
+      at,
+      time => `${run.unit} ${amount(time)}`,
+      time =>
+        shown
+          .map(curve => ({ curve, value: valueAt(run.times, curve.values, time) }))
+          .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
+          .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })),
+    );
     if (run.remark) drawWords(at, run.remark);
     this.attach(at);
     this.main.append(at.root);
@@ -119,18 +154,34 @@ export class Curves {
     const observed = run.observed!;
     const box = this.sizeOf(this.observed);
     const top = Math.max(...observed.points.map(point => point.value), ...observed.expected.map(value => value ?? 0), 1);
-    const at = frame({ width: Math.max(320, box.width), height: Math.max(90, box.height), xDomain: this.zoom ?? [run.start, run.end], yMax: top, xUnit: `${run.unit}s`, yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`, label: `${observed.label}: ${observed.points.length} observed counts and what the model expects` });
+    const at = frame({
+      width: Math.max(320, box.width),
+      height: Math.max(90, box.height),
+      xDomain: this.zoom ?? [run.start, run.end],
+      yMax: top,
+      xUnit: `${run.unit}s`,
+      yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`,
+      label: `${observed.label}: ${observed.points.length} observed counts and what the model expects`,
+    });
     drawLine(at, observed.times, observed.expected, 'line observed-line');
-    drawPoints(at, observed.points.map(point => ({ time: point.end, value: point.value })));
+    drawPoints(
+      at,
+      observed.points.map(point => ({ time: point.end, value: point.value })),
+    );
     const edge = this.zoom?.[1] ?? run.end;
     drawEndNames(at, [{ text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'quiet-name' }]);
     if (observed.problem) drawWords(at, observed.problem);
-    attachHover(at, time => `${run.unit} ${amount(time)}`, time => {
-      const point = observed.points.find(candidate => time > candidate.start && time <= candidate.end);
-      return [
-        { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
-        { name: 'observed', value: point ? amount(point.value) : '—', className: '' }];
-    });
+    attachHover(
+      at,
+      time => `${run.unit} ${amount(time)}`,
+      time => {
+        const point = observed.points.find(candidate => time > candidate.start && time <= candidate.end);
+        return [
+          { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
+          { name: 'observed', value: point ? amount(point.value) : '—', className: '' },
+        ];
+      },
+    );
     this.attach(at);
     this.observed.replaceChildren(at.root);
     this.frames.push(at);
@@ -139,22 +190,35 @@ export class Curves {
   private attach(at: Frame): void {
     attachPick(at, {
       onPick: time => this.cursor.move(time),
-      onZoom: (from, to) => { this.zoom = [from, to]; this.draw(); },
-      onReset: () => { this.zoom = null; this.draw(); },
+      onZoom: (from, to) => {
+        this.zoom = [from, to];
+        this.draw();
+      },
+      onReset: () => {
+        this.zoom = null;
+        this.draw();
+      },
     });
   }
 
   private listUnits(units: string[]): void {
     const place = document.getElementById('curve-units');
-    place?.replaceChildren(...units.length < 2 ? [] : units.map(unit => {
-      const button = document.createElement('button');
-      button.type = 'button';
-      button.className = 'plain';
-      button.textContent = unit || 'no unit';
-      button.setAttribute('aria-pressed', String(unit === this.unit));
-      button.addEventListener('click', () => { this.unit = unit; this.draw(); });
-      return button;
-    }));
+    place?.replaceChildren(
+      ...(units.length < 2
+        ? []
+        : units.map(unit => {
+            const button = document.createElement('button');
+            button.type = 'button';
+            button.className = 'plain';
+            button.textContent = unit || 'no unit';
+            button.setAttribute('aria-pressed', String(unit === this.unit));
+            button.addEventListener('click', () => {
+              this.unit = unit;
+              this.draw();
+            });
+            return button;
+          })),
+    );
   }
 
   private toggle(curve: Curve): void {
@@ -163,15 +227,18 @@ export class Curves {
   }
 
   private listHidden(curves: Curve[]): void {
-    this.hiddenList.replaceChildren(...curves.length ? ['hidden: '] : [], ...curves.map(curve => {
-      const button = document.createElement('button');
-      button.type = 'button';
-      button.className = `plain c${curve.colour}`;
-      button.textContent = curve.symbol;
-      button.setAttribute('aria-label', `Show ${curve.symbol}`);
-      button.addEventListener('click', () => this.toggle(curve));
-      return button;
-    }));
+    this.hiddenList.replaceChildren(
+      ...(curves.length ? ['hidden: '] : []),
+      ...curves.map(curve => {
+        const button = document.createElement('button');
+        button.type = 'button';
+        button.className = `plain c${curve.colour}`;
+        button.textContent = curve.symbol;
+        button.setAttribute('aria-label', `Show ${curve.symbol}`);
+        button.addEventListener('click', () => this.toggle(curve));
+        return button;
+      }),
+    );
   }
 
   private drawCursor(): void {
@@ -184,10 +251,17 @@ export class Curves {
       if (at === this.frames[0]) {
         const text = `${run.unit} ${amount(this.cursor.time)}`;
         const width = 14 + 6.6 * text.length;
-        const flag = svg('g', { class: 'cursor-flag' }, svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }), svg('text', { x, y: 12, 'text-anchor': 'middle' }, text));
+        const flag = svg(
+          'g',
+          { class: 'cursor-flag' },
+          svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }),
+          svg('text', { x, y: 12, 'text-anchor': 'middle' }, text),
+        );
         flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
         group.append(flag);
-        for (const curve of run.curves.filter(candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id))) {
+        for (const curve of run.curves.filter(
+          candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id),
+        )) {
           const value = valueAt(run.times, curve.values, this.cursor.time);
           if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark c${curve.colour}` }));
         }

@@ -22,20 +22,35 @@ export function lacksOperand(before: string): boolean {
 }
 
 export function startInserting(root: HTMLElement): void {
-  root.addEventListener('pointerdown', event => {
-    const field = openFormula();
-    const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .reaction-node, .line');
-    if (!field || !part || event.button !== 0 || event.ctrlKey || event.metaKey) return;
-    const caret = field.selectionStart ?? field.value.length;
-    const asks = field.value !== field.defaultValue && caret === field.selectionEnd && lacksOperand(field.value.slice(0, caret)) && !/^\s*[\p{L}\p{N}_(]/u.test(field.value.slice(caret));
-    if (!event.altKey && !asks) return;
-    const id = part.dataset.part ?? part.closest<HTMLElement>('.line-item')?.dataset.part;
-    const symbol = document.getElementById(`line-${id}`)?.dataset.name;
-    if (!symbol || field.closest('.line-item')?.id === `line-${id}`) return;
-    event.preventDefault();
-    event.stopPropagation();
-    insertAtCaret(field, symbol);
-    // The click that follows the press would open the line.
-    addEventListener('click', click => { click.preventDefault(); click.stopPropagation(); }, { capture: true, once: true });
-  }, { capture: true });
+  root.addEventListener(
+    'pointerdown',
+    event => {
+      const field = openFormula();
+      const part = (event.target as Element).closest<HTMLElement | SVGElement>('.plate, .flow, .reaction-node, .line');
+      if (!field || !part || event.button !== 0 || event.ctrlKey || event.metaKey) return;
+      const caret = field.selectionStart ?? field.value.length;
+      const asks =
+        field.value !== field.defaultValue &&
+        caret === field.selectionEnd &&
+        lacksOperand(field.value.slice(0, caret)) &&
+        !/^\s*[\p{L}\p{N}_(]/u.test(field.value.slice(caret));
+      if (!event.altKey && !asks) return;
+      const id = part.dataset.part ?? part.closest<HTMLElement>('.line-item')?.dataset.part;
+      const symbol = document.getElementById(`line-${id}`)?.dataset.name;
+      if (!symbol || field.closest('.line-item')?.id === `line-${id}`) return;
+      event.preventDefault();
+      event.stopPropagation();
+      insertAtCaret(field, symbol);
+      // The click that follows the press would open the line.
+      addEventListener(
+        'click',
+        click => {
+          click.preventDefault();
+          click.stopPropagation();
+        },
+        { capture: true, once: true },
+      );
+    },
+    { capture: true },
+  );
 }

@@ -28,7 +28,8 @@ function mark(): void {
   open?.classList.add('open');
   open?.querySelector('.line')?.setAttribute('aria-expanded', 'true');
   const chosen = part === '' ? [] : [...document.querySelectorAll(`#diagram [data-part="${part}"]`)];
-  for (const element of document.querySelectorAll('#diagram .selected')) if (!chosen.includes(element)) element.classList.remove('selected');
+  for (const element of document.querySelectorAll('#diagram .selected'))
+    if (!chosen.includes(element)) element.classList.remove('selected');
   for (const element of chosen) element.classList.add('selected');
   document.dispatchEvent(new CustomEvent('part-marked'));
 }
@@ -109,7 +110,13 @@ export function showLedgerAt(run: Run, time: number): void {
 
 export function startLedger(root: HTMLElement): void {
   // Whoever presses elsewhere meanwhile has moved on.
-  addEventListener('pointerdown', () => { entering = ''; }, { capture: true });
+  addEventListener(
+    'pointerdown',
+    () => {
+      entering = '';
+    },
+    { capture: true },
+  );
   root.addEventListener('htmx:afterSettle', event => {
     const slot = (event as CustomEvent).detail.target as HTMLElement | undefined;
     if (slot?.id?.startsWith('slot-')) formCame(slot);
@@ -130,7 +137,8 @@ export function startLedger(root: HTMLElement): void {
     const line = target.closest<HTMLElement>('.line');
     if (!line || event.defaultPrevented) return;
     const part = line.closest<HTMLElement>('.line-item')!.dataset.part!;
-    if (part === openPart()) closeLine(); else void openLine(part);
+    if (part === openPart()) closeLine();
+    else void openLine(part);
   });
   root.addEventListener('keydown', event => {
     if (event.key !== 'Escape' || event.defaultPrevented || !(event.target as Element).closest('.line-form')) return;

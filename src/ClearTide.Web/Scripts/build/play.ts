@@ -7,7 +7,8 @@ export function startPlaying(root: HTMLElement, cursor: TimeCursor): void {
   const button = root.querySelector<HTMLButtonElement>('#play');
   const speed = root.querySelector<HTMLSelectElement>('#play-speed');
   if (!button || !speed) return;
-  let frame = 0, last = 0;
+  let frame = 0,
+    last = 0;
   const stop = (): void => {
     cancelAnimationFrame(frame);
     frame = 0;
@@ -17,7 +18,8 @@ export function startPlaying(root: HTMLElement, cursor: TimeCursor): void {
     const [start, end] = cursor.range;
     cursor.move(cursor.time + ((end - start) * (now - last)) / 1000 / (seconds[speed.value] ?? 16));
     last = now;
-    if (cursor.time >= end) stop(); else frame = requestAnimationFrame(step);
+    if (cursor.time >= end) stop();
+    else frame = requestAnimationFrame(step);
   };
   button.addEventListener('click', () => {
     if (frame) return stop();

@@ -3,5 +3,10 @@ import htmx from '../page/htmx';
 
 export function post(handler: string, values: Record<string, string | number | boolean>): Promise<void> {
   const texts = Object.fromEntries(Object.entries(values).map(([name, value]) => [name, String(value)]));
-  return htmx.ajax('post', `?handler=${handler}`, { source: '#diagram-pane', target: '#workspace', swap: 'morph:outerHTML', values: texts });
+  return htmx.ajax('post', `?handler=${handler}`, {
+    source: '#diagram-pane',
+    target: '#workspace',
+    swap: 'morph:outerHTML',
+    values: texts,
+  });
 }

@@ -27,7 +27,8 @@ export function startQuickLine(root: HTMLElement): void {
   const help = root.querySelector<HTMLElement>('#quick-help');
   const helpButton = root.querySelector<HTMLElement>('#quick-help-button');
   if (!input || !preview || !help || !helpButton) return;
-  let place = -1, draft = '';
+  let place = -1,
+    draft = '';
   const put = (text: string): void => {
     input.value = text;
     input.focus();
@@ -66,7 +67,14 @@ export function startQuickLine(root: HTMLElement): void {
     const text = event.clipboardData?.getData('text') ?? '';
     if (!/\n/.test(text.trim())) return;
     event.preventDefault();
-    put(text.trim().split(/\r?\n/).map(line => line.trim()).filter(Boolean).join('; '));
+    put(
+      text
+        .trim()
+        .split(/\r?\n/)
+        .map(line => line.trim())
+        .filter(Boolean)
+        .join('; '),
+    );
   });
   // What would come of a line that has been added meanwhile is no longer of interest.
   root.addEventListener('htmx:beforeSwap', event => {

@@ -4,8 +4,13 @@ import htmx from '../page/htmx';
 async function move(item: HTMLElement, down: boolean): Promise<void> {
   const other = down ? item.nextElementSibling?.nextElementSibling : item.previousElementSibling;
   if (down ? !item.nextElementSibling : !other) return;
-  const before = other instanceof HTMLElement ? other.dataset.part ?? '' : '';
-  await htmx.ajax('post', '?handler=Reorder', { source: '#diagram-pane', target: '#workspace', swap: 'morph:outerHTML', values: { partId: item.dataset.part!, beforeId: before } });
+  const before = other instanceof HTMLElement ? (other.dataset.part ?? '') : '';
+  await htmx.ajax('post', '?handler=Reorder', {
+    source: '#diagram-pane',
+    target: '#workspace',
+    swap: 'morph:outerHTML',
+    values: { partId: item.dataset.part!, beforeId: before },
+  });
   document.querySelector<HTMLElement>(`#line-${item.dataset.part} .line`)?.focus();
 }
 

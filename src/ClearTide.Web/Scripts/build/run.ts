@@ -49,7 +49,11 @@ export interface Run {
 
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';
 
-export type Sent = Omit<Run, 'times' | 'curves'> & { count: number; numbers: string; curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[] };
+export type Sent = Omit<Run, 'times' | 'curves'> & {
+  count: number;
+  numbers: string;
+  curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[];
+};
 
 const peakOf = (values: Numbers): number => {
   let peak = 0;
@@ -61,7 +65,8 @@ const peakOf = (values: Numbers): number => {
 function bytesOf(text: string): Uint8Array<ArrayBuffer> {
   const own = (Uint8Array as unknown as { fromBase64?: (text: string) => Uint8Array<ArrayBuffer> }).fromBase64;
   if (own) return own.call(Uint8Array, text);
-  const signs = atob(text), bytes = new Uint8Array(signs.length);
+  const signs = atob(text),
+    bytes = new Uint8Array(signs.length);
   for (let k = 0; k < bytes.length; k++) bytes[k] = signs.charCodeAt(k);
   return bytes;
 }

@@ -9,7 +9,11 @@ const marker = '"clear-tide-parts"';
 export function showSelection(): void {
   if (chosen.size === 0 && document.getElementById('selection-bar')!.hidden && !document.querySelector('.chosen')) return;
   for (const part of [...chosen]) if (!document.querySelector(`[data-part="${part}"]`)) chosen.delete(part);
-  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow, .reaction-node')) element.classList.toggle('chosen', chosen.has(element.dataset.part ?? '') || (element.dataset.members?.split(' ').every(part => chosen.has(part)) ?? false));
+  for (const element of document.querySelectorAll<HTMLElement | SVGElement>('.line-item, .plate, .flow, .reaction-node'))
+    element.classList.toggle(
+      'chosen',
+      chosen.has(element.dataset.part ?? '') || (element.dataset.members?.split(' ').every(part => chosen.has(part)) ?? false),
+    );
   const bar = document.getElementById('selection-bar')!;
   bar.hidden = chosen.size === 0;
   document.getElementById('selection-count')!.textContent = `${chosen.size} selected`;
@@ -27,7 +31,9 @@ export function choose(parts: string[], add: boolean): void {
 
 function toggle(parts: string[]): void {
   const all = parts.every(part => chosen.has(part));
-  for (const part of parts) if (all) chosen.delete(part); else chosen.add(part);
+  for (const part of parts)
+    if (all) chosen.delete(part);
+    else chosen.add(part);
   showSelection();
 }
 
@@ -46,7 +52,8 @@ async function act(what: string): Promise<void> {
   showSelection();
 }
 
-const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 
 /** The parts that an element stands for: one, or all of a folded region. */
 function partsOf(target: Element): string[] {
@@ -55,18 +62,22 @@ function partsOf(target: Element): string[] {
 }
 
 export function startSelection(root: HTMLElement): void {
-  root.addEventListener('click', event => {
-    const button = (event.target as Element).closest<HTMLElement>('[data-selection]');
-    if (button) {
-      void act(button.dataset.selection!);
-      return;
-    }
-    const parts = partsOf(event.target as Element);
-    if (parts.length === 0 || !(event.ctrlKey || event.metaKey || event.shiftKey)) return;
-    event.preventDefault();
-    event.stopPropagation();
-    toggle(parts);
-  }, { capture: true });
+  root.addEventListener(
+    'click',
+    event => {
+      const button = (event.target as Element).closest<HTMLElement>('[data-selection]');
+      if (button) {
+        void act(button.dataset.selection!);
+        return;
+      }
+      const parts = partsOf(event.target as Element);
+      if (parts.length === 0 || !(event.ctrlKey || event.metaKey || event.shiftKey)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      toggle(parts);
+    },
+    { capture: true },
+  );
   document.addEventListener('keydown', event => {
     if (isTyping(event.target)) return;
     const parts = partsOf(event.target as Element);

@@ -3,23 +3,31 @@ import { svg } from '../chart/svg';
 import { thin } from '../chart/thin';
 import type { Numbers, Run } from './run';
 
-const width = 44, height = 14;
+const width = 44,
+  height = 14;
 
 function path(times: Float64Array, values: Numbers): string {
-  let low = Infinity, high = -Infinity;
+  let low = Infinity,
+    high = -Infinity;
   for (const value of values) {
     if (value < low) low = value;
     if (value > high) high = value;
   }
   if (low > high || values.length < 2) return '';
   // Tenths of a pixel as whole numbers: cheaper to write than fractions, and scaled by the drawing itself.
-  const start = times[0]!, span = times[times.length - 1]! - start, wide = span > 0 ? (10 * width) / span : 0, tall = high > low ? (10 * (height - 2)) / (high - low) : 0, foot = high > low ? 10 * (height - 1) : 5 * height;
-  const x = new Float64Array(values.length), y = new Float64Array(values.length);
+  const start = times[0]!,
+    span = times[times.length - 1]! - start,
+    wide = span > 0 ? (10 * width) / span : 0,
+    tall = high > low ? (10 * (height - 2)) / (high - low) : 0,
+    foot = high > low ? 10 * (height - 1) : 5 * height;
+  const x = new Float64Array(values.length),
+    y = new Float64Array(values.length);
   for (let k = 0; k < values.length; k++) {
     x[k] = Math.round((times[k]! - start) * wide);
     y[k] = Math.round(foot - (values[k]! - low) * tall);
   }
-  let line = '', lifted = true;
+  let line = '',
+    lifted = true;
   for (const k of thin(x, y, 2)) {
     if (Number.isNaN(y[k])) {
       lifted = true;
@@ -52,6 +60,12 @@ function draw(run: Run): void {
       drawn.setAttribute('d', path(run.times, curve.values));
       continue;
     }
-    place.replaceChildren(svg('svg', { width, height, viewBox: `0 0 ${10 * width} ${10 * height}`, 'aria-hidden': 'true' }, svg('path', { d: path(run.times, curve.values), class: `spark c${curve.colour}`, fill: 'none' })));
+    place.replaceChildren(
+      svg(
+        'svg',
+        { width, height, viewBox: `0 0 ${10 * width} ${10 * height}`, 'aria-hidden': 'true' },
+        svg('path', { d: path(run.times, curve.values), class: `spark c${curve.colour}`, fill: 'none' }),
+      ),
+    );
   }
 }

@@ -5,7 +5,8 @@ import htmx from '../page/htmx';
 export function applyFilter(): void {
   const wanted = document.querySelector<HTMLInputElement>('#ledger-filter')?.value.trim().toLowerCase() ?? '';
   if (wanted === '' && !document.querySelector('.ledger [hidden]')) return;
-  for (const item of document.querySelectorAll<HTMLElement>('.line-item')) item.hidden = wanted !== '' && !(item.dataset.search ?? '').includes(wanted);
+  for (const item of document.querySelectorAll<HTMLElement>('.line-item'))
+    item.hidden = wanted !== '' && !(item.dataset.search ?? '').includes(wanted);
   for (const list of document.querySelectorAll<HTMLElement>('.ledger > ul')) {
     const none = ![...list.children].some(item => !(item as HTMLElement).hidden);
     list.hidden = none;
@@ -19,7 +20,9 @@ async function copy(button: HTMLElement): Promise<void> {
   await navigator.clipboard.writeText(await answer.text());
   const words = button.textContent ?? '';
   button.textContent = 'copied';
-  setTimeout(() => { button.textContent = words; }, 1200);
+  setTimeout(() => {
+    button.textContent = words;
+  }, 1200);
 }
 
 export function startViews(root: HTMLElement): void {

@@ -37,33 +37,67 @@ export interface FrameOptions {
 let clips = 0;
 
 export function frame(options: FrameOptions): Frame {
-  const left = 58, right = options.width - (options.rightMargin ?? 74), top = 18, bottom = options.height - 24;
+  const left = 58,
+    right = options.width - (options.rightMargin ?? 74),
+    top = 18,
+    bottom = options.height - 24;
   const x = scaleLinear(options.xDomain, [left, right]);
   const upright = (min: number, max: number): [number, number] => [min, max > min ? max : min + 1];
   const y: Scale = options.log
     ? scaleLog(upright(options.yMin ?? options.yMax / 1e6, options.yMax), [bottom, top])
     : scaleLinear(upright(options.yMin ?? 0, options.yMax), [bottom, top]).nice(5);
   const y2 = options.second ? scaleLinear(upright(options.second.min, options.second.max), [bottom, top]).nice(5) : null;
-  const root = svg('svg', { width: options.width, height: options.height, viewBox: `0 0 ${options.width} ${options.height}`, role: 'group', 'aria-label': options.label, class: 'chart-svg' });
+  const root = svg('svg', {
+    width: options.width,
+    height: options.height,
+    viewBox: `0 0 ${options.width} ${options.height}`,
+    role: 'group',
+    'aria-label': options.label,
+    class: 'chart-svg',
+  });
   const grid = svg('g', { class: 'grid' });
   const most = Math.max(2, Math.min(6, Math.floor((bottom - top) / 26)));
   // In equal ratios there are more ticks than room: some of them are taken.
-  const marks = y.ticks(most), every = Math.max(1, Math.ceil(marks.length / (2 * most)));
+  const marks = y.ticks(most),
+    every = Math.max(1, Math.ceil(marks.length / (2 * most)));
   for (const value of marks.filter((_, k) => k % every === 0)) {
     grid.append(
       svg('line', { x1: left, x2: right, y1: y(value), y2: y(value) }),
-      svg('text', { x: left - 8, y: y(value) + 4, 'text-anchor': 'end' }, tick(value)));
+      svg('text', { x: left - 8, y: y(value) + 4, 'text-anchor': 'end' }, tick(value)),
+    );
   }
-  for (const value of y2?.ticks(most) ?? []) grid.append(svg('text', { x: right + 6, y: y2!(value) + 4, class: 'second-axis' }, tick(value)));
+  for (const value of y2?.ticks(most) ?? [])
+    grid.append(svg('text', { x: right + 6, y: y2!(value) + 4, class: 'second-axis' }, tick(value)));
   const xTicks = x.ticks(Math.max(2, Math.round((right - left) / 110)));
-  xTicks.forEach((value, k) => grid.append(svg('text', { x: x(value), y: bottom + 17, 'text-anchor': 'middle' }, k === xTicks.length - 1 ? `${tick(value)} ${options.xUnit}` : tick(value))));
+  xTicks.forEach((value, k) =>
+    grid.append(
+      svg(
+        'text',
+        { x: x(value), y: bottom + 17, 'text-anchor': 'middle' },
+        k === xTicks.length - 1 ? `${tick(value)} ${options.xUnit}` : tick(value),
+      ),
+    ),
+  );
   const clip = `clip-${++clips}`;
   const plot = svg('g', { 'clip-path': `url(#${clip})` });
   root.append(
-    svg('defs', {}, svg('clipPath', { id: clip }, svg('rect', { x: left - 1, y: top - 6, width: Math.max(0, right - left + 2), height: bottom - top + 11 }))),
+    svg(
+      'defs',
+      {},
+      svg(
+        'clipPath',
+        { id: clip },
+        svg('rect', { x: left - 1, y: top - 6, width: Math.max(0, right - left + 2), height: bottom - top + 11 }),
+      ),
+    ),
     grid,
-    svg('text', { class: 'y-title', x: options.titleRight ? right : left, y: top - 7, 'text-anchor': options.titleRight ? 'end' : 'start' }, options.yTitle),
+    svg(
+      'text',
+      { class: 'y-title', x: options.titleRight ? right : left, y: top - 7, 'text-anchor': options.titleRight ? 'end' : 'start' },
+      options.yTitle,
+    ),
     options.second ? svg('text', { class: 'y-title', x: right + 6, y: top - 7 }, options.second.title) : '',
-    plot);
+    plot,
+  );
   return { root, plot, x, y, y2, left, right, top, bottom };
 }

@@ -2,20 +2,35 @@
 import type { Frame } from './frame';
 import { svg } from './svg';
 
-export interface Reading { name: string; value: string; className: string }
+export interface Reading {
+  name: string;
+  value: string;
+  className: string;
+}
 
-export function attachHover(frame: Frame, timeName: (time: number) => string, read: (time: number) => Reading[], seen?: (time: number | null) => void): void {
+export function attachHover(
+  frame: Frame,
+  timeName: (time: number) => string,
+  read: (time: number) => Reading[],
+  seen?: (time: number | null) => void,
+): void {
   const layer = svg('g', { class: 'hover', visibility: 'hidden' });
   frame.root.append(layer);
   frame.root.addEventListener('pointermove', event => {
     const box = frame.root.getBoundingClientRect();
     const at = event.clientX - box.left;
-    if (at < frame.left || at > frame.right) { layer.setAttribute('visibility', 'hidden'); seen?.(null); return; }
+    if (at < frame.left || at > frame.right) {
+      layer.setAttribute('visibility', 'hidden');
+      seen?.(null);
+      return;
+    }
     const time = frame.x.invert(at);
     seen?.(time);
     // As many as there is room for, and word of the others.
-    const all = read(time), room = Math.max(3, Math.floor((frame.bottom - frame.top - 18) / 15));
-    const readings = all.length <= room ? all : [...all.slice(0, room - 1), { name: `${all.length - room + 1} more`, value: '', className: '' }];
+    const all = read(time),
+      room = Math.max(3, Math.floor((frame.bottom - frame.top - 18) / 15));
+    const readings =
+      all.length <= room ? all : [...all.slice(0, room - 1), { name: `${all.length - room + 1} more`, value: '', className: '' }];
     const height = 18 + 15 * readings.length;
     const width = 24 + 7 * Math.max(10, ...readings.map(reading => reading.name.length + reading.value.length));
     const x = at + 12 + width > frame.right ? at - 12 - width : at + 12;
@@ -25,7 +40,9 @@ export function attachHover(frame: Frame, timeName: (time: number) => string, re
       svg('text', { x: x + 9, y: frame.top + 14, class: 'hover-time' }, timeName(time)),
       ...readings.flatMap((reading, k) => [
         svg('text', { x: x + 9, y: frame.top + 29 + 15 * k, class: reading.className }, reading.name),
-        svg('text', { x: x + width - 9, y: frame.top + 29 + 15 * k, 'text-anchor': 'end' }, reading.value)]));
+        svg('text', { x: x + width - 9, y: frame.top + 29 + 15 * k, 'text-anchor': 'end' }, reading.value),
+      ]),
+    );
     layer.setAttribute('visibility', 'visible');
   });
   frame.root.addEventListener('pointerleave', () => {

@@ -14,38 +14,60 @@ const unseen = 0.15;
 const known = (value: number | null | undefined): value is number => value != null && !Number.isNaN(value);
 
 export function drawLine(frame: Frame, times: ArrayLike<number>, values: Samples, className: string): SVGPathElement {
-  const x = new Float64Array(times.length), y = new Float64Array(times.length);
+  const x = new Float64Array(times.length),
+    y = new Float64Array(times.length);
   for (let k = 0; k < times.length; k++) {
     x[k] = frame.x(times[k]!);
     y[k] = known(values[k]) ? frame.y(values[k]!) : NaN;
   }
-  const path = line<number>().digits(1).defined(k => !Number.isNaN(y[k])).x(k => x[k]!).y(k => y[k]!);
+  const path = line<number>()
+    .digits(1)
+    .defined(k => !Number.isNaN(y[k]))
+    .x(k => x[k]!)
+    .y(k => y[k]!);
   const element = svg('path', { d: path(thin(x, y, unseen)) ?? '', fill: 'none', class: className });
   frame.plot.append(element);
   return element;
 }
 
 export function drawBand(frame: Frame, times: number[], low: number[], high: number[], className: string): void {
-  const shape = area<number>().x(k => frame.x(times[k]!)).y0(k => frame.y(low[k]!)).y1(k => frame.y(high[k]!));
+  const shape = area<number>()
+    .x(k => frame.x(times[k]!))
+    .y0(k => frame.y(low[k]!))
+    .y1(k => frame.y(high[k]!));
   frame.plot.append(svg('path', { d: shape(times.keys()) ?? '', class: className, stroke: 'none' }));
 }
 
 export function drawPoints(frame: Frame, points: { time: number; value: number }[]): void {
   // On top of the plot, whose edge would cut a point that stands on it in two.
   for (const point of points) {
-    const x = frame.x(point.time), y = frame.y(point.value);
+    const x = frame.x(point.time),
+      y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
     if (inside) frame.root.append(svg('circle', { cx: x, cy: y, r: 3.4, class: 'point' }));
   }
 }
 
-export interface EndName { text: string; y: number; className: string; onPick?: () => void; hint?: string }
+export interface EndName {
+  text: string;
+  y: number;
+  className: string;
+  onPick?: () => void;
+  hint?: string;
+}
 
 /** Names at the right ends of curves, pushed apart so that none covers another. */
 export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
-  const gap = 14, room = Math.floor((frame.bottom - frame.top) / gap) + 1;
+  const gap = 14,
+    room = Math.floor((frame.bottom - frame.top) / gap) + 1;
   // Of more names than there is room for, those of the greatest values are shown; hovering reads the others.
-  const shown = names.length <= room ? names : [...names].sort((a, b) => a.y - b.y).slice(0, room - 1).concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'quiet-name' });
+  const shown =
+    names.length <= room
+      ? names
+      : [...names]
+          .sort((a, b) => a.y - b.y)
+          .slice(0, room - 1)
+          .concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'quiet-name' });
   const placed = shown.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
   for (let k = 1; k < placed.length; k++) placed[k]!.at = Math.max(placed[k]!.at, placed[k - 1]!.at + gap);
   let floor = frame.bottom + 4;
@@ -64,7 +86,10 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
       label.setAttribute('aria-label', name.hint ?? name.text);
       label.addEventListener('click', name.onPick);
       label.addEventListener('keydown', event => {
-        if (event.key === 'Enter' || event.key === ' ') { event.preventDefault(); name.onPick!(); }
+        if (event.key === 'Enter' || event.key === ' ') {
+          event.preventDefault();
+          name.onPick!();
+        }
       });
     }
     frame.root.append(label);
@@ -74,12 +99,15 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
 /** The value of a sampled curve at any time within its span, between samples on a straight line. */
 export function valueAt(times: ArrayLike<number>, values: Samples, time: number): number | null {
   if (times.length === 0 || time < times[0]! || time > times[times.length - 1]!) return null;
-  let low = 0, high = times.length - 1;
+  let low = 0,
+    high = times.length - 1;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if (times[middle]! <= time) low = middle; else high = middle;
+    if (times[middle]! <= time) low = middle;
+    else high = middle;
   }
-  const a = values[low], b = values[high];
+  const a = values[low],
+    b = values[high];
   if (!known(a) || !known(b)) return known(a) ? a : known(b) ? b : null;
   const span = times[high]! - times[low]!;
   return span > 0 ? a + (b - a) * Math.min(1, (time - times[low]!) / span) : a;

@@ -14,7 +14,8 @@ export function attachPick(frame: Frame, handlers: PickHandlers): void {
   let start: number | null = null;
   const veil = svg('rect', { class: 'zoom-veil', y: frame.top, height: frame.bottom - frame.top, width: 0, visibility: 'hidden' });
   frame.plot.append(veil);
-  const place = (event: PointerEvent): number => Math.min(Math.max(event.clientX - frame.root.getBoundingClientRect().left, frame.left), frame.right);
+  const place = (event: PointerEvent): number =>
+    Math.min(Math.max(event.clientX - frame.root.getBoundingClientRect().left, frame.left), frame.right);
   frame.root.addEventListener('pointerdown', event => {
     if (event.button !== 0 || (event.target as Element).closest('[role=button], .cursor-flag')) return;
     start = place(event);

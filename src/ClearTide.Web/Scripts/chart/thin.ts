@@ -7,7 +7,9 @@
 export function thin(x: ArrayLike<number>, y: ArrayLike<number>, tolerance: number): number[] {
   const kept: number[] = [];
   const count = x.length;
-  let anchor = -1, low = 0, high = 0;
+  let anchor = -1,
+    low = 0,
+    high = 0;
   const begin = (at: number): void => {
     anchor = at;
     low = -Infinity;

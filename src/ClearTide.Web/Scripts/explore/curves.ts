@@ -7,31 +7,80 @@ import { hasDataBelow, observedPlot } from './observed';
 import { parts } from './parts';
 import { drawPlot, type Plot, type Series, type View } from './plot';
 
-export interface KeptShown { id: string; name: string; colour: number; explored: Explored }
+export interface KeptShown {
+  id: string;
+  name: string;
+  colour: number;
+  explored: Explored;
+}
 
 export type Compared = '' | 'difference' | 'ratio';
 
 const unitOf = (curve: Curve, run: Run): string => curve.unit || (curve.kind === 'flow' ? each(run.per) : '');
 
 /** One name for what curves are counted in, or several with commas. */
-const title = (curves: Curve[], run: Run): string => [...new Set(curves.map(curve => unitOf(curve, run)))].filter(Boolean).slice(0, 3).join(', ');
+const title = (curves: Curve[], run: Run): string =>
+  [...new Set(curves.map(curve => unitOf(curve, run)))].filter(Boolean).slice(0, 3).join(', ');
 
 function formulas(explored: Explored, id: string, second: string[], className: (k: number) => string, suffix: string): Series[] {
-  return (explored.panels[id]?.formulas ?? []).flatMap((column, k) => (column.values.length ? [{ id: `=${column.name}${suffix}`, name: column.name + suffix, times: explored.run.times, values: column.values, className: className(k), second: second.includes(`=${column.name}`), over: true }] : []));
+  return (explored.panels[id]?.formulas ?? []).flatMap((column, k) =>
+    column.values.length
+      ? [
+          {
+            id: `=${column.name}${suffix}`,
+            name: column.name + suffix,
+            times: explored.run.times,
+            values: column.values,
+            className: className(k),
+            second: second.includes(`=${column.name}`),
+            over: true,
+          },
+        ]
+      : [],
+  );
 }
 
 export function curveSeries(explored: Explored, panel: string, settings: Settings, kept: KeptShown[], compared: Compared): Series[] {
-  const run = explored.run, chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
+  const run = explored.run,
+    chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
   const many = kept.length > 0;
   // One run: colour stands for the curve. Several: colour stands for the run, and dashes tell the curves.
-  const own: Series[] = chosen.map((curve, k) => ({ id: curve.id, name: curve.symbol, times: run.times, values: curve.values, className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`, second: settings.second.includes(curve.id), over: explored.panels[panel]?.made?.includes(curve.id) === true }));
-  const made = formulas(explored, panel, settings.second, k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`), '');
+  const own: Series[] = chosen.map((curve, k) => ({
+    id: curve.id,
+    name: curve.symbol,
+    times: run.times,
+    values: curve.values,
+    className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`,
+    second: settings.second.includes(curve.id),
+    over: explored.panels[panel]?.made?.includes(curve.id) === true,
+  }));
+  const made = formulas(
+    explored,
+    panel,
+    settings.second,
+    k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`),
+    '',
+  );
   const others = kept.flatMap(other => {
     const theirs: Series[] = chosen.flatMap((curve, k) => {
       const same = other.explored.run.curves.find(candidate => candidate.id === curve.id);
-      return same ? [{ id: `${other.id} ${curve.id}`, name: `${curve.symbol} · ${other.name}`, times: other.explored.run.times, values: same.values, className: `c${other.colour} dash${k % 5}`, second: settings.second.includes(curve.id) }] : [];
+      return same
+        ? [
+            {
+              id: `${other.id} ${curve.id}`,
+              name: `${curve.symbol} · ${other.name}`,
+              times: other.explored.run.times,
+              values: same.values,
+              className: `c${other.colour} dash${k % 5}`,
+              second: settings.second.includes(curve.id),
+            },
+          ]
+        : [];
     });
-    return [...theirs, ...formulas(other.explored, panel, settings.second, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`)];
+    return [
+      ...theirs,
+      ...formulas(other.explored, panel, settings.second, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`),
+    ];
   });
   if (compared === '' || others.length === 0) return [...own, ...made, ...others];
   const base = new Map([...own, ...made].map(series => [series.name, series]));
@@ -39,7 +88,8 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
     const now = base.get(series.name.split(' · ')[0]!);
     if (!now) return [];
     const values = Array.from({ length: series.times.length }, (_, k) => {
-      const mine = valueAt(now.times, now.values, series.times[k]!), theirs = series.values[k];
+      const mine = valueAt(now.times, now.values, series.times[k]!),
+        theirs = series.values[k];
       if (mine === null || theirs == null) return null;
       return compared === 'difference' ? theirs - mine : mine === 0 ? null : theirs / mine;
     });
@@ -47,20 +97,52 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
   });
 }
 
-export function drawCurves(place: HTMLElement, words: HTMLElement, explored: Explored, panel: string, settings: Settings, view: View, kept: KeptShown[], compared: Compared, redraw: () => void, size: { width: number; height: number }): void {
+export function drawCurves(
+  place: HTMLElement,
+  words: HTMLElement,
+  explored: Explored,
+  panel: string,
+  settings: Settings,
+  view: View,
+  kept: KeptShown[],
+  compared: Compared,
+  redraw: () => void,
+  size: { width: number; height: number },
+): void {
   const run = explored.run;
   const chosen = run.curves.filter(curve => settings.chosen.includes(curve.id));
   const lost = settings.chosen.filter(id => !run.curves.some(curve => curve.id === id)).length;
-  const problems = (explored.panels[panel]?.formulas ?? []).filter(column => column.problem).map(column => `${column.name}: ${column.problem}`);
-  words.textContent = [...problems, lost ? `${lost} of its curves ${lost === 1 ? 'is' : 'are'} no longer in the model.` : ''].filter(Boolean).join(' ');
+  const problems = (explored.panels[panel]?.formulas ?? [])
+    .filter(column => column.problem)
+    .map(column => `${column.name}: ${column.problem}`);
+  words.textContent = [...problems, lost ? `${lost} of its curves ${lost === 1 ? 'is' : 'are'} no longer in the model.` : '']
+    .filter(Boolean)
+    .join(' ');
   const plain = settings.shape === 'Lines' && compared === '';
   // Observed counts lie beside what is counted, never on people's axis.
   const plot: Plot = {
-    series: curveSeries(explored, panel, settings, kept, compared), xName: run.unit, xUnit: `${run.unit}s`, label: 'Curves over time', log: settings.log && compared === '',
-    yTitle: compared === 'ratio' ? 'ratio to now' : compared === 'difference' ? 'difference from now' : title(chosen.filter(curve => !settings.second.includes(curve.id)), run), secondTitle: title(chosen.filter(curve => settings.second.includes(curve.id)), run),
+    series: curveSeries(explored, panel, settings, kept, compared),
+    xName: run.unit,
+    xUnit: `${run.unit}s`,
+    label: 'Curves over time',
+    log: settings.log && compared === '',
+    yTitle:
+      compared === 'ratio'
+        ? 'ratio to now'
+        : compared === 'difference'
+          ? 'difference from now'
+          : title(
+              chosen.filter(curve => !settings.second.includes(curve.id)),
+              run,
+            ),
+    secondTitle: title(
+      chosen.filter(curve => settings.second.includes(curve.id)),
+      run,
+    ),
     shape: plain || kept.length || compared ? (settings.shape === 'Sum' && !compared ? 'Sum' : 'Lines') : settings.shape,
   };
-  const minimum = number(settings.minimum), maximum = number(settings.maximum);
+  const minimum = number(settings.minimum),
+    maximum = number(settings.maximum);
   if (minimum !== undefined) plot.minimum = minimum;
   if (maximum !== undefined) plot.maximum = maximum;
   const observed = run.observed;
@@ -69,7 +151,8 @@ export function drawCurves(place: HTMLElement, words: HTMLElement, explored: Exp
     drawPlot(place, plot, view, redraw, size);
     return;
   }
-  const [above, below] = parts(place, 2), share = Math.round(0.62 * size.height);
+  const [above, below] = parts(place, 2),
+    share = Math.round(0.62 * size.height);
   drawPlot(above!, plot, view, redraw, { ...size, height: share });
   if (observed.problem) words.textContent = `${words.textContent} ${observed.problem}`.trim();
   drawPlot(below!, { ...observedPlot(explored), domain: [run.start, run.end] }, view, redraw, { ...size, height: size.height - share });

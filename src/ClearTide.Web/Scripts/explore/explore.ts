@@ -14,17 +14,34 @@ import { drawSweep, sweepRows, type Sweep } from './sweep';
 import { digitsOf, drawObservedTable, drawRows, drawTable } from './tables';
 import { copyNumbers, take } from './take';
 
-interface PanelState { view: View; numbers: boolean; menu: boolean; words?: string; placed?: string; drawn?: string; sweep?: Sweep; sensitivity?: Sensitivity; phase?: Phase; asked?: string; stop?: AbortController }
+interface PanelState {
+  view: View;
+  numbers: boolean;
+  menu: boolean;
+  words?: string;
+  placed?: string;
+  drawn?: string;
+  sweep?: Sweep;
+  sensitivity?: Sensitivity;
+  phase?: Phase;
+  asked?: string;
+  stop?: AbortController;
+}
 
 const usual: Record<string, number> = { Sweep: 360, Phase: 340 };
 
 /** How high a panel's picture is where nobody has chosen it. */
-const usualHeight = (kind: string, explored: Explored, settings: Settings): number => (kind === 'Curves' && hasDataBelow(explored, settings) ? 440 : usual[kind] ?? 300);
+const usualHeight = (kind: string, explored: Explored, settings: Settings): number =>
+  kind === 'Curves' && hasDataBelow(explored, settings) ? 440 : (usual[kind] ?? 300);
 
 export function startExplore(root: HTMLElement): void {
   const states = new Map<string, PanelState>();
   const keptRuns = new Map<string, Explored>();
-  let text = '', explored: Explored | null = null, asked = 0, sizes = '', parsed = 0;
+  let text = '',
+    explored: Explored | null = null,
+    asked = 0,
+    sizes = '',
+    parsed = 0;
   const parse = (answer: string): void => {
     explored = parseExplored(answer);
     parsed++;
@@ -34,13 +51,22 @@ export function startExplore(root: HTMLElement): void {
     if (!states.has(id)) states.set(id, { view: new View(), numbers: false, menu: false });
     return states.get(id)!;
   };
-  const address = (handler: string, panel: string): string => `?handler=${handler}&panel=${encodeURIComponent(panel)}&set=${encodeURIComponent(sliders.text())}`;
-  const kept = (): KeptShown[] => [...root.querySelectorAll<HTMLElement>('.kept-run')].filter(item => !item.dataset.hidden && keptRuns.has(item.dataset.run!))
-    .map(item => ({ id: item.dataset.run!, name: item.dataset.name!, colour: Number(item.dataset.colour), explored: keptRuns.get(item.dataset.run!)! }));
+  const address = (handler: string, panel: string): string =>
+    `?handler=${handler}&panel=${encodeURIComponent(panel)}&set=${encodeURIComponent(sliders.text())}`;
+  const kept = (): KeptShown[] =>
+    [...root.querySelectorAll<HTMLElement>('.kept-run')]
+      .filter(item => !item.dataset.hidden && keptRuns.has(item.dataset.run!))
+      .map(item => ({
+        id: item.dataset.run!,
+        name: item.dataset.name!,
+        colour: Number(item.dataset.colour),
+        explored: keptRuns.get(item.dataset.run!)!,
+      }));
   const compared = (): Compared => (root.querySelector<HTMLSelectElement>('#compare-how')?.value ?? '') as Compared;
 
   async function many(panel: HTMLElement, own: PanelState, handler: 'Sweep' | 'Sensitivity'): Promise<void> {
-    const id = panel.dataset.panel!, words = panel.querySelector<HTMLElement>('.panel-words')!;
+    const id = panel.dataset.panel!,
+      words = panel.querySelector<HTMLElement>('.panel-words')!;
     own.stop?.abort();
     const stop = (own.stop = new AbortController());
     words.textContent = '';
@@ -48,11 +74,17 @@ export function startExplore(root: HTMLElement): void {
     halt.type = 'button';
     halt.className = 'plain';
     halt.textContent = 'Stop';
-    halt.addEventListener('click', () => { stop.abort(); words.textContent = 'Stopped.'; });
+    halt.addEventListener('click', () => {
+      stop.abort();
+      words.textContent = 'Stopped.';
+    });
     try {
-      const found = await follow<Sweep | Sensitivity>(address(handler, id), stop.signal, percent => words.replaceChildren(`${percent} % of the runs are done `, halt));
+      const found = await follow<Sweep | Sensitivity>(address(handler, id), stop.signal, percent =>
+        words.replaceChildren(`${percent} % of the runs are done `, halt),
+      );
       if (stop.signal.aborted || found === null) return;
-      if (handler === 'Sweep') own.sweep = found as Sweep; else own.sensitivity = found;
+      if (handler === 'Sweep') own.sweep = found as Sweep;
+      else own.sensitivity = found;
       draw(panel);
     } catch {
       if (!stop.signal.aborted) words.textContent = 'The server did not answer. Try again.';
@@ -61,21 +93,35 @@ export function startExplore(root: HTMLElement): void {
 
   /** Asks for what a panel needs besides the run, once for each state of the model, the panel and the sliders. */
   function need(panel: HTMLElement): void {
-    const id = panel.dataset.panel!, own = state(id), kind = panel.dataset.kind!;
+    const id = panel.dataset.panel!,
+      own = state(id),
+      kind = panel.dataset.kind!;
     const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.asks} ${sliders.text()}`;
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
-    else if (kind === 'Phase') void fetch(address('Phase', id)).then(async answer => { own.phase = (await answer.json()) as Phase; draw(panel); });
-    else if (kind === 'Outcomes' || kind === 'Checks') void fetch(address(kind, id)).then(async answer => { own.words = await answer.text(); draw(panel); });
+    else if (kind === 'Phase')
+      void fetch(address('Phase', id)).then(async answer => {
+        own.phase = (await answer.json()) as Phase;
+        draw(panel);
+      });
+    else if (kind === 'Outcomes' || kind === 'Checks')
+      void fetch(address(kind, id)).then(async answer => {
+        own.words = await answer.text();
+        draw(panel);
+      });
   }
 
   const bodyOf = (panel: HTMLElement): HTMLElement => panel.querySelector<HTMLElement>('.panel-body')!;
 
   function draw(panel: HTMLElement, width = bodyOf(panel).clientWidth, picture?: { width: number; height: number }): void {
     if (!explored) return;
-    const id = panel.dataset.panel!, own = state(id), settings = settingsOf(panel), kind = panel.dataset.kind!;
-    const place = bodyOf(panel), words = panel.querySelector<HTMLElement>('.panel-words')!;
+    const id = panel.dataset.panel!,
+      own = state(id),
+      settings = settingsOf(panel),
+      kind = panel.dataset.kind!;
+    const place = bodyOf(panel),
+      words = panel.querySelector<HTMLElement>('.panel-words')!;
     const height = settings.height || usualHeight(kind, explored, settings);
     panel.querySelector('.panel-grip')?.setAttribute('aria-valuenow', String(height));
     const size = picture ?? { width, height: panel.classList.contains('filled') ? Math.max(height, innerHeight - 150) : height };
@@ -99,14 +145,20 @@ export function startExplore(root: HTMLElement): void {
         htmx.process(place);
       }
       own.placed = own.words;
-    }
-    else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, size);
+    } else if (kind === 'Phase' && own.phase) drawPhase(place, words, own.phase, settings, size);
     // What there was before a run stopped is drawn, and why it did stands above.
     if (failure && !words.textContent?.startsWith(failure)) words.textContent = `${failure} ${words.textContent ?? ''}`.trim();
   }
 
   function drawNumbers(place: HTMLElement, id: string, kind: string, own: PanelState, settings: Settings): void {
-    const rows = kind === 'Sweep' && own.sweep ? sweepRows(own.sweep, settings) : kind === 'Sensitivity' && own.sensitivity ? sensitivityRows(own.sensitivity) : kind === 'Phase' && own.phase ? phaseRows(own.phase, settings) : null;
+    const rows =
+      kind === 'Sweep' && own.sweep
+        ? sweepRows(own.sweep, settings)
+        : kind === 'Sensitivity' && own.sensitivity
+          ? sensitivityRows(own.sensitivity)
+          : kind === 'Phase' && own.phase
+            ? phaseRows(own.phase, settings)
+            : null;
     if (rows) drawRows(place, rows.heads, rows.rows, digitsOf(settings));
     else if (kind === 'Observed') drawObservedTable(place, explored!, settings);
     else drawTable(place, explored!, id, settings);
@@ -114,13 +166,23 @@ export function startExplore(root: HTMLElement): void {
 
   const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
   /** All that a panel's picture follows from, but for what it asks for by itself. */
-  const causes = (panel: HTMLElement, width: number): string => JSON.stringify([parsed, width, panel.dataset.settings, panel.className, state(panel.dataset.panel!).numbers, compared(), kept().map(run => [run.id, run.name, run.colour])]);
+  const causes = (panel: HTMLElement, width: number): string =>
+    JSON.stringify([
+      parsed,
+      width,
+      panel.dataset.settings,
+      panel.className,
+      state(panel.dataset.panel!).numbers,
+      compared(),
+      kept().map(run => [run.id, run.name, run.colour]),
+    ]);
 
   /** All widths are asked for before anything is drawn: the browser lays the page out once. What would come out the same stays. */
   function drawAll(): void {
     const all = panels().map(panel => ({ panel, width: bodyOf(panel).clientWidth }));
     for (const { panel, width } of all) {
-      const own = state(panel.dataset.panel!), now = causes(panel, width);
+      const own = state(panel.dataset.panel!),
+        now = causes(panel, width);
       if (own.drawn === now && bodyOf(panel).firstChild) continue;
       own.drawn = now;
       draw(panel, width);
@@ -129,7 +191,8 @@ export function startExplore(root: HTMLElement): void {
   const needAll = (): void => panels().forEach(need);
 
   /** Runs with the values of the sliders: the last one asked for is the one that is shown. */
-  let waiting = false, again = false;
+  let waiting = false,
+    again = false;
   async function run(): Promise<void> {
     if (waiting) {
       again = true;
@@ -163,7 +226,14 @@ export function startExplore(root: HTMLElement): void {
     const items = [...root.querySelectorAll<HTMLElement>('.kept-run')];
     for (const id of keptRuns.keys()) if (!items.some(item => item.dataset.run === id)) keptRuns.delete(id);
     const missing = items.filter(item => !keptRuns.has(item.dataset.run!));
-    await Promise.all(missing.map(async item => keptRuns.set(item.dataset.run!, parseExplored(await (await fetch(`?handler=Kept&run=${encodeURIComponent(item.dataset.run!)}`)).text()))));
+    await Promise.all(
+      missing.map(async item =>
+        keptRuns.set(
+          item.dataset.run!,
+          parseExplored(await (await fetch(`?handler=Kept&run=${encodeURIComponent(item.dataset.run!)}`)).text()),
+        ),
+      ),
+    );
     if (items.length || missing.length) drawAll();
   }
 
@@ -182,43 +252,71 @@ export function startExplore(root: HTMLElement): void {
       if (menu) menu.open = state(panel.dataset.panel!).menu;
     }
     // What the server has to work on is asked for before anything is drawn.
-    if (sliders.text()) void run(); else needAll();
+    if (sliders.text()) void run();
+    else needAll();
     drawAll();
     void fetchKept();
   }
 
-  root.addEventListener('toggle', event => {
-    const panel = (event.target as Element).closest<HTMLElement>('.panel');
-    if (panel) state(panel.dataset.panel!).menu = (event.target as HTMLDetailsElement).open;
-  }, true);
+  root.addEventListener(
+    'toggle',
+    event => {
+      const panel = (event.target as Element).closest<HTMLElement>('.panel');
+      if (panel) state(panel.dataset.panel!).menu = (event.target as HTMLDetailsElement).open;
+    },
+    true,
+  );
   root.addEventListener('change', event => {
     const input = event.target as HTMLInputElement;
     if (input.id === 'compare-how') drawAll();
-    const pick = input.dataset.pick, panel = input.closest<HTMLElement>('.panel');
+    const pick = input.dataset.pick,
+      panel = input.closest<HTMLElement>('.panel');
     if (!pick || !panel) return;
     const chosen = [...panel.querySelectorAll<HTMLInputElement>(`[data-pick=${pick}]`)].filter(box => box.checked).map(box => box.value);
-    void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: pick, value: chosen.join(',') } });
+    void htmx.ajax('post', '?handler=Panel', {
+      source: panel,
+      target: '#explore',
+      swap: 'morph:outerHTML',
+      values: { panel: panel.dataset.panel!, field: pick, value: chosen.join(',') },
+    });
   });
   root.addEventListener('click', event => {
     const opened = (event.target as Element).closest<HTMLDetailsElement>('.panel-menu');
     // The menu tells that it opened only after an answer may have drawn it anew.
-    if (opened && (event.target as Element).closest('summary')) state(opened.closest<HTMLElement>('.panel')!.dataset.panel!).menu = !opened.open;
-    const target = event.target as Element, button = target.closest<HTMLElement>('[data-take], [data-file]'), panel = target.closest<HTMLElement>('.panel');
+    if (opened && (event.target as Element).closest('summary'))
+      state(opened.closest<HTMLElement>('.panel')!.dataset.panel!).menu = !opened.open;
+    const target = event.target as Element,
+      button = target.closest<HTMLElement>('[data-take], [data-file]'),
+      panel = target.closest<HTMLElement>('.panel');
     if (!button || !panel) return;
     const how = button.dataset.take ?? '';
-    if (button.dataset.file) location.assign(`${address('Table', panel.dataset.panel!)}&form=${button.dataset.file}${'family' in button.dataset ? '&family=true' : ''}`);
+    if (button.dataset.file)
+      location.assign(
+        `${address('Table', panel.dataset.panel!)}&form=${button.dataset.file}${'family' in button.dataset ? '&family=true' : ''}`,
+      );
     else if (how === 'window' || how === 'numbers') {
       const on = button.getAttribute('aria-pressed') !== 'true';
       button.setAttribute('aria-pressed', String(on));
-      if (how === 'window') panel.classList.toggle('filled', on); else state(panel.dataset.panel!).numbers = on;
+      if (how === 'window') panel.classList.toggle('filled', on);
+      else state(panel.dataset.panel!).numbers = on;
       draw(panel);
     } else if (how === 'copy' && panel.querySelector('.panel-body table.numbers')) {
-      void copyNumbers(panel, panel.querySelector<HTMLElement>('.panel-words')!, panel.querySelector('[data-file]') ? `${address('Table', panel.dataset.panel!)}&form=tabs` : null);
+      void copyNumbers(
+        panel,
+        panel.querySelector<HTMLElement>('.panel-words')!,
+        panel.querySelector('[data-file]') ? `${address('Table', panel.dataset.panel!)}&form=tabs` : null,
+      );
     } else {
       // The picture is drawn at the size that was asked for, and the panel then as it was.
-      const asked = (side: string): number | undefined => number(panel.querySelector<HTMLInputElement>(`[data-picture=${side}]`)?.value ?? '');
-      const width = Math.min(4000, Math.max(260, asked('width') ?? bodyOf(panel).clientWidth)), tall = Math.min(3000, Math.max(140, asked('height') ?? Number(panel.querySelector('.panel-grip')?.getAttribute('aria-valuenow') ?? 300)));
-      const words = panel.querySelector<HTMLElement>('.panel-words')!, text = words.textContent;
+      const asked = (side: string): number | undefined =>
+        number(panel.querySelector<HTMLInputElement>(`[data-picture=${side}]`)?.value ?? '');
+      const width = Math.min(4000, Math.max(260, asked('width') ?? bodyOf(panel).clientWidth)),
+        tall = Math.min(
+          3000,
+          Math.max(140, asked('height') ?? Number(panel.querySelector('.panel-grip')?.getAttribute('aria-valuenow') ?? 300)),
+        );
+      const words = panel.querySelector<HTMLElement>('.panel-words')!,
+        text = words.textContent;
       void take(panel, how, words, chosen => {
         draw(panel, undefined, chosen ? { width, height: tall } : undefined);
         if (!chosen) words.textContent = text;
@@ -228,9 +326,19 @@ export function startExplore(root: HTMLElement): void {
   document.addEventListener('keydown', event => {
     if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === 'k') root.querySelector<HTMLButtonElement>('#keep-run')?.click();
-    if (event.key === 'Escape') for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
+    if (event.key === 'Escape')
+      for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
   });
-  startResizing(root, (panel, height) => void htmx.ajax('post', '?handler=Panel', { source: panel, target: '#explore', swap: 'morph:outerHTML', values: { panel: panel.dataset.panel!, field: 'height', value: String(height) } }));
+  startResizing(
+    root,
+    (panel, height) =>
+      void htmx.ajax('post', '?handler=Panel', {
+        source: panel,
+        target: '#explore',
+        swap: 'morph:outerHTML',
+        values: { panel: panel.dataset.panel!, field: 'height', value: String(height) },
+      }),
+  );
   let settling = false;
   document.addEventListener('htmx:afterSettle', () => {
     if (settling) return;
@@ -241,7 +349,9 @@ export function startExplore(root: HTMLElement): void {
     });
   });
   new ResizeObserver(() => {
-    const now = panels().map(panel => panel.clientWidth).join(' ');
+    const now = panels()
+      .map(panel => panel.clientWidth)
+      .join(' ');
     if (now !== sizes) drawAll();
     sizes = now;
   }).observe(root);

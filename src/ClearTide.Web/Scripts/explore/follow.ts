@@ -5,7 +5,8 @@ export async function follow<T>(address: string, signal: AbortSignal, progress: 
   const answer = await fetch(address, { signal });
   if (!answer.ok || !answer.body) throw new Error(String(answer.status));
   const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
-  let text = '', last: T | null = null;
+  let text = '',
+    last: T | null = null;
   for (;;) {
     const { done, value } = await reader.read();
     text += value ?? '';
@@ -13,7 +14,8 @@ export async function follow<T>(address: string, signal: AbortSignal, progress: 
     text = lines.pop() ?? '';
     for (const line of lines.filter(Boolean)) {
       const said = JSON.parse(line) as T & { percent?: number };
-      if (said.percent !== undefined) progress(said.percent); else last = said;
+      if (said.percent !== undefined) progress(said.percent);
+      else last = said;
     }
     if (done) return last;
   }

@@ -1,5 +1,7 @@
 // The lower edge of a panel, dragged or moved by arrow keys, makes it higher or lower.
-const least = 140, most = 1200, step = 20;
+const least = 140,
+  most = 1200,
+  step = 20;
 
 const heightOf = (panel: HTMLElement): number => panel.querySelector<HTMLElement>('.panel-body')!.clientHeight;
 
@@ -7,12 +9,17 @@ const within = (height: number): number => Math.round(Math.min(most, Math.max(le
 
 export function startResizing(root: HTMLElement, keep: (panel: HTMLElement, height: number) => void): void {
   root.addEventListener('pointerdown', event => {
-    const grip = (event.target as Element).closest<HTMLElement>('.panel-grip'), panel = grip?.closest<HTMLElement>('.panel');
+    const grip = (event.target as Element).closest<HTMLElement>('.panel-grip'),
+      panel = grip?.closest<HTMLElement>('.panel');
     if (!grip || !panel || event.button !== 0) return;
     event.preventDefault();
-    const start = event.clientY, before = heightOf(panel), body = panel.querySelector<HTMLElement>('.panel-body')!;
+    const start = event.clientY,
+      before = heightOf(panel),
+      body = panel.querySelector<HTMLElement>('.panel-body')!;
     grip.setPointerCapture(event.pointerId);
-    const move = (at: PointerEvent): void => { body.style.height = `${within(before + at.clientY - start)}px`; };
+    const move = (at: PointerEvent): void => {
+      body.style.height = `${within(before + at.clientY - start)}px`;
+    };
     const end = (at: PointerEvent): void => {
       grip.removeEventListener('pointermove', move);
       body.style.height = '';
@@ -24,7 +31,8 @@ export function startResizing(root: HTMLElement, keep: (panel: HTMLElement, heig
     grip.addEventListener('pointercancel', end, { once: true });
   });
   root.addEventListener('keydown', event => {
-    const grip = (event.target as Element).closest<HTMLElement>('.panel-grip'), panel = grip?.closest<HTMLElement>('.panel');
+    const grip = (event.target as Element).closest<HTMLElement>('.panel-grip'),
+      panel = grip?.closest<HTMLElement>('.panel');
     if (!grip || !panel || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
     event.preventDefault();
     keep(panel, within(Number(grip.getAttribute('aria-valuenow')) + (event.key === 'ArrowDown' ? step : -step)));

@@ -6,20 +6,28 @@ const steps = 1000;
 export class Sliders {
   private moved = new Map<string, number>();
 
-  constructor(private root: HTMLElement, private changed: () => void) {
+  constructor(
+    private root: HTMLElement,
+    private changed: () => void,
+  ) {
     root.addEventListener('input', event => {
-      const input = event.target as HTMLInputElement, slider = input.closest<HTMLElement>('.slider');
+      const input = event.target as HTMLInputElement,
+        slider = input.closest<HTMLElement>('.slider');
       if (!slider || input.type !== 'range') return;
       this.take(slider, this.at(slider, Number(input.value)));
     });
     root.addEventListener('change', event => {
-      const input = event.target as HTMLInputElement, slider = input.closest<HTMLElement>('.slider');
+      const input = event.target as HTMLInputElement,
+        slider = input.closest<HTMLElement>('.slider');
       if (!slider || !input.classList.contains('slider-number')) return;
       const value = Number(input.value.replace(/[\u2009\s]/g, '').replace('−', '-'));
       const wrong = input.value.trim() === '' || !Number.isFinite(value);
       input.setAttribute('aria-invalid', String(wrong));
       const words = slider.querySelector<HTMLElement>('.slider-words');
-      if (words) words.textContent = wrong ? `“${input.value.trim()}” is no number${/\d,\d/.test(input.value) ? '; write decimals with a point' : ''}. ${slider.dataset.address} stays ${amount(this.moved.get(slider.dataset.address!) ?? Number(slider.dataset.value))}.` : '';
+      if (words)
+        words.textContent = wrong
+          ? `“${input.value.trim()}” is no number${/\d,\d/.test(input.value) ? '; write decimals with a point' : ''}. ${slider.dataset.address} stays ${amount(this.moved.get(slider.dataset.address!) ?? Number(slider.dataset.value))}.`
+          : '';
       if (!wrong) this.take(slider, value);
     });
     root.addEventListener('click', event => {
@@ -39,7 +47,8 @@ export class Sliders {
   restore(): void {
     const present = new Set<string>();
     for (const slider of this.root.querySelectorAll<HTMLElement>('.slider')) {
-      const address = slider.dataset.address!, own = Number(slider.dataset.value);
+      const address = slider.dataset.address!,
+        own = Number(slider.dataset.value);
       present.add(address);
       if (this.moved.get(address) === own) this.moved.delete(address);
       this.show(slider, this.moved.get(address) ?? own);
@@ -50,19 +59,24 @@ export class Sliders {
 
   private take(slider: HTMLElement, value: number): void {
     const address = slider.dataset.address!;
-    if (value === Number(slider.dataset.value)) this.moved.delete(address); else this.moved.set(address, value);
+    if (value === Number(slider.dataset.value)) this.moved.delete(address);
+    else this.moved.set(address, value);
     this.show(slider, value);
     this.buttons();
     this.changed();
   }
 
   private buttons(): void {
-    for (const id of ['reset-sliders', 'keep-values']) this.root.querySelector<HTMLButtonElement>(`#${id}`)?.toggleAttribute('disabled', this.moved.size === 0);
-    for (const id of ['keep-values', 'keep-run']) this.root.querySelector(`#${id}`)?.setAttribute('hx-vals', JSON.stringify({ set: this.text() }));
+    for (const id of ['reset-sliders', 'keep-values'])
+      this.root.querySelector<HTMLButtonElement>(`#${id}`)?.toggleAttribute('disabled', this.moved.size === 0);
+    for (const id of ['keep-values', 'keep-run'])
+      this.root.querySelector(`#${id}`)?.setAttribute('hx-vals', JSON.stringify({ set: this.text() }));
   }
 
   private at(slider: HTMLElement, step: number): number {
-    const low = Number(slider.dataset.low), high = Number(slider.dataset.high), share = step / steps;
+    const low = Number(slider.dataset.low),
+      high = Number(slider.dataset.high),
+      share = step / steps;
     const value = slider.dataset.log ? low * (high / low) ** share : low + share * (high - low);
     // Four digits are what a hand can tell; a slider with a step goes by that.
     const least = Number(slider.dataset.step);
@@ -71,9 +85,11 @@ export class Sliders {
   }
 
   private show(slider: HTMLElement, value: number): void {
-    const low = Number(slider.dataset.low), high = Number(slider.dataset.high);
+    const low = Number(slider.dataset.low),
+      high = Number(slider.dataset.high);
     const share = slider.dataset.log ? Math.log(Math.max(value, 1e-300) / low) / Math.log(high / low) : (value - low) / (high - low);
-    const range = slider.querySelector<HTMLInputElement>('input[type=range]'), number = slider.querySelector<HTMLInputElement>('.slider-number');
+    const range = slider.querySelector<HTMLInputElement>('input[type=range]'),
+      number = slider.querySelector<HTMLInputElement>('.slider-number');
     if (range) {
       const least = Number(slider.dataset.step);
       // A key moves it by one step.

@@ -7,11 +7,18 @@ const mostRows = 500;
 
 type Cell = string | number | null;
 
-const said = (value: Cell, digits: number): string => (typeof value === 'string' ? value : value === null || !Number.isFinite(value) ? '—' : String(Number(value.toPrecision(digits))).replace('-', '−'));
+const said = (value: Cell, digits: number): string =>
+  typeof value === 'string'
+    ? value
+    : value === null || !Number.isFinite(value)
+      ? '—'
+      : String(Number(value.toPrecision(digits))).replace('-', '−');
 
 /** Numbers as a table, the first column as it is said, the others in so many digits. */
 export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], digits: number, inAll = rows.length): void {
-  const table = document.createElement('table'), head = table.createTHead().insertRow(), body = table.createTBody();
+  const table = document.createElement('table'),
+    head = table.createTHead().insertRow(),
+    body = table.createTBody();
   table.className = 'numbers';
   for (const name of heads) {
     const cell = document.createElement('th');
@@ -21,7 +28,9 @@ export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], di
   }
   for (const values of rows.slice(0, mostRows)) {
     const row = body.insertRow();
-    values.forEach((value, k) => { row.insertCell().textContent = k === 0 && typeof value === 'number' ? amount(value) : said(value, digits); });
+    values.forEach((value, k) => {
+      row.insertCell().textContent = k === 0 && typeof value === 'number' ? amount(value) : said(value, digits);
+    });
   }
   place.replaceChildren(table);
   if (inAll > Math.min(rows.length, mostRows)) place.append(`${inAll - Math.min(rows.length, mostRows)} more rows are in the files.`);
@@ -31,15 +40,32 @@ export const digitsOf = (settings: Settings): number => Math.min(17, Math.max(1,
 
 /** Numbers downwards by time, in thin spaces and so many digits. */
 export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings): void {
-  const run = explored.run, data = explored.panels[panel];
+  const run = explored.run,
+    data = explored.panels[panel];
   // A table has rows of its own, made at even times; the numbers of a chart are those of its points.
-  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.columns ?? data?.terms ?? [...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })), ...(data?.formulas ?? []).filter(column => column.values.length)];
+  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.columns ??
+    data?.terms ?? [
+      ...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })),
+      ...(data?.formulas ?? []).filter(column => column.values.length),
+    ];
   const times = data?.times ?? Array.from(run.times);
-  drawRows(place, [`time (${run.units})`, ...columns.map(column => column.name)], times.map((time, k) => [time, ...columns.map(column => column.values[k] ?? null)]), digitsOf(settings), data?.rowsInAll);
+  drawRows(
+    place,
+    [`time (${run.units})`, ...columns.map(column => column.name)],
+    times.map((time, k) => [time, ...columns.map(column => column.values[k] ?? null)]),
+    digitsOf(settings),
+    data?.rowsInAll,
+  );
 }
 
 /** Observed counts with what was expected of each. */
 export function drawObservedTable(place: HTMLElement, explored: Explored, settings: Settings): void {
   const observed = explored.run.observed;
-  if (observed) drawRows(place, [`until ${explored.run.unit}`, 'observed', 'expected'], observed.points.map(point => [point.end, point.value, valueAt(observed.times, observed.expected, point.end)]), digitsOf(settings));
+  if (observed)
+    drawRows(
+      place,
+      [`until ${explored.run.unit}`, 'observed', 'expected'],
+      observed.points.map(point => [point.end, point.value, valueAt(observed.times, observed.expected, point.end)]),
+      digitsOf(settings),
+    );
 }

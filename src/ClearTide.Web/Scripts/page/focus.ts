@@ -3,7 +3,14 @@
 const focusable = ':is(a[href], button, input, select, textarea, summary, [tabindex]):not([disabled], [tabindex="-1"], [type=hidden])';
 
 /** What tells an element again after it was drawn anew, and where it stood. */
-interface Trail { element: Element; id: string; part: string; kind: string; label: string; holders: { id: string; place: number }[] }
+interface Trail {
+  element: Element;
+  id: string;
+  part: string;
+  kind: string;
+  label: string;
+  holders: { id: string; place: number }[];
+}
 
 const kept = 'clear-tide focus';
 let last: Trail | null = null;
@@ -23,8 +30,12 @@ function trailOf(element: Element): Trail {
     if (id) holders.push({ id, place: -1 });
   }
   return {
-    element, id: element.getAttribute('id') ?? '', part: (element as HTMLElement).dataset.part ?? '', kind: element.classList[0] ?? '',
-    label: labelOf(element), holders,
+    element,
+    id: element.getAttribute('id') ?? '',
+    part: (element as HTMLElement).dataset.part ?? '',
+    kind: element.classList[0] ?? '',
+    label: labelOf(element),
+    holders,
   };
 }
 
@@ -46,10 +57,12 @@ function successor({ id, part, kind, label, holders }: Trail): HTMLElement | nul
   for (const { id: holderId, place } of holders) {
     const holder = document.getElementById(holderId);
     if (!holder?.checkVisibility()) continue;
-    const all = within(holder), at = Math.min(Math.max(place, 0), all.length - 1);
+    const all = within(holder),
+      at = Math.min(Math.max(place, 0), all.length - 1);
     const seen = (one: HTMLElement): boolean => one.checkVisibility();
-    const named = all.find(one => label !== '' && labelOf(one) === label && seen(one))
-      ?? (holder.matches(focusable) ? holder : all.slice(at).find(seen) ?? all.slice(0, at).findLast(seen));
+    const named =
+      all.find(one => label !== '' && labelOf(one) === label && seen(one)) ??
+      (holder.matches(focusable) ? holder : (all.slice(at).find(seen) ?? all.slice(0, at).findLast(seen)));
     if (named) return named;
   }
   const all = [...document.querySelectorAll<HTMLElement>(`main ${focusable}`)].filter(one => one.checkVisibility());
@@ -68,9 +81,13 @@ export function keepFocus(): void {
   const later = (): void => void setTimeout(restore);
   for (const kind of ['click', 'keyup', 'htmx:afterSettle', 'explored']) document.addEventListener(kind, later);
   // A form that loads the page anew leaves its place to the next page.
-  addEventListener('submit', () => {
-    if (last) sessionStorage.setItem(kept, JSON.stringify({ ...last, element: null }));
-  }, { capture: true });
+  addEventListener(
+    'submit',
+    () => {
+      if (last) sessionStorage.setItem(kept, JSON.stringify({ ...last, element: null }));
+    },
+    { capture: true },
+  );
   const before = sessionStorage.getItem(kept);
   sessionStorage.removeItem(kept);
   const free = !document.activeElement || document.activeElement === document.body;

@@ -1,7 +1,14 @@
 // When the server does not answer: the page says that it is offline, holds the one edit under way, and sends it once when the server is back.
 import htmx from './htmx';
 
-interface Held { verb: string; path: string; values: Record<string, string>; source: Element; target: Element | null; swap: string }
+interface Held {
+  verb: string;
+  path: string;
+  values: Record<string, string>;
+  source: Element;
+  target: Element | null;
+  swap: string;
+}
 
 const often = 1500;
 let held: Held | null = null;
@@ -40,13 +47,31 @@ async function wait(): Promise<void> {
   const edit = held;
   held = null;
   // The edit names the version it was made on: had the server taken it before the connection broke, it would say so instead of making it twice.
-  if (edit) void htmx.ajax(edit.verb as 'post', edit.path, { source: edit.source, target: edit.target ?? undefined, swap: edit.swap, values: edit.values });
+  if (edit)
+    void htmx.ajax(edit.verb as 'post', edit.path, {
+      source: edit.source,
+      target: edit.target ?? undefined,
+      swap: edit.swap,
+      values: edit.values,
+    });
 }
 
 function lost(config: { verb: string; path: string; parameters: Record<string, string>; elt: Element }, target: Element | null): void {
-  if (config.verb === 'post' && held === null) held = { verb: config.verb, path: config.path, values: { ...config.parameters }, source: config.elt, target, swap: target?.id === 'workspace' ? 'morph:outerHTML' : 'innerHTML' };
+  if (config.verb === 'post' && held === null)
+    held = {
+      verb: config.verb,
+      path: config.path,
+      values: { ...config.parameters },
+      source: config.elt,
+      target,
+      swap: target?.id === 'workspace' ? 'morph:outerHTML' : 'innerHTML',
+    };
   status(held ? 'offline · one edit waits' : 'offline');
-  say(held ? 'The server does not answer. Your last edit is held here and sent once it is back; what was saved is kept.' : 'The server does not answer. What was saved is kept.');
+  say(
+    held
+      ? 'The server does not answer. Your last edit is held here and sent once it is back; what was saved is kept.'
+      : 'The server does not answer. What was saved is kept.',
+  );
   if (offline) return;
   offline = true;
   setTimeout(() => void wait(), often);
@@ -61,5 +86,9 @@ document.addEventListener('htmx:beforeRequest', event => {
   const { requestConfig } = (event as CustomEvent).detail;
   if (!offline || requestConfig.verb !== 'post') return;
   event.preventDefault();
-  say(held ? 'Still offline, and one edit is held already: make this one again when the server is back.' : 'Still offline: make this edit again when the server is back.');
+  say(
+    held
+      ? 'Still offline, and one edit is held already: make this one again when the server is back.'
+      : 'Still offline: make this edit again when the server is back.',
+  );
 });

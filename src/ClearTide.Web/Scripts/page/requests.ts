@@ -23,7 +23,8 @@ const meanings: Record<number, string> = {
   507: 'This could not be saved: the disk is full, or the data folder cannot be written. Make room, then do it again; what you typed is still here.',
 };
 
-document.addEventListener('htmx:responseError',
-  event => say(meanings[(event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr.status] ?? otherwise));
+document.addEventListener('htmx:responseError', event =>
+  say(meanings[(event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr.status] ?? otherwise),
+);
 
 export default htmx;

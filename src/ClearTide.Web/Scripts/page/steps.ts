@@ -2,7 +2,9 @@
 document.addEventListener('htmx:afterSettle', () => {
   const states = document.getElementById('study-state')?.dataset.steps?.split(' ') ?? [];
   document.querySelectorAll<HTMLElement>('#steps a').forEach((step, k) => {
-    const dot = step.querySelector('.dot'), words = step.querySelector('.sr-only'), state = states[k];
+    const dot = step.querySelector('.dot'),
+      words = step.querySelector('.sr-only'),
+      state = states[k];
     if (!dot || !words || !state || dot.classList.contains(state)) return;
     dot.className = `dot ${state}`;
     words.textContent = `, ${state}`;

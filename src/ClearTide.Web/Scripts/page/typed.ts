@@ -11,7 +11,9 @@ const requestOf = (event: Event): XMLHttpRequest => (event as CustomEvent<{ xhr:
 
 document.addEventListener('input', event => typedAt.set(event.target as Element, ++clock), { capture: true });
 document.addEventListener('htmx:beforeSend', event => sentAt.set(requestOf(event), clock));
-document.addEventListener('htmx:beforeSwap', event => { answered = sentAt.get(requestOf(event)) ?? clock; });
+document.addEventListener('htmx:beforeSwap', event => {
+  answered = sentAt.get(requestOf(event)) ?? clock;
+});
 
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (attribute: string, element: Element): boolean =>
   attribute !== 'value' || (typedAt.get(element) ?? 0) <= answered;

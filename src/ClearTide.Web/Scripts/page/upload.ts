@@ -14,7 +14,9 @@ export function checkUploadSize(root: HTMLElement): void {
     const chosen = file.files?.[0];
     if (!chosen) return;
     if (chosen.size > largest) {
-      say(`${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; at most ${largest / 1e6} MB are read. Cut it down to the columns of time and counts.`);
+      say(
+        `${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; at most ${largest / 1e6} MB are read. Cut it down to the columns of time and counts.`,
+      );
       file.value = '';
       return;
     }

@@ -21,8 +21,13 @@ export function drawBox(event: PointerEvent, onClick: () => void): void {
     done: at => {
       const [x, y, width, height] = area(at);
       box.remove();
-      const inside = scene().nodes.filter(node => node.x < x + width && node.x + node.width > x && node.y < y + height && node.y + node.height > y);
-      choose(inside.flatMap(node => (node.members.length ? node.members : [node.part])), at.shiftKey);
+      const inside = scene().nodes.filter(
+        node => node.x < x + width && node.x + node.width > x && node.y < y + height && node.y + node.height > y,
+      );
+      choose(
+        inside.flatMap(node => (node.members.length ? node.members : [node.part])),
+        at.shiftKey,
+      );
       // The keys belong to what was chosen: Delete takes it away, arrows move it.
       if (inside[0]) inside[0].element.focus({ preventScroll: true });
       else (document.activeElement as HTMLElement | null)?.blur();

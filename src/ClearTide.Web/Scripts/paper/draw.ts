@@ -43,18 +43,27 @@ function mark(target: Node | undefined, takes: boolean): void {
   }
 }
 
-interface Sketch { line: SVGPathElement; head: SVGPathElement }
+interface Sketch {
+  line: SVGPathElement;
+  head: SVGPathElement;
+}
 
 function sketch(): Sketch {
-  const line = svg('path', { class: 'sketch', fill: 'none' }), head = svg('path', { class: 'sketch-head' });
+  const line = svg('path', { class: 'sketch', fill: 'none' }),
+    head = svg('path', { class: 'sketch-head' });
   overlay().replaceChildren(line, head);
   return { line, head };
 }
 
 function drawSketch({ line, head }: Sketch, [ax, ay]: [number, number], [bx, by]: [number, number]): void {
-  const length = Math.hypot(bx - ax, by - ay) || 1, ux = (bx - ax) / length, uy = (by - ay) / length;
+  const length = Math.hypot(bx - ax, by - ay) || 1,
+    ux = (bx - ax) / length,
+    uy = (by - ay) / length;
   line.setAttribute('d', `M${ax} ${ay}L${bx - 10 * ux} ${by - 10 * uy}`);
-  head.setAttribute('d', `M${bx} ${by}L${bx - 12 * ux - 6 * uy} ${by - 12 * uy + 6 * ux}L${bx - 12 * ux + 6 * uy} ${by - 12 * uy - 6 * ux}Z`);
+  head.setAttribute(
+    'd',
+    `M${bx} ${by}L${bx - 12 * ux - 6 * uy} ${by - 12 * uy + 6 * ux}L${bx - 12 * ux + 6 * uy} ${by - 12 * uy - 6 * ux}Z`,
+  );
 }
 
 function clear(): void {
@@ -63,17 +72,30 @@ function clear(): void {
   say('');
 }
 
-interface Ends { from: Node | undefined; to: Node | undefined; open: [number, number] }
+interface Ends {
+  from: Node | undefined;
+  to: Node | undefined;
+  open: [number, number];
+}
 
 /** Adds the flow, after asking where there is one with the same ends. */
 function make({ from, to, open }: Ends): void {
   takePen(false);
   // An open end is kept where it was drawn, from the corner of the plate at the other end.
-  const plate = from && to ? undefined : from ?? to;
-  const add = (): void => void post('DrawFlow', { from: from?.part ?? '', to: to?.part ?? '', ...(plate ? { x: open[0] - plate.x, y: open[1] - plate.y } : {}) });
-  const same = from && to ? scene().ribbons.find(ribbon => ribbon.part && ribbon.from === from.id && ribbon.to === to.id && !ribbon.element.classList.contains('leg')) : undefined;
+  const plate = from && to ? undefined : (from ?? to);
+  const add = (): void =>
+    void post('DrawFlow', { from: from?.part ?? '', to: to?.part ?? '', ...(plate ? { x: open[0] - plate.x, y: open[1] - plate.y } : {}) });
+  const same =
+    from && to
+      ? scene().ribbons.find(
+          ribbon => ribbon.part && ribbon.from === from.id && ribbon.to === to.id && !ribbon.element.classList.contains('leg'),
+        )
+      : undefined;
   if (!same) return add();
-  offer(same.middle, `There is a flow ${nameOf(from)} → ${nameOf(to)} already.`, [{ words: 'Change it', act: () => void openLine(same.part) }, { words: 'Draw a second one', act: add }]);
+  offer(same.middle, `There is a flow ${nameOf(from)} → ${nameOf(to)} already.`, [
+    { words: 'Change it', act: () => void openLine(same.part) },
+    { words: 'Draw a second one', act: add },
+  ]);
 }
 
 const makesFlow = (from: Node | undefined, to: Node | undefined): boolean => (from ?? to) !== undefined && from?.part !== to?.part;
@@ -82,13 +104,16 @@ const makesFlow = (from: Node | undefined, to: Node | undefined): boolean => (fr
 export function beginFlow(node: Node | undefined, place: [number, number]): void {
   takePen(true);
   first = { node: plateOf(node), place, lines: sketch() };
-  say(`from ${nameOf(plateOf(node))}: click a plate or the paper, or go to a plate and press Enter${plateOf(node) ? '; O leads it outside' : ''}`);
+  say(
+    `from ${nameOf(plateOf(node))}: click a plate or the paper, or go to a plate and press Enter${plateOf(node) ? '; O leads it outside' : ''}`,
+  );
 }
 
 /** The second end is given. False where it was no flow, and the pen still waits. */
 export function endFlow(node: Node | undefined, place: [number, number], turned: boolean): boolean {
   if (!first) return false;
-  const [source, target] = [first.node, plateOf(node)], [from, to] = turned ? [target, source] : [source, target];
+  const [source, target] = [first.node, plateOf(node)],
+    [from, to] = turned ? [target, source] : [source, target];
   if (!makesFlow(from, to)) {
     say(from || to ? 'A flow from a compartment to itself moves nothing. Choose another plate.' : 'A flow begins or ends at a plate.');
     return false;
@@ -111,19 +136,28 @@ export const beside = (node: Node): [number, number] => [node.x + node.width + 1
 
 /** Draws a flow that begins at a plate, or at empty paper without one. */
 export function drawFlow(event: PointerEvent, begun: Node | undefined): void {
-  const start = onPaper(event), source = plateOf(begun);
+  const start = onPaper(event),
+    source = plateOf(begun);
   const lines = sketch();
   const ends = (at: PointerEvent): { from: Node | undefined; to: Node | undefined; place: [number, number]; makes: boolean } => {
-    const place = onPaper(at), target = plateOf(nodeAt(...place));
+    const place = onPaper(at),
+      target = plateOf(nodeAt(...place));
     const [from, to] = at.shiftKey ? [target, source] : [source, target];
     return { from, to, place, makes: makesFlow(from, to) };
   };
   follow(event, {
     move: at => {
       const { from, to, place, makes } = ends(at);
-      if (at.shiftKey) drawSketch(lines, place, start); else drawSketch(lines, start, place);
+      if (at.shiftKey) drawSketch(lines, place, start);
+      else drawSketch(lines, start, place);
       mark(at.shiftKey ? from : to, makes);
-      say(makes ? `${nameOf(from)} → ${nameOf(to)}${at.shiftKey ? '' : ' · Shift turns it round'}` : from || to ? 'A flow from a compartment to itself moves nothing.' : 'A flow begins or ends at a plate.');
+      say(
+        makes
+          ? `${nameOf(from)} → ${nameOf(to)}${at.shiftKey ? '' : ' · Shift turns it round'}`
+          : from || to
+            ? 'A flow from a compartment to itself moves nothing.'
+            : 'A flow begins or ends at a plate.',
+      );
     },
     done: at => {
       const { from, to, place, makes } = ends(at);
@@ -143,18 +177,34 @@ export function drawFlow(event: PointerEvent, begun: Node | undefined): void {
 export function dragHead(event: PointerEvent, ribbon: Ribbon, onClick: () => void): void {
   const lines = sketch();
   const from: [number, number] = [ribbon.middle[0], ribbon.middle[1]];
-  const isEnd = (node: Node | undefined): boolean => scene().ribbons.some(other => other.part === ribbon.part && (other.to === node?.id || other.from === node?.id));
+  const isEnd = (node: Node | undefined): boolean =>
+    scene().ribbons.some(other => other.part === ribbon.part && (other.to === node?.id || other.from === node?.id));
   follow(event, {
     move: at => {
-      const place = onPaper(at), target = plateOf(nodeAt(...place));
+      const place = onPaper(at),
+        target = plateOf(nodeAt(...place));
       drawSketch(lines, from, place);
       mark(target, target !== undefined && !isEnd(target));
-      say(target === undefined ? (ribbon.to ? 'Drop the head on a second plate to fan out.' : 'The open end lies here.') : isEnd(target) ? 'The flow already has an end there.' : at.shiftKey ? `leads to ${nameOf(target)} instead` : `fans out to ${nameOf(target)} · Shift leads there instead`);
+      say(
+        target === undefined
+          ? ribbon.to
+            ? 'Drop the head on a second plate to fan out.'
+            : 'The open end lies here.'
+          : isEnd(target)
+            ? 'The flow already has an end there.'
+            : at.shiftKey
+              ? `leads to ${nameOf(target)} instead`
+              : `fans out to ${nameOf(target)} · Shift leads there instead`,
+      );
     },
     done: at => {
-      const place = onPaper(at), target = plateOf(nodeAt(...place));
+      const place = onPaper(at),
+        target = plateOf(nodeAt(...place));
       clear();
-      if (target && !isEnd(target)) void (at.shiftKey || !ribbon.to ? post('Lead', { partId: ribbon.part, leg: ribbon.leg, to: target.part }) : post('FanOut', { partId: ribbon.part, to: target.part }));
+      if (target && !isEnd(target))
+        void (at.shiftKey || !ribbon.to
+          ? post('Lead', { partId: ribbon.part, leg: ribbon.leg, to: target.part })
+          : post('FanOut', { partId: ribbon.part, to: target.part }));
       else if (!target && !ribbon.to) placeOpenEnd(ribbon, ribbon.from, place);
     },
     click: onClick,

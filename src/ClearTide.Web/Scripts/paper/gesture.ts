@@ -12,7 +12,8 @@ let running: (() => void) | null = null;
 
 export function follow(start: PointerEvent, gesture: Gesture): void {
   running?.();
-  const listening = new AbortController(), { signal } = listening;
+  const listening = new AbortController(),
+    { signal } = listening;
   let moved = false;
   const move = (event: PointerEvent): void => {
     if (event.pointerId !== start.pointerId) return;

@@ -5,7 +5,11 @@ import { svg } from '../chart/svg';
 import type { Curve, Run } from '../build/run';
 import { scene, type Node, type Ribbon } from './scene';
 
-const staffTop = 8, staffBottom = 64, widest = 40, headLength = 11, slimmest = 1.6;
+const staffTop = 8,
+  staffBottom = 64,
+  widest = 40,
+  headLength = 11,
+  slimmest = 1.6;
 
 /** Whether staffs share one scale for all amounts of a unit; else each has its own peak. */
 export const staffs = { common: false };
@@ -39,13 +43,16 @@ export function carried(ribbon: Ribbon, values: Map<string, number | null>): num
 
 /** The head of a ribbon as wide as the ribbon, and never so slim that it cannot be seen. */
 export function headPath([x, y, ux, uy]: Ribbon['tip'], width: number): string {
-  const half = Math.max(5, width / 2 + 3), bx = x - headLength * ux, by = y - headLength * uy;
+  const half = Math.max(5, width / 2 + 3),
+    bx = x - headLength * ux,
+    by = y - headLength * uy;
   return `M${x} ${y}L${(bx - half * uy).toFixed(1)} ${(by + half * ux).toFixed(1)}L${(bx + half * uy).toFixed(1)} ${(by - half * ux).toFixed(1)}Z`;
 }
 
 /** A round number at or below a value: 1, 2 or 5 times a power of ten. */
 function round(value: number): number {
-  const power = 10 ** Math.floor(Math.log10(value)), lead = value / power;
+  const power = 10 ** Math.floor(Math.log10(value)),
+    lead = value / power;
   return (lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power;
 }
 
@@ -56,28 +63,42 @@ function stateScale(run: Run, most: number): void {
     place.replaceChildren();
     return;
   }
-  const nice = round(most), height = (widest * nice) / most, unit = run.curves.find(curve => curve.kind === 'compartment')?.unit ?? '';
+  const nice = round(most),
+    height = (widest * nice) / most,
+    unit = run.curves.find(curve => curve.kind === 'compartment')?.unit ?? '';
   const text = `${amount(nice)}${unit ? ` ${unit}` : ''} ${each(run.per)}`;
   if (place.dataset.says === text + height.toFixed(1)) return;
   place.dataset.says = text + height.toFixed(1);
-  place.replaceChildren(svg('svg', { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' }, svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' })), ` a ribbon this wide carries ${text}`);
+  place.replaceChildren(
+    svg(
+      'svg',
+      { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' },
+      svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' }),
+    ),
+    ` a ribbon this wide carries ${text}`,
+  );
 }
 
 export function showLevels(run: Run, time: number): void {
   const { nodes, ribbons, reactionNodes } = scene();
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
   const commonTop = new Map<string, number>();
-  for (const curve of run.curves) if (curve.kind === 'compartment') commonTop.set(curve.unit, Math.max(commonTop.get(curve.unit) ?? 0, curve.peak));
+  for (const curve of run.curves)
+    if (curve.kind === 'compartment') commonTop.set(curve.unit, Math.max(commonTop.get(curve.unit) ?? 0, curve.peak));
   for (const node of nodes) {
     if (node.members.length) {
       const inside = node.members.map(id => byId.get(id)).filter((curve): curve is Curve => curve !== undefined);
       const total = inside.reduce((sum, curve) => sum + (valueAt(run.times, curve.values, time) ?? 0), 0);
-      say(node.element.querySelector('[data-value]'), inside.length && inside.every(curve => curve.unit === inside[0]!.unit) ? `${brief(total)} ${inside[0]!.unit}`.trim() : '');
+      say(
+        node.element.querySelector('[data-value]'),
+        inside.length && inside.every(curve => curve.unit === inside[0]!.unit) ? `${brief(total)} ${inside[0]!.unit}`.trim() : '',
+      );
       continue;
     }
     const curve = byId.get(node.part);
     // Each staff is scaled to its own peak or to the highest of its unit, with a little air above it.
-    if (curve) showPlate(node, curve, valueAt(run.times, curve.values, time), (staffs.common ? commonTop.get(curve.unit)! : curve.peak) * 1.08 || 1);
+    if (curve)
+      showPlate(node, curve, valueAt(run.times, curve.values, time), (staffs.common ? commonTop.get(curve.unit)! : curve.peak) * 1.08 || 1);
   }
   const flows = run.curves.filter(curve => curve.kind === 'flow');
   const values = new Map(flows.map(flow => [flow.id, valueAt(run.times, flow.values, time)]));

@@ -27,8 +27,11 @@ function carryRibbons(moved: Set<string>, dx: number, dy: number, courses: Map<E
     const course = courses.get(ribbon.ribbon) ?? ribbon.ribbon.getAttribute('d')!;
     courses.set(ribbon.ribbon, course);
     // An open end travels with its plate; the first two points of a path belong to its start, the last two to its end.
-    const startMoves = from || !ribbon.from, endMoves = to || !ribbon.to;
-    const at = (course.match(/-?[\d.]+/g) ?? []).map(Number).map((value, k) => (value + ((k < 4 ? startMoves : endMoves) ? (k % 2 ? dy : dx) : 0)).toFixed(1));
+    const startMoves = from || !ribbon.from,
+      endMoves = to || !ribbon.to;
+    const at = (course.match(/-?[\d.]+/g) ?? [])
+      .map(Number)
+      .map((value, k) => (value + ((k < 4 ? startMoves : endMoves) ? (k % 2 ? dy : dx) : 0)).toFixed(1));
     const path = dx || dy ? `M${at[0]} ${at[1]} C${at.slice(2).join(' ')}` : course;
     ribbon.ribbon.setAttribute('d', path);
     ribbon.reach.setAttribute('d', path);
@@ -42,7 +45,8 @@ function carryRibbons(moved: Set<string>, dx: number, dy: number, courses: Map<E
 function carry(nodes: Node[], dx: number, dy: number, courses: Map<Element, string>): void {
   const shift = dx || dy ? `translate(${dx.toFixed(1)} ${dy.toFixed(1)})` : null;
   for (const node of nodes) {
-    if (shift) node.element.setAttribute('transform', shift); else node.element.removeAttribute('transform');
+    if (shift) node.element.setAttribute('transform', shift);
+    else node.element.removeAttribute('transform');
   }
   carryRibbons(new Set(nodes.map(node => node.id)), dx, dy, courses);
 }
@@ -53,14 +57,22 @@ export const postPlaces = (places: Iterable<[string, [number, number]]>, how = '
 /** Moves nodes by a distance and keeps it. Regions that are folded are moved by the places of their plates, which the server keeps. */
 function drop(nodes: Node[], dx: number, dy: number): void {
   const all = hiddenPlaces();
-  const moved = nodes.flatMap(node => (node.members.length ? node.members.map(id => [id, all.get(id) ?? [node.x, node.y]] as const) : [[node.id, [node.x, node.y]] as const]));
+  const moved = nodes.flatMap(node =>
+    node.members.length ? node.members.map(id => [id, all.get(id) ?? [node.x, node.y]] as const) : [[node.id, [node.x, node.y]] as const],
+  );
   void postPlaces(moved.map(([id, [x, y]]) => [id, [x + dx, y + dy]]));
 }
 
 /** Places of compartments that are folded away, which the page carries beside the diagram. */
 function hiddenPlaces(): Places {
   const text = document.getElementById('folded-places')?.textContent?.trim() ?? '';
-  return new Map(text.split(';').filter(Boolean).map(one => one.split(':')).map(([id, x, y]) => [id!, [Number(x), Number(y)]]));
+  return new Map(
+    text
+      .split(';')
+      .filter(Boolean)
+      .map(one => one.split(':'))
+      .map(([id, x, y]) => [id!, [Number(x), Number(y)]]),
+  );
 }
 
 export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): void {
@@ -83,7 +95,9 @@ export function dragNode(event: PointerEvent, node: Node, chosen: Set<string>): 
       drop(together, ...shift(at));
     },
     // A click selects: its line is shown, and the keys stay with the plate. With Shift it is chosen besides others instead.
-    click: () => { if (node.part && !event.shiftKey) void openLine(node.part, false); },
+    click: () => {
+      if (node.part && !event.shiftKey) void openLine(node.part, false);
+    },
     cancel: () => {
       cancelAnimationFrame(frame);
       carry(together, 0, 0, courses);
@@ -98,7 +112,12 @@ let waiting = 0;
 export function nudge(node: Node, chosen: Set<string>, dx: number, dy: number): void {
   const ids = new Set(moving(node, chosen));
   const { nodes, texts } = scene();
-  nudged ??= { nodes: [...nodes, ...texts].filter(other => other === node || (!other.members.length && ids.has(other.id))), dx: 0, dy: 0, courses: new Map() };
+  nudged ??= {
+    nodes: [...nodes, ...texts].filter(other => other === node || (!other.members.length && ids.has(other.id))),
+    dx: 0,
+    dy: 0,
+    courses: new Map(),
+  };
   nudged.dx += dx;
   nudged.dy += dy;
   carry(nudged.nodes, nudged.dx, nudged.dy, nudged.courses);

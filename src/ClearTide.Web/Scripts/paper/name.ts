@@ -1,11 +1,18 @@
 // A field on the paper for a name or a text: Enter keeps it, Escape drops it.
 import { scene } from './scene';
 
-export interface Asked { place: [number, number]; words: string; value?: string; many?: boolean; keep: (text: string) => void }
+export interface Asked {
+  place: [number, number];
+  words: string;
+  value?: string;
+  many?: boolean;
+  keep: (text: string) => void;
+}
 
 export function ask(pane: HTMLElement, { place: [x, y], words, value, many, keep }: Asked): void {
   pane.parentElement!.querySelector('.paper-field')?.remove();
-  const matrix = scene().root.getScreenCTM()!, box = pane.getBoundingClientRect();
+  const matrix = scene().root.getScreenCTM()!,
+    box = pane.getBoundingClientRect();
   const field = document.createElement(many ? 'textarea' : 'input');
   field.className = 'paper-field';
   field.placeholder = words;

@@ -1,12 +1,17 @@
 // A question on the paper with a few answers: arrow keys and Tab go through them, Escape drops it, and the focus goes back to where it was.
 import { scene } from './scene';
 
-export interface Answer { words: string; act: () => void }
+export interface Answer {
+  words: string;
+  act: () => void;
+}
 
 export function offer(place: [number, number], words: string, answers: Answer[]): void {
-  const pane = document.getElementById('diagram-pane')!, held = document.activeElement as HTMLElement | SVGElement | null;
+  const pane = document.getElementById('diagram-pane')!,
+    held = document.activeElement as HTMLElement | SVGElement | null;
   pane.parentElement!.querySelector('.paper-offer')?.remove();
-  const matrix = scene().root.getScreenCTM()!, box = pane.getBoundingClientRect();
+  const matrix = scene().root.getScreenCTM()!,
+    box = pane.getBoundingClientRect();
   const menu = document.createElement('div');
   menu.className = 'paper-offer';
   menu.setAttribute('role', 'dialog');
@@ -27,7 +32,8 @@ export function offer(place: [number, number], words: string, answers: Answer[])
     menu.append(button);
   }
   menu.addEventListener('keydown', event => {
-    const buttons = [...menu.querySelectorAll('button')], step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const buttons = [...menu.querySelectorAll('button')],
+      step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step) buttons[(buttons.indexOf(document.activeElement as HTMLButtonElement) + step + buttons.length) % buttons.length]?.focus();
     else if (event.key === 'Escape') end();
     event.stopPropagation();

@@ -1,5 +1,14 @@
 // What the diagram holds, read once for each drawing of the server: gestures and the time cursor look things up here.
-export interface Node { id: string; part: string; members: string[]; element: SVGGElement; x: number; y: number; width: number; height: number }
+export interface Node {
+  id: string;
+  part: string;
+  members: string[];
+  element: SVGGElement;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
 
 export interface Ribbon {
   part: string;
@@ -17,9 +26,19 @@ export interface Ribbon {
 }
 
 /** Where the parts of a reaction come together. */
-export interface ReactionNode { part: string; element: SVGGElement; rate: SVGTextElement }
+export interface ReactionNode {
+  part: string;
+  element: SVGGElement;
+  rate: SVGTextElement;
+}
 
-export interface Scene { root: SVGSVGElement; nodes: Node[]; ribbons: Ribbon[]; reactionNodes: ReactionNode[]; texts: Node[] }
+export interface Scene {
+  root: SVGSVGElement;
+  nodes: Node[];
+  ribbons: Ribbon[];
+  reactionNodes: ReactionNode[];
+  texts: Node[];
+}
 
 const numbers = (text: string | undefined): number[] => (text ?? '').split(' ').map(Number);
 
@@ -27,16 +46,36 @@ const words = (text: string | undefined): string[] => (text ?? '').split(' ').fi
 
 function node(element: SVGGElement): Node {
   const [x = 0, y = 0, width = 0, height = 0] = numbers(element.dataset.box);
-  return { id: element.dataset.node ?? element.dataset.text ?? '', part: element.dataset.part ?? '', members: words(element.dataset.members), element, x, y, width, height };
+  return {
+    id: element.dataset.node ?? element.dataset.text ?? '',
+    part: element.dataset.part ?? '',
+    members: words(element.dataset.members),
+    element,
+    x,
+    y,
+    width,
+    height,
+  };
 }
 
 function ribbon(element: SVGGElement): Ribbon {
   const find = <T extends Element>(selector: string): T => element.querySelector<T>(selector)!;
   return {
-    part: element.dataset.part ?? '', leg: Number(element.dataset.leg), from: element.dataset.from ?? '', to: element.dataset.to ?? '',
-    strands: words(element.dataset.strands).map(strand => ({ flow: strand.slice(0, strand.indexOf(':')), share: Number(strand.slice(strand.indexOf(':') + 1)) })),
-    element, ribbon: find('.ribbon'), reach: find('.reach'), head: find('.head'), rate: element.querySelector<SVGTextElement>('[data-rate]'),
-    tip: numbers(element.dataset.tip) as Ribbon['tip'], middle: numbers(element.dataset.middle) as Ribbon['middle'],
+    part: element.dataset.part ?? '',
+    leg: Number(element.dataset.leg),
+    from: element.dataset.from ?? '',
+    to: element.dataset.to ?? '',
+    strands: words(element.dataset.strands).map(strand => ({
+      flow: strand.slice(0, strand.indexOf(':')),
+      share: Number(strand.slice(strand.indexOf(':') + 1)),
+    })),
+    element,
+    ribbon: find('.ribbon'),
+    reach: find('.reach'),
+    head: find('.head'),
+    rate: element.querySelector<SVGTextElement>('[data-rate]'),
+    tip: numbers(element.dataset.tip) as Ribbon['tip'],
+    middle: numbers(element.dataset.middle) as Ribbon['middle'],
   };
 }
 
@@ -52,7 +91,11 @@ export function scene(): Scene {
     root,
     nodes: [...root.querySelectorAll<SVGGElement>('.plate')].map(node),
     ribbons: [...root.querySelectorAll<SVGGElement>('.flow')].map(ribbon),
-    reactionNodes: [...root.querySelectorAll<SVGGElement>('.reaction-node')].map(element => ({ part: element.dataset.part ?? '', element, rate: element.querySelector<SVGTextElement>('[data-rate]')! })),
+    reactionNodes: [...root.querySelectorAll<SVGGElement>('.reaction-node')].map(element => ({
+      part: element.dataset.part ?? '',
+      element,
+      rate: element.querySelector<SVGTextElement>('[data-rate]')!,
+    })),
     texts: [...root.querySelectorAll<SVGGElement>('.paper-text')].map(node),
   };
   return known;

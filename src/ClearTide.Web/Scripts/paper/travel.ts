@@ -31,7 +31,9 @@ function alongRibbon(ribbon: Ribbon, key: string): boolean {
   if (key !== 'ArrowUp' && key !== 'ArrowDown') return false;
   // Flows that leave the same plate are neighbours; those from outside are so by where they arrive.
   const plate = ribbon.from || ribbon.to;
-  const row = scene().ribbons.filter(one => (ribbon.from ? one.from : one.to) === plate).sort((a, b) => a.middle[1] - b.middle[1] || a.middle[0] - b.middle[0]);
+  const row = scene()
+    .ribbons.filter(one => (ribbon.from ? one.from : one.to) === plate)
+    .sort((a, b) => a.middle[1] - b.middle[1] || a.middle[0] - b.middle[0]);
   const next = row[row.indexOf(ribbon) + (key === 'ArrowDown' ? 1 : -1)];
   if (next) focus(next.element);
   return next !== undefined;

@@ -1,9 +1,17 @@
 // Zoom and pan of the paper. Without either, the whole of it is fitted into its pane.
 import { onPaper, paperScale, scene } from './scene';
 
-interface View { x: number; y: number; width: number; height: number }
+interface View {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
 
-const smallest = 0.04, largest = 6, farBelow = 0.55, fartherBelow = 0.3;
+const smallest = 0.04,
+  largest = 6,
+  farBelow = 0.55,
+  fartherBelow = 0.3;
 /** What the user zoomed or moved to; null while the whole paper is fitted. */
 let own: View | null = null;
 /** The fitted view, held while everything stays inside it, so that the paper does not jump under the hand that draws on it. */
@@ -18,11 +26,14 @@ function box(text: string | undefined): View {
 
 const paper = (): View => box(scene().root.dataset.paper);
 
-const holds = (view: View, { x, y, width, height }: View): boolean => x >= view.x && y >= view.y && x + width <= view.x + view.width && y + height <= view.y + view.height;
+const holds = (view: View, { x, y, width, height }: View): boolean =>
+  x >= view.x && y >= view.y && x + width <= view.x + view.width && y + height <= view.y + view.height;
 
 /** What a view shows in a pane of another shape: more on two of its sides. */
 function whole(view: View): View {
-  const scale = Math.min(size.width / view.width, size.height / view.height), width = size.width / scale, height = size.height / scale;
+  const scale = Math.min(size.width / view.width, size.height / view.height),
+    width = size.width / scale,
+    height = size.height / scale;
   return { x: view.x - (width - view.width) / 2, y: view.y - (height - view.height) / 2, width, height };
 }
 
@@ -35,7 +46,9 @@ const shown = (): View => own ?? fitted();
 
 /** From far away only what can be read is drawn. */
 function detail(): void {
-  const { width, height } = shown(), scale = Math.min(size.width / width, size.height / height), root = scene().root;
+  const { width, height } = shown(),
+    scale = Math.min(size.width / width, size.height / height),
+    root = scene().root;
   root.classList.toggle('far', scale < farBelow);
   root.classList.toggle('farther', scale < fartherBelow);
   const words = document.getElementById('zoom-level');
@@ -45,7 +58,8 @@ function detail(): void {
 function show(view: View | null): void {
   own = view;
   const { x, y, width, height } = shown();
-  const root = scene().root, box = `${x} ${y} ${width} ${height}`;
+  const root = scene().root,
+    box = `${x} ${y} ${width} ${height}`;
   // Setting it lays out the whole drawing, also to what it is already.
   if (root.getAttribute('viewBox') !== box) root.setAttribute('viewBox', box);
   detail();
@@ -63,7 +77,8 @@ export function fit(): void {
 
 /** Scales around a place on the paper. */
 export function zoomAt([x, y]: [number, number], factor: number): void {
-  const view = shown(), scale = paperScale();
+  const view = shown(),
+    scale = paperScale();
   const by = Math.min(largest, Math.max(smallest, scale * factor)) / scale;
   show({ x: x - (x - view.x) / by, y: y - (y - view.y) / by, width: view.width / by, height: view.height / by });
 }
@@ -75,26 +90,38 @@ export function zoom(factor: number): void {
 
 /** Moves the paper by screen pixels, never so far that nothing of it is left to see. */
 export function pan(dx: number, dy: number): void {
-  const view = shown(), all = paper(), scale = paperScale();
-  const within = (start: number, length: number, from: number, to: number): number => Math.min(Math.max(start, from - 0.9 * length), to - 0.1 * length);
-  show({ ...view, x: within(view.x - dx / scale, view.width, all.x, all.x + all.width), y: within(view.y - dy / scale, view.height, all.y, all.y + all.height) });
+  const view = shown(),
+    all = paper(),
+    scale = paperScale();
+  const within = (start: number, length: number, from: number, to: number): number =>
+    Math.min(Math.max(start, from - 0.9 * length), to - 0.1 * length);
+  show({
+    ...view,
+    x: within(view.x - dx / scale, view.width, all.x, all.x + all.width),
+    y: within(view.y - dy / scale, view.height, all.y, all.y + all.height),
+  });
 }
 
 /** Moves the paper so that an element can be seen. */
 export function bringIntoView(element: Element): void {
-  const box = element.getBoundingClientRect(), pane = scene().root.getBoundingClientRect();
+  const box = element.getBoundingClientRect(),
+    pane = scene().root.getBoundingClientRect();
   const dx = box.left < pane.left + 10 ? pane.left + 10 - box.left : box.right > pane.right - 10 ? pane.right - 10 - box.right : 0;
   const dy = box.top < pane.top + 10 ? pane.top + 10 - box.top : box.bottom > pane.bottom - 10 ? pane.bottom - 10 - box.bottom : 0;
   if (dx || dy) pan(dx, dy);
 }
 
 export function startView(pane: HTMLElement): void {
-  pane.addEventListener('wheel', event => {
-    event.preventDefault();
-    if (event.ctrlKey || event.metaKey) zoomAt(onPaper(event), Math.exp(-event.deltaY / 300));
-    else if (event.shiftKey) pan(-event.deltaY, 0);
-    else pan(-event.deltaX, -event.deltaY);
-  }, { passive: false });
+  pane.addEventListener(
+    'wheel',
+    event => {
+      event.preventDefault();
+      if (event.ctrlKey || event.metaKey) zoomAt(onPaper(event), Math.exp(-event.deltaY / 300));
+      else if (event.shiftKey) pan(-event.deltaY, 0);
+      else pan(-event.deltaX, -event.deltaY);
+    },
+    { passive: false },
+  );
   new ResizeObserver(([entry]) => {
     if (entry) size = entry.contentRect;
     if (document.getElementById('diagram')) detail();

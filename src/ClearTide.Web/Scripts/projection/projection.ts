@@ -6,7 +6,13 @@ import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from './calendar';
 
-interface Band { p5: number; p25: number; median: number; p75: number; p95: number }
+interface Band {
+  p5: number;
+  p25: number;
+  median: number;
+  p75: number;
+  p95: number;
+}
 
 interface Picture {
   label: string;
@@ -28,30 +34,77 @@ function draw(): void {
   if (!data.rows) return;
   const box = place.getBoundingClientRect();
   const ends = data.times.slice(1);
-  const top = Math.max(1, ...data.rows.map(row => row.value), ...data.scenarios.flatMap(scenario => scenario.intervals.map(band => band.p95)));
+  const top = Math.max(
+    1,
+    ...data.rows.map(row => row.value),
+    ...data.scenarios.flatMap(scenario => scenario.intervals.map(band => band.p95)),
+  );
   const last = ends[ends.length - 1] ?? data.now;
-  const at = frame({ width: Math.max(320, box.width), height: 400, xDomain: [data.start, last], yMax: top, xUnit: `${data.unit}s`, yTitle: `${data.label} in ${amount(data.interval)} ${data.unit}s`, label: `${data.label}: data until ${data.unit} ${data.now}, then the projections`, rightMargin: 110 });
+  const at = frame({
+    width: Math.max(320, box.width),
+    height: 400,
+    xDomain: [data.start, last],
+    yMax: top,
+    xUnit: `${data.unit}s`,
+    yTitle: `${data.label} in ${amount(data.interval)} ${data.unit}s`,
+    label: `${data.label}: data until ${data.unit} ${data.now}, then the projections`,
+    rightMargin: 110,
+  });
   data.scenarios.forEach((scenario, k) => {
     const column = (name: keyof Band): number[] => scenario.intervals.map(band => band[name]);
     drawBand(at, ends, column('p5'), column('p95'), `band outer s${k}`);
     drawBand(at, ends, column('p25'), column('p75'), `band inner s${k}`);
   });
-  data.scenarios.forEach((scenario, k) => drawLine(at, ends, scenario.intervals.map(band => band.median), `line s${k}`));
-  drawPoints(at, data.rows.map(row => ({ time: row.end, value: row.value })));
+  data.scenarios.forEach((scenario, k) =>
+    drawLine(
+      at,
+      ends,
+      scenario.intervals.map(band => band.median),
+      `line s${k}`,
+    ),
+  );
+  drawPoints(
+    at,
+    data.rows.map(row => ({ time: row.end, value: row.value })),
+  );
   const now = at.x(data.now);
   at.root.append(
     svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now' }),
-    svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'now-name' }, 'data end here'));
-  drawEndNames(at, data.scenarios.map((scenario, k) => ({ text: scenario.name, y: at.y(scenario.intervals[scenario.intervals.length - 1]?.median ?? 0), className: `s${k}` })));
-  attachHover(at, time => `${data.unit} ${amount(time)}`, time => {
-    const row = data.rows.find(candidate => time > candidate.start && time <= candidate.end);
-    if (row) return [{ name: 'observed', value: amount(row.value), className: '' }];
-    const k = ends.findIndex((end, index) => time <= end && time > data.times[index]!);
-    return k < 0 ? [] : data.scenarios.map((scenario, s) => ({ name: scenario.name, value: `${amount(scenario.intervals[k]!.median)} (${amount(scenario.intervals[k]!.p5)}–${amount(scenario.intervals[k]!.p95)})`, className: `s${s}` }));
+    svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'now-name' }, 'data end here'),
+  );
+  drawEndNames(
+    at,
+    data.scenarios.map((scenario, k) => ({
+      text: scenario.name,
+      y: at.y(scenario.intervals[scenario.intervals.length - 1]?.median ?? 0),
+      className: `s${k}`,
+    })),
+  );
+  attachHover(
+    at,
+    time => `${data.unit} ${amount(time)}`,
+    time => {
+      const row = data.rows.find(candidate => time > candidate.start && time <= candidate.end);
+      if (row) return [{ name: 'observed', value: amount(row.value), className: '' }];
+      const k = ends.findIndex((end, index) => time <= end && time > data.times[index]!);
+      return k < 0
+        ? []
+        : data.scenarios.map((scenario, s) => ({
+            name: scenario.name,
+            value: `${amount(scenario.intervals[k]!.median)} (${amount(scenario.intervals[k]!.p5)}–${amount(scenario.intervals[k]!.p95)})`,
+            className: `s${s}`,
+          }));
+    },
+  );
+  const calendar = svg('svg', {
+    width: Math.max(320, box.width),
+    height: Math.max(1, data.lanes.length) * laneHeight + 4,
+    class: 'chart-svg',
+    role: 'img',
+    'aria-label': 'Measures over time',
   });
-  const calendar = svg('svg', { width: Math.max(320, box.width), height: Math.max(1, data.lanes.length) * laneHeight + 4, class: 'chart-svg', role: 'img', 'aria-label': 'Measures over time' });
   drawCalendar(calendar, at, data.lanes, data.now);
-  place.replaceChildren(at.root, ...data.lanes.length ? [calendar] : []);
+  place.replaceChildren(at.root, ...(data.lanes.length ? [calendar] : []));
 }
 
 export function startProjection(): void {
