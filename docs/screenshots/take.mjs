@@ -16,7 +16,8 @@ const gulls = [
 ];
 const server = new Server();
 await server.start();
-const browser = await openBrowser();
+// The whole browser: it finds the system's letters for signs that the fonts of the pages lack.
+const browser = await openBrowser(['chromium', 'chromium-headless-shell']);
 try {
   for (const [suffix, colorScheme] of [
     ['', 'light'],
@@ -25,6 +26,8 @@ try {
     const page = await openPage(browser, { colorScheme });
     const shoot = name => page.screenshot({ path: join(import.meta.dirname, `${name}${suffix}.png`) });
     await page.goto(server.url);
+    // Its small pictures are drawn in the background.
+    await page.locator('.study-card svg.thumb').nth(3).waitFor();
     if (!suffix) await shoot('shelf');
     await page.getByText('Marram fever in Quay Ordan').click();
     await page.locator('#curves svg').waitFor();

@@ -35,6 +35,25 @@ public sealed class ParameterSchedule
         return _values[k];
     }
 
+    /// <summary>
+    /// Makes the change that is due at a time; false where none is. What an event has set meanwhile is scaled as the value before it would
+    /// be, so that a measure acts on it and gives it back at its end.
+    /// </summary>
+    /// <param name="values">The values of the run, changed in place.</param>
+    public bool Change(double time, Span<double> values)
+    {
+        var (before, after) = (At(Math.BitDecrement(time)), At(time));
+        if (ReferenceEquals(before, after))
+            return false;
+        for (var k = 0; k < values.Length; k++)
+        {
+            if (before[k] == after[k])
+                continue;
+            values[k] = values[k] == before[k] || before[k] == 0 ? after[k] : values[k] * (after[k] / before[k]);
+        }
+        return true;
+    }
+
     /// <summary>The first change after this time, or positive infinity.</summary>
     public double NextChange(double time)
     {

@@ -80,7 +80,8 @@ internal sealed unsafe class StochasticInstants
     /// <summary>Does everything that is due at a time; false where nothing is.</summary>
     public bool Happen(double time)
     {
-        var any = ChangeValues(time) | _draws.Make(time, _parameters);
+        var any = time != _start && _schedule.Change(time, _parameters.AsSpan(0, _network.Values.Count));
+        any |= _draws.Make(time, _parameters);
         any |= _queue.TakeDue(time, _state, _parameters);
         if (any)
             Rise(time);
@@ -164,22 +165,6 @@ internal sealed unsafe class StochasticInstants
             _conditions(time, y, p, values);
         }
         return _true.AsSpan(0, _true.Length - 1);
-    }
-
-    private bool ChangeValues(double time)
-    {
-        if (time == _start)
-            return false;
-        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
-        if (ReferenceEquals(before, after))
-            return false;
-        // Only what the schedule changes: what events have set stays.
-        for (var k = 0; k < _network.Values.Count; k++)
-        {
-            if (before[k] != after[k])
-                _parameters[k] = after[k];
-        }
-        return true;
     }
 
     private void Round(IReadOnlyList<Assignment> action, double[] values)

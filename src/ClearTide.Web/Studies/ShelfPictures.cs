@@ -19,7 +19,7 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
     private const int Most = 400;
 
     /// <summary>The run behind a picture is given up after this time.</summary>
-    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(3);
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(10);
 
     private readonly ConcurrentDictionary<(string Study, long Revision), Lazy<Task<ShelfPicture>>> _pictures = [];
     private readonly SemaphoreSlim _turn = new(1);

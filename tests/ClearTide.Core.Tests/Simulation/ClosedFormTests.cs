@@ -98,4 +98,15 @@ public class ClosedFormTests
         // At the moment of change the rate is the one after it.
         Assert.Equal(0.05 * Math.Exp(-0.5), run.RateColumn(0)[1], 1e-7);
     }
+
+    [Fact]
+    public void A_window_acts_on_what_an_event_has_set_and_gives_it_back()
+    {
+        var model = Runs.Compile("A -> at k; k = 0.1 per day; A(0) = 1; at 3: k = 0.2");
+        var plan = new Plan([new(5, [new(model.Network.IndexOf("k"), 0.5)]), new(10, [])]);
+        var run = Engines.Run(new(model, model.Network.ValueVector(), [0, 3, 5, 10, 12]) { Plan = plan });
+        double[] passed = [0, 0.3, 0.3 + 0.4, 0.7 + 0.5, 1.2 + 0.4];
+        for (var k = 0; k < passed.Length; k++)
+            Assert.Equal(Math.Exp(-passed[k]), run.State(k, 0), 1e-7);
+    }
 }

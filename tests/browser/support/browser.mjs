@@ -14,8 +14,10 @@ const flags = [
   '--disable-sync',
 ];
 
-export async function openBrowser() {
-  const executablePath = execFileSync('sh', ['-c', 'command -v chromium-headless-shell || command -v chromium']).toString().trim();
+/** @param {string[]} names the builds of Debian that will do, the best first: that without windows is the quicker one */
+export async function openBrowser(names = ['chromium-headless-shell', 'chromium']) {
+  const found = names.map(name => `command -v ${name}`).join(' || ');
+  const executablePath = execFileSync('sh', ['-c', found]).toString().trim();
   return chromium.launch({ executablePath, args: [...flags, ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])] });
 }
 

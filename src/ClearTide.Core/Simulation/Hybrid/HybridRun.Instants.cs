@@ -8,7 +8,8 @@ internal sealed unsafe partial class HybridRun
     /// was.</summary>
     private bool Happen(double time)
     {
-        var any = ChangeValues(time) | _draws.Make(time, _p);
+        var any = time != _start && _schedule.Change(time, _p.AsSpan(0, _network.Values.Count));
+        any |= _draws.Make(time, _p);
         while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
         {
             _switches.Turn(_changes[_nextChange].Switch, _changes[_nextChange].Value);
@@ -72,21 +73,5 @@ internal sealed unsafe partial class HybridRun
             UpdateLimits(time, atStart: true);
             SettleSwitches(time);
         }
-    }
-
-    private bool ChangeValues(double time)
-    {
-        if (time == _start)
-            return false;
-        var (before, after) = (_schedule.At(Math.BitDecrement(time)), _schedule.At(time));
-        if (ReferenceEquals(before, after))
-            return false;
-        // Only what the schedule changes: what events have set stays.
-        for (var k = 0; k < _network.Values.Count; k++)
-        {
-            if (before[k] != after[k])
-                _p[k] = after[k];
-        }
-        return true;
     }
 }
