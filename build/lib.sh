@@ -44,9 +44,12 @@ once() {
 
 # Types and mistakes of scripts and styles, and the layout of C#.
 check_scripts() {
-  once scripts npm run --silent --prefix src/ClearTide.Web check -- src/ClearTide.Web/{Scripts,Styles,build,package.json,eslint.config.mjs,tsconfig.json} tests/browser/*.mjs tests/browser/support bench/*.mjs
+  local web=src/ClearTide.Web
+  once scripts npm run --silent --prefix "$web" check -- "$web"/{Scripts,Styles,build,package.json,eslint.config.mjs,tsconfig.json} \
+    tests/browser/*.mjs tests/browser/support bench/*.mjs
 }
 
 check_format() {
-  once format bash -c 'dotnet tool restore >/dev/null && dotnet csharpier check src tests bench' -- src tests bench .csharpierrc.yaml .config
+  once format bash -c 'dotnet tool restore >/dev/null && dotnet csharpier check src tests bench' -- \
+    src tests bench .csharpierrc.yaml .config
 }

@@ -152,7 +152,8 @@ public sealed class JobStore(Database database)
                     .QuerySingleOrDefault<Row>(
                         $"""
                         update job set state = @running, worker = @worker, lease_until = @until, changed = @now
-                        where id = (select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
+                        where id = (
+                            select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
                         returning {Columns}
                         """,
                         new

@@ -192,7 +192,8 @@ public sealed class StudyStore(Database database)
                 with recursive way (number, parent) as (
                     select number, parent from revision where study_id = @id and number = @tip
                     union all
-                    select revision.number, revision.parent from way cross join revision on revision.study_id = @id and revision.number = way.parent where way.parent >= @number
+                    select revision.number, revision.parent from way
+                        cross join revision on revision.study_id = @id and revision.number = way.parent where way.parent >= @number
                 )
                 select exists (select 1 from way where number = @number)
                 """,
@@ -302,7 +303,8 @@ public sealed class StudyStore(Database database)
                 with recursive way (number, parent) as (
                     select number, parent from revision where study_id = @id and number = @tip
                     union all
-                    select revision.number, revision.parent from way cross join revision on revision.study_id = @id and revision.number = way.parent where way.parent > @head
+                    select revision.number, revision.parent from way
+                        cross join revision on revision.study_id = @id and revision.number = way.parent where way.parent > @head
                 )
                 select number from way where parent = @head
                 """,

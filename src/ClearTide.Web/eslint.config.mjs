@@ -32,5 +32,9 @@ export default [
       '@typescript-eslint/explicit-module-boundary-types': 'error',
     },
   },
-  { files: ['**/*.mjs'], plugins: { '@typescript-eslint': tseslint.plugin }, rules: { ...mistakes, '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }] } },
+  {
+    files: ['**/*.mjs'],
+    plugins: { '@typescript-eslint': tseslint.plugin },
+    rules: { ...mistakes, '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }] },
+  },
 ];

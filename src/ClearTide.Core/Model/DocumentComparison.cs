@@ -91,8 +91,11 @@ public static class DocumentComparison
             string text => text,
             bool on => on ? "yes" : "no",
             double number => number.ToString("R", CultureInfo.InvariantCulture),
-            Target target =>
-                $"{document.Compartment(target.Id)?.Symbol ?? "outside"}{(target.Share.Length > 0 ? $" {target.Share}" : "")}{(target.Bend is null ? "" : ", bent")}{(target.Caption is null ? "" : ", caption moved")}{(target.CaptionSize > 0 ? $", caption {target.CaptionSize}" : "")}",
+            Target target => (document.Compartment(target.Id)?.Symbol ?? "outside")
+                + (target.Share.Length > 0 ? $" {target.Share}" : "")
+                + (target.Bend is null ? "" : ", bent")
+                + (target.Caption is null ? "" : ", caption moved")
+                + (target.CaptionSize > 0 ? $", caption {target.CaptionSize}" : ""),
             Offset offset => $"{Text(offset.X, document)}, {Text(offset.Y, document)}",
             Enum or DateOnly or IFormattable => Words(((IFormattable)value).ToString(null, CultureInfo.InvariantCulture)),
             // A default immutable array cannot be walked; it holds nothing.

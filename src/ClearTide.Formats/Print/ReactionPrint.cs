@@ -18,7 +18,8 @@ public static class ReactionPrint
             : string.Join(
                 "<mo>+</mo>",
                 ends.Select(end =>
-                    $"{Count(end, Print.MathMl.Inner, "<mo>(</mo>", "<mo>)</mo>", "<mspace width=\"0.2em\"></mspace>")}{Print.MathMl.Symbol(end.Name.Name)}"
+                    Count(end, Print.MathMl.Inner, "<mo>(</mo>", "<mo>)</mo>", "<mspace width=\"0.2em\"></mspace>")
+                    + Print.MathMl.Symbol(end.Name.Name)
                 )
             );
 

@@ -26,6 +26,11 @@ public static class Thumbnail
             top = 1;
         var (start, span) = (run.Times[0], run.Times[^1] - run.Times[0]);
         var every = Math.Max(1, run.Times.Count / 90);
+        string Point(double time, double value)
+        {
+            var (x, y) = (Margin + (Width - 2 * Margin) * (time - start) / span, Math.Clamp(value / top, 0, 1));
+            return string.Create(CultureInfo.InvariantCulture, $"{x:0.#},{Height - Margin - (Height - 2 * Margin) * y:0.#}");
+        }
         return
         [
             .. columns
@@ -35,15 +40,7 @@ public static class Thumbnail
                         new ThumbLine(
                             string.Join(
                                 ' ',
-                                Enumerable
-                                    .Range(0, run.Times.Count)
-                                    .Where(i => i % every == 0)
-                                    .Select(i =>
-                                        string.Create(
-                                            CultureInfo.InvariantCulture,
-                                            $"{Margin + (Width - 2 * Margin) * (run.Times[i] - start) / span:0.#},{Height - Margin - (Height - 2 * Margin) * Math.Clamp(column[i] / top, 0, 1):0.#}"
-                                        )
-                                    )
+                                Enumerable.Range(0, run.Times.Count).Where(i => i % every == 0).Select(i => Point(run.Times[i], column[i]))
                             ),
                             Palette.Of(document, document.Compartments[k].Id)
                         )

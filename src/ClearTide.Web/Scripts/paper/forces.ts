@@ -1,5 +1,5 @@
-// Places for boxes that are tied to each other in every direction: ties pull, boxes push, and none covers another. In layers such a net would be as wide
-// as it is unreadable.
+// Places for boxes that are tied to each other in every direction: ties pull, boxes push, and none covers another. In layers such a
+// net would be as wide as it is unreadable.
 import { forceCollide, forceLink, forceManyBody, forceSimulation, forceX, forceY, type SimulationNodeDatum } from 'd3-force';
 
 interface Point extends SimulationNodeDatum {
@@ -11,8 +11,8 @@ const gapX = 64,
   turns = 300;
 
 /**
- * Upper left corners of boxes of one size. The paper is stretched so that a box with its gap is as wide as it is high and can push like a disc; the same
- * boxes and ties always give the same places.
+ * Upper left corners of boxes of one size. The paper is stretched so that a box with its gap is as wide as it is high and can push
+ * like a disc; the same boxes and ties always give the same places.
  */
 export function arrangeByForces(
   ids: string[],
