@@ -1,5 +1,6 @@
 using BenchmarkDotNet.Attributes;
 using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Bench;
 
@@ -17,7 +18,7 @@ public class CoresBench
             study,
             new("o", "data", "cases", study.Flows[0].Id, "1"),
             new("data", "cases", [new(0, 7, 5)]),
-            new(Replicates, 1, new Dictionary<string, double>())
+            new(Replicates, 1, new Dictionary<ValueAddress, double>())
         );
     }
 

@@ -2,6 +2,7 @@ using BenchmarkDotNet.Attributes;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Bench;
 
@@ -9,7 +10,7 @@ namespace ClearTide.Bench;
 /// states (target: at most 2.5 plain solves) and on the tangents too (3.5).</summary>
 public class SensitivityBench
 {
-    private static readonly string[] Chosen = ["beta", "sigma", "gamma", "I.start", "S.total"];
+    private static readonly ValueAddress[] Chosen = ["beta", "sigma", "gamma", "I.start", "S.total"];
 
     private readonly double[] _values;
     private readonly ObservedModel _plain = Observed([]),
@@ -22,7 +23,7 @@ public class SensitivityBench
         _values = [.. Chosen.Select(address => form.Values[form.IndexOf(address)].Value)];
     }
 
-    private static ObservedModel Observed(IReadOnlyList<string> chosen, bool controlTangents = false)
+    private static ObservedModel Observed(IReadOnlyList<ValueAddress> chosen, bool controlTangents = false)
     {
         var study = Seir.Study();
         return new(

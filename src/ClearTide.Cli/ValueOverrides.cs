@@ -15,9 +15,9 @@ internal static class ValueOverrides
             if (cut <= 0)
                 throw new BadInputException($"--set is written name=value, as in --set beta=0.4; “{change}” is not.");
             var (address, text) = (change[..cut].Trim(), change[(cut + 1)..]);
-            if (form.IndexOf(address) is var index && index < 0)
+            if (form.IndexOf(ValueAddress.Read(address)) is var index && index < 0)
             {
-                var near = Symbols.Nearest(address, form.Values.Select(value => value.Address));
+                var near = Symbols.Nearest(address, form.Values.Select(value => value.Address.ToString()));
                 throw new BadInputException(
                     $"There is no value “{address}” in the model."
                         + (

@@ -144,7 +144,9 @@ public sealed class EveryPageTests(Application application)
         Assert.Contains("Release, its half-point", fit, StringComparison.Ordinal);
         var visit = await Visit.Open(client, $"/studies/{id}/fit");
         var fields = form
-            .Values.SelectMany(value => new[] { ("address", value.Address), ("tick", value.Address), ("lower", "0.01"), ("upper", "1000") })
+            .Values.SelectMany(value =>
+                new[] { ("address", value.Address.ToString()), ("tick", value.Address.ToString()), ("lower", "0.01"), ("upper", "1000") }
+            )
             .Append(("law", "Poisson"));
         var (status, html) = await visit.Post("Start", [.. fields]);
         Assert.True((int)status < 500, $"{status}: {html}");
@@ -155,8 +157,8 @@ public sealed class EveryPageTests(Application application)
             (status, _) = await scenarios.Post(
                 "Measure",
                 ("scenario", document.Scenarios[0].Id),
-                ("label", value.Address),
-                ("address", value.Address),
+                ("label", value.Address.ToString()),
+                ("address", value.Address.ToString()),
                 ("factor", "0.5"),
                 ("from", "30"),
                 ("until", "40")

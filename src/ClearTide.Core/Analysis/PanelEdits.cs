@@ -30,7 +30,7 @@ public sealed record AddPanel(PanelKind Kind) : Edit
         {
             Of = curve,
             Against = Panel.Passing(document) is var other && other != curve ? other : document.Compartments.LastOrDefault()?.Id ?? "",
-            Address = Kind == PanelKind.Sweep ? value?.Address ?? "" : "",
+            Address = Kind == PanelKind.Sweep ? value?.Address ?? ValueAddress.None : ValueAddress.None,
             From = Kind == PanelKind.Sweep ? range.Item1 : "",
             To = Kind == PanelKind.Sweep ? range.Item2 : "",
         };
@@ -140,13 +140,13 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "of" => panel with { Of = value },
             "against" => panel with { Against = value },
             "starts" => panel with { Starts = value },
-            "address" => WithRange(document, panel, value),
+            "address" => WithRange(document, panel, ValueAddress.Read(value)),
             "spacing" when Enum.TryParse<Spacing>(value, true, out var spacing) => panel with { Spacing = spacing },
             "from" => panel with { From = value },
             "to" => panel with { To = value },
             "count" => panel with { Count = value },
             "list" => panel with { List = value },
-            "secondAddress" => WithSecondRange(document, panel, value),
+            "secondAddress" => WithSecondRange(document, panel, ValueAddress.Read(value)),
             "secondFrom" => panel with { SecondFrom = value },
             "secondTo" => panel with { SecondTo = value },
             "secondCount" => panel with { SecondCount = value },
@@ -185,7 +185,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         return null;
     }
 
-    private static (string, string) Range(StudyDocument document, string address)
+    private static (string, string) Range(StudyDocument document, ValueAddress address)
     {
         var network = Lowering.Lower(document).Network;
         var value = network.IndexOf(address) is var index and >= 0 ? network.Values[index].Value : 0;
@@ -193,8 +193,8 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
     }
 
-    private static Panel WithRange(StudyDocument document, Panel panel, string address) =>
-        address.Length == 0 ? panel with { Address = "" }
+    private static Panel WithRange(StudyDocument document, Panel panel, ValueAddress address) =>
+        address == ValueAddress.None ? panel with { Address = address }
         : Range(document, address) is var (from, to)
             ? panel with
             {
@@ -205,8 +205,8 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             }
         : panel;
 
-    private static Panel WithSecondRange(StudyDocument document, Panel panel, string address) =>
-        address.Length == 0 ? panel with { SecondAddress = "" }
+    private static Panel WithSecondRange(StudyDocument document, Panel panel, ValueAddress address) =>
+        address == ValueAddress.None ? panel with { SecondAddress = address }
         : Range(document, address) is var (from, to) ? panel with { SecondAddress = address, SecondFrom = from, SecondTo = to }
         : panel;
 
@@ -217,16 +217,16 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 }
 
 /// <summary>Adds a slider for a value, or changes the ends of the one there is.</summary>
-public sealed record SetSlider(string Address, double Low, double High, bool Log, double Step = 0) : Edit
+public sealed record SetSlider(ValueAddress Address, double Low, double High, bool Log, double Step = 0) : Edit
 {
     /// <summary>A slider from a quarter to four times a value, or within its bounds where it has them.</summary>
-    public static SetSlider For(StudyDocument document, string address)
+    public static SetSlider For(StudyDocument document, ValueAddress address)
     {
         var network = Lowering.Lower(document).Network;
         if (network.IndexOf(address) is var index && index < 0)
             return new(address, 0, 1, false);
         var value = network.Values[index].Value;
-        var part = document.DefinitionBySymbol(address);
+        var part = document.DefinitionBySymbol(address.Symbol);
         bool Bound(string text, out double bound) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out bound);
         var (low, high) = (value == 0 ? 0 : Math.Min(value / 4, value * 4), value == 0 ? 1 : Math.Max(value / 4, value * 4));
         if (part is not null && Bound(part.Lower, out var least))
@@ -261,7 +261,7 @@ public sealed record SetSlider(string Address, double Low, double High, bool Log
     public override string Describe(StudyDocument before) => $"slider: {Address}";
 }
 
-public sealed record RemoveSlider(string Address) : Edit
+public sealed record RemoveSlider(ValueAddress Address) : Edit
 {
     public override EditResult Apply(StudyDocument document) =>
         document with

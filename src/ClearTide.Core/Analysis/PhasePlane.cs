@@ -1,4 +1,5 @@
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 
@@ -38,7 +39,7 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
         string yId,
         IReadOnlyList<(double X, double Y)> starts,
         CancellationToken cancel = default,
-        string? address = null,
+        ValueAddress? address = null,
         IReadOnlyList<double>? varied = null
     )
     {

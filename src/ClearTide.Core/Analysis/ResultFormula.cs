@@ -99,7 +99,7 @@ public sealed class ResultFormula
         for (var k = 0; k < network.Quantities.Count; k++)
             if (network.Quantities[k].Symbol == name)
                 return Column(run.QuantityColumn(k));
-        if (network.IndexOf(name) is var index and >= 0)
+        if (network.IndexOf(new(name)) is var index and >= 0)
             return _graph.Constant(network.Values[index].Value);
         _problem ??=
             $"There is no “{name}” among the results. Use symbols of the model, flow(S, E) for a flow, total(…) for a running total.";

@@ -1,7 +1,9 @@
+using ClearTide.Core.Language;
+
 namespace ClearTide.Core.Analysis;
 
 /// <summary>What an outcome becomes when one value alone goes to either end of its range.</summary>
-public sealed record TornadoBar(string Address, double Low, double High, double AtLow, double AtHigh)
+public sealed record TornadoBar(ValueAddress Address, double Low, double High, double AtLow, double AtHigh)
 {
     /// <summary>How far apart the two outcomes are; not a number where a run failed.</summary>
     public double Width => Math.Abs(AtHigh - AtLow);
@@ -13,7 +15,7 @@ public static class Tornado
     /// <param name="runs">Runs over all the values at once, in the order of the ranges.</param>
     public static IReadOnlyList<TornadoBar> Of(
         ValueRuns runs,
-        IReadOnlyList<(string Address, double Low, double High)> ranges,
+        IReadOnlyList<(ValueAddress Address, double Low, double High)> ranges,
         int threads = 1,
         CancellationToken cancel = default
     )

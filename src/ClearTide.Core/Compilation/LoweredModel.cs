@@ -1,4 +1,5 @@
 using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -26,7 +27,7 @@ public sealed record LoweredModel(
     /// parameters
     /// of a run.
     /// </summary>
-    public LoweredModel With(IReadOnlyDictionary<string, double> values) => this with { Network = Network.With(values) };
+    public LoweredModel With(IReadOnlyDictionary<ValueAddress, double> values) => this with { Network = Network.With(values) };
 
     /// <summary>Whether any part still lacks something: fits and projections refuse such a model.</summary>
     public bool IsProvisional => Findings.Any(finding => finding.Severity == Severity.Unfinished);

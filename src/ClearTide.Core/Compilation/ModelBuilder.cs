@@ -1,6 +1,7 @@
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
@@ -14,7 +15,7 @@ internal sealed class ModelBuilder(StudyDocument document)
 {
     private readonly Dictionary<string, int> _firstState = [];
     private readonly Dictionary<string, int> _stages = [];
-    private readonly HashSet<string> _addresses = [];
+    private readonly HashSet<ValueAddress> _addresses = [];
     private readonly Dictionary<string, ISymbolPart> _bySymbol = BySymbol(document);
 
     public StudyDocument Document { get; } = document;
@@ -54,11 +55,11 @@ internal sealed class ModelBuilder(StudyDocument document)
     }
 
     /// <summary>Adds a plain number to the parameter vector; all are added before any slot.</summary>
-    public int AddValue(string address, double value, string partId)
+    public int AddValue(ValueAddress address, double value, string partId)
     {
         var unique = address;
         for (var twin = 2; !_addresses.Add(unique); twin++)
-            unique = $"{address}_{twin}";
+            unique = address with { Twin = twin };
         Values.Add(new(unique, value, partId));
         return Graph.Parameter(Values.Count - 1);
     }

@@ -27,7 +27,7 @@ public static class Reporting
         if (formula.Tree is null)
             throw new ArgumentException($"The reporting fraction cannot be read: {formula.Problem!.Message}");
         return new FormulaBinder(network.Graph, document.UnitTable(), name =>
-            network.IndexOf(name) is var index && index >= 0
+            network.IndexOf(new(name)) is var index && index >= 0
                 ? network.Graph.Parameter(index)
                 : throw new ArgumentException(
                     $"The reporting fraction uses {name}, which is not a plain value. Use a number, or add “{name} = 0.5” in Build."

@@ -44,7 +44,7 @@ internal sealed class ValueReader(ModelBuilder build)
                 PartField.Text,
                 part.Text,
                 formula,
-                part.Symbol,
+                new(part.Symbol),
                 $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.",
                 scale
             );
@@ -56,7 +56,7 @@ internal sealed class ValueReader(ModelBuilder build)
         foreach (var part in Document.Compartments)
         {
             if (part.Next.Length > 0)
-                Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), $"{part.Symbol}.next", "");
+                Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), new(part.Symbol, ValueField.Next), "");
             var start = StartLine.Read(part.Start);
             if (start.AtEquilibrium)
             {
@@ -72,7 +72,7 @@ internal sealed class ValueReader(ModelBuilder build)
                 PartField.Start,
                 part.Start,
                 start.Formula,
-                $"{part.Symbol}.{(start.TheRest ? "total" : "start")}",
+                new(part.Symbol, start.TheRest ? ValueField.Total : ValueField.Start),
                 $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.",
                 scale
             );
@@ -92,13 +92,13 @@ internal sealed class ValueReader(ModelBuilder build)
             {
                 if (part.To[k].Share.Length == 0)
                     continue;
-                var end = Document.Compartment(part.To[k].Id)?.Symbol ?? "out";
+                var end = Document.Compartment(part.To[k].Id)?.Symbol ?? ValueAddress.Outside;
                 Read(
                     part.Id,
                     PartField.Share,
                     part.To[k].Share,
                     Language.Formula.Read(part.To[k].Share),
-                    $"{Document.Compartment(part.From)?.Symbol ?? part.Id}.share.{end}",
+                    new(Document.Compartment(part.From)?.Symbol ?? part.Id, ValueField.Share, end),
                     "",
                     at: k
                 );
@@ -113,7 +113,7 @@ internal sealed class ValueReader(ModelBuilder build)
                     field,
                     part.Line(field),
                     Language.Formula.Read(part.Line(field)),
-                    $"{part.Symbol}.{field.ToString().ToLowerInvariant()}",
+                    new(part.Symbol, ResponseCurves.ValueOf(field)),
                     $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number."
                 );
             }
@@ -133,7 +133,7 @@ internal sealed class ValueReader(ModelBuilder build)
         PartField field,
         string text,
         Formula formula,
-        string address,
+        ValueAddress address,
         string whenEmpty,
         double scale = 1,
         int at = 0
@@ -179,12 +179,16 @@ internal sealed class ValueReader(ModelBuilder build)
     }
 
     /// <summary><c>E.stay</c>, <c>I.rate</c>; with the to-end behind it where the compartment has several such exits.</summary>
-    private string RateAddress(Flow flow)
+    private ValueAddress RateAddress(Flow flow)
     {
         var owner = Document.Compartment(flow.From)?.Symbol ?? Document.Compartment(flow.Target)?.Symbol ?? flow.Id;
         if (flow.From is null)
-            return $"{owner}.inflow";
-        var address = $"{owner}.{(flow.Kind == RateKind.MeanStay ? "stay" : "rate")}";
-        return _sharedExits.Contains((flow.From, flow.Kind)) ? $"{address}.{Document.Compartment(flow.Target)?.Symbol ?? "out"}" : address;
+            return new(owner, ValueField.Inflow);
+        var shared = _sharedExits.Contains((flow.From, flow.Kind));
+        return new(
+            owner,
+            flow.Kind == RateKind.MeanStay ? ValueField.Stay : ValueField.Rate,
+            shared ? Document.Compartment(flow.Target)?.Symbol ?? ValueAddress.Outside : ""
+        );
     }
 }

@@ -104,7 +104,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
                 $"{total} is nothing at the start, so that there is no size of the population to go by. Give the compartments their "
                     + "initial amounts first."
             );
-        var value = lowered.Network.Values[lowered.Network.IndexOf(contact.Coefficient.Symbol)].Value;
+        var value = lowered.Network.Values[lowered.Network.IndexOf(new(contact.Coefficient.Symbol))].Value;
         var time = document.TimeUnit.Singular;
         var (rate, scaled) = contact.Total is null
             ? ($"{flow.Rate} / {total}", value * size)
@@ -122,7 +122,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
         var state = network.Initial.Select(node => network.Graph.Evaluate(node, lowered.Document.Start, [], values)).ToArray();
         var named = network.Quantities.Concat(network.Amounts).FirstOrDefault(candidate => candidate.Symbol == symbol);
         return named is not null ? network.Graph.Evaluate(named.Node, lowered.Document.Start, state, values)
-            : network.IndexOf(symbol) is var index && index >= 0 ? values[index]
+            : network.IndexOf(new(symbol)) is var index && index >= 0 ? values[index]
             : double.NaN;
     }
 

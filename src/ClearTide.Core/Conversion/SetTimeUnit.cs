@@ -64,30 +64,7 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = 
                 ? document.Observations
                 : [.. document.Observations.Select(observation => observation with { DataSet = DataSet })],
         };
-        return ScaleBounds(document, TimeUnitConversion.Settle(document, converted, ratio));
-    }
-
-    /// <summary>Bounds of a fit are numbers in the model's units: they go with the values they bound.</summary>
-    private static StudyDocument ScaleBounds(StudyDocument before, StudyDocument after)
-    {
-        var (old, now) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
-        return after with
-        {
-            Fit = after.Fit with
-            {
-                Parameters =
-                [
-                    .. after.Fit.Parameters.Select(parameter =>
-                    {
-                        var (a, b) = (old.IndexOf(parameter.Address), now.IndexOf(parameter.Address));
-                        if (a < 0 || b < 0 || old.Values[a].Value == 0)
-                            return parameter;
-                        var scale = now.Values[b].Value / old.Values[a].Value;
-                        return parameter with { Lower = parameter.Lower * scale, Upper = parameter.Upper * scale };
-                    }),
-                ],
-            },
-        };
+        return RangeConversion.Scale(document, TimeUnitConversion.Settle(document, converted, ratio), ratio);
     }
 
     public override string Describe(StudyDocument before) => $"time in {Unit.Plural}, numbers {(Convert ? "converted" : "relabelled")}";

@@ -14,7 +14,7 @@ namespace ClearTide.Core.Ensembles;
 
 /// <summary>What a projection needs besides the document.</summary>
 /// <param name="Estimates">Fitted values by address, laid over the model's own; empty where there is no fit.</param>
-public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<string, double> Estimates)
+public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<ValueAddress, double> Estimates)
 {
     public const int MostReplicates = 5000;
 }
@@ -199,7 +199,7 @@ public sealed class Projection
     {
         var text = new StringBuilder(Fingerprints.OfContent(document, observation, data));
         text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
-        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key, StringComparer.Ordinal))
+        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.Scenarios)
         {

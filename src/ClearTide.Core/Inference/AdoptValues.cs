@@ -10,7 +10,7 @@ namespace ClearTide.Core.Inference;
 
 /// <summary>Writes values into the model, each marked with where it comes from.</summary>
 /// <param name="Values">Addresses with values in the study's units.</param>
-public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Origin Origin = Origin.Fitted) : Edit
+public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Values, Origin Origin = Origin.Fitted) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
@@ -25,21 +25,28 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
         return document;
     }
 
-    private StudyDocument Write(StudyDocument document, string address, string partId, string number)
+    private StudyDocument Write(StudyDocument document, ValueAddress address, string partId, string number)
     {
         var unit = document.TimeUnit.Singular;
-        var field = address.Split('.').ElementAtOrDefault(1);
         var units = document.UnitTable();
         switch (document.Part(partId))
         {
-            case Compartment part when field == "next":
+            case Compartment part when address.Field == ValueField.Next:
                 return document.With(part with { Next = KeepUnit(part.Next, number, units) });
             case Compartment part:
                 var start = KeepUnit(StartLine.Read(part.Start).Formula.Text, number, units, part.Unit);
-                return document.With(part with { Start = field == "total" ? $"the rest of {start}" : start, Origin = Origin });
-            case Flow part when field == "share":
-                var end = address.Split('.').ElementAtOrDefault(2);
-                var at = part.To.Select(target => document.Compartment(target.Id)?.Symbol ?? "out").ToList().IndexOf(end ?? "");
+                return document.With(
+                    part with
+                    {
+                        Start = address.Field == ValueField.Total ? $"the rest of {start}" : start,
+                        Origin = Origin,
+                    }
+                );
+            case Flow part when address.Field == ValueField.Share:
+                var at = part
+                    .To.Select(target => document.Compartment(target.Id)?.Symbol ?? ValueAddress.Outside)
+                    .ToList()
+                    .IndexOf(address.End);
                 return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
             case Flow part:
                 return document.With(
@@ -56,7 +63,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<string, double> Values, Ori
                 );
             case Definition part:
                 return document.With(part with { Text = KeepUnit(part.Text, number, units, part.Unit), Origin = Origin });
-            case ResponseCurve part when Enum.TryParse<PartField>(field, ignoreCase: true, out var line) && part.Fields.Contains(line):
+            case ResponseCurve part when ResponseCurves.FieldOf(address.Field) is { } line && part.Fields.Contains(line):
                 return document.With(ResponseCurves.WithLine(part, line, KeepUnit(part.Line(line), number, units)));
             default:
                 return document;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Inference;
@@ -25,7 +26,7 @@ public enum Knowledge
 /// <param name="High">Its upper end.</param>
 /// <param name="Sentence">In plain words, what the data could tell.</param>
 public sealed record Estimate(
-    string Address,
+    ValueAddress Address,
     double Value,
     double StandardError,
     double? Low,
@@ -37,7 +38,7 @@ public sealed record Estimate(
 /// <summary>A product of powers of values that the data tell although they do not tell its factors.</summary>
 /// <param name="Expression">For reading: “I.start × rho”.</param>
 public sealed record KnownCombination(
-    ImmutableArray<string> Addresses,
+    ImmutableArray<ValueAddress> Addresses,
     ImmutableArray<int> Powers,
     string Expression,
     double Value,

@@ -68,7 +68,7 @@ internal static class Identifiability
         return ([a, b], [1, flat.Direction[a] * flat.Direction[b] < 0 ? 1 : -1]);
     }
 
-    public static string Write(IReadOnlyList<string> addresses, IReadOnlyList<int> powers) =>
+    public static string Write(IReadOnlyList<ValueAddress> addresses, IReadOnlyList<int> powers) =>
         $"{addresses[0]} {(powers[1] > 0 ? "×" : "÷")} {addresses[1]}";
 
     /// <summary>

@@ -51,7 +51,7 @@ public sealed class ObservedModel
         LoweredModel lowered,
         Observation observation,
         DataSet data,
-        IReadOnlyList<string> chosen,
+        IReadOnlyList<ValueAddress> chosen,
         bool controlTangents = false
     )
     {

@@ -43,7 +43,7 @@ public sealed record SetMeasure(
     string ScenarioId,
     string? MeasureId,
     string Label,
-    string Address,
+    ValueAddress Address,
     double Factor,
     double From,
     double Until

@@ -27,76 +27,62 @@ public static class LineNames
     public static StudyDocument Rename(StudyDocument document, string from, string to)
     {
         string Line(string text) => Swap(text, FormulaTrees, from, to);
-        return document with
-        {
-            Compartments =
-            [
-                .. document.Compartments.Select(part =>
-                    part with
-                    {
-                        Start = Swap(part.Start, StartTrees, from, to),
-                        Next = Line(part.Next),
-                    }
-                ),
-            ],
-            Flows =
-            [
-                .. document.Flows.Select(part =>
-                    part with
-                    {
-                        Rate = Line(part.Rate),
-                        To = [.. part.To.Select(target => target with { Share = Line(target.Share) })],
-                    }
-                ),
-            ],
-            Reactions = [.. document.Reactions.Select(part => part with { Text = Swap(part.Text, ReactionTrees, from, to) })],
-            Definitions = [.. document.Definitions.Select(part => part with { Text = Line(part.Text) })],
-            Curves =
-            [
-                .. document.Curves.Select(part =>
-                    part with
-                    {
-                        Low = Line(part.Low),
-                        High = Line(part.High),
-                        Half = Line(part.Half),
-                        Slope = Line(part.Slope),
-                    }
-                ),
-            ],
-            RandomInputs = [.. document.RandomInputs.Select(part => part with { Text = Swap(part.Text, DrawTrees, from, to) })],
-            Events =
-            [
-                .. document.Events.Select(part =>
-                    part with
-                    {
-                        Text = Swap(part.Text, EventTrees, from, to),
-                        Priority = Line(part.Priority),
-                    }
-                ),
-            ],
-            Expectations = [.. document.Expectations.Select(part => part with { Text = Swap(part.Text, ExpectationTrees, from, to) })],
-            Observations = [.. document.Observations.Select(part => part with { Reporting = Line(part.Reporting) })],
-            Fit = document.Fit with
+        return (
+            document with
             {
-                Parameters = [.. document.Fit.Parameters.Select(part => part with { Address = Address(part.Address, from, to) })],
-            },
-            Scenarios =
-            [
-                .. document.Scenarios.Select(scenario =>
-                    scenario with
-                    {
-                        Measures = [.. scenario.Measures.Select(measure => measure with { Address = Address(measure.Address, from, to) })],
-                    }
-                ),
-            ],
-        };
+                Compartments =
+                [
+                    .. document.Compartments.Select(part =>
+                        part with
+                        {
+                            Start = Swap(part.Start, StartTrees, from, to),
+                            Next = Line(part.Next),
+                        }
+                    ),
+                ],
+                Flows =
+                [
+                    .. document.Flows.Select(part =>
+                        part with
+                        {
+                            Rate = Line(part.Rate),
+                            To = [.. part.To.Select(target => target with { Share = Line(target.Share) })],
+                        }
+                    ),
+                ],
+                Reactions = [.. document.Reactions.Select(part => part with { Text = Swap(part.Text, ReactionTrees, from, to) })],
+                Definitions = [.. document.Definitions.Select(part => part with { Text = Line(part.Text) })],
+                Curves =
+                [
+                    .. document.Curves.Select(part =>
+                        part with
+                        {
+                            Low = Line(part.Low),
+                            High = Line(part.High),
+                            Half = Line(part.Half),
+                            Slope = Line(part.Slope),
+                        }
+                    ),
+                ],
+                RandomInputs = [.. document.RandomInputs.Select(part => part with { Text = Swap(part.Text, DrawTrees, from, to) })],
+                Events =
+                [
+                    .. document.Events.Select(part =>
+                        part with
+                        {
+                            Text = Swap(part.Text, EventTrees, from, to),
+                            Priority = Line(part.Priority),
+                        }
+                    ),
+                ],
+                Expectations = [.. document.Expectations.Select(part => part with { Text = Swap(part.Text, ExpectationTrees, from, to) })],
+                Observations = [.. document.Observations.Select(part => part with { Reporting = Line(part.Reporting) })],
+            }
+        ).WithAddresses(address => address.Renamed(from, to));
     }
 
     /// <summary>One part with each use of a name in its lines replaced.</summary>
     public static string InFormula(string text, string from, string to) => Swap(text, FormulaTrees, from, to);
-
-    private static string Address(string address, string from, string to) =>
-        string.Join('.', address.Split('.').Select((word, place) => place != 1 && word == from ? to : word));
 
     private static IEnumerable<Syntax>? FormulaTrees(string text) => Formula.Read(text).Tree is { } tree ? [tree] : null;
 

@@ -89,6 +89,7 @@ public static class DocumentComparison
             null => "",
             string id when document.Compartment(id) is { } part => part.Symbol,
             string text => text,
+            ValueAddress address => address.ToString(),
             bool on => on ? "yes" : "no",
             double number => number.ToString("R", CultureInfo.InvariantCulture),
             Target target => (document.Compartment(target.Id)?.Symbol ?? "outside")

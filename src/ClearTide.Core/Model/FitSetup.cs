@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 
@@ -11,7 +12,7 @@ public enum ErrorLaw
 
 /// <summary>A value that a fit may move, with its bounds as typed, in the study's units.</summary>
 /// <param name="Address">The address of the value: <c>beta</c>, <c>I.start</c>, <c>E.stay</c>.</param>
-public sealed record FitParameter(string Address, double Lower, double Upper);
+public sealed record FitParameter(ValueAddress Address, double Lower, double Upper);
 
 /// <summary>What a fit estimates and under which error law.</summary>
 public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Parameters)

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Analysis;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Model;
@@ -86,7 +86,7 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     public string Starts { get; init; } = "";
 
     /// <summary>Address of the value that a sweep or a phase plane varies.</summary>
-    public string Address { get; init; } = "";
+    public ValueAddress Address { get; init; } = ValueAddress.None;
 
     public Spacing Spacing { get; init; }
 
@@ -99,7 +99,7 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     public string List { get; init; } = "";
 
     /// <summary>Address of the second value that a sweep varies; empty for none.</summary>
-    public string SecondAddress { get; init; } = "";
+    public ValueAddress SecondAddress { get; init; } = ValueAddress.None;
 
     public string SecondFrom { get; init; } = "";
 
@@ -146,7 +146,7 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
 }
 
 /// <summary>A slider of Explore: the value it moves and between which ends.</summary>
-public sealed record Slider(string Address, double Low, double High) : Stored
+public sealed record Slider(ValueAddress Address, double Low, double High) : Stored
 {
     public const int Most = 16;
 

@@ -82,7 +82,7 @@ public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
         var network = lowered.Network;
         var graph = new ExpressionGraph();
         var node = new FormulaBinder(graph, document.UnitTable(), name =>
-            network.IndexOf(name) is var index && index >= 0 ? graph.Constant(network.Values[index].Value) : -1
+            network.IndexOf(new(name)) is var index && index >= 0 ? graph.Constant(network.Values[index].Value) : -1
         ).Bind(tree);
         return graph.Evaluate(node, document.Start, [], []);
     }

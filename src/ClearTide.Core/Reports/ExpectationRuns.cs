@@ -74,7 +74,7 @@ internal sealed class ExpectationRuns
     private LoweredModel? ByValues(IReadOnlyList<(Definition Part, Syntax Line)> set)
     {
         var (lowered, units) = (Lowering.Lower(_document), _document.UnitTable());
-        var values = new Dictionary<string, double>();
+        var values = new Dictionary<ValueAddress, double>();
         foreach (var (part, line) in set)
         {
             if (line.Names().Any() || lowered.Network.Values.FirstOrDefault(value => value.PartId == part.Id) is not { } value)

@@ -54,7 +54,7 @@ public static class Fingerprints
         StudyDocument document,
         Observation observation,
         DataSet data,
-        HashSet<string> estimated
+        HashSet<ValueAddress> estimated
     )
     {
         Model(text, document, estimated);
@@ -63,7 +63,7 @@ public static class Fingerprints
             text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}\n");
     }
 
-    private static void Model(StringBuilder text, StudyDocument document, HashSet<string> estimated)
+    private static void Model(StringBuilder text, StudyDocument document, HashSet<ValueAddress> estimated)
     {
         text.Append(document.TimeUnit.Singular)
             .Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");

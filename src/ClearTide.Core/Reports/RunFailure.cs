@@ -170,7 +170,7 @@ public static class RunFailure
 
     private static double? ValueOf(string symbol, ReactionNetwork network, SimulationException failure)
     {
-        if (network.IndexOf(symbol) is var index && index >= 0)
+        if (network.IndexOf(new(symbol)) is var index && index >= 0)
             return failure.Parameters[index];
         for (var state = 0; state < network.States.Count; state++)
         {

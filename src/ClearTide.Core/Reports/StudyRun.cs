@@ -1,6 +1,7 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -52,7 +53,7 @@ public sealed record StudyRun(
     /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked
     /// on.</summary>
     /// <param name="values">By address, in the model's units.</param>
-    public StudyRun With(IReadOnlyDictionary<string, double> values, DataSet? data = null, CancellationToken cancel = default) =>
+    public StudyRun With(IReadOnlyDictionary<ValueAddress, double> values, DataSet? data = null, CancellationToken cancel = default) =>
         Run is null && Failure is null || WasStopped ? this with { Notes = [] } : Make(Lowered.With(values), data, cancel);
 
     /// <summary>

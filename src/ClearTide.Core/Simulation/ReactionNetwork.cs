@@ -1,4 +1,5 @@
 using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
 using ClearTide.Core.Stochastic;
 
@@ -16,7 +17,7 @@ public sealed record StateVariable(string Symbol, string PartId, bool IsAmount =
 }
 
 /// <summary>A plain number of the model, by address, in the study's units.</summary>
-public sealed record ModelValue(string Address, double Value, string PartId);
+public sealed record ModelValue(ValueAddress Address, double Value, string PartId);
 
 /// <summary>How one state changes for each unit that a process moves.</summary>
 /// <param name="Coefficient">Units gained (or lost, if negative).</param>
@@ -145,7 +146,7 @@ public sealed record ReactionNetwork
     public int ParameterCount => Values.Count + Slots.Count;
 
     /// <summary>Index of the value with this address, or -1.</summary>
-    public int IndexOf(string address)
+    public int IndexOf(ValueAddress address)
     {
         for (var k = 0; k < Values.Count; k++)
         {
@@ -156,7 +157,7 @@ public sealed record ReactionNetwork
     }
 
     /// <summary>The same network with other numbers for some of its values, by address; the graph is shared.</summary>
-    public ReactionNetwork With(IReadOnlyDictionary<string, double> values) =>
+    public ReactionNetwork With(IReadOnlyDictionary<ValueAddress, double> values) =>
         this with
         {
             Values = [.. Values.Select(value => values.TryGetValue(value.Address, out var other) ? value with { Value = other } : value)],

@@ -148,7 +148,7 @@ public sealed partial class SbmlExport
         for (var k = 0; k < _parameters.Length; k++)
         {
             if (_read.Contains(_parameters[k]) || changing.Contains(_parameters[k]))
-                Add(_parameters[k], k < _form.Values.Count ? _form.Values[k].Address : "", _values[k]);
+                Add(_parameters[k], k < _form.Values.Count ? _form.Values[k].Address.ToString() : "", _values[k]);
         }
         return all.ToImmutable();
     }

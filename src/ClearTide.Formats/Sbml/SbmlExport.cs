@@ -122,8 +122,8 @@ public sealed partial class SbmlExport
         if (index >= _form.Values.Count)
             return _ids.Free($"number_{index - _form.Values.Count + 1}");
         var value = _form.Values[index];
-        if (_document.Definitions.FirstOrDefault(part => part.Id == value.PartId && part.Symbol == value.Address) is not { } own)
-            return _ids.Free(value.Address);
+        if (_document.Definitions.FirstOrDefault(part => part.Id == value.PartId && value.Address.Field == ValueField.Own) is not { } own)
+            return _ids.Free(value.Address.ToString());
         // Where a condition holds another value, the symbol stands for both, and the number needs an id of its own.
         return _form.Quantities.Any(quantity => quantity.PartId == own.Id && !IsLeaf(quantity.Node))
             ? _ids.Free($"{own.Symbol}_given")

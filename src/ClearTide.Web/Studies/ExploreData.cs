@@ -291,10 +291,10 @@ public static class ExploreData
 
     /// <summary>Within which ends each value is varied: its bounds where it has both, else a share of it up and down. Zeros have no
     /// share.</summary>
-    public static IReadOnlyList<(string Address, double Low, double High)> Ranges(LoweredModel lowered, double share)
+    public static IReadOnlyList<(ValueAddress Address, double Low, double High)> Ranges(LoweredModel lowered, double share)
     {
         bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        var ranges = new List<(string, double, double)>();
+        var ranges = new List<(ValueAddress, double, double)>();
         foreach (var value in lowered.Network.Values)
         {
             var part = lowered.Document.Definitions.FirstOrDefault(part => part.Id == value.PartId);

@@ -56,7 +56,7 @@ public static class PanelWords
             PanelKind.Phase => $"{of} and {Name(document, panel.Against)}",
             PanelKind.Sweep => Capital(
                 $"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over "
-                    + $"{panel.Address}{(panel.SecondAddress.Length > 0 ? $" and {panel.SecondAddress}" : "")}"
+                    + $"{panel.Address}{(panel.SecondAddress != ValueAddress.None ? $" and {panel.SecondAddress}" : "")}"
             ),
             PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} hangs on"),
             PanelKind.Table => "Numbers",
@@ -68,23 +68,19 @@ public static class PanelWords
     private static string Capital(string words) => char.ToUpperInvariant(words[0]) + words[1..];
 
     /// <summary>A value by its label where it has one, and its address.</summary>
-    public static string Value(StudyDocument document, string address)
+    public static string Value(StudyDocument document, ValueAddress address)
     {
-        var words = address.Split('.');
-        var part = document.PartBySymbol(words[0]);
+        var part = document.PartBySymbol(address.Symbol);
         var label = part is null || part.Label == part.Symbol ? "" : part.Label;
-        return words.Length == 1
-            ? label.Length > 0
-                ? $"{address}, {label}"
-                : address
-            : words[1] switch
-            {
-                "start" => $"{words[0]} at the start",
-                "total" => $"total of {words[0]}",
-                "stay" => $"mean stay in {words[0]}",
-                "rate" => $"rate of {words[0]}",
-                _ => address,
-            };
+        return (address.Field, address.End) switch
+        {
+            (ValueField.Own, _) => label.Length > 0 ? $"{address}, {label}" : address.ToString(),
+            (ValueField.Start, _) => $"{address.Symbol} at the start",
+            (ValueField.Total, _) => $"total of {address.Symbol}",
+            (ValueField.Stay, "") => $"mean stay in {address.Symbol}",
+            (ValueField.Rate, "") => $"rate of {address.Symbol}",
+            _ => address.ToString(),
+        };
     }
 
     /// <summary>What a kept run has that the present model has not.</summary>

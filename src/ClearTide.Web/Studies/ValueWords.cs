@@ -1,3 +1,4 @@
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -9,28 +10,23 @@ public static class ValueWords
     public static string Of(StudyDocument document, ModelValue value) =>
         document.Part(value.PartId) switch
         {
-            Flow flow when Field(value) == "share" => $"share of {document.Describe(flow)}",
+            Flow flow when value.Address.Field == ValueField.Share => $"share of {document.Describe(flow)}",
             Flow flow => $"{document.Describe(flow)} {flow.Label}".TrimEnd(),
-            Compartment compartment => Field(value) switch
+            Compartment compartment => value.Address.Field switch
             {
-                "total" => "The total that the rest is taken of",
-                "next" => $"{compartment.Label}, one step later",
+                ValueField.Total => "The total that the rest is taken of",
+                ValueField.Next => $"{compartment.Label}, one step later",
                 _ => $"{compartment.Label}, at the start",
             },
             ResponseCurve curve =>
-                $"{curve.Label}, {Field(value) switch
+                $"{curve.Label}, {value.Address.Field switch
         {
-            "low" => "at low places",
-            "high" => "at high places",
-            "half" => "its half-point",
-            "slope" => "its slope",
-            "from" => "where it begins",
-            "until" => "where it ends",
-            var other => other,
+            ValueField.Low => "at low places",
+            ValueField.High => "at high places",
+            ValueField.Half => "its half-point",
+            _ => "its slope",
         }}",
             ISymbolPart part => part.Label,
-            var part => part?.Name ?? value.Address,
+            var part => part?.Name ?? value.Address.ToString(),
         };
-
-    private static string Field(ModelValue value) => value.Address.Split('.').ElementAtOrDefault(1) ?? "";
 }

@@ -88,14 +88,14 @@ public class PanelEditTests
     [Fact]
     public void Values_taken_over_say_where_they_come_from()
     {
-        var guessed = Made(new AdoptValues(new Dictionary<string, double> { ["beta"] = 0.31 }, Origin.Guess));
+        var guessed = Made(new AdoptValues(new Dictionary<ValueAddress, double> { ["beta"] = 0.31 }, Origin.Guess));
         Assert.Equal(
             ("0.31 per day", Origin.Guess),
             (guessed.DefinitionBySymbol("beta")!.Text, guessed.DefinitionBySymbol("beta")!.Origin)
         );
         Assert.Equal(
             Origin.Fitted,
-            Made(new AdoptValues(new Dictionary<string, double> { ["beta"] = 0.31 })).DefinitionBySymbol("beta")!.Origin
+            Made(new AdoptValues(new Dictionary<ValueAddress, double> { ["beta"] = 0.31 })).DefinitionBySymbol("beta")!.Origin
         );
     }
 }

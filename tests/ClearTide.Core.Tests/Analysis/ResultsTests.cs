@@ -150,7 +150,7 @@ public class ResultsTests
             "S(0) = 990 people; I(0) = 10; beta = 0.4 per day; S -> I : beta * S * I / (S + I + R); I -> R after 5 days; q = 2 * beta";
         var basis = Run(lines);
         var moved = basis.With(
-            new Dictionary<string, double>
+            new Dictionary<ValueAddress, double>
             {
                 ["beta"] = 0.3,
                 ["I.stay"] = 7,
@@ -164,7 +164,7 @@ public class ResultsTests
         Assert.Equal(0.3, moved.Lowered.Network.Values[moved.Lowered.Network.IndexOf("beta")].Value);
         // The model that it began from is as it was.
         Assert.Equal(0.4, basis.Lowered.Network.Values[basis.Lowered.Network.IndexOf("beta")].Value);
-        Assert.Equal(basis.Run!.AmountColumn(1), basis.With(new Dictionary<string, double>()).Run!.AmountColumn(1));
+        Assert.Equal(basis.Run!.AmountColumn(1), basis.With(new Dictionary<ValueAddress, double>()).Run!.AmountColumn(1));
     }
 
     [Fact]

@@ -56,11 +56,11 @@ public class EveryPartTests
         foreach (var document in new[] { EveryPart.Study(), Discrete() })
         {
             var before = Lowering.Lower(document).Network;
-            Assert.Contains(before.Values, value => value.Address.Contains('.', StringComparison.Ordinal));
+            Assert.Contains(before.Values, value => value.Address.Field != ValueField.Own);
             foreach (var value in before.Values)
             {
                 var adopted = value.Value * 0.9375 + 0.001;
-                var result = new AdoptValues(new Dictionary<string, double> { [value.Address] = adopted }).Apply(document);
+                var result = new AdoptValues(new Dictionary<ValueAddress, double> { [value.Address] = adopted }).Apply(document);
                 Assert.True(result.Refusal is null, result.Refusal);
                 var after = Lowering.Lower(result.Document!).Network;
                 foreach (var other in after.Values)

@@ -75,6 +75,36 @@ public class TimeUnitTests
     }
 
     [Fact]
+    public void Sliders_and_sweeps_go_along()
+    {
+        var document = Studies.Of("A -> B at k; k = 0.7 per day; A(0) = 50", 70) with
+        {
+            Sliders = [new("k", 0.1, 1.4) { Step = 0.1 }, new("A.start", 10, 90)],
+            Panels =
+            [
+                new("x1", PanelKind.Sweep)
+                {
+                    Address = "k",
+                    From = "0.2",
+                    To = "0.4",
+                    List = "0.2, 0.3",
+                    SecondAddress = "A.start",
+                    SecondFrom = "10",
+                    SecondTo = "20",
+                },
+                new("x2", PanelKind.Table) { Every = "14" },
+                new("x3", PanelKind.Table) { Every = "1 day" },
+            ],
+        };
+        var weeks = new SetTimeUnit(TimeUnit.Week, Convert: true).Apply(document).Document!;
+        Assert.Equal((0.7, 9.8, 0.7), (weeks.Sliders[0].Low, weeks.Sliders[0].High, weeks.Sliders[0].Step));
+        Assert.Equal((10.0, 90.0), (weeks.Sliders[1].Low, weeks.Sliders[1].High));
+        var sweep = weeks.Panels[0];
+        Assert.Equal(("1.4", "2.8", "1.4, 2.1", "10", "20"), (sweep.From, sweep.To, sweep.List, sweep.SecondFrom, sweep.SecondTo));
+        Assert.Equal(("2", "1 day"), (weeks.Panels[1].Every, weeks.Panels[2].Every));
+    }
+
+    [Fact]
     public void The_same_unit_again_is_refused() =>
         Assert.Contains("already", new SetTimeUnit(TimeUnit.Day, true).Apply(Studies.Of("A -> B at 0.1")).Refusal);
 }

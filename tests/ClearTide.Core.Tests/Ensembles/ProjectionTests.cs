@@ -4,6 +4,7 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Tests.Ensembles;
@@ -35,7 +36,7 @@ public class ProjectionTests
     public void A_measure_that_changes_nothing_gives_the_runs_of_the_baseline()
     {
         var (document, observation) = Study(1);
-        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<string, double>())), 5);
+        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<ValueAddress, double>())), 5);
         for (var r = 0; r < 5; r++)
             Assert.Equal(counts[0][r].Observed, counts[1][r].Observed);
     }
@@ -44,7 +45,7 @@ public class ProjectionTests
     public void Before_its_window_a_scenario_shares_its_chance_with_the_baseline()
     {
         var (document, observation) = Study(0.5);
-        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<string, double>())), 5);
+        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<ValueAddress, double>())), 5);
         for (var r = 0; r < 5; r++)
         {
             // The window opens at 56, one week after the data end at 49.
@@ -57,7 +58,7 @@ public class ProjectionTests
     public void A_replicate_can_be_drawn_again_alone()
     {
         var (document, observation) = Study(0.5);
-        var projection = new Projection(document, observation, Data, new(9, 3, new Dictionary<string, double>()));
+        var projection = new Projection(document, observation, Data, new(9, 3, new Dictionary<ValueAddress, double>()));
         var all = Run(projection, 9);
         Assert.Equal(all[1][7].Observed, projection.CreateWorker().Run(1, 7, default).Observed);
     }
@@ -67,7 +68,7 @@ public class ProjectionTests
     {
         var (document, observation) = Study(1);
         const int replicates = 60;
-        var projection = new Projection(document, observation, Data, new(replicates, 11, new Dictionary<string, double>()));
+        var projection = new Projection(document, observation, Data, new(replicates, 11, new Dictionary<ValueAddress, double>()));
         var counts = Run(projection, replicates)[0];
         var mean = new ObservedModel(
             Lowering.Lower(document),
@@ -88,7 +89,7 @@ public class ProjectionTests
     public void Outcomes_come_from_replicates_and_differences_are_paired()
     {
         var (document, observation) = Study(0.5);
-        var projection = new Projection(document, observation, Data, new(40, 3, new Dictionary<string, double>()));
+        var projection = new Projection(document, observation, Data, new(40, 3, new Dictionary<ValueAddress, double>()));
         var counts = Run(projection, 40);
         var summary = ProjectionSummary.Of(projection, "f", 3, counts);
         var peaks = counts[1].Select((run, r) => run.Observed.Max() - counts[0][r].Observed.Max()).Order().ToArray();
@@ -107,7 +108,7 @@ public class ProjectionTests
     public void A_measure_that_changes_nothing_leaves_no_spread_in_its_difference()
     {
         var (document, observation) = Study(1);
-        var projection = new Projection(document, observation, Data, new(10, 3, new Dictionary<string, double>()));
+        var projection = new Projection(document, observation, Data, new(10, 3, new Dictionary<ValueAddress, double>()));
         Assert.Equal(0, ProjectionSummary.Of(projection, "f", 3, Run(projection, 10)).Narrowing[1]);
     }
 
@@ -118,7 +119,7 @@ public class ProjectionTests
         string Refusal(StudyDocument study, int replicates = 5) =>
             Assert
                 .Throws<ProjectionRefusedException>(() =>
-                    new Projection(study, observation, Data, new(replicates, 1, new Dictionary<string, double>()))
+                    new Projection(study, observation, Data, new(replicates, 1, new Dictionary<ValueAddress, double>()))
                 )
                 .Message;
         Assert.Contains("no future", Refusal(document));

@@ -47,7 +47,7 @@ public class FitTests
     public void Gradients_agree_with_central_differences()
     {
         var (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson);
-        string[] addresses = ["beta", "I.start", "rho", "E.stay", "gamma"];
+        ValueAddress[] addresses = ["beta", "I.start", "rho", "E.stay", "gamma"];
         var model = new ObservedModel(Lowering.Lower(document), observation, Weeks(10, _ => 0), addresses);
         double[] at = [0.36, 3, 0.4, 3, 0.2];
         var gradient = model.Predict(at).Gradient;

@@ -1,6 +1,7 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Tests.Inference;
 
@@ -13,7 +14,7 @@ public class JumpGradientTests
         [.. Enumerable.Range(0, 4).Select(week => new DataRow(7 * week, 7 * week + 7, 10))]
     );
 
-    private static Prediction Predict(string lines, string flow, params string[] chosen)
+    private static Prediction Predict(string lines, string flow, params ValueAddress[] chosen)
     {
         var document = Studies.Of(lines, 30);
         var lowered = Lowering.Lower(document);

@@ -105,7 +105,7 @@ public class SimulatorTests
             .Network;
         Assert.Superset(
             new HashSet<string> { "g", "S.start", "I.total", "S.stay", "E.rate.I", "E.rate.D", "S.inflow" },
-            form.Values.Select(value => value.Address).ToHashSet()
+            form.Values.Select(value => value.Address.ToString()).ToHashSet()
         );
         Assert.Equal(form.Values.Count, form.Values.Select(value => value.Address).Distinct().Count());
     }

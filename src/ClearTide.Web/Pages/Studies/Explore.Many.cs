@@ -38,7 +38,7 @@ public sealed partial class ExploreModel
         if (first is null)
             return Wrong(problem);
         double[] second = [0];
-        if (panel.SecondAddress.Length > 0)
+        if (panel.SecondAddress != ValueAddress.None)
         {
             var (values, wrong) = ValueSteps.Read(Spacing.Linear, panel.SecondFrom, panel.SecondTo, panel.SecondCount, "");
             if (values is null)
@@ -47,7 +47,7 @@ public sealed partial class ExploreModel
         }
         if ((long)first.Length * second.Length > ValueSteps.Most)
             return Wrong($"These are {(long)first.Length * second.Length:N0} runs; {ValueSteps.Most:N0} is the limit. Take fewer values.");
-        var two = panel.SecondAddress.Length > 0;
+        var two = panel.SecondAddress != ValueAddress.None;
         var runs = new ValueRuns(
             lowered,
             two ? [panel.Address, panel.SecondAddress] : [panel.Address],

@@ -122,11 +122,11 @@ public sealed partial class ExploreModel
             }
             TableColumn[] beside = second is null
                 ? []
-                : [new(panel.SecondAddress, [.. sweep.Results.Select((_, k) => second[k / first.Length])])];
+                : [new(panel.SecondAddress.ToString(), [.. sweep.Results.Select((_, k) => second[k / first.Length])])];
             return Taken(
                 document,
                 form,
-                panel.Address,
+                panel.Address.ToString(),
                 [.. sweep.Results.Select((_, k) => first[k % first.Length])],
                 [.. beside, new(sweep.Title, [.. sweep.Results.Select(run => run.Outcome)])]
             );

@@ -58,14 +58,14 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     }
 
     /// <summary>What the sliders have moved, as the browser sends it: <c>{"beta":0.3}</c>. Others are left out.</summary>
-    private Dictionary<string, double> Set(string? set)
+    private Dictionary<ValueAddress, double> Set(string? set)
     {
         if (string.IsNullOrWhiteSpace(set))
             return [];
         try
         {
             var form = RunOf(Document).Lowered.Network;
-            return (JsonSerializer.Deserialize<Dictionary<string, double>>(set) ?? [])
+            return (JsonSerializer.Deserialize<Dictionary<ValueAddress, double>>(set) ?? [])
                 .Where(pair => form.IndexOf(pair.Key) >= 0 && double.IsFinite(pair.Value))
                 .Take(Slider.Most)
                 .ToDictionary();
@@ -104,7 +104,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
             return NotFound();
         var (starts, problem) = ExploreData.Starts(found.Starts);
         double[]? values = null;
-        if (problem is null && found.Address.Length > 0)
+        if (problem is null && found.Address != ValueAddress.None)
             (values, problem) = ValueSteps.Read(found.Spacing, found.From, found.To, found.Count, found.List);
         if (problem is not null)
             return Json(JsonSerializer.Serialize(new { problem }));
@@ -194,9 +194,10 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     public IActionResult OnPostMovePanel(long version, string panel, int by) =>
         Drawn(Save(version, new MovePanel(panel, Math.Clamp(by, -Panel.Most, Panel.Most))));
 
-    public IActionResult OnPostAddSlider(long version, string? address) => Drawn(Save(version, SetSlider.For(Document, address ?? "")));
+    public IActionResult OnPostAddSlider(long version, ValueAddress? address) =>
+        Drawn(Save(version, SetSlider.For(Document, address ?? ValueAddress.None)));
 
-    public IActionResult OnPostSlider(long version, string? address, string? low, string? high, string? log, string? step)
+    public IActionResult OnPostSlider(long version, ValueAddress? address, string? low, string? high, string? log, string? step)
     {
         bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         if (!Number(low, out var from) || !Number(high, out var to))
@@ -206,10 +207,11 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
             return Drawn(
                 new(SaveOutcome.Refused, State, EditResult.Refused("A step is a number, as in 0.01; leave it empty for as fine as can be."))
             );
-        return Drawn(Save(version, new SetSlider(address ?? "", from, to, log is "true" or "on", by)));
+        return Drawn(Save(version, new SetSlider(address ?? ValueAddress.None, from, to, log is "true" or "on", by)));
     }
 
-    public IActionResult OnPostRemoveSlider(long version, string? address) => Drawn(Save(version, new RemoveSlider(address ?? "")));
+    public IActionResult OnPostRemoveSlider(long version, ValueAddress? address) =>
+        Drawn(Save(version, new RemoveSlider(address ?? ValueAddress.None)));
 
     /// <summary>What the sliders have moved becomes part of the model.</summary>
     public IActionResult OnPostKeepValues(long version, string? set)
@@ -217,7 +219,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
         var moved = Moved(set);
         if (ReferenceEquals(moved, Document))
             return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("No slider has been moved.")));
-        var values = JsonSerializer.Deserialize<Dictionary<string, double>>(set!)!;
+        var values = JsonSerializer.Deserialize<Dictionary<ValueAddress, double>>(set!)!;
         return Drawn(Save(version, new AdoptValues(values, Origin.Guess)));
     }
 

@@ -19,11 +19,11 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     : StudyPage(studies, library)
 {
     /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
-    public sealed record Choice(string Address, string Label, double Value, bool Ticked, string Lower, string Upper);
+    public sealed record Choice(ValueAddress Address, string Label, double Value, bool Ticked, string Lower, string Upper);
 
     private ImmutableArray<FitParameter>? _typed;
     private ErrorLaw? _typedLaw;
-    private Dictionary<string, (string, string)> _typedBounds = [];
+    private Dictionary<ValueAddress, (string, string)> _typedBounds = [];
 
     public override Step Step => Step.Fit;
 
@@ -74,7 +74,14 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
 
     public IActionResult OnGetStatus() => Partial("_FitStatus", this);
 
-    public IActionResult OnPostStart(long version, string?[] address, string?[] tick, string?[] lower, string?[] upper, ErrorLaw law)
+    public IActionResult OnPostStart(
+        long version,
+        ValueAddress?[] address,
+        ValueAddress?[] tick,
+        string?[] lower,
+        string?[] upper,
+        ErrorLaw law
+    )
     {
         var parameters = ImmutableArray.CreateBuilder<FitParameter>();
         for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)

@@ -14,15 +14,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
     public override Step Step => Step.Scenarios;
 
     /// <summary>Values that a measure can scale.</summary>
-    public IReadOnlyList<ModelValue> Values =>
-        [
-            .. Lowering
-                .Lower(Document)
-                .Network.Values.Where(value =>
-                    !value.Address.EndsWith(".start", StringComparison.Ordinal)
-                    && !value.Address.EndsWith(".total", StringComparison.Ordinal)
-                ),
-        ];
+    public IReadOnlyList<ModelValue> Values => [.. Lowering.Lower(Document).Network.Values.Where(value => !value.Address.IsInitial)];
 
     /// <summary>Where a new measure's window begins until it is typed: where the data end.</summary>
     public double Suggested => Data?.Now ?? Document.Start;

@@ -1,0 +1,78 @@
+using System.Globalization;
+using ClearTide.Core.Analysis;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Conversion;
+
+/// <summary>
+/// Ranges of values are plain numbers in the model's units: bounds of a fit, ends of sliders, ranges of sweeps. When the unit of time
+/// changes they go with the values they belong to.
+/// </summary>
+internal static class RangeConversion
+{
+    /// <summary>The document after the change, its ranges scaled as its values were; a value of zero tells no scale and keeps its
+    /// range.</summary>
+    /// <param name="ratio">The old unit of time in new ones.</param>
+    public static StudyDocument Scale(StudyDocument before, StudyDocument after, double ratio)
+    {
+        var (old, now) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
+        double Of(ValueAddress address)
+        {
+            var (a, b) = (old.IndexOf(address), now.IndexOf(address));
+            return a < 0 || b < 0 || old.Values[a].Value == 0 ? 1 : now.Values[b].Value / old.Values[a].Value;
+        }
+        return after with
+        {
+            Fit = after.Fit with
+            {
+                Parameters =
+                [
+                    .. after.Fit.Parameters.Select(one =>
+                        one with
+                        {
+                            Lower = Digits(one.Lower * Of(one.Address)),
+                            Upper = Digits(one.Upper * Of(one.Address)),
+                        }
+                    ),
+                ],
+            },
+            Sliders =
+            [
+                .. after.Sliders.Select(one =>
+                    one with
+                    {
+                        Low = Digits(one.Low * Of(one.Address)),
+                        High = Digits(one.High * Of(one.Address)),
+                        Step = Digits(one.Step * Of(one.Address)),
+                    }
+                ),
+            ],
+            Panels = [.. after.Panels.Select(panel => Scaled(panel, Of(panel.Address), Of(panel.SecondAddress), ratio))],
+        };
+    }
+
+    private static Panel Scaled(Panel panel, double first, double second, double ratio) =>
+        panel with
+        {
+            From = Number(panel.From, first),
+            To = Number(panel.To, first),
+            List =
+                first != 1 && NumberList.Read(panel.List).Values is { Length: > 0 } values
+                    ? string.Join(", ", values.Select(value => Text(value * first)))
+                    : panel.List,
+            SecondFrom = Number(panel.SecondFrom, second),
+            SecondTo = Number(panel.SecondTo, second),
+            Every = Number(panel.Every, ratio),
+        };
+
+    /// <summary>A typed number scaled; what has a unit, or cannot be read, stays as it was typed.</summary>
+    private static string Number(string typed, double scale) =>
+        scale != 1 && double.TryParse(typed, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? Text(value * scale) : typed;
+
+    private static double Digits(double value) => double.Parse(Text(value), CultureInfo.InvariantCulture);
+
+    /// <summary>Twelve digits hide the rounding of the scale and keep what was typed.</summary>
+    private static string Text(double value) => value.ToString("G12", CultureInfo.InvariantCulture);
+}

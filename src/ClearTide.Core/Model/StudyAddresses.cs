@@ -1,0 +1,35 @@
+using ClearTide.Core.Language;
+
+namespace ClearTide.Core.Model;
+
+/// <summary>Everything in a study that names a number of the model.</summary>
+public static class StudyAddresses
+{
+    /// <summary>The document with each address in fits, measures, sliders and panels replaced by what <paramref name="change"/> makes of
+    /// it.</summary>
+    public static StudyDocument WithAddresses(this StudyDocument document, Func<ValueAddress, ValueAddress> change) =>
+        document with
+        {
+            Fit = document.Fit with { Parameters = [.. document.Fit.Parameters.Select(one => one with { Address = change(one.Address) })] },
+            Scenarios =
+            [
+                .. document.Scenarios.Select(scenario =>
+                    scenario with
+                    {
+                        Measures = [.. scenario.Measures.Select(measure => measure with { Address = change(measure.Address) })],
+                    }
+                ),
+            ],
+            Sliders = [.. document.Sliders.Select(slider => slider with { Address = change(slider.Address) })],
+            Panels =
+            [
+                .. document.Panels.Select(panel =>
+                    panel with
+                    {
+                        Address = change(panel.Address),
+                        SecondAddress = change(panel.SecondAddress),
+                    }
+                ),
+            ],
+        };
+}
