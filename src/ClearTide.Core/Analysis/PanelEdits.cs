@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -99,7 +100,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             [
                 .. value
                     .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
-                    .Where(id => document.Part(id) is not null || PanelFormulas.IsComputed(id))
+                    .Where(id => document.Part(id) is not null || ComputedCurves.Is(id))
                     .Distinct()
                     .Take(60),
             ];
@@ -129,7 +130,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "curves" => panel with
             {
                 Curves = Ids(),
-                Second = [.. panel.Second.Where(id => PanelFormulas.IsComputed(id) || Ids().IsEmpty || Ids().Contains(id))],
+                Second = [.. panel.Second.Where(id => ComputedCurves.Is(id) || Ids().IsEmpty || Ids().Contains(id))],
             },
             "second" => panel with { Second = Ids() },
             "formulas" => panel with { Formulas = Value.Trim('\n', '\r') },

@@ -1,5 +1,6 @@
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
@@ -33,7 +34,7 @@ public sealed class ResultFormula
     /// <param name="text">A formula, or a name, “=” and a formula.</param>
     public static ResultColumn Of(StudyRun run, string text)
     {
-        var (name, formula) = Split(text);
+        var (name, formula) = ComputedCurves.Split(text);
         if (formula.Length == 0)
             return new(name, [], "Type a formula over the results, as in “share = D / (R + D)”.");
         var read = Formula.Read(formula);
@@ -43,14 +44,6 @@ public sealed class ResultFormula
             return new(name, [], "There is no run to work it out from.");
         var values = new ResultFormula(run).Column(tree, out var problem);
         return new(name, values, problem);
-    }
-
-    /// <summary>The name of a computed curve and its formula; one without a name is called by its formula.</summary>
-    public static (string Name, string Formula) Split(string text)
-    {
-        var cut = text.IndexOf('=', StringComparison.Ordinal);
-        var named = cut > 0 && cut + 1 < text.Length && text[cut + 1] != '=' && !"<>!".Contains(text[cut - 1]);
-        return named ? (text[..cut].Trim(), text[(cut + 1)..].Trim()) : (text.Trim(), text.Trim());
     }
 
     private double[] Column(Syntax tree, out string? problem)

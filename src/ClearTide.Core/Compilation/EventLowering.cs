@@ -102,9 +102,11 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                 Say(rule, "while", "when")
             );
         else if (part is Definition definition && values.Value(definition.Id, PartField.Text) < 0)
-            Refuse($"{part.Symbol} is {Kinds.Of(part)}, which follows from others. An event may set values, inputs and compartments.");
+            Refuse(
+                $"{part.Symbol} is {PartKinds.Noun(part)}, which follows from others. An event may set values, inputs and compartments."
+            );
         else if (part is ResponseCurve or RandomInput or Reaction)
-            Refuse($"{part.Symbol} is {Kinds.Of(part)}. An event may set values, inputs and compartments.");
+            Refuse($"{part.Symbol} is {PartKinds.Noun(part)}. An event may set values, inputs and compartments.");
         else
             return true;
         return false;

@@ -65,7 +65,7 @@ internal sealed class ReactionLowering(ModelBuilder build, NameScope scope)
                 PartField.Text,
                 Severity.Unfinished,
                 end.Name.Span,
-                $"{end.Name.Name} is {Kinds.Of(named)}, and a reaction takes and makes what is in compartments. Name a compartment."
+                $"{end.Name.Name} is {PartKinds.Noun(named)}, and a reaction takes and makes what is in compartments. Name a compartment."
             );
             return;
         }

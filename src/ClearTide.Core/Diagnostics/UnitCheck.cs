@@ -117,15 +117,10 @@ internal sealed partial class UnitCheck
     {
         foreach (var part in _document.SymbolParts)
         {
-            var typed = part switch
-            {
-                Definition definition => definition.Text,
-                Compartment compartment => compartment.Start,
-                _ => "",
-            };
-            var formula = StartLine.Read(typed).Formula;
+            var field = part is Compartment ? PartField.Start : PartField.Text;
+            var formula = StartLine.Read(part is Compartment or Definition ? PartKinds.Text(part, field) ?? "" : "").Formula;
             if (formula.Tree is { } tree && !formula.HasNames && !FormulaUnits.IsBare(tree))
-                Say(part.Id, Walk(part, part is Compartment ? PartField.Start : PartField.Text, formula.Text, tree).OfLine(tree));
+                Say(part.Id, Walk(part, field, formula.Text, tree).OfLine(tree));
             UnitField(part, part.Unit, PartField.Unit, _units[part.Id], formula);
             if (part is ResponseCurve curve)
                 UnitField(part, curve.ArgumentUnit, PartField.ArgumentUnit, _arguments[part.Id], null);

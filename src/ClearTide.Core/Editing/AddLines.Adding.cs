@@ -169,7 +169,7 @@ public sealed partial record AddLines
                 var at = Math.Max(0, text.IndexOf(symbol, StringComparison.Ordinal));
                 return new(
                     new(at, symbol.Length),
-                    $"{symbol} is {Kinds.Of(Document.PartBySymbol(symbol)!)}, and a flow joins compartments. Choose another symbol "
+                    $"{symbol} is {PartKinds.Noun(Document.PartBySymbol(symbol)!)}, and a flow joins compartments. Choose another symbol "
                         + "for the compartment."
                 );
             }
@@ -242,7 +242,7 @@ public sealed partial record AddLines
         /// <summary>A symbol that another kind of part has already.</summary>
         private FormulaProblem? Other(string symbol, string text) =>
             Document.PartBySymbol(symbol) is { } part
-                ? Whole(text, $"{symbol} is {Kinds.Of(part)} already. Choose another symbol, or change it in the ledger.")
+                ? Whole(text, $"{symbol} is {PartKinds.Noun(part)} already. Choose another symbol, or change it in the ledger.")
                 : null;
     }
 }

@@ -25,6 +25,8 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
         ];
         foreach (var flow in document.Flows.Where(flow => flows.All(kept => kept.Id != flow.Id)))
             gone.Add(flow.Id);
+        foreach (var kind in PartKinds.All)
+            document = kind.Without(document, gone.Contains);
         return document with
         {
             Regions =
@@ -35,21 +37,13 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
             ],
             References = document.References.RemoveAll(reference => gone.Contains(reference.Of)),
             Texts = document.Texts.RemoveAll(text => text.Of is not null && gone.Contains(text.Of)),
-            Compartments = document.Compartments.RemoveAll(part => gone.Contains(part.Id)),
             Flows = flows,
-            Reactions = document.Reactions.RemoveAll(part => gone.Contains(part.Id)),
-            Definitions = document.Definitions.RemoveAll(part => gone.Contains(part.Id)),
-            Inputs = document.Inputs.RemoveAll(part => gone.Contains(part.Id)),
-            Curves = document.Curves.RemoveAll(part => gone.Contains(part.Id)),
-            RandomInputs = document.RandomInputs.RemoveAll(part => gone.Contains(part.Id)),
-            Events = document.Events.RemoveAll(part => gone.Contains(part.Id)),
             Assumptions =
             [
-                .. document
-                    .Assumptions.RemoveAll(part => gone.Contains(part.Id))
-                    .Select(part => part.Parts.Any(gone.Contains) ? part with { Parts = part.Parts.RemoveAll(gone.Contains) } : part),
+                .. document.Assumptions.Select(part =>
+                    part.Parts.Any(gone.Contains) ? part with { Parts = part.Parts.RemoveAll(gone.Contains) } : part
+                ),
             ],
-            Expectations = document.Expectations.RemoveAll(part => gone.Contains(part.Id)),
         };
     }
 
@@ -63,31 +57,9 @@ public sealed record MoveInLedger(string PartId, string? BeforeId) : Edit
 {
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Part(PartId) is null)
-            return EditResult.Refused("This part is no longer in the study.");
-        return document with
-        {
-            Compartments = Moved(document.Compartments),
-            Flows = Moved(document.Flows),
-            Reactions = Moved(document.Reactions),
-            Definitions = Moved(document.Definitions),
-            Inputs = Moved(document.Inputs),
-            Curves = Moved(document.Curves),
-            RandomInputs = Moved(document.RandomInputs),
-            Events = Moved(document.Events),
-            Assumptions = Moved(document.Assumptions),
-            Expectations = Moved(document.Expectations),
-        };
-    }
-
-    private ImmutableArray<T> Moved<T>(ImmutableArray<T> parts)
-        where T : class, IPart
-    {
-        if (parts.FirstOrDefault(part => part.Id == PartId) is not { } part || PartId == BeforeId)
-            return parts;
-        var without = parts.Remove(part);
-        var at = BeforeId is null ? without.Length : without.ToList().FindIndex(other => other.Id == BeforeId);
-        return at < 0 ? parts : without.Insert(at, part);
+        return document.Part(PartId) is { } part
+            ? PartKinds.Of(part).Moved(document, PartId, BeforeId)
+            : EditResult.Refused("This part is no longer in the study.");
     }
 
     public override string Describe(StudyDocument before) =>

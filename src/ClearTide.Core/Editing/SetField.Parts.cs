@@ -10,109 +10,84 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;
 
-/// <summary>What a field of each kind of part takes.</summary>
+/// <summary>Fields that take more than a text: what is typed is read, and may change others beside it.</summary>
 public sealed partial record SetField
 {
-    private Compartment Of(Compartment part, string value) =>
-        Field switch
+    /// <summary>The document after the change, or null for a field that keeps what is typed.</summary>
+    private EditResult? ByRule(StudyDocument document, IPart part, string value) =>
+        (part, Field) switch
         {
-            PartField.Label => part with { Label = value },
-            PartField.Note => part with { Note = value },
-            PartField.Unit => part with { Unit = value },
-            PartField.Start => part with { Start = value, Origin = value == part.Start ? part.Origin : Origin.Guess },
-            PartField.Next => part with { Next = value },
-            PartField.Origin => part with { Origin = Choice<Origin>(value) },
-            PartField.NeverBelowZero => part with { NeverBelowZero = Truth(value) },
-            PartField.WholeUnits => part with { WholeUnits = Truth(value) },
-            PartField.Colour => part with
-            {
-                Colour =
-                    int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var colour) && colour is >= 0 and <= 10
-                        ? colour
-                        : throw new RefusedException("A colour is a number from 1 to 10 of the palette, or 0 for the one of its place."),
-            },
-            _ => throw NoField(),
+            (Compartment compartment, PartField.Start) => document.With(
+                compartment with
+                {
+                    Start = value,
+                    Origin = value == compartment.Start ? compartment.Origin : Origin.Guess,
+                }
+            ),
+            (Compartment compartment, PartField.Colour) => document.With(compartment with { Colour = Colour(value) }),
+            (Definition definition, PartField.Text) => document.With(
+                definition with
+                {
+                    Text = value,
+                    Origin = value == definition.Text ? definition.Origin : Origin.Guess,
+                }
+            ),
+            (Flow flow, PartField.Stages) => Stages(document, flow, value),
+            (Flow flow, PartField.Rate) => Rate(document, flow, value),
+            (Flow flow, PartField.Share) when value is "the rest" => document.With(PartKinds.Of(flow).With(flow, PartField.Share, "", At)),
+            (Flow flow, PartField.Target or PartField.Source) => FlowEnds.Change(
+                document,
+                flow,
+                Field == PartField.Source ? -1 : At,
+                value
+            ),
+            (Input input, PartField.Points) => document.With(WithPoints(document, input, value)),
+            (ResponseCurve curve, PartField.Law) => document.With(CurveLaws.Change(curve, Law(value))),
+            (ResponseCurve curve, PartField.Points) => document.With(WithPoints(document, curve, value)),
+            (Assumption assumption, PartField.Parts) => document.With(assumption with { Parts = Tied(document, value) }),
+            _ => null,
         };
 
-    private Definition Of(Definition part, string value) =>
-        Field switch
-        {
-            PartField.Label => part with { Label = value },
-            PartField.Note => part with { Note = value },
-            PartField.Unit => part with { Unit = value },
-            PartField.Text => part with { Text = value, Origin = value == part.Text ? part.Origin : Origin.Guess },
-            PartField.Origin => part with { Origin = Choice<Origin>(value) },
-            PartField.Lower => part with { Lower = value },
-            PartField.Upper => part with { Upper = value },
-            _ => throw NoField(),
-        };
+    private static CurveLaw Law(string value) =>
+        Enum.TryParse<CurveLaw>(value, ignoreCase: true, out var law) && Enum.IsDefined(law)
+            ? law
+            : throw new FieldRefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<CurveLaw>()).ToLowerInvariant()}.");
 
-    private EditResult Of(StudyDocument document, Flow part, string value)
+    private static int Colour(string value) =>
+        int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var colour) && colour is >= 0 and <= 10
+            ? colour
+            : throw new FieldRefusedException("A colour is a number from 1 to 10 of the palette, or 0 for the one of its place.");
+
+    private static EditResult Stages(StudyDocument document, Flow part, string value)
     {
-        switch (Field)
-        {
-            case PartField.Label:
-                return document.With(part with { Label = value });
-            case PartField.Note:
-                return document.With(part with { Note = value });
-            case PartField.Origin:
-                return document.With(part with { Origin = Choice<Origin>(value) });
-            case PartField.Limited:
-                return document.With(part with { Limited = Truth(value) });
-            case PartField.SpreadStart:
-                return document.With(part with { SpreadStart = Truth(value) });
-            case PartField.Stages:
-                var known = double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var stages);
-                return (known ? QuickLine.StageRefusal(stages) : "How many stages? Type a whole number, 1 for none.") is { } refusal
-                    ? EditResult.Refused(refusal)
-                    : document.With(part with { Stages = (int)stages });
-            case PartField.Rate:
-                var rate = RateLine.Read(value, part.Kind);
-                if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong)
-                    return EditResult.Refused(wrong);
-                var same = rate.Line == part.Rate && rate.Kind == part.Kind;
-                return document.With(
-                    part with
-                    {
-                        Kind = rate.Kind,
-                        Rate = rate.Line,
-                        Stages = rate.Stages ?? part.Stages,
-                        Limited = rate.Limited || part.Limited,
-                        Origin = same ? part.Origin : Origin.Guess,
-                    }
-                );
-            case PartField.RateKind:
-                return document.With(part with { Kind = Choice<RateKind>(value) });
-            case PartField.Share when At >= 0 && At < part.To.Length:
-                var share = value is "the rest" ? "" : value;
-                return document.With(part with { To = part.To.SetItem(At, part.To[At] with { Share = share }) });
-            case PartField.Target or PartField.Source:
-                return FlowEnds.Change(document, part, Field == PartField.Source ? -1 : At, value);
-            default:
-                throw NoField();
-        }
+        var known = double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var stages);
+        return (known ? QuickLine.StageRefusal(stages) : "How many stages? Type a whole number, 1 for none.") is { } refusal
+            ? EditResult.Refused(refusal)
+            : document.With(part with { Stages = (int)stages });
     }
 
-    private Input Of(StudyDocument document, Input part, string value) =>
-        Field switch
-        {
-            PartField.Label => part with { Label = value },
-            PartField.Note => part with { Note = value },
-            PartField.Unit => part with { Unit = value },
-            PartField.Points => WithPoints(document, part, value),
-            PartField.Between => part with { Between = Choice<Between>(value) },
-            PartField.Before => part with { Before = Choice<Beyond>(value) },
-            PartField.After => part with { After = Choice<Beyond>(value), AfterIsChosen = true },
-            PartField.Period => part with { Period = value },
-            _ => throw NoField(),
-        };
+    private static EditResult Rate(StudyDocument document, Flow part, string value)
+    {
+        var rate = RateLine.Read(value, part.Kind);
+        if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong)
+            return EditResult.Refused(wrong);
+        var same = rate.Line == part.Rate && rate.Kind == part.Kind;
+        return document.With(
+            part with
+            {
+                Kind = rate.Kind,
+                Rate = rate.Line,
+                Stages = rate.Stages ?? part.Stages,
+                Limited = rate.Limited || part.Limited,
+                Origin = same ? part.Origin : Origin.Guess,
+            }
+        );
+    }
 
     /// <summary>Points typed or pasted; the heading of a pasted table gives label and unit where there was none.</summary>
     private static Input WithPoints(StudyDocument document, Input part, string value)
     {
-        var table = PastedTable.Read(value, document.UnitTable());
-        if (table.Problem is not null)
-            throw new RefusedException(table.Problem);
+        var table = Table(document, value);
         return part with
         {
             Points = table.Points,
@@ -121,55 +96,34 @@ public sealed partial record SetField
         };
     }
 
-    private ResponseCurve Of(StudyDocument document, ResponseCurve part, string value)
+    private static ResponseCurve WithPoints(StudyDocument document, ResponseCurve part, string value)
     {
-        switch (Field)
-        {
-            case PartField.Label:
-                return part with { Label = value };
-            case PartField.Note:
-                return part with { Note = value };
-            case PartField.Unit:
-                return part with { Unit = value };
-            case PartField.ArgumentUnit:
-                return part with { ArgumentUnit = value };
-            case PartField.Between:
-                return part with { Between = Choice<Between>(value) };
-            case PartField.Law:
-                return CurveLaws.Change(part, Choice<CurveLaw>(value));
-            case PartField.Points:
-                var table = PastedTable.Read(value, document.UnitTable());
-                if ((table.Problem ?? ResponseCurves.TooFew(table.Points)) is { } problem)
-                    throw new RefusedException(problem);
-                return part with { Points = table.Points };
-            case PartField.Low or PartField.High or PartField.Half or PartField.Slope or PartField.From or PartField.Until:
-                return ResponseCurves.WithLine(part, Field, value);
-            default:
-                throw NoField();
-        }
+        var table = Table(document, value);
+        return ResponseCurves.TooFew(table.Points) is { } problem
+            ? throw new FieldRefusedException(problem)
+            : part with
+            {
+                Points = table.Points,
+            };
     }
 
-    private Assumption Of(StudyDocument document, Assumption part, string value)
+    private static PastedTable Table(StudyDocument document, string value)
     {
-        switch (Field)
+        var table = PastedTable.Read(value, document.UnitTable());
+        return table.Problem is null ? table : throw new FieldRefusedException(table.Problem);
+    }
+
+    private static ImmutableArray<string> Tied(StudyDocument document, string value)
+    {
+        var ids = ImmutableArray.CreateBuilder<string>();
+        foreach (var symbol in value.Split([',', ' '], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
-            case PartField.Text:
-                return part with { Text = Said(value) };
-            case PartField.Note:
-                return part with { Note = value };
-            case PartField.Parts:
-                var ids = ImmutableArray.CreateBuilder<string>();
-                foreach (var symbol in value.Split([',', ' '], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
-                {
-                    var tied = document.PartBySymbol(Symbols.Normalize(symbol))
-                        ?? document.Part(symbol)
-                        ?? throw new RefusedException($"There is no part “{symbol}” to tie this to. Type symbols, separated by commas.");
-                    if (!ids.Contains(tied.Id))
-                        ids.Add(tied.Id);
-                }
-                return part with { Parts = ids.ToImmutable() };
-            default:
-                throw NoField();
+            var tied = document.PartBySymbol(Symbols.Normalize(symbol))
+                ?? document.Part(symbol)
+                ?? throw new FieldRefusedException($"There is no part “{symbol}” to tie this to. Type symbols, separated by commas.");
+            if (!ids.Contains(tied.Id))
+                ids.Add(tied.Id);
         }
+        return ids.ToImmutable();
     }
 }

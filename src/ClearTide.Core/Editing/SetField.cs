@@ -38,83 +38,13 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
             return EditResult.Refused($"A label has at most {LongestLabel} characters; put the rest into the note.");
         try
         {
-            return part switch
-            {
-                Compartment compartment => document.With(Of(compartment, value)),
-                Flow flow => Of(document, flow, value),
-                Definition definition => document.With(Of(definition, value)),
-                Input input => document.With(Of(document, input, value)),
-                ResponseCurve curve => document.With(Of(document, curve, value)),
-                Reaction reaction => document.With(
-                    Field switch
-                    {
-                        PartField.Label => reaction with { Label = value },
-                        PartField.Note => reaction with { Note = value },
-                        PartField.Unit => reaction with { Unit = value },
-                        PartField.Text => reaction with { Text = value },
-                        _ => throw NoField(),
-                    }
-                ),
-                RandomInput random => document.With(
-                    Field switch
-                    {
-                        PartField.Label => random with { Label = value },
-                        PartField.Note => random with { Note = value },
-                        PartField.Unit => random with { Unit = value },
-                        PartField.Text => random with { Text = value },
-                        _ => throw NoField(),
-                    }
-                ),
-                EventRule rule => document.With(
-                    Field switch
-                    {
-                        PartField.Label => rule with { Label = value },
-                        PartField.Note => rule with { Note = value },
-                        PartField.Text => rule with { Text = value },
-                        PartField.Priority => rule with { Priority = value },
-                        PartField.ValuesAtTrigger => rule with { ValuesAtTrigger = Truth(value) },
-                        PartField.Together => rule with { Together = Truth(value) },
-                        PartField.ActsAtStart => rule with { ActsAtStart = Truth(value) },
-                        PartField.StopsWhenShort => rule with { StopsWhenShort = Truth(value) },
-                        PartField.DroppedWhenFalse => rule with { DroppedWhenFalse = Truth(value) },
-                        _ => throw NoField(),
-                    }
-                ),
-                Assumption assumption => document.With(Of(document, assumption, value)),
-                Expectation expectation => document.With(
-                    Field switch
-                    {
-                        PartField.Text => expectation with { Text = Said(value) },
-                        PartField.Note => expectation with { Note = value },
-                        _ => throw NoField(),
-                    }
-                ),
-                _ => throw NoField(),
-            };
+            return ByRule(document, part, value) ?? document.With(PartKinds.Of(part).With(part, Field, value, At));
         }
-        catch (RefusedException refused)
+        catch (FieldRefusedException refused)
         {
             return EditResult.Refused(refused.Message);
         }
     }
-
-    /// <summary>Carries a refusal out of the readers below; caught in <see cref="Apply"/>.</summary>
-    private sealed class RefusedException(string why) : Exception(why);
-
-    private static RefusedException NoField() => new("This part has no such field.");
-
-    private static bool Truth(string value) => value is "true" or "on" or "yes";
-
-    private static T Choice<T>(string value)
-        where T : struct, Enum =>
-        Enum.TryParse<T>(value, ignoreCase: true, out var choice) && Enum.IsDefined(choice)
-            ? choice
-            : throw new RefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<T>()).ToLowerInvariant()}.");
-
-    private static string Said(string text) =>
-        text.Length is > 0 and <= Assumption.LongestText
-            ? text
-            : throw new RefusedException($"A statement has between 1 and {Assumption.LongestText} characters.");
 
     private static EditResult Rename(StudyDocument document, IPart part, string symbol)
     {
@@ -130,35 +60,17 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
         var renamed = LineNames.Rename(document, old, symbol);
         // A label that only repeated the symbol goes with it.
         var label = part.Label == old ? symbol : part.Label;
-        return renamed.With(
-            renamed.Part(part.Id) switch
-            {
-                Compartment it => it with { Symbol = symbol, Label = label },
-                Reaction it => it with { Symbol = symbol, Label = label },
-                Definition it => it with { Symbol = symbol, Label = label },
-                Input it => it with { Symbol = symbol, Label = label },
-                ResponseCurve it => it with { Symbol = symbol, Label = label },
-                RandomInput it => it with { Symbol = symbol, Label = label },
-                var other => throw new InvalidOperationException($"A {other?.GetType().Name} has no symbol."),
-            }
-        );
+        var kind = PartKinds.Of(part);
+        return renamed.With(kind.With(kind.With(renamed.Part(part.Id)!, PartField.Symbol, symbol), PartField.Label, label));
     }
 
     public override string Describe(StudyDocument before)
     {
         var part = before.Part(PartId);
-        var was = (part, Field) switch
+        var was = part switch
         {
-            (Compartment c, PartField.Start) => c.Start,
-            (Compartment c, PartField.Next) => c.Next,
-            (Flow f, PartField.Rate) => RateLine.Write(f.Kind, f.Rate),
-            (Definition d, PartField.Text) => d.Text,
-            (Reaction r, PartField.Text) => r.Text,
-            (RandomInput r, PartField.Text) => r.Text,
-            (EventRule e, PartField.Text) => e.Text,
-            (ISymbolPart s, PartField.Symbol) => s.Symbol,
-            (ISymbolPart s, PartField.Unit) => s.Unit,
-            (not null, PartField.Label) => part.Label,
+            Flow flow when Field == PartField.Rate => RateLine.Write(flow.Kind, flow.Rate),
+            not null when ShowsBefore => PartKinds.Text(part, Field),
             _ => null,
         };
         var name = part is null ? "part" : Short(before.Describe(part));
@@ -167,6 +79,10 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
             ? $"{name}: {field}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}"
             : $"{name}: {Short(was)} → {Short(Value.Trim())}";
     }
+
+    /// <summary>Whether the history shows what stood there before: in short lines that change often.</summary>
+    private bool ShowsBefore =>
+        Field is PartField.Start or PartField.Next or PartField.Text or PartField.Symbol or PartField.Unit or PartField.Label;
 
     public override string Topic => $"{PartId} {Field} {At}";
 

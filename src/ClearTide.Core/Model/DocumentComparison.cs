@@ -39,18 +39,18 @@ public static class DocumentComparison
         foreach (var part in after.Parts)
         {
             if (!old.Remove(part.Id, out var was))
-                differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Added, Fields(null, part, before, after)));
+                differences.Add(new(after.Describe(part), PartKinds.Noun(part), PartPresence.Added, Fields(null, part, before, after)));
             else if (was.GetType() != part.GetType() || !was.Equals(part))
             {
                 var fields = Fields(was, part, before, after);
                 if (fields.Count > 0)
-                    differences.Add(new(after.Describe(part), Kinds.Of(part), PartPresence.Changed, fields));
+                    differences.Add(new(after.Describe(part), PartKinds.Noun(part), PartPresence.Changed, fields));
             }
         }
         differences.AddRange(
             old.Values.Select(part => new PartDifference(
                 before.Describe(part),
-                Kinds.Of(part),
+                PartKinds.Noun(part),
                 PartPresence.Removed,
                 Fields(part, null, before, after)
             ))

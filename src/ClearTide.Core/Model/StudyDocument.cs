@@ -86,11 +86,10 @@ public sealed record StudyDocument : Stored
     public int NextId { get; init; } = 1;
 
     /// <summary>All parts, kind by kind, in the order of the ledger.</summary>
-    public IEnumerable<IPart> Parts => SymbolParts.Concat<IPart>(Flows).Concat(Events).Concat(Assumptions).Concat(Expectations);
+    public IEnumerable<IPart> Parts => PartKinds.All.SelectMany(kind => kind.In(this));
 
     /// <summary>All parts that formulas can name.</summary>
-    public IEnumerable<ISymbolPart> SymbolParts =>
-        Compartments.Concat<ISymbolPart>(Reactions).Concat(Definitions).Concat(Inputs).Concat(Curves).Concat(RandomInputs);
+    public IEnumerable<ISymbolPart> SymbolParts => PartKinds.Named.SelectMany(kind => kind.In(this)).Cast<ISymbolPart>();
 
     /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
     public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
@@ -120,21 +119,7 @@ public sealed record StudyDocument : Stored
     public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
 
     /// <summary>The document with one of its parts replaced by another of the same id and kind.</summary>
-    public StudyDocument With(IPart part) =>
-        part switch
-        {
-            Compartment compartment => this with { Compartments = Compartments.Put(compartment) },
-            Flow flow => this with { Flows = Flows.Put(flow) },
-            Reaction reaction => this with { Reactions = Reactions.Put(reaction) },
-            Definition definition => this with { Definitions = Definitions.Put(definition) },
-            Input input => this with { Inputs = Inputs.Put(input) },
-            ResponseCurve curve => this with { Curves = Curves.Put(curve) },
-            RandomInput random => this with { RandomInputs = RandomInputs.Put(random) },
-            EventRule rule => this with { Events = Events.Put(rule) },
-            Assumption assumption => this with { Assumptions = Assumptions.Put(assumption) },
-            Expectation expectation => this with { Expectations = Expectations.Put(expectation) },
-            _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
-        };
+    public StudyDocument With(IPart part) => PartKinds.Of(part).Put(this, part);
 
     /// <summary>A flow in words: “S → E”, with “outside” for an open end.</summary>
     public string Describe(Flow flow) =>

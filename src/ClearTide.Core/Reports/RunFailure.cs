@@ -96,7 +96,7 @@ public static class RunFailure
                 || lowered.Document.Part(quantity.PartId) is not { } part
             )
                 continue;
-            return $"{quantity.Symbol}, {Kinds.Of(part)}, has no finite value there. Look for a division by zero in it, or a root or "
+            return $"{quantity.Symbol}, {PartKinds.Noun(part)}, has no finite value there. Look for a division by zero in it, or a root or "
                 + "logarithm of less than nothing.";
         }
         return null;

@@ -61,7 +61,7 @@ public static class ExploreData
     private static void Formulas(Utf8JsonWriter json, StudyRun run, Panel panel)
     {
         json.WriteStartArray("formulas");
-        foreach (var line in PanelFormulas.Lines(panel))
+        foreach (var line in ComputedCurves.Lines(panel))
         {
             var column = ResultFormula.Of(run, line);
             json.WriteStartObject();
@@ -256,7 +256,7 @@ public static class ExploreData
                         even.Run!.OutputColumn(all.FindIndex(one => one.Id == curve.Id))
                     ))
                     .Concat(
-                        PanelFormulas
+                        ComputedCurves
                             .Lines(panel)
                             .Select(line => ResultFormula.Of(even, line))
                             .Where(column => column.Values.Length > 0)

@@ -23,23 +23,7 @@ public static class FindingText
         return $"{WebUtility.HtmlEncode(text[..start])}<mark>{WebUtility.HtmlEncode(text[start..end])}</mark>{WebUtility.HtmlEncode(text[end..])}";
     }
 
-    private static string? Line(IPart part, Finding finding) =>
-        (part, finding.Field) switch
-        {
-            (Compartment compartment, PartField.Start) => compartment.Start,
-            (Compartment compartment, PartField.Next) => compartment.Next,
-            (Flow flow, PartField.Rate) => flow.Rate,
-            (Flow flow, PartField.Share) when finding.At < flow.To.Length => flow.To[finding.At].Share,
-            (Definition definition, PartField.Text) => definition.Text,
-            (Reaction reaction, PartField.Text) => reaction.Text,
-            (RandomInput random, PartField.Text) => random.Text,
-            (EventRule rule, PartField.Text) => rule.Text,
-            (EventRule rule, PartField.Priority) => rule.Priority,
-            (Expectation expectation, PartField.Text) => expectation.Text,
-            (ResponseCurve curve, PartField.Low or PartField.High or PartField.Half or PartField.Slope) => curve.Line(finding.Field),
-            (ISymbolPart named, PartField.Unit) => named.Unit,
-            _ => null,
-        };
+    private static string? Line(IPart part, Finding finding) => PartKinds.Text(part, finding.Field, finding.At);
 
     /// <summary>Which handler makes a fix, and the values it is posted with.</summary>
     public static (string Handler, string Values)? Post(FindingFix fix) =>

@@ -51,16 +51,9 @@ public sealed record LedgerLine(
             {
                 Name,
                 Part.Label == Name ? "" : Part.Label,
-                Part switch
-                {
-                    Flow flow => RateLine.Write(flow.Kind, flow.Rate),
-                    Compartment compartment => compartment.Start,
-                    Definition definition => definition.Text,
-                    Reaction reaction => reaction.Text,
-                    RandomInput random => random.Text,
-                    EventRule rule => rule.Text,
-                    _ => "",
-                },
+                Part is Flow flow
+                    ? RateLine.Write(flow.Kind, flow.Rate)
+                    : PartKinds.Text(Part, Part is Compartment ? PartField.Start : PartField.Text) ?? "",
             }.Where(words => words.Length > 0)
         );
 

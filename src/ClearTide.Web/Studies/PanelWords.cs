@@ -1,5 +1,6 @@
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -41,7 +42,7 @@ public static class PanelWords
         };
 
     public static string Name(StudyDocument document, string id) =>
-        PanelFormulas.IsComputed(id) ? id[1..]
+        ComputedCurves.Is(id) ? id[1..]
         : document.Part(id) is { } part ? document.Describe(part)
         : "";
 

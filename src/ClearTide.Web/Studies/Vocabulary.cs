@@ -50,7 +50,7 @@ public static class Vocabulary
         string Hint(ISymbolPart part)
         {
             var unit = lowered.Units.Of(part.Id).Unit?.Text() ?? "";
-            var label = part.Label == part.Symbol ? Kinds.Of(part) : part.Label;
+            var label = part.Label == part.Symbol ? PartKinds.Noun(part) : part.Label;
             return unit.Length > 0 ? $"{label} · {unit}" : label;
         }
         var symbols = document.SymbolParts.Select(part => new Word(

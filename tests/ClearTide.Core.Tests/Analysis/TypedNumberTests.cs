@@ -1,6 +1,7 @@
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
@@ -100,7 +101,7 @@ public class TypedNumberTests
     public void Computed_curves_are_quantities_where_a_model_is_run_anew()
     {
         var document = Studies.Of("A(0) = 90; B(0) = 10; A -> B at 0.1 per day; k = 2");
-        var panel = new Panel("x1", PanelKind.Sweep) { Formulas = "share = B / (A + B)\nk = 3", Of = PanelFormulas.IdOf("share") };
+        var panel = new Panel("x1", PanelKind.Sweep) { Formulas = "share = B / (A + B)\nk = 3", Of = ComputedCurves.IdOf("share") };
         var (with, problem) = PanelFormulas.Added(document, panel);
         Assert.Contains("“k” is a symbol of the model already", problem);
         var run = StudyRun.Of(with).Run!;

@@ -19,7 +19,7 @@ public sealed record AddPlate(string Name, double X, double Y) : Edit
         if (symbol is null)
             return EditResult.Refused(Symbols.Refusal(name)!);
         if (document.PartBySymbol(symbol) is { } taken)
-            return EditResult.Refused($"{symbol} is already {Kinds.Of(taken)} here. Choose another name.");
+            return EditResult.Refused($"{symbol} is already {PartKinds.Noun(taken)} here. Choose another name.");
         if (document.Parts.Count() >= AddLines.MostParts)
             return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
         var made = new Compartment(
