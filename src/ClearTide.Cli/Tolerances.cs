@@ -23,11 +23,7 @@ internal static class Tolerances
         foreach (var word in typed.OrderBy(word => word.Contains('=')))
         {
             var cut = word.IndexOf('=');
-            if (
-                !double.TryParse(word[(cut + 1)..], NumberStyles.Float, CultureInfo.InvariantCulture, out var tolerance)
-                || !(tolerance > 0)
-                || !double.IsFinite(tolerance)
-            )
+            if (TypedNumber.Read(word[(cut + 1)..]) is not { } tolerance || !(tolerance > 0) || !double.IsFinite(tolerance))
             {
                 throw new BadInputException($"--atol is a number above zero, or name=number, as in --atol B=1e-14; “{word}” is not.");
             }

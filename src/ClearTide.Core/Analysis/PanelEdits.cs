@@ -39,13 +39,9 @@ public sealed record AddPanel(PanelKind Kind) : Edit
     }
 
     private static int Free(StudyDocument document) =>
-        1
-        + document
-            .Panels.Select(panel => int.TryParse(panel.Id.AsSpan(1), CultureInfo.InvariantCulture, out var number) ? number : 0)
-            .DefaultIfEmpty(0)
-            .Max();
+        1 + document.Panels.Select(panel => TypedNumber.ReadWhole(panel.Id[1..]) ?? 0).DefaultIfEmpty(0).Max();
 
-    private static string Number(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
+    private static string Number(double value) => TypedNumber.Short(value);
 
     public override string Describe(StudyDocument before) => $"panel: {Kind.ToString().ToLowerInvariant()}";
 }
@@ -104,16 +100,10 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
                     .Distinct()
                     .Take(60),
             ];
-        bool IsNumber() =>
-            value.Length == 0
-            || double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number);
+        bool IsNumber() => value.Length == 0 || TypedNumber.Read(value) is not null;
         if (Field == "every" && TableTimes.Every(document, value).Problem is { } wrong)
             return EditResult.Refused(wrong);
-        if (
-            Field == "digits"
-            && value.Length > 0
-            && !(int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var digits) && digits is >= 1 and <= 17)
-        )
+        if (Field == "digits" && value.Length > 0 && TypedNumber.ReadWhole(value) is not (>= 1 and <= 17))
             return EditResult.Refused("Digits are a whole number from 1 to 17.");
         if (Field is "minimum" or "maximum" or "level" or "spread" && !IsNumber())
             return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
@@ -121,7 +111,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         {
             "title" => panel with { Title = value.Length <= 120 ? value : value[..120] },
             "wide" => panel with { Wide = Truth() },
-            "height" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var height) => panel with
+            "height" when TypedNumber.ReadWhole(value) is { } height => panel with
             {
                 Height = height == 0 ? 0 : Math.Clamp(height, Panel.LeastHeight, Panel.MostHeight),
             },
@@ -177,11 +167,10 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
     /// <summary>What is wrong with the ends of its upright axis, or null.</summary>
     private static string? Limits(Panel panel)
     {
-        bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        var (least, most) = (Number(panel.Minimum, out var low), Number(panel.Maximum, out var high));
-        if (least && most && low >= high)
+        var (low, high) = (TypedNumber.Read(panel.Minimum), TypedNumber.Read(panel.Maximum));
+        if (low >= high)
             return $"The axis cannot go from {panel.Minimum} to {panel.Maximum}. Type a least value below the most.";
-        if (panel.Log && (least && low <= 0 || most && high <= 0))
+        if (panel.Log && (low <= 0 || high <= 0))
             return "A logarithmic axis has both ends above zero. Type another end, or leave it empty.";
         return null;
     }
@@ -190,7 +179,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
     {
         var network = Lowering.Lower(document).Network;
         var value = network.IndexOf(address) is var index and >= 0 ? network.Values[index].Value : 0;
-        string Number(double number) => number.ToString("G6", CultureInfo.InvariantCulture);
+        string Number(double number) => TypedNumber.Short(number);
         return value == 0 ? ("0", "1") : (Number(value / 2), Number(value * 2));
     }
 
@@ -227,14 +216,9 @@ public sealed record SetSlider(ValueAddress Address, double Low, double High, bo
         if (network.IndexOf(address) is var index && index < 0)
             return new(address, 0, 1, false);
         var value = network.Values[index].Value;
-        var part = document.DefinitionBySymbol(address.Symbol);
-        bool Bound(string text, out double bound) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out bound);
+        var bounds = ValueBounds.Of(document, document.Part(network.Values[index].PartId));
         var (low, high) = (value == 0 ? 0 : Math.Min(value / 4, value * 4), value == 0 ? 1 : Math.Max(value / 4, value * 4));
-        if (part is not null && Bound(part.Lower, out var least))
-            low = least;
-        if (part is not null && Bound(part.Upper, out var most))
-            high = most;
-        return new(address, low, high, false);
+        return new(address, bounds.Lower ?? low, bounds.Upper ?? high, false);
     }
 
     public override EditResult Apply(StudyDocument document)

@@ -51,7 +51,7 @@ public static class TableTimes
     /// <summary>The number of twelve digits that a sum of steps came near to; a third of a day stays what it is.</summary>
     private static double Tidy(double time)
     {
-        var rounded = double.Parse(time.ToString("G12", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+        var rounded = double.Parse(TypedNumber.Short(time, 12), CultureInfo.InvariantCulture);
         // A product of a whole number and a step is off by a rounding or two.
         return Math.Abs(rounded - time) <= 1e-15 * Math.Abs(time) ? rounded : time;
     }

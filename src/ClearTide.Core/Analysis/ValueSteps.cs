@@ -23,9 +23,9 @@ public static class ValueSteps
                 return (null, "Type the values, separated by commas, as in 0.2, 0.3, 0.5.");
             return values.Length > Most ? (null, $"These are {values.Length:N0} values; {Most:N0} is the limit.") : (values, null);
         }
-        if (!Number(from, out var low) || !Number(to, out var high))
+        if (TypedNumber.Read(from) is not { } low || TypedNumber.Read(to) is not { } high)
             return (null, "A range is two numbers, as in 0.1 and 0.5.");
-        if (!double.TryParse(count, NumberStyles.Float, CultureInfo.InvariantCulture, out var many) || many != Math.Floor(many) || many < 1)
+        if (TypedNumber.Read(count) is not { } many || many != Math.Floor(many) || many < 1)
             return (null, "How many values? Type a whole number, as in 21.");
         if (many > Most)
             return (null, $"These are {many:N0} runs; {Most:N0} is the limit. Take fewer values.");
@@ -51,7 +51,4 @@ public static class ValueSteps
             null
         );
     }
-
-    private static bool Number(string text, out double value) =>
-        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out value) && double.IsFinite(value);
 }

@@ -88,7 +88,7 @@ internal sealed partial class FlowLowering
         if (!(stay > 0) || stay >= step)
             return;
         var unit = Document.TimeUnit.Plural;
-        string Say(double number) => number.ToString("G6", System.Globalization.CultureInfo.InvariantCulture);
+        string Say(double number) => TypedNumber.Short(number);
         build.Findings.AddWithEdits(
             flow.Id,
             PartField.Rate,

@@ -109,7 +109,7 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
             PartField.Start,
             Severity.Doubt,
             null,
-            $"The other initial amounts come to {(-rest).ToString("G6", System.Globalization.CultureInfo.InvariantCulture)} more "
+            $"The other initial amounts come to {TypedNumber.Short(-rest)} more "
                 + $"than the stated total, so {part.Symbol} starts below zero. Raise the total or lower the others."
         );
     }

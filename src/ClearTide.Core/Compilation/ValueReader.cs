@@ -165,7 +165,7 @@ internal sealed class ValueReader(ModelBuilder build)
             build.Findings.Add(part.Id, field, Severity.Doubt, null, $"A bound of {part.Symbol} is a plain number, not a formula.");
         else if (Value(part.Id, PartField.Text) is var node and >= 0)
         {
-            var (bound, value) = (FormulaBinder.ValueOf(formula.Tree!, build.Units), build.Values[build.Graph[node].A].Value);
+            var (bound, value) = (ValueBounds.Read(typed, part, build.Units), build.Values[build.Graph[node].A].Value);
             if (field == PartField.Lower ? value < bound : value > bound)
                 build.Findings.Add(
                     part.Id,

@@ -111,7 +111,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
             : (flow.Rate[..flow.Rate.LastIndexOf('/')].TrimEnd(), value / size);
         return document
             .With(flow with { Rate = rate })
-            .With(contact.Coefficient with { Text = $"{scaled.ToString("G6", CultureInfo.InvariantCulture)} per {time}", Unit = "" });
+            .With(contact.Coefficient with { Text = $"{TypedNumber.Short(scaled)} per {time}", Unit = "" });
     }
 
     /// <summary>A quantity or a compartment at the start.</summary>

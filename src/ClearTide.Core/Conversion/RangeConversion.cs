@@ -69,10 +69,10 @@ internal static class RangeConversion
 
     /// <summary>A typed number scaled; what has a unit, or cannot be read, stays as it was typed.</summary>
     private static string Number(string typed, double scale) =>
-        scale != 1 && double.TryParse(typed, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? Text(value * scale) : typed;
+        scale != 1 && TypedNumber.Read(typed) is { } value ? Text(value * scale) : typed;
 
     private static double Digits(double value) => double.Parse(Text(value), CultureInfo.InvariantCulture);
 
     /// <summary>Twelve digits hide the rounding of the scale and keep what was typed.</summary>
-    private static string Text(double value) => value.ToString("G12", CultureInfo.InvariantCulture);
+    private static string Text(double value) => TypedNumber.Short(value, 12);
 }

@@ -194,7 +194,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         var timed = line;
         foreach (var time in tree.Names().Where(name => name.Name == "t").OrderByDescending(name => name.Span.Start))
         {
-            timed = $"{timed[..time.Span.Start]}(t / {(ratio).ToString("R", CultureInfo.InvariantCulture)}){timed[time.Span.End..]}";
+            timed = $"{timed[..time.Span.Start]}(t / {TypedNumber.Exact(ratio)}){timed[time.Span.End..]}";
         }
         foreach (var candidate in new[] { $"({line}) per {old.Singular}", timed, $"({timed}) per {old.Singular}" })
         {

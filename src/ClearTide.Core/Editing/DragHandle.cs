@@ -32,7 +32,7 @@ public sealed record DragHandle(string PartId, PartField Field, double X, double
             double.PositiveInfinity
         );
         var dragged = law.Dragged(Field, X, Y);
-        return document.With(ResponseCurves.WithLine(curve, Field, dragged.ToString("G4", CultureInfo.InvariantCulture)));
+        return document.With(ResponseCurves.WithLine(curve, Field, TypedNumber.Short(dragged, 4)));
     }
 
     public override string Topic => $"{PartId} {Field} dragged";

@@ -54,14 +54,15 @@ public sealed partial record SetField
             : throw new FieldRefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<CurveLaw>()).ToLowerInvariant()}.");
 
     private static int Colour(string value) =>
-        int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var colour) && colour is >= 0 and <= 10
+        TypedNumber.ReadWhole(value) is { } colour and <= 10
             ? colour
             : throw new FieldRefusedException("A colour is a number from 1 to 10 of the palette, or 0 for the one of its place.");
 
     private static EditResult Stages(StudyDocument document, Flow part, string value)
     {
-        var known = double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var stages);
-        return (known ? QuickLine.StageRefusal(stages) : "How many stages? Type a whole number, 1 for none.") is { } refusal
+        if (TypedNumber.Read(value) is not { } stages)
+            return EditResult.Refused("How many stages? Type a whole number, 1 for none.");
+        return QuickLine.StageRefusal(stages) is { } refusal
             ? EditResult.Refused(refusal)
             : document.With(part with { Stages = (int)stages });
     }

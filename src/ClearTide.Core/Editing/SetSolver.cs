@@ -38,7 +38,7 @@ public sealed record SetSolver(Method Method, double Step, double Tolerance) : E
             : null;
     }
 
-    private static string Say(double number) => number.ToString("G6", CultureInfo.InvariantCulture);
+    private static string Say(double number) => TypedNumber.Short(number);
 
     public override string Topic => "solver";
 

@@ -33,11 +33,7 @@ public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<U
     {
         if (ClearTide.Core.Language.TimeUnit.Find(timeUnit) is not { } time)
             return (null, "Choose one of the units of time.");
-        if (
-            !double.TryParse(end, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var span)
-            || !(span > 0)
-            || span > 1e9
-        )
+        if (TypedNumber.Read(end) is not { } span || !(span > 0) || span > 1e9)
             return (null, "A span ends at a number above zero, as in 150.");
         var study = new StudyDocument { Title = "settings", TimeUnit = time };
         foreach (var line in units.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))

@@ -20,7 +20,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
             var index = network.IndexOf(address);
             if (index < 0)
                 return EditResult.Refused($"There is no value “{address}” in the model any more.");
-            document = Write(document, address, network.Values[index].PartId, value.ToString("R", CultureInfo.InvariantCulture));
+            document = Write(document, address, network.Values[index].PartId, TypedNumber.Exact(value));
         }
         return document;
     }
@@ -79,9 +79,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
         if (!tree.Units().Any())
         {
             var scale = FormulaUnits.IsBare(tree) ? units.ReadAlone(own).Unit?.Scale ?? 1 : 1;
-            return scale == 1
-                ? number
-                : (double.Parse(number, CultureInfo.InvariantCulture) / scale).ToString("R", CultureInfo.InvariantCulture);
+            return scale == 1 ? number : TypedNumber.Exact(double.Parse(number, CultureInfo.InvariantCulture) / scale);
         }
         var unit = new FormulaUnits(new(), units, _ => Units.UnitTerm.Pure, _ => null, text, _ => { }).OfLine(tree).Known;
         if (unit.IsPure)

@@ -25,7 +25,7 @@ public static class FormulaText
             CallSyntax call => Call(call.Function.Name, call.Arguments),
             UserCallSyntax call => Call(call.Callee.Name, call.Arguments),
             PerSyntax per => $"{(IsBareSum(per.Inner) ? Inside(per.Inner, Strength.Product) : Of(per.Inner))} per "
-                + $"{(per.Number is { } number ? number.ToString("R", CultureInfo.InvariantCulture) : per.Unit!.Text.Replace('·', '*'))}",
+                + $"{(per.Number is { } number ? TypedNumber.Exact(number) : per.Unit!.Text.Replace('·', '*'))}",
             _ => throw new InvalidOperationException($"A {tree.GetType().Name} cannot be written."),
         };
 

@@ -91,7 +91,7 @@ public static class DocumentComparison
             string text => text,
             ValueAddress address => address.ToString(),
             bool on => on ? "yes" : "no",
-            double number => number.ToString("R", CultureInfo.InvariantCulture),
+            double number => TypedNumber.Exact(number),
             Target target => (document.Compartment(target.Id)?.Symbol ?? "outside")
                 + (target.Share.Length > 0 ? $" {target.Share}" : "")
                 + (target.Bend is null ? "" : ", bent")

@@ -55,7 +55,7 @@ internal static class RunNotes
         {
             if (input.AfterIsChosen || input.Points.IsEmpty || input.Points[^1].X >= document.End)
                 continue;
-            var end = input.Points[^1].X.ToString("G6", CultureInfo.InvariantCulture);
+            var end = TypedNumber.Short(input.Points[^1].X);
             yield return new(
                 input.Id,
                 PartField.After,
@@ -75,7 +75,7 @@ internal static class RunNotes
 
     private static string Stretches(StudyDocument document, IReadOnlyList<RunNote> notes)
     {
-        string Number(double time) => time.ToString("G4", CultureInfo.InvariantCulture);
+        string Number(double time) => TypedNumber.Short(time, 4);
         var first = notes
             .Take(2)
             .Select(note =>

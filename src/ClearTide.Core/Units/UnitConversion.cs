@@ -46,5 +46,5 @@ public static class UnitConversion
     private static bool IsGrouped(string line, Syntax tree) =>
         line.StartsWith('(') && tree.Children.Count > 0 && tree.Span.Start < tree.Children[0].Span.Start;
 
-    public static string Number(double value) => value.ToString("G12", CultureInfo.InvariantCulture);
+    public static string Number(double value) => TypedNumber.Short(value, 12);
 }

@@ -84,7 +84,7 @@ internal sealed class MathReader(IReadOnlyDictionary<string, XElement> functions
         return _lengths[tree] = 1 + tree.Children.Sum(Length);
     }
 
-    public static NumberSyntax Of(double value) => new(default, value, value.ToString("R", CultureInfo.InvariantCulture), false, null);
+    public static NumberSyntax Of(double value) => new(default, value, TypedNumber.Exact(value), false, null);
 
     private static Syntax Number(XElement element)
     {

@@ -17,7 +17,7 @@ internal static class MathWriter
         double.IsNaN(value) ? "NaN"
         : double.IsPositiveInfinity(value) ? "INF"
         : double.IsNegativeInfinity(value) ? "-INF"
-        : value.ToString("R", CultureInfo.InvariantCulture);
+        : TypedNumber.Exact(value);
 
     private static XElement Node(Syntax tree) =>
         tree switch

@@ -42,7 +42,7 @@ internal sealed class SbmlUnitWords
             if (Word(factor) is not { } word || factor.Exponent != Math.Floor(factor.Exponent))
                 return "";
             var power = Math.Abs(factor.Exponent);
-            (factor.Exponent > 0 ? above : below).Add(power == 1 ? word : $"{word}^{power.ToString("R", CultureInfo.InvariantCulture)}");
+            (factor.Exponent > 0 ? above : below).Add(power == 1 ? word : $"{word}^{TypedNumber.Exact(power)}");
         }
         if (above.Count + below.Count == 0)
             return "";

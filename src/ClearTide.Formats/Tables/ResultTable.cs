@@ -120,5 +120,5 @@ public static class ResultTable
     /// them.</summary>
     private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
-    private static string Exact(double value) => double.IsNaN(value) ? "" : value.ToString("R", CultureInfo.InvariantCulture);
+    private static string Exact(double value) => double.IsNaN(value) ? "" : TypedNumber.Exact(value);
 }

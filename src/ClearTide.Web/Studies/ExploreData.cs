@@ -185,13 +185,7 @@ public static class ExploreData
         foreach (var pair in plain.Split([';', '\n', ','], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
         {
             var numbers = pair.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
-            if (
-                numbers.Length != 2
-                || !double.TryParse(numbers[0], NumberStyles.Float, CultureInfo.InvariantCulture, out var x)
-                || !double.TryParse(numbers[1], NumberStyles.Float, CultureInfo.InvariantCulture, out var y)
-                || !double.IsFinite(x)
-                || !double.IsFinite(y)
-            )
+            if (numbers.Length != 2 || TypedNumber.Read(numbers[0]) is not { } x || TypedNumber.Read(numbers[1]) is not { } y)
             {
                 return (null, $"“{pair}” is no start. Type two numbers for each, as in 100 5, 200 20.");
             }
@@ -293,12 +287,11 @@ public static class ExploreData
     /// share.</summary>
     public static IReadOnlyList<(ValueAddress Address, double Low, double High)> Ranges(LoweredModel lowered, double share)
     {
-        bool Number(string text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
         var ranges = new List<(ValueAddress, double, double)>();
         foreach (var value in lowered.Network.Values)
         {
-            var part = lowered.Document.Definitions.FirstOrDefault(part => part.Id == value.PartId);
-            if (part is not null && Number(part.Lower, out var low) && Number(part.Upper, out var high) && high > low)
+            var bounds = ValueBounds.Of(lowered.Document, lowered.Document.Part(value.PartId));
+            if (bounds is { Lower: { } low, Upper: { } high } && high > low)
                 ranges.Add((value.Address, low, high));
             else if (value.Value != 0 && double.IsFinite(value.Value))
                 ranges.Add(

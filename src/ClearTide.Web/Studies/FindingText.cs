@@ -50,20 +50,14 @@ public static class FindingText
                     new
                     {
                         method = solver.Method.ToString(),
-                        step = solver.Step.ToString("R", CultureInfo.InvariantCulture),
-                        tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture),
+                        step = TypedNumber.Exact(solver.Step),
+                        tolerance = TypedNumber.Exact(solver.Tolerance),
                     }
                 )
             ),
             SetSpan span => (
                 "Span",
-                JsonSerializer.Serialize(
-                    new
-                    {
-                        start = span.Start.ToString("R", CultureInfo.InvariantCulture),
-                        end = span.End.ToString("R", CultureInfo.InvariantCulture),
-                    }
-                )
+                JsonSerializer.Serialize(new { start = TypedNumber.Exact(span.Start), end = TypedNumber.Exact(span.End) })
             ),
             SetUnit unit => ("Unit", JsonSerializer.Serialize(new { word = unit.Word, meaning = unit.Meaning })),
             _ => null,

@@ -33,12 +33,7 @@ public static class RunWords
 
     /// <summary>The same as plain text.</summary>
     public static string Said(KeptTotal total) =>
-        string.Join(
-            " + ",
-            total.Terms.Select(term =>
-                term.Weight == 1 ? term.Symbol : $"{term.Weight.ToString("R", CultureInfo.InvariantCulture)} {term.Symbol}"
-            )
-        );
+        string.Join(" + ", total.Terms.Select(term => term.Weight == 1 ? term.Symbol : $"{TypedNumber.Exact(term.Weight)} {term.Symbol}"));
 
     /// <summary>How well a total was kept.</summary>
     public static string Kept(KeptTotal total, TimeUnit unit) =>
@@ -58,8 +53,8 @@ public static class RunWords
             new
             {
                 method = solver.Method.ToString(),
-                step = step.ToString("R", CultureInfo.InvariantCulture),
-                tolerance = solver.Tolerance.ToString("R", CultureInfo.InvariantCulture),
+                step = TypedNumber.Exact(step),
+                tolerance = TypedNumber.Exact(solver.Tolerance),
             }
         );
 }

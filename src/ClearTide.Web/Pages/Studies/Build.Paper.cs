@@ -94,13 +94,14 @@ public sealed partial class BuildModel
         var places = ImmutableArray.CreateBuilder<PaperPlace>();
         foreach (var one in (text ?? "").Split(';', StringSplitOptions.RemoveEmptyEntries).Take(MostPlaces))
         {
-            if (one.Split(':') is not [var id, var left, var top] || !Number(left, out var x) || !Number(top, out var y))
+            if (
+                one.Split(':') is not [var id, var left, var top]
+                || TypedNumber.Read(left) is not { } x
+                || TypedNumber.Read(top) is not { } y
+            )
                 return null;
             places.Add(new(id, x, y));
         }
         return places.Count == 0 ? null : places.ToImmutable();
     }
-
-    private static bool Number(string text, out double number) =>
-        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearTide.Core.Language;
 using ClearTide.Core.Reports;
 using Microsoft.AspNetCore.Mvc;
 
@@ -19,10 +20,7 @@ public sealed partial class BuildModel
     [BindProperty(Name = "digits", SupportsGet = true)]
     public int Digits { get; set; }
 
-    public double? Level =>
-        double.TryParse(ReportLevel, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) && double.IsFinite(level)
-            ? level
-            : null;
+    public double? Level => TypedNumber.Read(ReportLevel);
 
     public bool LevelIsWrong => !string.IsNullOrWhiteSpace(ReportLevel) && Level is null;
 

@@ -161,8 +161,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         Changed(Save(version, new DragHandle(partId, field, x, y)));
 
     public IActionResult OnPostSpan(long version, string? start, string? end) =>
-        double.TryParse(start, NumberStyles.Float, CultureInfo.InvariantCulture, out var from)
-        && double.TryParse(end, NumberStyles.Float, CultureInfo.InvariantCulture, out var to)
+        TypedNumber.Read(start) is { } from && TypedNumber.Read(end) is { } to
             ? Changed(InForce(Save(version, new SetSpan(from, to)), SpanInForce))
             : Changed(InForce(Refused("A time span is two numbers, as in 0 and 150."), SpanInForce));
 
@@ -180,10 +179,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public IActionResult OnPostSolver(long version, Method method, string? step, string? tolerance)
     {
-        bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        if (!Number(step, out var length))
+        if (TypedNumber.Read(step) is not { } length)
             return Changed(InForce(Refused("The step of calculation is a number above zero, as in 0.25."), SolverInForce));
-        if (!Number(tolerance, out var share))
+        if (TypedNumber.Read(tolerance) is not { } share)
             return Changed(InForce(Refused("A tolerance is a small number, as in 1e-8."), SolverInForce));
         return Changed(InForce(Save(version, new SetSolver(method, length, share)), SolverInForce));
     }

@@ -101,12 +101,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             double? interval = null;
             if (!string.IsNullOrWhiteSpace(form.Interval))
             {
-                interval =
-                    double.TryParse(form.Interval, NumberStyles.Float, CultureInfo.InvariantCulture, out var typed)
-                    && typed > 0
-                    && double.IsFinite(typed)
-                        ? typed
-                        : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
+                interval = TypedNumber.Read(form.Interval) is { } typed and > 0
+                    ? typed
+                    : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
             }
             Mapping = Mapping with { Interval = interval };
             Mapped = CountMapper.Map(Table, Mapping);

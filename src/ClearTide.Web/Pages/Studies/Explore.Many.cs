@@ -94,8 +94,7 @@ public sealed partial class ExploreModel
 
     public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
         {
-            double.TryParse(found.Spread, NumberStyles.Float, CultureInfo.InvariantCulture, out var percent);
-            if (!(percent > 0) || percent >= 1000)
+            if (TypedNumber.Read(found.Spread) is not { } percent || !(percent > 0) || percent >= 1000)
                 return new { problem = "By how many percent? Type a number above zero, as in 20." };
             var ranges = ExploreData.Ranges(lowered, percent / 100);
             if (ranges.Count == 0)
@@ -127,11 +126,7 @@ public sealed partial class ExploreModel
                         }),
                 };
             }
-            if (
-                !int.TryParse(found.Runs, NumberStyles.None, CultureInfo.InvariantCulture, out var many)
-                || many < 100
-                || many > MostSensitivityRuns
-            )
+            if (TypedNumber.ReadWhole(found.Runs) is not { } many || many < 100 || many > MostSensitivityRuns)
                 return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
             double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
             if (found.Method == SensitivityMethod.Ranks)
@@ -183,12 +178,7 @@ public sealed partial class ExploreModel
             };
         });
 
-    private static OutcomeChoice Choice(Panel panel) =>
-        new(
-            panel.Of,
-            panel.Outcome,
-            double.TryParse(panel.Level, NumberStyles.Float, CultureInfo.InvariantCulture, out var level) ? level : 0
-        );
+    private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, TypedNumber.Read(panel.Level) ?? 0);
 
     private static string Name(LoweredModel lowered, string partId) =>
         lowered.Document.Part(partId) is { } part ? lowered.Document.Describe(part) : "";

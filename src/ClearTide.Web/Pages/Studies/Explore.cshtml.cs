@@ -199,11 +199,9 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
 
     public IActionResult OnPostSlider(long version, ValueAddress? address, string? low, string? high, string? log, string? step)
     {
-        bool Number(string? text, out double number) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
-        if (!Number(low, out var from) || !Number(high, out var to))
+        if (TypedNumber.Read(low) is not { } from || TypedNumber.Read(high) is not { } to)
             return Drawn(new(SaveOutcome.Refused, State, EditResult.Refused("A slider's ends are two numbers, as in 0.1 and 0.5.")));
-        double by = 0;
-        if (!string.IsNullOrWhiteSpace(step) && !Number(step, out by))
+        if ((string.IsNullOrWhiteSpace(step) ? 0 : TypedNumber.Read(step)) is not { } by)
             return Drawn(
                 new(SaveOutcome.Refused, State, EditResult.Refused("A step is a number, as in 0.01; leave it empty for as fine as can be."))
             );

@@ -44,9 +44,13 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                     .Network.Values.Select(value =>
                     {
                         var ticked = chosen.TryGetValue(value.Address, out var parameter);
+                        var bounds = ValueBounds.Of(Document, Document.Part(value.PartId));
                         var (low, high) = _typedBounds.GetValueOrDefault(
                             value.Address,
-                            (Text(parameter?.Lower ?? Suggest(value.Value, 0.1)), Text(parameter?.Upper ?? Suggest(value.Value, 10)))
+                            (
+                                Text(parameter?.Lower ?? bounds.Lower ?? Suggest(value.Value, 0.1)),
+                                Text(parameter?.Upper ?? bounds.Upper ?? Suggest(value.Value, 10))
+                            )
                         );
                         return new Choice(value.Address, ValueWords.Of(Document, value), value.Value, ticked, low, high);
                     }),
@@ -147,10 +151,9 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         return new(id, jobs.Newest(id, FitJob.Kind), result, current);
     }
 
-    private static string Text(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
+    private static string Text(double value) => TypedNumber.Short(value);
 
-    private static double Number(string text) =>
-        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
+    private static double Number(string text) => TypedNumber.Read(text) ?? double.NaN;
 
     /// <summary>Bounds that nobody typed: a factor of ten either way, shares within one.</summary>
     private static double Suggest(double value, double factor) =>

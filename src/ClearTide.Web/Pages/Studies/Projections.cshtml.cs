@@ -92,7 +92,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("There are no data yet, so there is no “now” to start from. Bring some under Data first.");
             return Page();
         }
-        if (!int.TryParse(replicates, out var count) || !long.TryParse(seed, out var number))
+        if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
             Say("Replicates and seed are whole numbers, as in 200 and 1.");
             return Page();

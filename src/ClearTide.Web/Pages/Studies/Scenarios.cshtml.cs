@@ -1,6 +1,7 @@
 using System.Globalization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
@@ -30,7 +31,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
         string scenario,
         string? measure,
         string? label,
-        string? address,
+        ValueAddress? address,
         string? factor,
         string? from,
         string? until
@@ -42,7 +43,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
                     scenario,
                     string.IsNullOrEmpty(measure) ? null : measure,
                     label ?? "",
-                    address ?? "",
+                    address ?? ValueAddress.None,
                     Number(factor),
                     Number(from),
                     Number(until)
@@ -53,6 +54,5 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
     public IActionResult OnPostRemoveMeasure(long version, string scenario, string measure) =>
         Answer(Save(version, new RemoveMeasure(scenario, measure)));
 
-    private static double Number(string? text) =>
-        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) ? value : double.NaN;
+    private static double Number(string? text) => TypedNumber.Read(text) ?? double.NaN;
 }
