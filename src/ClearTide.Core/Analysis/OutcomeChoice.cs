@@ -8,6 +8,7 @@ namespace ClearTide.Core.Analysis;
 /// <param name="Level">For the outcomes that look at a level.</param>
 public sealed record OutcomeChoice(string PartId, OutcomeKind Kind, double Level = 0)
 {
+    /// <summary>Whether it is asked against a level.</summary>
     public bool NeedsLevel => Kind is OutcomeKind.TimeAbove or OutcomeKind.FirstCrossing;
 
     /// <summary>The outcome in words, as a title says it: “peak of I”.</summary>

@@ -15,8 +15,10 @@ internal static class ShownPanels
         document.Panels.IsEmpty ? document with { Panels = Panel.Usual(document) } : document;
 }
 
+/// <summary>Adds a panel of a kind, with what it would usually show.</summary>
 public sealed record AddPanel(PanelKind Kind) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
@@ -43,11 +45,14 @@ public sealed record AddPanel(PanelKind Kind) : Edit
 
     private static string Number(double value) => TypedNumber.Short(value);
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"panel: {Kind.ToString().ToLowerInvariant()}";
 }
 
+/// <summary>Takes a panel away; the last one stays.</summary>
 public sealed record RemovePanel(string PanelId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
@@ -59,12 +64,14 @@ public sealed record RemovePanel(string PanelId) : Edit
             };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => "removed a panel";
 }
 
 /// <summary>Puts a panel in front of another one, or at the end.</summary>
 public sealed record MovePanel(string PanelId, int By) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
@@ -75,6 +82,7 @@ public sealed record MovePanel(string PanelId, int By) : Edit
         return document with { Panels = document.Panels.RemoveAt(at).Insert(Math.Clamp(at + By, 0, document.Panels.Length - 1), panel) };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => "moved a panel";
 }
 
@@ -83,6 +91,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 {
     private const int Longest = 2000;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         document = ShownPanels.Settled(document);
@@ -200,9 +209,11 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
         : Range(document, address) is var (from, to) ? panel with { SecondAddress = address, SecondFrom = from, SecondTo = to }
         : panel;
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         $"panel: {Field.ToLowerInvariant()}{(Value.Length is > 0 and <= 30 ? " " + Value.Trim() : "")}";
 
+    /// <inheritdoc/>
     public override string Topic => $"panel {PanelId} {Field}";
 }
 
@@ -221,6 +232,7 @@ public sealed record SetSlider(ValueAddress Address, double Low, double High, bo
         return new(address, bounds.Lower ?? low, bounds.Upper ?? high, false);
     }
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (Lowering.Lower(document).Network.IndexOf(Address) < 0)
@@ -243,16 +255,20 @@ public sealed record SetSlider(ValueAddress Address, double Low, double High, bo
             };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"slider: {Address}";
 }
 
+/// <summary>Takes a slider away; the value stays as it is.</summary>
 public sealed record RemoveSlider(ValueAddress Address) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         document with
         {
             Sliders = document.Sliders.RemoveAll(slider => slider.Address == Address),
         };
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"removed slider {Address}";
 }

@@ -21,6 +21,7 @@ public readonly record struct PlaneSegment(double X1, double Y1, double X2, doub
 /// <param name="Still">For each value where they do not change; empty where they are no compartments.</param>
 public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<StandStill> Still, string? Note)
 {
+    /// <summary>Starts that are followed at most.</summary>
     public const int MostStarts = 40;
 
     /// <summary>More values than this are more colours than an eye tells apart.</summary>

@@ -35,10 +35,13 @@ public sealed class SobolIndices
         _b = SampleDesign.LatinHypercube(rows, inputs, seed, "sobol b");
     }
 
+    /// <summary>How many values are varied.</summary>
     public int Inputs { get; }
 
+    /// <summary>Rows of each of the two sample matrices.</summary>
     public int Rows { get; }
 
+    /// <summary>Runs in all: both matrices, and one more for each value.</summary>
     public int Count => Rows * (Inputs + 2);
 
     /// <summary>The point of the unit cube with a number: first all of A, then all of B, then A with each column of B in turn.</summary>

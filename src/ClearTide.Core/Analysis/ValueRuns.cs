@@ -64,6 +64,7 @@ public sealed class ValueRuns
         _sweep = new(lowered.Compiled, [.. Times], settings, [_output]);
     }
 
+    /// <summary>Times at which curves are sampled, in the study's unit of time.</summary>
     public IReadOnlyList<double> Times { get; }
 
     /// <summary>The present value of each of them.</summary>

@@ -52,8 +52,13 @@ public sealed record Contact(Definition Coefficient, string? Total)
 /// <summary>Which change of how contact is said.</summary>
 public enum ContactChange
 {
+    /// <summary>Contacts are shared out by what part of everybody is met.</summary>
     ByShare,
+
+    /// <summary>Contacts grow with how many are there.</summary>
     ByNumber,
+
+    /// <summary>The coefficient becomes contacts per head and a probability.</summary>
     Split,
 }
 
@@ -64,6 +69,7 @@ public enum ContactChange
 /// </summary>
 public sealed record SetContact(string PartId, ContactChange Change) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Flow(PartId) is not { } flow || Contact.Of(document, flow) is not { } contact)
@@ -148,6 +154,7 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
         return free;
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         "contact "
         + $"{Change switch { ContactChange.ByShare => "by share", ContactChange.ByNumber => "by number", _ => "split into contacts and chance" }}";

@@ -51,6 +51,7 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
 /// <param name="ShiftX">How far the copied plates stand from where the originals stood.</param>
 public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, double ShiftY = 160) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var copies = Selection.Parts;
@@ -127,6 +128,7 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
         return (x, y);
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         "copies of " + string.Join(", ", Selection.Parts.Parts.Where(part => part is not Flow).Take(6).Select(Selection.Parts.Describe));
 }

@@ -19,6 +19,7 @@ namespace ClearTide.Core.Conversion;
 /// <param name="DataSet">Id of the data with their times in the new unit, where the study has data and they are converted.</param>
 public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = null) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (Unit == document.TimeUnit)
@@ -67,5 +68,6 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = 
         return RangeConversion.Scale(document, TimeUnitConversion.Settle(document, converted, ratio), ratio);
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"time in {Unit.Plural}, numbers {(Convert ? "converted" : "relabelled")}";
 }

@@ -6,7 +6,10 @@ namespace ClearTide.Core.Diagnostics;
 /// <summary>How much a finding matters: an unfinished part runs as zero; a doubt leaves the run as it is.</summary>
 public enum Severity
 {
+    /// <summary>The model cannot run before it is mended.</summary>
     Unfinished,
+
+    /// <summary>The model runs, and something in it may not be meant.</summary>
     Doubt,
 }
 

@@ -13,5 +13,6 @@ public sealed record UnitReport(IReadOnlyDictionary<string, PartUnit> Parts)
 {
     private static readonly PartUnit Nothing = new(null, false, null);
 
+    /// <summary>What is known of the unit of a part; nothing for one of another study.</summary>
     public PartUnit Of(string partId) => Parts.GetValueOrDefault(partId, Nothing);
 }

@@ -13,11 +13,13 @@ public sealed partial record AddLines(string Text) : Edit
     /// <summary>A study holds at most this many parts.</summary>
     public const int MostParts = 2000;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) => Build(document).Result;
 
     /// <summary>What applying it to <paramref name="document"/> would add, one phrase for each item, for the preview.</summary>
     public IReadOnlyList<string> Preview(StudyDocument document) => Build(document).Said;
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => string.Join("; ", Preview(before));
 
     private (EditResult Result, IReadOnlyList<string> Said) Build(StudyDocument document)

@@ -10,6 +10,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>Adds a parameter without a value, for a name that formulas already use.</summary>
 public sealed record AddParameter(string Symbol) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (Symbols.Refusal(Symbol) is { } refusal)
@@ -23,5 +24,6 @@ public sealed record AddParameter(string Symbol) : Edit
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"adds the parameter {Symbol}";
 }

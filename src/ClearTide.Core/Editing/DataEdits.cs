@@ -9,6 +9,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>Ties data to the model, in place of the observation that was there.</summary>
 public sealed record SetObservation(string DataSet, string Label, string FlowId, string Reporting) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Moving.All(part => part.Id != FlowId))
@@ -28,13 +29,16 @@ public sealed record SetObservation(string DataSet, string Label, string FlowId,
         return document with { Observations = [made], NextId = document.NextId + 1 };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"data: {Label.Trim()}";
 }
 
 /// <summary>Takes the data off the model; the data themselves are kept.</summary>
 public sealed record RemoveObservation : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) => document with { Observations = [] };
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => "data taken off the model";
 }

@@ -9,6 +9,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>Sets the number of a named response curve whose handle was dragged to a place.</summary>
 public sealed record DragHandle(string PartId, PartField Field, double X, double Y) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Part(PartId) is not ResponseCurve curve || !curve.Fields.Contains(Field))
@@ -35,7 +36,9 @@ public sealed record DragHandle(string PartId, PartField Field, double X, double
         return document.With(ResponseCurves.WithLine(curve, Field, TypedNumber.Short(dragged, 4)));
     }
 
+    /// <inheritdoc/>
     public override string Topic => $"{PartId} {Field} dragged";
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"{before.Part(PartId)?.Name}: {Field.ToString().ToLowerInvariant()} dragged";
 }

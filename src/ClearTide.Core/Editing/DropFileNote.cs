@@ -5,6 +5,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>Takes a note about the imported file off the study, once somebody has read it.</summary>
 public sealed record DropFileNote(string Note) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         document.FileNotes.Contains(Note)
             ? document with
@@ -13,5 +14,6 @@ public sealed record DropFileNote(string Note) : Edit
             }
             : EditResult.Refused("This note is no longer there.");
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => "note about the file read";
 }

@@ -57,6 +57,7 @@ internal static class FlowEnds
 /// <summary>Turns a flow round: what it led to is where it begins.</summary>
 public sealed record ReverseFlow(string PartId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Flow(PartId) is not { } flow)
@@ -71,6 +72,7 @@ public sealed record ReverseFlow(string PartId) : Edit
         return document.With(flow with { From = flow.Target, To = [new(flow.From)] });
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.Flow(PartId) is { } flow ? $"{before.Describe(flow)}: turned round" : "flow turned round";
 }

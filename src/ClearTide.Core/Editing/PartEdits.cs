@@ -7,9 +7,11 @@ namespace ClearTide.Core.Editing;
 /// <summary>Takes parts out of the study; a compartment takes its flows with it. What used them is marked, not changed.</summary>
 public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
 {
+    /// <summary>Takes one part out.</summary>
     public RemoveParts(string partId)
         : this([partId]) { }
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var gone = PartIds.Where(id => document.Part(id) is not null).ToHashSet();
@@ -47,6 +49,7 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         "removed " + string.Join(", ", PartIds.Select(before.Part).OfType<IPart>().Select(before.Describe));
 }
@@ -55,6 +58,7 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
 /// <param name="BeforeId">The part it comes before; null for the end.</param>
 public sealed record MoveInLedger(string PartId, string? BeforeId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         return document.Part(PartId) is { } part
@@ -62,6 +66,7 @@ public sealed record MoveInLedger(string PartId, string? BeforeId) : Edit
             : EditResult.Refused("This part is no longer in the study.");
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.Part(PartId) is { } part ? $"{before.Describe(part)}: moved in the ledger" : "moved in the ledger";
 }

@@ -16,9 +16,13 @@ namespace ClearTide.Core.Editing;
 /// <param name="At">Which of several it is, for the ends of a flow.</param>
 public sealed partial record SetField(string PartId, PartField Field, string Value, int At = 0) : Edit
 {
+    /// <summary>Characters that a note has at most.</summary>
     public const int LongestNote = 4000;
+
+    /// <summary>Characters that a label has at most.</summary>
     public const int LongestLabel = 120;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var value = Value.Trim();
@@ -64,6 +68,7 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
         return renamed.With(kind.With(kind.With(renamed.Part(part.Id)!, PartField.Symbol, symbol), PartField.Label, label));
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before)
     {
         var part = before.Part(PartId);
@@ -84,6 +89,7 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
     private bool ShowsBefore =>
         Field is PartField.Start or PartField.Next or PartField.Text or PartField.Symbol or PartField.Unit or PartField.Label;
 
+    /// <inheritdoc/>
     public override string Topic => $"{PartId} {Field} {At}";
 
     private static string Short(string text) =>

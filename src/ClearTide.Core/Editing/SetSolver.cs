@@ -11,6 +11,7 @@ public sealed record SetSolver(Method Method, double Step, double Tolerance) : E
     /// <summary>A run of more steps than this would not be shown as one edits.</summary>
     public const int MostSteps = 200_000;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (!Enum.IsDefined(Method))
@@ -40,8 +41,10 @@ public sealed record SetSolver(Method Method, double Step, double Tolerance) : E
 
     private static string Say(double number) => TypedNumber.Short(number);
 
+    /// <inheritdoc/>
     public override string Topic => "solver";
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         Method != before.Solver.Method ? $"method: {Method.Name()}"
         : Step != before.Solver.Step ? $"step: {Say(before.Solver.Step)} → {Say(Step)}"

@@ -59,6 +59,7 @@ public sealed record SplitFlow(string PartId) : Edit
             _ => null,
         };
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Flow(PartId) is not { } flow)
@@ -82,6 +83,7 @@ public sealed record SplitFlow(string PartId) : Edit
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.Flow(PartId) is { } flow ? $"{before.Describe(flow)}: split in two" : "flow split in two";
 }

@@ -9,6 +9,7 @@ namespace ClearTide.Core.Editing;
 /// <param name="Units">One a line: <c>villager</c>, <c>tablet = 200 mg</c>.</param>
 public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<UnitRule> Units)
 {
+    /// <summary>What a new study begins with until somebody sets it: 150 days.</summary>
     public static readonly StudyDefaults Plain = new(ClearTide.Core.Language.TimeUnit.Day.Singular, 150, []);
 
     /// <summary>An empty study with these settings.</summary>

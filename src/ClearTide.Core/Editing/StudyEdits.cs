@@ -11,13 +11,16 @@ namespace ClearTide.Core.Editing;
 /// <param name="Origin">The date of time zero as year-month-day; empty for none.</param>
 public sealed record SetQuestion(string Title, string Question, string Description = "", string Tags = "", string Origin = "") : Edit
 {
+    /// <summary>Characters that a title has at most.</summary>
     public const int LongestTitle = 120;
 
+    /// <summary>Limits of the words about a study, in characters, and of its tags.</summary>
     public const int LongestQuestion = 2000,
         LongestDescription = 20_000,
         LongestTag = 40,
         MostTags = 20;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var title = Title.Trim();
@@ -46,12 +49,14 @@ public sealed record SetQuestion(string Title, string Question, string Descripti
         return document with { Title = title, Question = Question.Trim(), Description = Description.Trim(), Tags = tags, Origin = origin };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => before.Title != Title.Trim() ? $"title: {Title.Trim()}" : "question";
 }
 
 /// <summary>Sets the span of time that is run.</summary>
 public sealed record SetSpan(double Start, double End) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (!double.IsFinite(Start) || !double.IsFinite(End))
@@ -65,8 +70,10 @@ public sealed record SetSpan(double Start, double End) : Edit
         return document with { Start = Start, End = End };
     }
 
+    /// <inheritdoc/>
     public override string Topic => "span";
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         string.Create(CultureInfo.InvariantCulture, $"span: {before.Start}–{before.End} → {Start}–{End}");
 }
@@ -74,6 +81,7 @@ public sealed record SetSpan(double Start, double End) : Edit
 /// <summary>Gives random inputs another seed, and with it other draws.</summary>
 public sealed record SetSeed(long Seed) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         Seed is < 0 or > 999_999_999
             ? EditResult.Refused("A seed is a whole number from 0 to 999 999 999.")
@@ -82,8 +90,10 @@ public sealed record SetSeed(long Seed) : Edit
                 Seed = Seed,
             };
 
+    /// <inheritdoc/>
     public override string Topic => "seed";
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"seed: {before.Seed} → {Seed}";
 }
 
@@ -91,8 +101,10 @@ public sealed record SetSeed(long Seed) : Edit
 /// <param name="Meaning">Empty for a count noun, “200 mg” for so many of another, “person” for another spelling.</param>
 public sealed record SetUnit(string Word, string Meaning) : Edit
 {
+    /// <summary>Units that a study may add to those built in.</summary>
     public const int MostUnits = 200;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var rule = new UnitRule(Symbols.Normalize(Word.Trim()), Meaning.Trim());
@@ -110,6 +122,7 @@ public sealed record SetUnit(string Word, string Meaning) : Edit
         return problem.Message is { } message ? EditResult.Refused(message) : document with { Units = units };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         Meaning.Length == 0 ? $"adds the unit {Word}" : $"adds the unit {Word} = {Meaning}";
 }
@@ -117,6 +130,7 @@ public sealed record SetUnit(string Word, string Meaning) : Edit
 /// <summary>Takes one of the study's own units away; what used it is marked.</summary>
 public sealed record RemoveUnit(string Word) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         document.Units.All(rule => rule.Word != Word)
             ? EditResult.Refused($"“{Word}” is not one of the study's own units.")
@@ -125,5 +139,6 @@ public sealed record RemoveUnit(string Word) : Edit
                 Units = document.Units.RemoveAll(rule => rule.Word == Word),
             };
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"takes away the unit {Word}";
 }

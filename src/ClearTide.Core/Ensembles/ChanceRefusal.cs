@@ -6,6 +6,7 @@ namespace ClearTide.Core.Ensembles;
 /// <summary>What runs by chance cannot take, each in a sentence.</summary>
 public static class ChanceRefusal
 {
+    /// <summary>Why a model cannot run by chance, or null where it can.</summary>
     public static string? Of(LoweredModel lowered)
     {
         var (document, network) = (lowered.Document, lowered.Network);

@@ -16,6 +16,7 @@ namespace ClearTide.Core.Ensembles;
 /// <param name="Estimates">Fitted values by address, laid over the model's own; empty where there is no fit.</param>
 public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<ValueAddress, double> Estimates)
 {
+    /// <summary>Replicates of one projection at most.</summary>
     public const int MostReplicates = 5000;
 }
 
@@ -115,8 +116,10 @@ public sealed class Projection
     /// <summary>The baseline, then each scenario.</summary>
     public IReadOnlyList<string> Names { get; }
 
+    /// <summary>What is counted, as its data say.</summary>
     public string Label { get; }
 
+    /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
 
     private double[] Grid(double end)
@@ -159,6 +162,7 @@ public sealed class Projection
         }
     }
 
+    /// <summary>One that makes runs; each thread has its own.</summary>
     public Worker CreateWorker() => new(this);
 
     /// <summary>One thread's share of the work: replicates of any scenario, each a pure function of its number.</summary>

@@ -5,6 +5,7 @@ namespace ClearTide.Core.Ensembles;
 /// <summary>A median with its 50% and 90% bands.</summary>
 public sealed record Band(double P5, double P25, double Median, double P75, double P95)
 {
+    /// <summary>The quantiles of a sample.</summary>
     public static Band Of(IEnumerable<double> sample)
     {
         var q = Quantiles.Of(sample, 0.05, 0.25, 0.5, 0.75, 0.95);

@@ -4,7 +4,7 @@ namespace ClearTide.Core.Ensembles;
 
 /// <summary>Sample quantiles by linear interpolation of the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365,
 /// definition 7).</summary>
-public static class Quantiles
+internal static class Quantiles
 {
     /// <param name="sorted">Ascending, at least one.</param>
     public static double Of(ReadOnlySpan<double> sorted, double probability)

@@ -2,54 +2,136 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Expressions;
 
+/// <summary>What a node of an expression graph computes from its arguments A, B and C.</summary>
 public enum Operation
 {
+    /// <summary>A number.</summary>
     Constant,
+
+    /// <summary>Entry A of the state vector.</summary>
     State,
+
+    /// <summary>Entry A of the parameter vector.</summary>
     Parameter,
+
+    /// <summary>The time.</summary>
     Time,
+
+    /// <summary>A + B.</summary>
     Add,
+
+    /// <summary>A − B.</summary>
     Subtract,
+
+    /// <summary>A · B.</summary>
     Multiply,
+
+    /// <summary>A / B.</summary>
     Divide,
+
+    /// <summary>A to the power B.</summary>
     Power,
+
+    /// <summary>−A.</summary>
     Negate,
+
+    /// <summary>e to the power A.</summary>
     Exp,
+
+    /// <summary>The natural logarithm of A.</summary>
     Log,
+
+    /// <summary>The square root of A.</summary>
     Sqrt,
+
+    /// <summary>The size of A.</summary>
     Abs,
+
+    /// <summary>The largest whole number not above A.</summary>
     Floor,
+
+    /// <summary>The smallest whole number not below A.</summary>
     Ceiling,
+
+    /// <summary>A factorial, Γ(A + 1).</summary>
     Factorial,
+
+    /// <summary>The sine of A in radians.</summary>
     Sin,
+
+    /// <summary>The cosine of A in radians.</summary>
     Cos,
+
+    /// <summary>The tangent of A in radians.</summary>
     Tan,
+
+    /// <summary>The inverse sine of A, in radians.</summary>
     Asin,
+
+    /// <summary>The inverse cosine of A, in radians.</summary>
     Acos,
+
+    /// <summary>The inverse tangent of A, in radians.</summary>
     Atan,
+
+    /// <summary>The hyperbolic sine of A.</summary>
     Sinh,
+
+    /// <summary>The hyperbolic cosine of A.</summary>
     Cosh,
+
+    /// <summary>The hyperbolic tangent of A.</summary>
     Tanh,
+
+    /// <summary>The inverse hyperbolic sine of A.</summary>
     Asinh,
+
+    /// <summary>The inverse hyperbolic cosine of A.</summary>
     Acosh,
+
+    /// <summary>The inverse hyperbolic tangent of A.</summary>
     Atanh,
+
+    /// <summary>The lesser of A and B.</summary>
     Min,
+
+    /// <summary>The greater of A and B.</summary>
     Max,
+
+    /// <summary>1 where A is below B, else 0.</summary>
     Less,
+
+    /// <summary>1 where A is not above B, else 0.</summary>
     LessOrEqual,
+
+    /// <summary>1 where A and B are the same number, else 0.</summary>
     Equal,
+
+    /// <summary>1 where neither A nor B is 0, else 0.</summary>
     And,
+
+    /// <summary>1 where A or B is not 0, else 0.</summary>
     Or,
+
+    /// <summary>1 where A is 0, else 0.</summary>
     Not,
+
+    /// <summary>B where A is not 0, else C.</summary>
     Choose,
 
     /// <summary>A table at a place, its slope there, and which of its pieces the place lies in.</summary>
     Lookup,
+
+    /// <summary>The slope of a table at A.</summary>
     LookupSlope,
+
+    /// <summary>The piece of a table that A lies in.</summary>
     LookupPiece,
 
     /// <summary>A table, or its slope, at a place by the law of a given piece.</summary>
     LookupIn,
+
+    /// <summary>The slope of a table at A, within a piece that is known.</summary>
     LookupSlopeIn,
 }
 
@@ -69,6 +151,7 @@ public sealed partial class ExpressionGraph
     private readonly List<GraphNode> _nodes = [];
     private readonly Dictionary<GraphNode, int> _known = [];
 
+    /// <summary>An empty graph.</summary>
     public ExpressionGraph() { }
 
     private ExpressionGraph(ExpressionGraph origin)
@@ -87,6 +170,7 @@ public sealed partial class ExpressionGraph
     /// <summary>A graph of one's own with all nodes of this one under the same numbers.</summary>
     public ExpressionGraph Fork() => new(this);
 
+    /// <summary>How many nodes there are.</summary>
     public int Count => _nodes.Count;
 
     private readonly List<TableFunction> _tables = [];
@@ -94,6 +178,7 @@ public sealed partial class ExpressionGraph
     /// <summary>The tables that nodes look up in, by number.</summary>
     public IReadOnlyList<TableFunction> Tables => _tables;
 
+    /// <summary>A node by its index.</summary>
     public GraphNode this[int node] => _nodes[node];
 
     private int Intern(Operation operation, int a = -1, int b = -1, int c = -1, double value = 0)
@@ -114,6 +199,7 @@ public sealed partial class ExpressionGraph
             throw new InvalidOperationException("This graph is shared by now and gets no more nodes: fork it first.");
     }
 
+    /// <summary>The node of a number.</summary>
     public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
 
     /// <summary>The state variable with this index.</summary>
@@ -122,8 +208,10 @@ public sealed partial class ExpressionGraph
     /// <summary>The parameter with this index.</summary>
     public int Parameter(int index) => Intern(Operation.Parameter, index);
 
+    /// <summary>The node of the time.</summary>
     public int Time() => Intern(Operation.Time);
 
+    /// <summary>Whether a node is a number, and which.</summary>
     public bool IsConstant(int node, out double value)
     {
         value = _nodes[node].Value;
@@ -132,6 +220,7 @@ public sealed partial class ExpressionGraph
 
     private bool Is(int node, double value) => IsConstant(node, out var constant) && constant == value;
 
+    /// <summary>The node of a + b, simplified where a number or equal nodes allow.</summary>
     public int Add(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -145,6 +234,7 @@ public sealed partial class ExpressionGraph
         return Intern(Operation.Add, a, b);
     }
 
+    /// <summary>The node of a − b, simplified where a number or equal nodes allow.</summary>
     public int Subtract(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -160,6 +250,7 @@ public sealed partial class ExpressionGraph
         return Intern(Operation.Subtract, a, b);
     }
 
+    /// <summary>The node of −a.</summary>
     public int Negate(int a)
     {
         if (IsConstant(a, out var x))
@@ -167,6 +258,7 @@ public sealed partial class ExpressionGraph
         return _nodes[a].Operation == Operation.Negate ? _nodes[a].A : Intern(Operation.Negate, a);
     }
 
+    /// <summary>The node of a · b, simplified where a number allows.</summary>
     public int Multiply(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -184,6 +276,7 @@ public sealed partial class ExpressionGraph
         return Intern(Operation.Multiply, a, b);
     }
 
+    /// <summary>The node of a / b, simplified where a number allows.</summary>
     public int Divide(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0)
@@ -195,6 +288,7 @@ public sealed partial class ExpressionGraph
         return Intern(Operation.Divide, a, b);
     }
 
+    /// <summary>The node of a to the power b, simplified where a number allows.</summary>
     public int Power(int a, int b)
     {
         if (IsConstant(b, out var exponent))
@@ -211,6 +305,7 @@ public sealed partial class ExpressionGraph
         return Intern(Operation.Power, a, b);
     }
 
+    /// <summary>The node of an operation on one argument; numbers are worked out.</summary>
     public int Unary(Operation operation, int a)
     {
         if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0)))
@@ -218,6 +313,7 @@ public sealed partial class ExpressionGraph
         return Intern(operation, a);
     }
 
+    /// <summary>The node of an operation on two arguments; numbers are worked out.</summary>
     public int Binary(Operation operation, int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))

@@ -6,14 +6,14 @@ namespace ClearTide.Core.Expressions;
 /// <param name="Row">Which expression.</param>
 /// <param name="Column">By which state.</param>
 /// <param name="Node">Its node.</param>
-public readonly record struct PartialDerivative(int Row, int Column, int Node);
+internal readonly record struct PartialDerivative(int Row, int Column, int Node);
 
 /// <summary>
 /// The partial derivatives of expressions by all states and by time, those alone that are not zero by structure. Along each direction
 /// only the
 /// nodes that depend on it are visited, so that the work grows with the number of entries and not with states times nodes.
 /// </summary>
-public static class PartialDerivatives
+internal static class PartialDerivatives
 {
     /// <param name="roots">The expressions; derivatives are added to the graph.</param>
     /// <returns>The entries column by column, and for each expression the node of its derivative by time.</returns>

@@ -73,10 +73,13 @@ public sealed class TableFunction
     /// <summary>Its points, ascending in x.</summary>
     public IReadOnlyList<CurvePoint> Points => [.. _x.Zip(_y, (x, y) => new CurvePoint(x, y))];
 
+    /// <summary>How values go from one point to the next.</summary>
     public Between Between => _between;
 
+    /// <summary>How it goes on before the first point.</summary>
     public Beyond Before => _before;
 
+    /// <summary>How it goes on after the last point.</summary>
     public Beyond After => _after;
 
     /// <summary>With which period it repeats where it does.</summary>

@@ -19,8 +19,15 @@ public enum Between
 /// <summary>What an input says before its first point or after its last.</summary>
 public enum Beyond
 {
+    /// <summary>The value of the nearest point.</summary>
     Hold,
+
+    /// <summary>The line on from the last two points.</summary>
     Trend,
+
+    /// <summary>The table over again.</summary>
     Repeat,
+
+    /// <summary>Nothing.</summary>
     Zero,
 }

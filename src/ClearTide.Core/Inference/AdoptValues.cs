@@ -12,6 +12,7 @@ namespace ClearTide.Core.Inference;
 /// <param name="Values">Addresses with values in the study's units.</param>
 public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Values, Origin Origin = Origin.Fitted) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var network = Lowering.Lower(document).Network;
@@ -89,6 +90,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
             : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         (Origin == Origin.Fitted ? "estimates into the model: " : "values: ")
         + string.Join(", ", Values.Select(pair => string.Create(CultureInfo.InvariantCulture, $"{pair.Key} = {pair.Value:G4}")));

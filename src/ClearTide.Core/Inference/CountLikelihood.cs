@@ -7,7 +7,7 @@ namespace ClearTide.Core.Inference;
 /// The log-likelihood of one count under its expectation: Poisson, or negative binomial with variance mean + mean²/k
 /// (McCullagh and Nelder, Generalized Linear Models, 2nd ed., 6.2 and 6.2.3).
 /// </summary>
-public static class CountLikelihood
+internal static class CountLikelihood
 {
     /// <summary>Beyond this k the negative binomial is the Poisson law to all digits that matter.</summary>
     public const double LargestK = 1e7;

@@ -5,6 +5,7 @@ namespace ClearTide.Core.Inference;
 /// <summary>Chooses what a fit estimates.</summary>
 public sealed record SetFit(FitSetup Setup) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         foreach (var parameter in Setup.Parameters)
@@ -17,6 +18,7 @@ public sealed record SetFit(FitSetup Setup) : Edit
         return document with { Fit = Setup };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         Setup.Parameters.IsEmpty
             ? "fit: nothing to estimate"

@@ -112,6 +112,7 @@ public sealed class ObservedModel
     /// <summary>All values of the model as the document gives them.</summary>
     public IReadOnlyList<double> Values => _values;
 
+    /// <summary>The data that are expected.</summary>
     public DataSet Data => _data;
 
     /// <summary>Position of each chosen value among all values.</summary>

@@ -4,7 +4,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Turns a scenario's measures into what is laid over a run.</summary>
-public static class MeasurePlan
+internal static class MeasurePlan
 {
     /// <summary>Measures act where their windows overlap the future; before <paramref name="now"/> a scenario is the baseline.</summary>
     /// <param name="now">Where the future begins, or negative infinity.</param>

@@ -8,8 +8,10 @@ namespace ClearTide.Core.Interventions;
 /// <summary>Adds a scenario with no measures.</summary>
 public sealed record AddScenario(string Name) : Edit
 {
+    /// <summary>Scenarios of one study at most.</summary>
     public const int MostScenarios = 12;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var name = Name.Trim();
@@ -22,17 +24,21 @@ public sealed record AddScenario(string Name) : Edit
         return document with { Scenarios = document.Scenarios.Add(new("s" + document.NextId, name, [])), NextId = document.NextId + 1 };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"scenario: {Name.Trim()}";
 }
 
+/// <summary>Takes a scenario away with its measures.</summary>
 public sealed record RemoveScenario(string ScenarioId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         document with
         {
             Scenarios = document.Scenarios.RemoveAll(scenario => scenario.Id == ScenarioId),
         };
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         $"removed scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name}";
 }
@@ -49,8 +55,10 @@ public sealed record SetMeasure(
     double Until
 ) : Edit
 {
+    /// <summary>Measures of one scenario at most.</summary>
     public const int MostMeasures = 40;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Scenarios.FirstOrDefault(candidate => candidate.Id == ScenarioId) is not { } scenario)
@@ -78,11 +86,14 @@ public sealed record SetMeasure(
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"measure: {Label.Trim()}";
 }
 
+/// <summary>Takes a measure out of a scenario.</summary>
 public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
         document with
         {
@@ -99,5 +110,6 @@ public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
             ],
         };
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => "removed a measure";
 }

@@ -5,8 +5,10 @@ namespace ClearTide.Core.Language;
 /// <summary>A stretch of a typed text: position of its first character and its length.</summary>
 public readonly record struct TextSpan(int Start, int Length)
 {
+    /// <summary>The first place behind it.</summary>
     public int End => Start + Length;
 
+    /// <summary>From where the first begins to where the last ends.</summary>
     public static TextSpan Between(TextSpan first, TextSpan last) => new(first.Start, last.End - first.Start);
 }
 
@@ -16,6 +18,7 @@ public sealed record TextFix(string Label, string Replacement);
 /// <summary>What is wrong with a typed text: where, in one sentence that says what to do, and the fixes on offer.</summary>
 public sealed record FormulaProblem(TextSpan Span, string Message, IReadOnlyList<TextFix> Fixes)
 {
+    /// <summary>A problem that has no fix.</summary>
     public FormulaProblem(TextSpan span, string message)
         : this(span, message, []) { }
 }

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Language;
 /// tree.</summary>
 public static class FormulaText
 {
+    /// <summary>A tree as it would be typed, with no more brackets than it needs.</summary>
     public static string Of(Syntax tree) =>
         tree switch
         {

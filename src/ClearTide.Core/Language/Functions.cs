@@ -15,8 +15,10 @@ public sealed record FunctionDefinition(
     Func<ExpressionGraph, int[], int>? Build
 )
 {
+    /// <summary>A function is its name.</summary>
     public bool Equals(FunctionDefinition? other) => Name == other?.Name;
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Name.GetHashCode(StringComparison.Ordinal);
 }
 
@@ -32,10 +34,13 @@ public static class Functions
     /// <summary>A quantity that follows another with an average lag.</summary>
     public const string Smooth = "smooth";
 
+    /// <summary>The names that formulas can call.</summary>
     public static IEnumerable<string> Names => ByName.Keys;
 
+    /// <summary>All functions that formulas can call.</summary>
     public static IEnumerable<FunctionDefinition> All => ByName.Values;
 
+    /// <summary>The function of this name, or null.</summary>
     public static FunctionDefinition? Find(string name) => ByName.GetValueOrDefault(name);
 
     private static IEnumerable<FunctionDefinition> Defined()

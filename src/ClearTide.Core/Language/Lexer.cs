@@ -7,7 +7,7 @@ namespace ClearTide.Core.Language;
 /// Cuts a typed text into tokens. Printed signs (→ − × ÷ · ≤ ≥ ≠) are read as their typed forms, and thin or fixed spaces
 /// inside digits are skipped, because Clear Tide prints both. Words are compared after NFKC, so they are normalised here.
 /// </summary>
-public static class Lexer
+internal static class Lexer
 {
     private static readonly string[] TwoCharacterMarks = ["->", "<=", ">=", "!=", "=="];
 

@@ -7,6 +7,7 @@ public static class NumberWords
 {
     private const string Raised = "⁰¹²³⁴⁵⁶⁷⁸⁹";
 
+    /// <summary>A number in so many digits, with a power of ten where it is very large or small.</summary>
     public static string Of(double value, int digits = 5)
     {
         if (double.IsNaN(value))

@@ -1,7 +1,7 @@
 namespace ClearTide.Core.Language;
 
 /// <summary>The regular plural of an English noun, so that both forms of a count noun are one unit.</summary>
-public static class Plurals
+internal static class Plurals
 {
     public static string Of(string noun)
     {

@@ -6,6 +6,7 @@ namespace ClearTide.Core.Language;
 /// <summary>What may be a symbol, how symbols are compared, and which known one is nearest to a mistyped one.</summary>
 public static partial class Symbols
 {
+    /// <summary>Characters of a symbol at most.</summary>
     public const int Longest = 40;
 
     /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>

@@ -2,26 +2,56 @@ using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Language;
 
+/// <summary>Operators before one formula.</summary>
 public enum UnaryOperator
 {
+    /// <summary>The number with the other sign.</summary>
     Negate,
+
+    /// <summary>True where it is not.</summary>
     Not,
 }
 
+/// <summary>Operators between two formulas.</summary>
 public enum BinaryOperator
 {
+    /// <summary>One or both are true.</summary>
     Or,
+
+    /// <summary>Both are true.</summary>
     And,
+
+    /// <summary>The first is below the second.</summary>
     Less,
+
+    /// <summary>The first is not above the second.</summary>
     LessOrEqual,
+
+    /// <summary>The first is above the second.</summary>
     Greater,
+
+    /// <summary>The first is not below the second.</summary>
     GreaterOrEqual,
+
+    /// <summary>Both are the same number.</summary>
     Equal,
+
+    /// <summary>They are different numbers.</summary>
     NotEqual,
+
+    /// <summary>The sum.</summary>
     Add,
+
+    /// <summary>The difference.</summary>
     Subtract,
+
+    /// <summary>The product.</summary>
     Multiply,
+
+    /// <summary>The quotient.</summary>
     Divide,
+
+    /// <summary>The first to the power of the second.</summary>
     Power,
 }
 
@@ -54,37 +84,48 @@ public abstract record Syntax(TextSpan Span)
 /// <summary>A number as typed: <c>12</c>, <c>2%</c> (Value is 0.02), <c>90 days</c> (Unit is set).</summary>
 public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool Percent, UnitText? Unit) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [];
 }
 
+/// <summary>A name of the model.</summary>
 public sealed record NameSyntax(TextSpan Span, string Name) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [];
 }
 
+/// <summary>An operator with the formula behind it.</summary>
 public sealed record UnarySyntax(TextSpan Span, UnaryOperator Operator, Syntax Operand) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [Operand];
 }
 
+/// <summary>An operator between two formulas.</summary>
 public sealed record BinarySyntax(TextSpan Span, BinaryOperator Operator, Syntax Left, Syntax Right) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [Left, Right];
 }
 
+/// <summary>A function of formulas.</summary>
 public sealed record CallSyntax(TextSpan Span, FunctionDefinition Function, IReadOnlyList<Syntax> Arguments) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => Arguments;
 }
 
 /// <summary>A call of a function that the study defines, an input or a response curve: <c>vaccination(t)</c>.</summary>
 public sealed record UserCallSyntax(TextSpan Span, NameSyntax Callee, IReadOnlyList<Syntax> Arguments) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [Callee, .. Arguments];
 }
 
 /// <summary><c>line per 1000</c> (Number set) or <c>line per day</c> (Unit set): divides the whole line before it.</summary>
 public sealed record PerSyntax(TextSpan Span, Syntax Inner, double? Number, UnitText? Unit) : Syntax(Span)
 {
+    /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [Inner];
 }

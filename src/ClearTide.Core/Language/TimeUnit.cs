@@ -6,14 +6,28 @@ namespace ClearTide.Core.Language;
 /// </summary>
 public sealed record TimeUnit(string Singular, string Plural, double Seconds)
 {
+    /// <summary>The second.</summary>
     public static readonly TimeUnit Second = new("second", "seconds", 1);
+
+    /// <summary>60 seconds.</summary>
     public static readonly TimeUnit Minute = new("minute", "minutes", 60);
+
+    /// <summary>60 minutes.</summary>
     public static readonly TimeUnit Hour = new("hour", "hours", 3600);
+
+    /// <summary>24 hours.</summary>
     public static readonly TimeUnit Day = new("day", "days", 86400);
+
+    /// <summary>7 days.</summary>
     public static readonly TimeUnit Week = new("week", "weeks", 7 * 86400);
+
+    /// <summary>A twelfth of a year, 30.4375 days.</summary>
     public static readonly TimeUnit Month = new("month", "months", 30.4375 * 86400);
+
+    /// <summary>365.25 days.</summary>
     public static readonly TimeUnit Year = new("year", "years", 365.25 * 86400);
 
+    /// <summary>All units of time, the shortest first.</summary>
     public static readonly IReadOnlyList<TimeUnit> All = [Second, Minute, Hour, Day, Week, Month, Year];
 
     private static readonly Dictionary<string, TimeUnit> Words = Spellings();
@@ -42,5 +56,6 @@ public sealed record TimeUnit(string Singular, string Plural, double Seconds)
     /// <summary>The unit a word names, or null.</summary>
     public static TimeUnit? Find(string word) => Words.GetValueOrDefault(word);
 
+    /// <inheritdoc/>
     public override string ToString() => Singular;
 }

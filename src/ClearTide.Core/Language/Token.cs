@@ -1,10 +1,18 @@
 namespace ClearTide.Core.Language;
 
+/// <summary>What kind of thing stands at a place of a typed line.</summary>
 public enum TokenKind
 {
+    /// <summary>A number.</summary>
     Number,
+
+    /// <summary>A name, a unit or a word of the language.</summary>
     Word,
+
+    /// <summary>An operator or a bracket.</summary>
     Mark,
+
+    /// <summary>The end of the line.</summary>
     End,
 }
 
@@ -13,7 +21,9 @@ public enum TokenKind
 /// <param name="SpaceBefore">Whether white space stands directly before the token.</param>
 public readonly record struct Token(TokenKind Kind, string Text, TextSpan Span, double Value, bool SpaceBefore)
 {
+    /// <summary>Whether it is this mark.</summary>
     public bool Is(string mark) => Kind == TokenKind.Mark && Text == mark;
 
+    /// <summary>Whether it is this word.</summary>
     public bool IsWord(string word) => Kind == TokenKind.Word && Text == word;
 }

@@ -7,7 +7,9 @@ public sealed record UnitWord(string Word, int Power, TextSpan Span);
 /// <param name="Text">The unit as typed, in normal spelling.</param>
 public sealed record UnitText(string Text, IReadOnlyList<UnitWord> Words)
 {
+    /// <summary>Units are the same where they are written the same.</summary>
     public bool Equals(UnitText? other) => other is not null && Text == other.Text;
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Text.GetHashCode(StringComparison.Ordinal);
 }

@@ -33,8 +33,14 @@ public enum ValueField
 
     /// <summary>The numbers of a named response curve.</summary>
     Low,
+
+    /// <summary>The value of a response curve at the high end.</summary>
     High,
+
+    /// <summary>Where a response curve is half way.</summary>
     Half,
+
+    /// <summary>How steep a response curve is.</summary>
     Slope,
 }
 

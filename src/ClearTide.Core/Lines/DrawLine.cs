@@ -5,7 +5,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Lines;
 
 /// <summary>A random input as typed: <c>normal(1, 0.2) every 7 days</c>.</summary>
-public sealed record DrawLine(Distribution Distribution, IReadOnlyList<Syntax> Arguments, Syntax Every)
+internal sealed record DrawLine(Distribution Distribution, IReadOnlyList<Syntax> Arguments, Syntax Every)
 {
     public static (DrawLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 

@@ -70,8 +70,10 @@ public sealed partial record EventLine(
     [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
     private static partial Regex DateShape();
 
+    /// <summary>All formulas in the line.</summary>
     public IEnumerable<Syntax> Trees => new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees));
 
+    /// <summary>A line as an event, or what is wrong with it.</summary>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     /// <summary>Whether an event begins here.</summary>

@@ -9,8 +9,10 @@ public enum Claim
     /// <summary>A comparison that is true at all times.</summary>
     Holds,
 
+    /// <summary>It is never below what it was before.</summary>
     NeverFalls,
 
+    /// <summary>It is never above what it was before.</summary>
     NeverRises,
 
     /// <summary>It keeps the value it starts with.</summary>
@@ -24,8 +26,10 @@ public enum Claim
 /// <param name="Tree">What is looked at; null for the sum of all compartments.</param>
 public sealed record ExpectationLine(IReadOnlyList<(NameSyntax Name, Syntax Line)> With, Claim Claim, Syntax? Tree)
 {
+    /// <summary>All formulas in the line.</summary>
     public IEnumerable<Syntax> Trees => With.SelectMany(pair => new[] { pair.Name, pair.Line }).Concat(Tree is null ? [] : [Tree]);
 
+    /// <summary>A line as an expectation, or what is wrong with it.</summary>
     public static (ExpectationLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     private static ExpectationLine Read(Parser parser)

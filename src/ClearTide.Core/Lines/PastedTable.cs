@@ -14,7 +14,7 @@ namespace ClearTide.Core.Lines;
 /// <c>Vaccinated (people)</c>.
 /// </summary>
 /// <param name="Problem">A sentence about the first thing that is wrong, else null.</param>
-public sealed partial record PastedTable(ImmutableArray<CurvePoint> Points, string? Label, string? Unit, string? Problem)
+internal sealed partial record PastedTable(ImmutableArray<CurvePoint> Points, string? Label, string? Unit, string? Problem)
 {
     [GeneratedRegex(@"^(.*?)\s*[\(\[]\s*([^)\]]+?)\s*[\)\]]\s*$")]
     private static partial Regex LabelWithUnit();

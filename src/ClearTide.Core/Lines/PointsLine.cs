@@ -11,7 +11,7 @@ namespace ClearTide.Core.Lines;
 /// taken.</summary>
 /// <param name="Pairs">Both numbers of each point as typed, so that units can be read with the study's.</param>
 /// <param name="After">How it goes on after the last point, or null where nothing is said.</param>
-public sealed record PointsLine(IReadOnlyList<(Syntax X, Syntax Y)> Pairs, Between Between, Beyond Before, Beyond? After, string Period)
+internal sealed record PointsLine(IReadOnlyList<(Syntax X, Syntax Y)> Pairs, Between Between, Beyond Before, Beyond? After, string Period)
 {
     /// <summary>Words that may follow the points.</summary>
     private static readonly HashSet<string> Words = ["line", "step", "smooth", "then", "before"];

@@ -10,10 +10,10 @@ namespace ClearTide.Core.Lines;
 public abstract record QuickItem(string Text, IReadOnlyList<Syntax> Trees);
 
 /// <summary>One end of a typed flow: a symbol or null for the outside, with its share as typed.</summary>
-public sealed record QuickTarget(string? Symbol, string Share);
+internal sealed record QuickTarget(string? Symbol, string Share);
 
 /// <summary><c>S -> E : beta * S * I / N</c>; a missing end is the outside.</summary>
-public sealed record QuickFlow(
+internal sealed record QuickFlow(
     string Text,
     IReadOnlyList<Syntax> Trees,
     string? From,
@@ -27,23 +27,23 @@ public sealed record QuickFlow(
 
 /// <summary><c>reaction r: A + 2 B -> C : k * A * B</c>.</summary>
 /// <param name="Line">What comes behind the colon.</param>
-public sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends)
+internal sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends)
     : QuickItem(Text, Trees);
 
 /// <summary><c>S(0) = 18388</c> or <c>S(0) = the rest of 18400</c>.</summary>
-public sealed record QuickStart(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
+internal sealed record QuickStart(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 
 /// <summary><c>next N = N * exp(r * (1 - N / K))</c>.</summary>
-public sealed record QuickNext(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
+internal sealed record QuickNext(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 
 /// <summary><c>gamma = 1/5 per day</c>.</summary>
-public sealed record QuickDefinition(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
+internal sealed record QuickDefinition(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 
 /// <summary><c>vaccination = points 0 0, 30 100</c>.</summary>
-public sealed record QuickInput(string Text, IReadOnlyList<Syntax> Trees, string Symbol, PointsLine Points) : QuickItem(Text, Trees);
+internal sealed record QuickInput(string Text, IReadOnlyList<Syntax> Trees, string Symbol, PointsLine Points) : QuickItem(Text, Trees);
 
 /// <summary><c>crowding(x) = hill(1, 0, 0.5, 4)</c> or by points.</summary>
-public sealed record QuickCurve(
+internal sealed record QuickCurve(
     string Text,
     IReadOnlyList<Syntax> Trees,
     string Symbol,
@@ -55,13 +55,13 @@ public sealed record QuickCurve(
 ) : QuickItem(Text, Trees);
 
 /// <summary><c>noise = normal(1, 0.2) every 7 days</c>.</summary>
-public sealed record QuickRandom(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
+internal sealed record QuickRandom(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line) : QuickItem(Text, Trees);
 
 /// <summary><c>at 30: S -> V : 400</c>.</summary>
-public sealed record QuickEvent(string Text, IReadOnlyList<Syntax> Trees) : QuickItem(Text, Trees);
+internal sealed record QuickEvent(string Text, IReadOnlyList<Syntax> Trees) : QuickItem(Text, Trees);
 
 /// <summary><c>assume: immunity lasts</c> or <c>expect: R never falls</c>.</summary>
-public sealed record QuickStatement(string Text, bool Expected, string Statement) : QuickItem(Text, []);
+internal sealed record QuickStatement(string Text, bool Expected, string Statement) : QuickItem(Text, []);
 
 /// <summary><c>unit tablet = 200 mg</c>, <c>unit villager</c>.</summary>
-public sealed record QuickUnit(string Text, UnitRule Rule) : QuickItem(Text, []);
+internal sealed record QuickUnit(string Text, UnitRule Rule) : QuickItem(Text, []);

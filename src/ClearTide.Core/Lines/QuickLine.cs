@@ -10,6 +10,7 @@ namespace ClearTide.Core.Lines;
 /// <summary>Reads the quick line: items separated by semicolons or new lines.</summary>
 public static partial class QuickLine
 {
+    /// <summary>Characters of a typed or pasted model at most.</summary>
     public const int LongestText = 200_000;
 
     /// <summary>The items, or the first problem with its place in the whole text.</summary>

@@ -23,11 +23,13 @@ public sealed record ReactionEnd(NameSyntax Name, Syntax? Count)
 /// be empty.</summary>
 public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyList<ReactionEnd> Makes, Syntax Rate, string RateText)
 {
+    /// <summary>How many of one thing a reaction takes or makes at most.</summary>
     public const int MostEnds = 100;
 
     /// <summary>Larger counts are read as numbers that are no count of things.</summary>
     public const int MostOfOne = 1_000_000;
 
+    /// <summary>What it takes, then what it makes.</summary>
     public IEnumerable<ReactionEnd> Ends => Takes.Concat(Makes);
 
     /// <summary>All that holds names: the compartments, the counts that are formulas, and the rate.</summary>
@@ -36,6 +38,7 @@ public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyLis
     /// <summary>The same reaction at another rate, which stands last.</summary>
     public string With(string text, string rate) => text.TrimEnd()[..^RateText.Length] + rate;
 
+    /// <summary>A line as a reaction, or what is wrong with it.</summary>
     public static (ReactionLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     internal static ReactionLine Read(Parser parser)

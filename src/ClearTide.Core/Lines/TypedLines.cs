@@ -17,6 +17,7 @@ public sealed record StartLine(bool TheRest, Formula Formula)
     private const string EquilibriumWords = "at equilibrium",
         NearWord = "near ";
 
+    /// <summary>A line as an initial amount; its formula has a problem where it cannot be read.</summary>
     public static StartLine Read(string text)
     {
         var trimmed = text.TrimStart();

@@ -10,6 +10,7 @@ public sealed record Compartment(string Id, string Symbol, string Label, string 
     : Stored,
         ISymbolPart
 {
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 
     /// <summary>Its next value outright, as typed, for models in discrete steps; empty where flows move it.</summary>

@@ -7,6 +7,7 @@ public sealed record Definition(string Id, string Symbol, string Label, string T
     : Stored,
         ISymbolPart
 {
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 
     /// <summary>The least the value can be, as typed; empty for no bound.</summary>

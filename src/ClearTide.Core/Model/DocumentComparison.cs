@@ -16,10 +16,16 @@ public sealed record FieldDifference(string Field, string Before, string After);
 /// <param name="Fields">What differs; empty for a part that only one of them holds.</param>
 public sealed record PartDifference(string Name, string Kind, PartPresence Presence, IReadOnlyList<FieldDifference> Fields);
 
+/// <summary>In which of two documents a part is.</summary>
 public enum PartPresence
 {
+    /// <summary>In both, but not the same.</summary>
     Changed,
+
+    /// <summary>In the second alone.</summary>
     Added,
+
+    /// <summary>In the first alone.</summary>
     Removed,
 }
 

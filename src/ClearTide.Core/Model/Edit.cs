@@ -5,16 +5,20 @@ namespace ClearTide.Core.Model;
 /// <summary>What an edit came to: the next document, or a refusal that says what to do.</summary>
 public sealed record EditResult(StudyDocument? Document, string? Refusal, TextSpan? Span = null, IReadOnlyList<TextFix>? Fixes = null)
 {
+    /// <summary>The edit is refused; the sentence says what to do.</summary>
     public static EditResult Refused(string why) => new(null, why);
 
+    /// <summary>The edit is refused for what is wrong with a typed line.</summary>
     public static EditResult Refused(FormulaProblem problem) => new(null, problem.Message, problem.Span, problem.Fixes);
 
+    /// <summary>An edit that was made results in its document.</summary>
     public static implicit operator EditResult(StudyDocument document) => new(document, null);
 }
 
 /// <summary>A change of a study. Applying it never alters the document it is given.</summary>
 public abstract record Edit
 {
+    /// <summary>The document after the edit, or why it is refused; the one before is not changed.</summary>
     public abstract EditResult Apply(StudyDocument document);
 
     /// <summary>The edit in a few words for the history, told from the document before it.</summary>

@@ -6,6 +6,7 @@ namespace ClearTide.Core.Model;
 /// <param name="Text">Trigger and actions as typed.</param>
 public sealed record EventRule(string Id, string Label, string Text, string Note = "") : Stored, IPart
 {
+    /// <inheritdoc/>
     public string Name => Label.Length > 0 ? Label : Text;
 
     /// <summary>Among what happens at one instant the highest goes first, and what has one before what has none; a formula as typed, or

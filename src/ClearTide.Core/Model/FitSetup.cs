@@ -6,7 +6,10 @@ namespace ClearTide.Core.Model;
 /// <summary>The law by which counts spread around their expectation.</summary>
 public enum ErrorLaw
 {
+    /// <summary>Variance as large as the expectation.</summary>
     Poisson,
+
+    /// <summary>Variance m + m²/k around the expectation m.</summary>
     NegativeBinomial,
 }
 
@@ -17,5 +20,6 @@ public sealed record FitParameter(ValueAddress Address, double Lower, double Upp
 /// <summary>What a fit estimates and under which error law.</summary>
 public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Parameters)
 {
+    /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 }

@@ -42,15 +42,19 @@ public sealed record Flow(string Id, string Label, string? From, ImmutableArray<
     : Stored,
         IPart
 {
+    /// <summary>Stages of one flow at most.</summary>
     public const int MostStages = 100;
 
+    /// <summary>Ends that one flow leads to at most.</summary>
     public const int MostTargets = 20;
 
+    /// <inheritdoc/>
     public string Name => Label;
 
     /// <summary>The first end it leads to, or null for the outside.</summary>
     public string? Target => To[0].Id;
 
+    /// <summary>Whether it leads to several ends.</summary>
     public bool FansOut => To.Length > 1;
 
     /// <summary>Stages in which the stay before this exit is passed; 1 is an exponential stay.</summary>

@@ -11,14 +11,19 @@ public sealed record Input(string Id, string Symbol, string Label, ImmutableArra
     : Stored,
         ISymbolPart
 {
+    /// <summary>Points of one table at most.</summary>
     public const int MostPoints = 5000;
 
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 
+    /// <summary>How values go from one point to the next.</summary>
     public Between Between { get; init; }
 
+    /// <summary>How it goes on before the first point.</summary>
     public Beyond Before { get; init; }
 
+    /// <summary>How it goes on after the last point.</summary>
     public Beyond After { get; init; }
 
     /// <summary>With which period it repeats, as typed; empty for from the first point to the last.</summary>

@@ -6,5 +6,6 @@ namespace ClearTide.Core.Model;
 /// <param name="Text">The distribution and the interval as typed.</param>
 public sealed record RandomInput(string Id, string Symbol, string Label, string Text, string Note = "") : Stored, ISymbolPart
 {
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 }

@@ -5,7 +5,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Model;
 
 /// <summary>Checks that <c>after</c> is given a duration and <c>at</c> a rate, as far as typed units of time tell.</summary>
-public static class RateDimension
+internal static class RateDimension
 {
     /// <summary>What is wrong, with whole rates (word and line) as fixes; null where nothing is.</summary>
     public static FormulaProblem? Misuse(StudyDocument document, RateKind kind, Syntax tree, string line)

@@ -10,5 +10,6 @@ namespace ClearTide.Core.Model;
 /// <param name="Text">What it takes and makes, and its rate, as typed.</param>
 public sealed record Reaction(string Id, string Symbol, string Label, string Text, string Note = "") : Stored, ISymbolPart
 {
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 }

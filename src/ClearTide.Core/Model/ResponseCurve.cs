@@ -34,11 +34,13 @@ public sealed record ResponseCurve(
     string Note = ""
 ) : Stored, ISymbolPart
 {
+    /// <inheritdoc/>
     public string Unit { get; init; } = "";
 
     /// <summary>The unit of what it is a function of, as typed.</summary>
     public string ArgumentUnit { get; init; } = "";
 
+    /// <summary>How values go from one point to the next.</summary>
     public Between Between { get; init; }
 
     /// <summary>Value at the low end (Hill, logistic) or at zero (linear, exponential), a line as typed.</summary>

@@ -5,7 +5,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Model;
 
 /// <summary>What response curves have in common.</summary>
-public static class ResponseCurves
+internal static class ResponseCurves
 {
     /// <summary>A sentence where a table is too short to say how anything responds.</summary>
     public static string? TooFew(ImmutableArray<CurvePoint> points) =>

@@ -6,17 +6,22 @@ namespace ClearTide.Core.Model;
 /// <param name="Parts">Ids of the parts; none for the whole study.</param>
 public sealed record Assumption(string Id, string Text, ImmutableArray<string> Parts, string Note = "") : Stored, IPart
 {
+    /// <summary>Characters of a statement at most.</summary>
     public const int LongestText = 500;
 
+    /// <inheritdoc/>
     public string Name => Text;
 
+    /// <inheritdoc/>
     public string Label => Text;
 }
 
 /// <summary>A plain statement that the model must satisfy, checked at each edit: <c>R + D never falls</c>.</summary>
 public sealed record Expectation(string Id, string Text, string Note = "") : Stored, IPart
 {
+    /// <inheritdoc/>
     public string Name => Text;
 
+    /// <inheritdoc/>
     public string Label => Text;
 }

@@ -3,7 +3,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Model;
 
 /// <summary>Everything in a study that names a number of the model.</summary>
-public static class StudyAddresses
+internal static class StudyAddresses
 {
     /// <summary>The document with each address in fits, measures, sliders and panels replaced by what <paramref name="change"/> makes of
     /// it.</summary>

@@ -10,14 +10,19 @@ namespace ClearTide.Core.Model;
 /// </summary>
 public sealed record StudyDocument : Stored
 {
+    /// <summary>What the study is called.</summary>
     public required string Title { get; init; }
 
+    /// <summary>What it is to answer.</summary>
     public string Question { get; init; } = "";
 
+    /// <summary>What it is about.</summary>
     public string Description { get; init; } = "";
 
+    /// <summary>Words by which it is found.</summary>
     public ImmutableArray<string> Tags { get; init; } = [];
 
+    /// <summary>The unit that its times are counted in.</summary>
     public TimeUnit TimeUnit { get; init; } = TimeUnit.Day;
 
     /// <summary>The date of time zero, or null where the study has no calendar.</summary>
@@ -38,35 +43,49 @@ public sealed record StudyDocument : Stored
     /// <summary>Units that the study adds to those built in.</summary>
     public ImmutableArray<UnitRule> Units { get; init; } = [];
 
+    /// <summary>Its compartments, in the order of the ledger.</summary>
     public ImmutableArray<Compartment> Compartments { get; init; } = [];
 
+    /// <summary>Its flows, in the order of the ledger.</summary>
     public ImmutableArray<Flow> Flows { get; init; } = [];
 
+    /// <summary>Its reactions, in the order of the ledger.</summary>
     public ImmutableArray<Reaction> Reactions { get; init; } = [];
 
+    /// <summary>Its parameters and quantities, in the order of the ledger.</summary>
     public ImmutableArray<Definition> Definitions { get; init; } = [];
 
+    /// <summary>Its known functions of time, in the order of the ledger.</summary>
     public ImmutableArray<Input> Inputs { get; init; } = [];
 
+    /// <summary>Its known functions of a quantity, in the order of the ledger.</summary>
     public ImmutableArray<ResponseCurve> Curves { get; init; } = [];
 
+    /// <summary>Its random inputs, in the order of the ledger.</summary>
     public ImmutableArray<RandomInput> RandomInputs { get; init; } = [];
 
+    /// <summary>Its events, in the order of the ledger.</summary>
     public ImmutableArray<EventRule> Events { get; init; } = [];
 
+    /// <summary>What it takes for granted.</summary>
     public ImmutableArray<Assumption> Assumptions { get; init; } = [];
 
+    /// <summary>What it must satisfy.</summary>
     public ImmutableArray<Expectation> Expectations { get; init; } = [];
 
+    /// <summary>How its data relate to the model.</summary>
     public ImmutableArray<Observation> Observations { get; init; } = [];
 
+    /// <summary>What is estimated, and how.</summary>
     public FitSetup Fit { get; init; } = FitSetup.Empty;
 
+    /// <summary>Named sets of measures.</summary>
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 
     /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
     public ImmutableArray<Panel> Panels { get; init; } = [];
 
+    /// <summary>Sliders of Explore.</summary>
     public ImmutableArray<Slider> Sliders { get; init; } = [];
 
     /// <summary>Named areas of the diagram.</summary>
@@ -94,6 +113,7 @@ public sealed record StudyDocument : Stored
     /// <summary>What moves amounts and can be counted: flows, then reactions.</summary>
     public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
 
+    /// <summary>The part with this id, or null.</summary>
     public IPart? Part(string? id) =>
         id is null
             ? null
@@ -102,17 +122,22 @@ public sealed record StudyDocument : Stored
                 ?? (IPart?)Flow(id)
                 ?? Parts.FirstOrDefault(part => part.Id == id);
 
+    /// <summary>The first part with this symbol, or null.</summary>
     public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);
 
+    /// <summary>The compartment with this id, or null.</summary>
     public Compartment? Compartment(string? id) => id is null ? null : PartIndex<Compartment>.Find(Compartments, id);
 
     /// <summary>Where a compartment stands among all, from 0; -1 for one of another study.</summary>
     public int PlaceOf(Compartment part) => PartIndex<Compartment>.IndexOf(Compartments, part.Id);
 
+    /// <summary>The compartment with this symbol, or null.</summary>
     public Compartment? CompartmentBySymbol(string symbol) => PartIndex<Compartment>.FindSymbol(Compartments, symbol);
 
+    /// <summary>The parameter or quantity with this symbol, or null.</summary>
     public Definition? DefinitionBySymbol(string symbol) => PartIndex<Definition>.FindSymbol(Definitions, symbol);
 
+    /// <summary>The flow with this id, or null.</summary>
     public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
 
     /// <summary>The region that a compartment is in, or null.</summary>

@@ -103,5 +103,6 @@ public static class Fingerprints
             _ => $"{part.Name} ?",
         };
 
+    /// <summary>The SHA-256 of a text, in hexadecimal digits.</summary>
     public static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }

@@ -9,8 +9,13 @@ namespace ClearTide.Core.Reports;
 /// <summary>Which way one part moves another along a run: more of it makes more, makes less, or now one and now the other.</summary>
 public enum InfluenceSign
 {
+    /// <summary>More of one makes more of the other.</summary>
     More,
+
+    /// <summary>More of one makes less of the other.</summary>
     Less,
+
+    /// <summary>It depends on where the model is.</summary>
     Both,
 }
 

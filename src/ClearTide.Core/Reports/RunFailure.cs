@@ -9,6 +9,7 @@ namespace ClearTide.Core.Reports;
 /// <summary>Puts a run that could not go on into words: the part, the time, and the values that did it.</summary>
 public static class RunFailure
 {
+    /// <summary>Why a run stopped, in words of the model, and what to do.</summary>
     public static string Say(SimulationException failure, LoweredModel lowered)
     {
         var network = lowered.Network;

@@ -8,10 +8,16 @@ namespace ClearTide.Core.Reports;
 /// <param name="Kind">Compartment, flow or quantity.</param>
 public sealed record CurveOutcomes(string PartId, string Name, CurveKind Kind, Outcomes Outcomes);
 
+/// <summary>What a curve of a run belongs to.</summary>
 public enum CurveKind
 {
+    /// <summary>An amount.</summary>
     Compartment,
+
+    /// <summary>What moves per unit of time.</summary>
     Flow,
+
+    /// <summary>A computed value.</summary>
     Quantity,
 }
 
@@ -39,6 +45,7 @@ public sealed record RunReport(
     /// <summary>No report, and why.</summary>
     public static RunReport Without(StudyDocument document, string why) => new([], [], 0, null, Fingerprints.OfRun(document), why);
 
+    /// <summary>The outcomes of one run of a model; costs a run.</summary>
     public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
     {
         var (document, network) = (lowered.Document, lowered.Network);

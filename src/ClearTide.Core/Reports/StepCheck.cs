@@ -34,6 +34,7 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
     /// <summary>No check, and why.</summary>
     public static StepCheck Without(StudyDocument document, int wanted, string why) => new(document.Solver.Step, [], wanted, null, why);
 
+    /// <summary>How many digits a fixed step gives, and which step would give so many; costs several runs.</summary>
     public static StepCheck Of(LoweredModel lowered, int wanted, CancellationToken cancel = default)
     {
         var document = lowered.Document;

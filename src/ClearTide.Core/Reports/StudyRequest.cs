@@ -5,7 +5,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>The run that a study asks for: over its span, by its method, at the spacing of its curves.</summary>
-public static class StudyRequest
+internal static class StudyRequest
 {
     /// <summary>A run that is made at each edit gives up sooner than one that was asked for.</summary>
     private const int MostSteps = 300_000;

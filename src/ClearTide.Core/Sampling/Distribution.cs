@@ -17,8 +17,10 @@ public sealed record Distribution(
     Func<double[], double, double> Quantile
 )
 {
+    /// <summary>How it is typed, with the names of its arguments.</summary>
     public string Usage => $"{Name}({string.Join(", ", Arguments)})";
 
+    /// <summary>All distributions that can be drawn from.</summary>
     public static readonly IReadOnlyList<Distribution> All =
     [
         new(
@@ -55,6 +57,7 @@ public sealed record Distribution(
         new("bernoulli", ["chance"], a => a[0] is >= 0 and <= 1 ? null : "A chance lies between 0 and 1.", (a, u) => u > 1 - a[0] ? 1 : 0),
     ];
 
+    /// <summary>The distribution of this name, or null.</summary>
     public static Distribution? Find(string name) => All.FirstOrDefault(known => known.Name == name);
 
     private static string? Spread(double spread) => spread > 0 ? null : "The spread (standard deviation) of a distribution is above zero.";

@@ -46,6 +46,7 @@ public sealed unsafe class Automatic : Stepper
 
     private Stepper Active => _isStiff ? _stiff! : _explicit;
 
+    /// <inheritdoc/>
     public override ReadOnlySpan<double> State => Active.State;
 
     internal override double* StateInPlace => Active.StateInPlace;
@@ -56,12 +57,14 @@ public sealed unsafe class Automatic : Stepper
         Active.Start(Time, new ReadOnlySpan<double>(Y, N), new ReadOnlySpan<double>(P, ParameterCount));
     }
 
+    /// <inheritdoc/>
     public override void ChangeParameters(ReadOnlySpan<double> parameters)
     {
         State.CopyTo(new Span<double>(Y, N));
         base.ChangeParameters(parameters);
     }
 
+    /// <inheritdoc/>
     public override void Step(double limit)
     {
         if (_change)
@@ -103,5 +106,6 @@ public sealed unsafe class Automatic : Stepper
         _change = _tame >= TameSteps;
     }
 
+    /// <inheritdoc/>
     public override void At(double time, Span<double> state) => Active.At(time, state);
 }

@@ -14,6 +14,7 @@ public sealed unsafe class CompiledModel
     private readonly EquilibriumSolver? _equilibrium;
     private readonly ImplicitEquations? _atStart;
 
+    /// <summary>Compiles the functions of a network; costs a few milliseconds for a large one.</summary>
     public CompiledModel(ReactionNetwork network)
     {
         Network = network;
@@ -29,8 +30,10 @@ public sealed unsafe class CompiledModel
         _outputs = new(() => GraphCompiler.Compile(network.Graph, OutputNodes(network)));
     }
 
+    /// <summary>What was compiled.</summary>
     public ReactionNetwork Network { get; }
 
+    /// <summary>Length of the state vector.</summary>
     public int StateCount => Network.States.Count;
 
     /// <summary>Derivatives of all states, in amount per unit of time. For a model with jumps, those of the branch that a run is

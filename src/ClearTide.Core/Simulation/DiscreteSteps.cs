@@ -7,7 +7,7 @@ namespace ClearTide.Core.Simulation;
 /// made where
 /// it ends. In between the state is held. Steps are counted from where the run starts; a limit between two of them does not move the grid.
 /// </summary>
-public sealed unsafe class DiscreteSteps : Stepper
+internal sealed unsafe class DiscreteSteps : Stepper
 {
     private readonly double _step;
     private readonly double* _change;

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Simulation;
 /// <summary>Continuous output over the last step, and the estimate of stiffness.</summary>
 public sealed unsafe partial class DormandPrince
 {
+    /// <inheritdoc/>
     public override void At(double time, Span<double> state)
     {
         var h = Time - StepStart;

@@ -36,6 +36,7 @@ public sealed unsafe partial class DormandPrince : Stepper
     private bool _dense;
     private bool _swapped;
 
+    /// <summary>A solver for one system; it holds its own memory and belongs to one thread.</summary>
     public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances)
         : base(f, dimension, parameterCount, 13)
     {
@@ -58,6 +59,7 @@ public sealed unsafe partial class DormandPrince : Stepper
             _absolute[i] = i < N ? tolerances.Absolute(i) : 1;
     }
 
+    /// <inheritdoc/>
     protected override void Restart()
     {
         _fresh = true;
@@ -69,6 +71,7 @@ public sealed unsafe partial class DormandPrince : Stepper
 
     private double* Last => _swapped ? _k1 : _k7;
 
+    /// <inheritdoc/>
     public override void Step(double limit)
     {
         if (_fresh)

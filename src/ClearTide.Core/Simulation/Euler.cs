@@ -6,6 +6,7 @@ namespace ClearTide.Core.Simulation;
 public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterCount, double step)
     : FixedStep(f, dimension, parameterCount, step, 0)
 {
+    /// <inheritdoc/>
     protected override double Advance(double start, double end)
     {
         double* y = Y,

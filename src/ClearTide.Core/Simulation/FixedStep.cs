@@ -36,12 +36,14 @@ public abstract unsafe class FixedStep : Stepper
     /// <summary>A slope of a stage after the first, counted from 0.</summary>
     protected double* Slope(int index) => Work(3 + index);
 
+    /// <inheritdoc/>
     protected override void Restart()
     {
         _origin = Time;
         _count = 0;
     }
 
+    /// <inheritdoc/>
     public sealed override void Step(double limit)
     {
         // Step ends are multiples of the step from the last discontinuity, so that no rounding piles up.
@@ -78,6 +80,7 @@ public abstract unsafe class FixedStep : Stepper
         return next * 0;
     }
 
+    /// <inheritdoc/>
     public sealed override void At(double time, Span<double> state)
     {
         var h = Time - StepStart;

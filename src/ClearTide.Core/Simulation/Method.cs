@@ -12,8 +12,13 @@ public enum Method
     /// <summary>A Rosenbrock pair 4(3) with the exact Jacobian.</summary>
     Stiff,
 
+    /// <summary>The classical method of order 4 at a fixed step.</summary>
     RungeKutta4,
+
+    /// <summary>The explicit midpoint method of order 2 at a fixed step.</summary>
     Midpoint,
+
+    /// <summary>The explicit Euler method of order 1 at a fixed step.</summary>
     Euler,
 
     /// <summary>No differential equation: amounts change from one step to the next by what flows say for a step.</summary>
@@ -23,8 +28,10 @@ public enum Method
 /// <summary>What methods are called.</summary>
 public static class Methods
 {
+    /// <summary>All methods.</summary>
     public static IReadOnlyList<Method> All { get; } = Enum.GetValues<Method>();
 
+    /// <summary>A method as the screens call it.</summary>
     public static string Name(this Method method) =>
         method switch
         {

@@ -7,6 +7,7 @@ namespace ClearTide.Core.Simulation;
 public sealed unsafe class Midpoint(VectorFunction f, int dimension, int parameterCount, double step)
     : FixedStep(f, dimension, parameterCount, step, 1)
 {
+    /// <inheritdoc/>
     protected override double Advance(double start, double end)
     {
         var h = end - start;

@@ -24,6 +24,7 @@ public sealed class ParameterSchedule
         _values = [values, .. changes.Select(change => change.Values)];
     }
 
+    /// <summary>Values that never change.</summary>
     public static ParameterSchedule Constant(double[] values) => new(values, []);
 
     /// <summary>The values in force at this time; at a change, those after it.</summary>

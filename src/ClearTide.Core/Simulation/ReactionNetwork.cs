@@ -85,8 +85,10 @@ public sealed record WatchedRange(string PartId, int Node, double Low, double Hi
 /// </summary>
 public sealed record ReactionNetwork
 {
+    /// <summary>The expressions that all nodes below belong to.</summary>
     public required ExpressionGraph Graph { get; init; }
 
+    /// <summary>The entries of the state vector.</summary>
     public required IReadOnlyList<StateVariable> States { get; init; }
 
     /// <summary>The plain numbers of the model: the first part of the parameter vector, in the order of the graph's parameter
@@ -100,6 +102,7 @@ public sealed record ReactionNetwork
     /// <summary>For each state the node of its initial amount, over parameters alone.</summary>
     public required IReadOnlyList<int> Initial { get; init; }
 
+    /// <summary>What happens at a rate.</summary>
     public required IReadOnlyList<Process> Processes { get; init; }
 
     /// <summary>Right-hand sides of states that no process moves, as pairs of state and node.</summary>
@@ -117,6 +120,7 @@ public sealed record ReactionNetwork
     /// <summary>The states that start at equilibrium.</summary>
     public IReadOnlyList<EquilibriumStart> Equilibria { get; init; } = [];
 
+    /// <summary>Values that are looked up in the past.</summary>
     public IReadOnlyList<Delay> Delays { get; init; } = [];
 
     /// <summary>
@@ -129,10 +133,13 @@ public sealed record ReactionNetwork
     /// </summary>
     public IReadOnlyList<ImplicitBlock> ImplicitAtStart { get; init; } = [];
 
+    /// <summary>Values that are drawn anew at intervals.</summary>
     public IReadOnlyList<RandomDraw> Draws { get; init; } = [];
 
+    /// <summary>What happens at times or on conditions.</summary>
     public IReadOnlyList<ModelEvent> Events { get; init; } = [];
 
+    /// <summary>Ranges outside which a note is made.</summary>
     public IReadOnlyList<WatchedRange> Ranges { get; init; } = [];
 
     /// <summary>Length of a step where processes and rules give changes over a step (a difference equation); 0 where they give

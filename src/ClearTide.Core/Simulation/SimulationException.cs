@@ -1,9 +1,15 @@
 namespace ClearTide.Core.Simulation;
 
+/// <summary>Why a run cannot go on.</summary>
 public enum FailureReason
 {
+    /// <summary>Something is infinite or no number.</summary>
     NotFinite,
+
+    /// <summary>No step is short enough.</summary>
     StepTooSmall,
+
+    /// <summary>The steps would be too many.</summary>
     TooManySteps,
 
     /// <summary>A delay is not a time above zero.</summary>
@@ -38,12 +44,16 @@ public enum FailureReason
 public sealed class SimulationException(FailureReason reason, double time, double[] state, double[] parameters)
     : Exception($"The run stopped at {time}: {reason}.")
 {
+    /// <summary>Why it could not go on.</summary>
     public FailureReason Reason { get; } = reason;
 
+    /// <summary>Where it stopped, in the study's unit of time.</summary>
     public double Time { get; } = time;
 
+    /// <summary>The state vector there.</summary>
     public double[] State { get; } = state;
 
+    /// <summary>The parameter vector there.</summary>
     public double[] Parameters { get; } = parameters;
 
     /// <summary>The state or the watched range that is to blame, where the reason names one; else -1.</summary>

@@ -4,11 +4,13 @@ namespace ClearTide.Core.Simulation;
 /// steps.</summary>
 public sealed record SolverSettings
 {
+    /// <summary>By which method.</summary>
     public Method Method { get; init; } = Method.Automatic;
 
     /// <summary>In units of time.</summary>
     public double Step { get; init; } = 0.25;
 
+    /// <summary>Error allowed in a step, as a share of the amounts.</summary>
     public double RelativeTolerance { get; init; } = 1e-8;
 
     /// <summary>In the units of the states.</summary>
@@ -33,5 +35,6 @@ public sealed record SolverSettings
     /// <summary>Whether the method chooses its steps by their error.</summary>
     public bool IsAdaptive => Method is Method.Automatic or Method.Adaptive or Method.Stiff;
 
+    /// <summary>What a run takes unless it is told otherwise.</summary>
     public static readonly SolverSettings Default = new();
 }

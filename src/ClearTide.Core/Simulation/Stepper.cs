@@ -11,7 +11,11 @@ public abstract unsafe class Stepper
 {
     private readonly double[] _memory;
     private readonly int _stride;
+
+    /// <summary>The right-hand side.</summary>
     protected readonly VectorFunction F;
+
+    /// <summary>Length of the state vector.</summary>
     protected readonly int N;
 
     /// <summary>State at <see cref="Time"/>.</summary>
@@ -20,6 +24,7 @@ public abstract unsafe class Stepper
     /// <summary>State at <see cref="StepStart"/>.</summary>
     protected readonly double* Before;
 
+    /// <summary>The parameter vector of the present stretch.</summary>
     protected readonly double* P;
     private readonly double* _work;
 
@@ -41,6 +46,7 @@ public abstract unsafe class Stepper
         P = _work + workVectors * _stride;
     }
 
+    /// <summary>Length of the parameter vector.</summary>
     protected int ParameterCount { get; }
 
     /// <summary>The time reached.</summary>
@@ -92,9 +98,11 @@ public abstract unsafe class Stepper
     /// <summary>The state at <see cref="Time"/>, for corrections as small as the solver's own error.</summary>
     internal virtual double* StateInPlace => Y;
 
+    /// <summary>The failure of the present step, with where it stopped.</summary>
     protected SimulationException Failed(FailureReason reason) =>
         new(reason, Time, State.ToArray(), new ReadOnlySpan<double>(P, ParameterCount).ToArray());
 
+    /// <summary>Whether all entries of a vector are finite numbers.</summary>
     protected static bool AllFinite(double* vector, int count)
     {
         // Zero times anything finite is zero; infinite and not-a-number leave a mark in the sum.

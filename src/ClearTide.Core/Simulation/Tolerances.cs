@@ -28,11 +28,13 @@ public sealed unsafe class Tolerances
         _absolute = absolute.Count == 1 ? [.. Enumerable.Repeat(absolute[0], Math.Max(1, dimension))] : [.. absolute];
     }
 
+    /// <summary>Error allowed in a step, as a share of a component.</summary>
     public double Relative { get; }
 
     /// <summary>How many components take part in error control.</summary>
     public int Controlled { get; }
 
+    /// <summary>Error allowed in a step where a component is near zero.</summary>
     public double Absolute(int component) => _absolute[component];
 
     /// <summary>The scaled size of an error: at most 1 is good enough.</summary>

@@ -64,13 +64,16 @@ public sealed class Trajectory(
     private readonly double[] _states = states;
     private readonly double[] _outputs = outputs;
 
+    /// <summary>What was run.</summary>
     public ReactionNetwork Network { get; } = network;
 
+    /// <summary>The times at which it was recorded, ascending.</summary>
     public IReadOnlyList<double> Times => times;
 
     /// <summary>Accepted steps of the solver.</summary>
     public int Steps => steps;
 
+    /// <summary>What happened on the way and should be known.</summary>
     public IReadOnlyList<RunNote> Notes => notes;
 
     /// <summary>Of a run by chance how often each process has fired since the start, time by time; else empty.</summary>

@@ -8,7 +8,7 @@ namespace ClearTide.Core.Stochastic;
 /// one
 /// thread and is quickest for one model after the same model; a run depends on nothing but its request.
 /// </summary>
-public sealed class ExactEngine : IEngine
+internal sealed class ExactEngine : IEngine
 {
     private NextReactionSimulator? _simulator;
     private CompiledModel? _model;

@@ -74,6 +74,7 @@ public sealed unsafe partial class NextReactionSimulator
     /// <summary>A run that takes more transitions than this is given up, unless it is told otherwise.</summary>
     public const long MostTransitions = 500_000_000;
 
+    /// <summary>A simulator of one model; it holds its own memory and belongs to one thread.</summary>
     public NextReactionSimulator(CompiledModel model)
     {
         _model = model;

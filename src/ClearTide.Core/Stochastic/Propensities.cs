@@ -9,7 +9,7 @@ namespace ClearTide.Core.Stochastic;
 /// The process rates as chance runs need them: sums of compartments that no process changes (a closed population, say) are computed once at
 /// the start of a run and passed behind the model's values. All amounts are whole, so that the sum is the same to the bit.
 /// </summary>
-public sealed class Propensities
+internal sealed class Propensities
 {
     private readonly List<int[]> _sums = [];
 

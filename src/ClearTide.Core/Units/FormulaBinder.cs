@@ -19,6 +19,7 @@ public sealed class FormulaBinder(
     Func<Syntax, FormulaBinder, int>? call = null
 )
 {
+    /// <summary>The node of a formula in the graph.</summary>
     public int Bind(Syntax syntax) =>
         syntax switch
         {

@@ -7,7 +7,7 @@ namespace ClearTide.Core.Units;
 /// Works out the power of time in a line as far as its typed units tell: 1 for a duration, -1 for a rate, 0 for a number or an amount,
 /// null where nothing says. Bare numbers say nothing: they take the unit of their surroundings.
 /// </summary>
-public static class TimeDimension
+internal static class TimeDimension
 {
     /// <param name="units">The unit words of the study.</param>
     /// <param name="ofName">The power of time of a name, or null where it is not known.</param>

@@ -22,6 +22,7 @@ public sealed class Unit : IEquatable<Unit>
     /// <summary>Each named unit once, with its power, in order of appearance.</summary>
     public IReadOnlyList<(UnitAtom Atom, double Power)> Factors { get; }
 
+    /// <summary>A unit that is a power of one atom.</summary>
     public static Unit Of(UnitAtom atom, double power = 1) => new([(atom, power)]);
 
     /// <summary>The product of two units, the second taken to a power.</summary>
@@ -40,8 +41,10 @@ public sealed class Unit : IEquatable<Unit>
         return new(factors);
     }
 
+    /// <summary>This divided by another.</summary>
     public Unit Per(Unit other) => Times(other, -1);
 
+    /// <summary>This to a power.</summary>
     public Unit ToPower(double power) => Pure.Times(this, power);
 
     /// <summary>Base dimensions with their powers, those that cancel left out.</summary>
@@ -73,8 +76,10 @@ public sealed class Unit : IEquatable<Unit>
     /// <summary>The power of time in this unit: 1 for days, -1 for 1/day.</summary>
     public double TimePower => Dimension().GetValueOrDefault(UnitAtom.Time);
 
+    /// <summary>Whether it is a plain number.</summary>
     public bool IsPure => Dimension().Count == 0 && Math.Abs(Size - 1) < SizeTolerance;
 
+    /// <summary>Whether both measure the same kind of thing, in whatever size.</summary>
     public bool HasDimensionOf(Unit other)
     {
         var (a, b) = (Dimension(), other.Dimension());
@@ -84,10 +89,13 @@ public sealed class Unit : IEquatable<Unit>
     /// <summary>Whether a number in one unit is the same number in the other.</summary>
     public bool Agrees(Unit other) => HasDimensionOf(other) && Math.Abs(Size / other.Size - 1) < SizeTolerance;
 
+    /// <summary>Units are the same where they agree in kind and size.</summary>
     public bool Equals(Unit? other) => other is not null && Agrees(other);
 
+    /// <inheritdoc/>
     public override bool Equals(object? other) => Equals(other as Unit);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Dimension().Count;
 
     /// <summary>The unit as it is typed: <c>mg/L</c>, <c>people^2/day</c>, <c>1/day</c>; empty for a pure number.</summary>
@@ -108,5 +116,6 @@ public sealed class Unit : IEquatable<Unit>
         return Factors.Count == 0 ? "" : (above.Count == 0 ? "1" : string.Join("·", over)) + string.Concat(below);
     }
 
+    /// <inheritdoc/>
     public override string ToString() => Text();
 }

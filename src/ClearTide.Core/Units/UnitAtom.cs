@@ -9,17 +9,22 @@ namespace ClearTide.Core.Units;
 /// <param name="Size">How many of the dimensions' own measures (second, gram, metre, mole, one of the noun) it is.</param>
 public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(string Base, double Power)> Dimension, double Size)
 {
+    /// <summary>The dimension of time.</summary>
     public const string Time = "time";
 
+    /// <summary>Whether it measures time.</summary>
     public bool IsTime => Dimension.Count == 1 && Dimension[0] == (Time, 1);
 
+    /// <summary>Atoms are the same where name, dimension and size are.</summary>
     public bool Equals(UnitAtom? other) =>
         other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Singular.GetHashCode(StringComparison.Ordinal);
 
     /// <summary>A noun for what is counted.</summary>
     public static UnitAtom Noun(string singular, string plural) => new(singular, plural, [("noun " + singular, 1)], 1);
 
+    /// <summary>A unit of time as an atom.</summary>
     public static UnitAtom Of(TimeUnit unit) => new(unit.Singular, unit.Plural, [(Time, 1)], unit.Seconds);
 }

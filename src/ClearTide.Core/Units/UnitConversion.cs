@@ -4,7 +4,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Units;
 
 /// <summary>Lines rewritten so that their unit becomes another.</summary>
-public static class UnitConversion
+internal static class UnitConversion
 {
     /// <summary>The line in a unit of another size: a plain number is converted, a formula multiplied by the ratio, which carries its
     /// unit.</summary>

@@ -1,7 +1,7 @@
 namespace ClearTide.Core.Units;
 
 /// <summary>How two units compare that should agree.</summary>
-public enum Agreement
+internal enum Agreement
 {
     Agree,
     OtherSize,
@@ -12,7 +12,7 @@ public enum Agreement
 /// Solves equations between units with unknowns, one after the other: unification in the free abelian group of units (Kennedy, Relational
 /// parametricity and units of measure, POPL 1997, section 3), over rational powers, so that each equation gives at most one unknown.
 /// </summary>
-public sealed class UnitSolver
+internal sealed class UnitSolver
 {
     private readonly List<int> _ranks = [];
     private readonly Dictionary<int, UnitTerm> _solved = [];

@@ -32,18 +32,22 @@ public sealed class UnitTable
         Problems = problems;
     }
 
+    /// <summary>The units built in, with times counted in one of them.</summary>
     public static UnitTable Of(TimeUnit time) => Plain[time];
 
+    /// <summary>The unit that times are counted in.</summary>
     public TimeUnit Time { get; }
 
     /// <summary>The study's unit of time as a unit.</summary>
     public Unit TimeMeasure => Unit.Of(UnitAtom.Of(Time));
 
+    /// <summary>What is wrong with the study's own units.</summary>
     public IReadOnlyList<(UnitRule Rule, string Message)> Problems { get; }
 
     /// <summary>All words that name a unit.</summary>
     public IEnumerable<string> Known => _words.Keys;
 
+    /// <summary>Whether a word is one of its units.</summary>
     public bool Knows(string word) => _words.ContainsKey(Symbols.Normalize(word));
 
     /// <summary>The first word of a typed unit that names no unit, or null.</summary>

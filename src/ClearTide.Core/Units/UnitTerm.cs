@@ -1,7 +1,7 @@
 namespace ClearTide.Core.Units;
 
 /// <summary>A unit with unknowns in it: a known unit times powers of variables.</summary>
-public sealed record UnitTerm(Unit Known, IReadOnlyDictionary<int, double> Unknowns)
+internal sealed record UnitTerm(Unit Known, IReadOnlyDictionary<int, double> Unknowns)
 {
     private static readonly IReadOnlyDictionary<int, double> None = new Dictionary<int, double>();
 

@@ -6,6 +6,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>A compartment put on the paper at a place, with a name typed there: a symbol, or a label that gives one.</summary>
 public sealed record AddPlate(string Name, double X, double Y) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (!double.IsFinite(X) || !double.IsFinite(Y))
@@ -33,6 +34,7 @@ public sealed record AddPlate(string Name, double X, double Y) : Edit
         return document with { NextId = document.NextId + 1, Compartments = document.Compartments.Add(made) };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"added {Name.Trim()}";
 }
 
@@ -42,6 +44,7 @@ public sealed record AddPlate(string Name, double X, double Y) : Edit
 /// <param name="Open">Where an open end was drawn, from the corner of the plate at the other end.</param>
 public sealed record DrawFlow(string? From, string? To, Offset? Open = null) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if ((From is not null && document.Compartment(From) is null) || (To is not null && document.Compartment(To) is null))
@@ -55,6 +58,7 @@ public sealed record DrawFlow(string? From, string? To, Offset? Open = null) : E
         return FlowEnds.Checked(document with { NextId = document.NextId + 1, Flows = document.Flows.Add(flow) }, flow);
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         $"drew {before.Compartment(From)?.Symbol ?? "outside"} → {before.Compartment(To)?.Symbol ?? "outside"}";
 }
@@ -63,9 +67,13 @@ public sealed record DrawFlow(string? From, string? To, Offset? Open = null) : E
 /// chooses.</summary>
 public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offset? Place, int Size = 0) : Edit
 {
+    /// <summary>The smallest type of a caption, in paper units.</summary>
     public const int SmallestType = 9;
+
+    /// <summary>The largest type of a caption, in paper units.</summary>
     public const int LargestType = 40;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Flow(PartId) is not { } flow || Leg < 0 || Leg >= flow.To.Length)
@@ -85,8 +93,10 @@ public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offs
         );
     }
 
+    /// <inheritdoc/>
     public override string Topic => $"{PartId} {Leg} {Shape}";
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.Flow(PartId) is not { } flow
             ? "ribbon shaped"
@@ -100,11 +110,19 @@ public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offs
                 };
 }
 
+/// <summary>What of a ribbon has been moved by hand.</summary>
 public enum RibbonShape
 {
+    /// <summary>How far its middle is bent.</summary>
     Bend,
+
+    /// <summary>Where its caption stands.</summary>
     Caption,
+
+    /// <summary>The type size of its caption.</summary>
     Size,
+
+    /// <summary>Where its open end lies.</summary>
     Open,
 }
 

@@ -6,6 +6,7 @@ namespace ClearTide.Core.Editing;
 /// <summary>Shows a compartment a second time at another place.</summary>
 public sealed record AddReference(string PartId, double X, double Y) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Compartment(PartId) is null)
@@ -21,6 +22,7 @@ public sealed record AddReference(string PartId, double X, double Y) : Edit
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"{before.Compartment(PartId)?.Symbol}: shown a second time";
 }
 
@@ -28,8 +30,10 @@ public sealed record AddReference(string PartId, double X, double Y) : Edit
 /// <param name="TextId">Which text, or null for a new one.</param>
 public sealed record WriteText(string? TextId, string Text, double X = 0, double Y = 0) : Edit
 {
+    /// <summary>Characters that a text on the paper has at most.</summary>
     public const int Longest = 1000;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var text = Text.Trim();
@@ -62,12 +66,14 @@ public sealed record WriteText(string? TextId, string Text, double X = 0, double
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) => TextId is null ? "wrote a text on the paper" : "changed a text on the paper";
 }
 
 /// <summary>Pins a part's note on the paper beside it, or takes it down again.</summary>
 public sealed record PinNote(string PartId, double X, double Y) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Part(PartId) is not { } part)
@@ -85,6 +91,7 @@ public sealed record PinNote(string PartId, double X, double Y) : Edit
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.Part(PartId) is { } part
             ? $"{before.Describe(part)}: note {(before.Texts.Any(mark => mark.Of == PartId) ? "taken down" : "pinned")}"
@@ -94,6 +101,7 @@ public sealed record PinNote(string PartId, double X, double Y) : Edit
 /// <summary>Takes a reference or a text off the paper.</summary>
 public sealed record RemoveMark(string MarkId) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var next = document with
@@ -106,6 +114,7 @@ public sealed record RemoveMark(string MarkId) : Edit
             : next;
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         before.References.FirstOrDefault(mark => mark.Id == MarkId) is { } mark
             ? $"{before.Compartment(mark.Of)?.Symbol}: second showing removed"

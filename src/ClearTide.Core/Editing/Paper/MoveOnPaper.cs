@@ -13,9 +13,11 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     /// <summary>Everything stays within this distance of the paper's origin, so that a wild gesture cannot lose it.</summary>
     public const double Reach = 6000;
 
+    /// <summary>Moves one plate or text.</summary>
     public MoveOnPaper(string id, double x, double y)
         : this([new(id, x, y)]) { }
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (Places.Any(place => !double.IsFinite(place.X) || !double.IsFinite(place.Y)))
@@ -39,9 +41,11 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     private static bool Holds(StudyDocument document, string id) =>
         document.Compartment(id) is not null || document.References.Any(mark => mark.Id == id) || document.Texts.Any(mark => mark.Id == id);
 
+    /// <inheritdoc/>
     public override string? Topic =>
         How == "moved" ? "place " + string.Join(' ', Places.Select(place => place.Id).Order(StringComparer.Ordinal)) : null;
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before)
     {
         var names = Places
@@ -57,6 +61,7 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
 /// <summary>Pins plates to where they are, or lets automatic arranging move them again.</summary>
 public sealed record PinPlates(ImmutableArray<string> PartIds, bool Pinned) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (!PartIds.Any(id => document.Compartment(id) is not null))
@@ -67,6 +72,7 @@ public sealed record PinPlates(ImmutableArray<string> PartIds, bool Pinned) : Ed
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         $"{string.Join(", ", PartIds.Select(before.Compartment).OfType<Compartment>().Select(part => part.Symbol))}: "
         + $"{(Pinned ? "pinned" : "no longer pinned")}";

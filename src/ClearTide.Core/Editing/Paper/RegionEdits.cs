@@ -7,8 +7,10 @@ namespace ClearTide.Core.Editing;
 /// <summary>Collects compartments in a new region, out of those they were in.</summary>
 public sealed record AddRegion(string Label, ImmutableArray<string> PartIds) : Edit
 {
+    /// <summary>Characters that the label of a region has at most.</summary>
     public const int LongestLabel = 60;
 
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         var members = document.Compartments.Where(part => PartIds.Contains(part.Id)).Select(part => part.Id).ToImmutableArray();
@@ -21,6 +23,7 @@ public sealed record AddRegion(string Label, ImmutableArray<string> PartIds) : E
         return document with { NextId = document.NextId + 1, Regions = RegionEdits.Without(document.Regions, members).Add(region) };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         $"region {Label.Trim()}: {PartIds.Count(id => before.Compartment(id) is not null)} compartments";
 }
@@ -28,6 +31,7 @@ public sealed record AddRegion(string Label, ImmutableArray<string> PartIds) : E
 /// <summary>Changes a region: its name, whether it is folded, its members. A region without members is gone.</summary>
 public sealed record ChangeRegion(string RegionId, string? Label = null, bool? Folded = null, ImmutableArray<string>? Members = null) : Edit
 {
+    /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
         if (document.Regions.FirstOrDefault(region => region.Id == RegionId) is not { } region)
@@ -45,6 +49,7 @@ public sealed record ChangeRegion(string RegionId, string? Label = null, bool? F
         };
     }
 
+    /// <inheritdoc/>
     public override string Describe(StudyDocument before)
     {
         var name = before.Regions.FirstOrDefault(region => region.Id == RegionId)?.Label ?? "region";

@@ -1,4 +1,4 @@
 namespace ClearTide.Core.Model;
 
 /// <summary>A text that a field cannot keep; the message says what to type instead.</summary>
-public sealed class FieldRefusedException(string why) : Exception(why);
+internal sealed class FieldRefusedException(string why) : Exception(why);

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Simulation;
 /// <param name="from">Where the stretch begins.</param>
 /// <param name="until">Where it ends, later than it begins.</param>
 /// <param name="values">The values at the nodes.</param>
-public readonly ref struct InterpolantSegment(double from, double until, ReadOnlySpan<double> values)
+internal readonly ref struct InterpolantSegment(double from, double until, ReadOnlySpan<double> values)
 {
     public const int NodeCount = 5;
 

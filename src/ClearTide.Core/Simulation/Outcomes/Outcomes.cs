@@ -38,7 +38,7 @@ public sealed record Outcomes(
 public sealed record LevelOutcomes(double Level, double TimeAbove, double TimeBelow, double FirstCrossing);
 
 /// <summary>Gathers outcomes of all outputs of a model along a run, in memory that does not grow with the run.</summary>
-public sealed class OutcomeTally : ISegmentObserver
+internal sealed class OutcomeTally : ISegmentObserver
 {
     private readonly int[] _outputs;
     private readonly Curve[] _curves;

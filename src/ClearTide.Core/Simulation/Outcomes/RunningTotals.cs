@@ -23,6 +23,7 @@ public sealed class RunningTotals : ISegmentObserver
         _scale = network.DiscreteStep > 0 ? 1 / network.DiscreteStep : 1;
     }
 
+    /// <inheritdoc/>
     public void Take(double from, double until, ReadOnlySpan<double> values)
     {
         while (_next < _times.Length && _times[_next] < until)

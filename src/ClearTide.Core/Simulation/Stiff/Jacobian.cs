@@ -16,7 +16,7 @@ public abstract unsafe class Jacobian
 }
 
 /// <summary>The exact Jacobian: derivatives of the formulas, compiled with parts in common computed once.</summary>
-public sealed unsafe class ExactJacobian : Jacobian
+internal sealed unsafe class ExactJacobian : Jacobian
 {
     private readonly VectorFunction _function;
     private readonly double[] _results;
@@ -64,7 +64,7 @@ public sealed unsafe class ExactJacobian : Jacobian
 /// The Jacobian by forward differences, for laws that are more than formulas: delayed values and limits are filled in before each call.
 /// Each increment is the square root of the rounding unit times the size of what is moved.
 /// </summary>
-public sealed unsafe class DifferenceJacobian : Jacobian
+internal sealed unsafe class DifferenceJacobian : Jacobian
 {
     private const double Root = 1.5e-8;
 

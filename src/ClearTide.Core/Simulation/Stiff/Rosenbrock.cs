@@ -7,7 +7,7 @@ namespace ClearTide.Core.Simulation;
 /// Hairer and Wanner (Solving Ordinary Differential Equations II, 2nd rev. ed., IV.7, and their published code RODAS), with its continuous
 /// output of order 3. Each step evaluates the Jacobian anew and factors one matrix; nothing is iterated, so that no convergence can fail.
 /// </summary>
-public sealed unsafe class Rosenbrock : Stepper
+internal sealed unsafe class Rosenbrock : Stepper
 {
     /// <summary>Coefficients in the form without products of matrix and vector, as in the published code.</summary>
     private static class Table
