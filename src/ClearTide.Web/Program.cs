@@ -1,9 +1,11 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Thumbnails;
 using Microsoft.AspNetCore.DataProtection;
 using Serilog;
 

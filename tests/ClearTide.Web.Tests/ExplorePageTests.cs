@@ -5,6 +5,7 @@ using ClearTide.Core.Analysis;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Tests;
 

@@ -3,6 +3,7 @@ using System.Text.RegularExpressions;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
+using ClearTide.Web.Diagram;
 
 namespace ClearTide.Web.Tests;
 

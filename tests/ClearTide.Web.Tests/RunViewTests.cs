@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.RegularExpressions;
 using ClearTide.Core.Simulation;
+using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Tests;
 

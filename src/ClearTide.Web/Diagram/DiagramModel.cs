@@ -6,7 +6,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
-using ClearTide.Web.Studies;
+using ClearTide.Web.Curves;
 
 namespace ClearTide.Web.Diagram;
 

@@ -3,7 +3,7 @@ using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Print;
-using ClearTide.Web.Studies;
+using ClearTide.Web.Curves;
 
 namespace ClearTide.Web.Diagram;
 

@@ -5,7 +5,6 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
-using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Jobs;
 

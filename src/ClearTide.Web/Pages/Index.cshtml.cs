@@ -7,6 +7,7 @@ using ClearTide.Formats.Studies;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Thumbnails;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

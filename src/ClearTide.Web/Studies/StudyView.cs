@@ -1,5 +1,6 @@
 using ClearTide.Core.Reports;
 using ClearTide.Web.Diagram;
+using ClearTide.Web.Ledger;
 
 namespace ClearTide.Web.Studies;
 

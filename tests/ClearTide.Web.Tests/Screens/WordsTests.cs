@@ -4,7 +4,10 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
+using ClearTide.Web.Curves;
+using ClearTide.Web.Ledger;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Words;
 
 namespace ClearTide.Web.Tests.Screens;
 

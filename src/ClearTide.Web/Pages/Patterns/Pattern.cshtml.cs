@@ -5,6 +5,7 @@ using ClearTide.Core.Model;
 using ClearTide.Formats.Print;
 using ClearTide.Storage;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Thumbnails;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

@@ -12,8 +12,11 @@ using ClearTide.Core.Simulation;
 using ClearTide.Formats.Print;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Diagram;
+using ClearTide.Web.Ledger;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;

@@ -5,8 +5,8 @@ using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
-using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;

@@ -8,6 +8,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 

@@ -9,6 +9,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;

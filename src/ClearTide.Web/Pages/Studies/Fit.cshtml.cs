@@ -10,6 +10,7 @@ using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;

@@ -2,7 +2,7 @@ using ClearTide.Core.Data;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Curves;
 
 /// <summary>
 /// The run made last of each study, for pages that change what is shown of it: as long as only panels and sliders differ it is the same

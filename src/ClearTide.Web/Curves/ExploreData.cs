@@ -13,8 +13,9 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Tables;
+using ClearTide.Web.Words;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Curves;
 
 /// <summary>What the panels of Explore are drawn from.</summary>
 public static class ExploreData

@@ -2,7 +2,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>What a value of a model is, in words, whatever kind of part it belongs to.</summary>
 public static class ValueWords

@@ -3,8 +3,9 @@ using ClearTide.Core.Expressions;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
+using ClearTide.Web.Words;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Ledger;
 
 /// <summary>What an edit has changed of a ledger whose lines are still the same ones in the same order.</summary>
 public static class LedgerChanges

@@ -1,6 +1,6 @@
 using ClearTide.Core.Model;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Curves;
 
 /// <summary>Which colour stands for a compartment: a number of the palette in the style sheet, the one chosen for it or that of its
 /// place.</summary>

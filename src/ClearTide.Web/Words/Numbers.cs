@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>Numbers as the screens print them: thin spaces between thousands, four digits where a fraction matters.</summary>
 public static class Numbers

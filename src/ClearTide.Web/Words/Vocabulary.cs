@@ -6,7 +6,7 @@ using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>What can be typed into a line, for completion: symbols with label and unit, functions with their arguments, unit
 /// words.</summary>

@@ -5,7 +5,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Curves;
 
 /// <summary>What the small chart of an input or a response curve draws: its points or handles, and the curve sampled.</summary>
 public static class CurvePicture

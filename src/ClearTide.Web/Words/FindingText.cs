@@ -8,7 +8,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>Findings as the ledger writes them: the text with its faulty stretch marked, and fixes as values to post.</summary>
 public static class FindingText

@@ -1,7 +1,8 @@
 using System.Globalization;
 using ClearTide.Core.Reports;
+using ClearTide.Web.Curves;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Thumbnails;
 
 public sealed record ThumbLine(string Points, int Colour);
 

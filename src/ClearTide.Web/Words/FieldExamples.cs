@@ -1,7 +1,7 @@
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>What empty fields propose, in the study's own unit of time.</summary>
 public static class FieldExamples

@@ -4,7 +4,7 @@ using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>Panels, values and kept runs in words.</summary>
 public static class PanelWords

@@ -3,8 +3,9 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
+using ClearTide.Web.Words;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Ledger;
 
 /// <summary>What a rate or a stay comes to in the other ways people say it, and what the exits of a compartment come to together.</summary>
 public static class Equivalents

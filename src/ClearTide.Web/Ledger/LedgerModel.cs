@@ -8,8 +8,10 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
+using ClearTide.Web.Curves;
+using ClearTide.Web.Words;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Ledger;
 
 /// <summary>One line of the ledger.</summary>
 /// <param name="Name">How the line is spoken of: symbol or ends of a flow, as plain text.</param>

@@ -2,8 +2,10 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Units;
+using ClearTide.Web.Curves;
+using ClearTide.Web.Studies;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Ledger;
 
 /// <summary>Which view of the ledger is shown.</summary>
 public enum LedgerView

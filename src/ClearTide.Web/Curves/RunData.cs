@@ -11,8 +11,9 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
+using ClearTide.Web.Words;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Curves;
 
 /// <summary>
 /// A run as the browser's charts read it. The numbers of all its curves stand in one block, little-endian in base64: a run of many curves

@@ -5,7 +5,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Web.Diagram;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Thumbnails;
 
 /// <summary>A study in small: its diagram and its curves.</summary>
 /// <param name="Diagram">Null where the study cannot be drawn.</param>

@@ -6,7 +6,7 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Print;
 
-namespace ClearTide.Web.Studies;
+namespace ClearTide.Web.Words;
 
 /// <summary>What a run report says, in the words of the screen.</summary>
 public static class RunWords
