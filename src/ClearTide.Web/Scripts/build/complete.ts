@@ -52,7 +52,10 @@ function suggest(input: HTMLInputElement): void {
   if (found.length === 0) return;
   field = input;
   list = document.createElement('ul');
-  list.className = 'completions';
+  list.className =
+    'completions fixed z-5 w-320 p-2 bg-sheet border border-edge rounded-4 [&_li]:flex [&_li]:gap-10 [&_li]:justify-between ' +
+    '[&_li]:py-2 [&_li]:px-8 [&_li]:cursor-pointer [&_li]:rounded-3 [&_li_span]:text-mute [&_li_span]:text-xs [&_li_span]:truncate ' +
+    '[&_li[aria-selected=true]]:bg-tide-soft [&_li:hover]:bg-tide-soft';
   list.id = 'completions';
   list.setAttribute('role', 'listbox');
   list.setAttribute('aria-label', 'Completions');

@@ -59,7 +59,7 @@ export class Curves {
     this.frames = [];
     this.observed.hidden = !run.observed;
     const words = document.createElement('p');
-    words.className = run.failure ? 'run-failure' : 'empty';
+    words.className = run.failure ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]' : 'empty';
     words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
     if (run.times.length === 0) this.main.replaceChildren(words);
     else this.drawMain(run, run.failure ? words : null);
@@ -108,7 +108,7 @@ export class Curves {
           if (this.frames[0] === at) this.drawBefore(at, shown);
         }),
       );
-    for (const curve of shown) drawLine(at, run.times, curve.values, `line c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
+    for (const curve of shown) drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
     const last = run.times[run.times.length - 1]!;
     if (failure) at.plot.append(svg('line', { x1: at.x(last), x2: at.x(last), y1: at.top, y2: at.bottom, class: 'stopped' }));
     const edge = Math.min(this.zoom?.[1] ?? run.end, last);
@@ -117,7 +117,7 @@ export class Curves {
       shown.map(curve => ({
         text: curve.symbol,
         y: at.y(valueAt(run.times, curve.values, edge) ?? 0),
-        className: `symbol c${curve.colour}`,
+        className: `symbol hue-c${curve.colour}`,
         hint: `Hide ${curve.symbol}`,
         onPick: () => this.toggle(curve),
       })),
@@ -129,7 +129,7 @@ export class Curves {
         shown
           .map(curve => ({ curve, value: valueAt(run.times, curve.values, time) }))
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
-          .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `c${curve.colour}` })),
+          .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `hue-c${curve.colour}` })),
     );
     if (run.remark) drawWords(at, run.remark);
     this.attach(at);
@@ -145,7 +145,7 @@ export class Curves {
       const byId = new Map(before.curves.map(curve => [curve.id, curve]));
       for (const curve of shown) {
         const old = byId.get(curve.id);
-        if (old) at.plot.insertBefore(drawLine(at, before.times, old.values, `line before c${curve.colour}`), first);
+        if (old) at.plot.insertBefore(drawLine(at, before.times, old.values, `line before hue-c${curve.colour}`), first);
       }
     }
   }
@@ -232,7 +232,7 @@ export class Curves {
       ...curves.map(curve => {
         const button = document.createElement('button');
         button.type = 'button';
-        button.className = `plain c${curve.colour}`;
+        button.className = `plain hue-c${curve.colour}`;
         button.textContent = curve.symbol;
         button.setAttribute('aria-label', `Show ${curve.symbol}`);
         button.addEventListener('click', () => this.toggle(curve));
@@ -263,7 +263,7 @@ export class Curves {
           candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id),
         )) {
           const value = valueAt(run.times, curve.values, this.cursor.time);
-          if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark c${curve.colour}` }));
+          if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark hue-c${curve.colour}` }));
         }
       }
       at.root.append(group);

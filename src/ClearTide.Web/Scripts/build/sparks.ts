@@ -64,7 +64,7 @@ function draw(run: Run): void {
       svg(
         'svg',
         { width, height, viewBox: `0 0 ${10 * width} ${10 * height}`, 'aria-hidden': 'true' },
-        svg('path', { d: path(run.times, curve.values), class: `spark c${curve.colour}`, fill: 'none' }),
+        svg('path', { d: path(run.times, curve.values), class: `spark hue-c${curve.colour}`, fill: 'none' }),
       ),
     );
   }

@@ -26,7 +26,7 @@ export function drawBudget(
     name: term.name,
     times: run.times,
     values: term.values,
-    className: `c${term.colour || (k % 10) + 1}`,
+    className: `hue-c${term.colour || (k % 10) + 1}`,
   }));
   const all = data.turns?.map(turn => turn.words).join(' ') ?? '';
   words.textContent = all;

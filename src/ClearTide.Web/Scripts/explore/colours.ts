@@ -4,4 +4,4 @@
 export const shades = 10;
 
 export const colourOf = (k: number, count: number): string =>
-  `sweep${Math.min(shades - 1, Math.floor((shades * k) / Math.max(1, count - 1)))}`;
+  `hue-w${Math.min(shades - 1, Math.floor((shades * k) / Math.max(1, count - 1)))}`;

@@ -50,7 +50,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
     name: curve.symbol,
     times: run.times,
     values: curve.values,
-    className: many ? `c0 dash${k % 5}` : `c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`,
+    className: many ? `hue-c0 dash${k % 5}` : `hue-c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`,
     second: settings.second.includes(curve.id),
     over: explored.panels[panel]?.made?.includes(curve.id) === true,
   }));
@@ -58,7 +58,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
     explored,
     panel,
     settings.second,
-    k => (many ? `c0 dash${(chosen.length + k) % 5}` : `c${((chosen.length + k) % 10) + 1} dash2`),
+    k => (many ? `hue-c0 dash${(chosen.length + k) % 5}` : `hue-c${((chosen.length + k) % 10) + 1} dash2`),
     '',
   );
   const others = kept.flatMap(other => {
@@ -71,7 +71,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
               name: `${curve.symbol} · ${other.name}`,
               times: other.explored.run.times,
               values: same.values,
-              className: `c${other.colour} dash${k % 5}`,
+              className: `hue-c${other.colour} dash${k % 5}`,
               second: settings.second.includes(curve.id),
             },
           ]
@@ -79,7 +79,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
     });
     return [
       ...theirs,
-      ...formulas(other.explored, panel, settings.second, k => `c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`),
+      ...formulas(other.explored, panel, settings.second, k => `hue-c${other.colour} dash${(chosen.length + k) % 5}`, ` · ${other.name}`),
     ];
   });
   if (compared === '' || others.length === 0) return [...own, ...made, ...others];

@@ -11,7 +11,7 @@ export function hasDataBelow({ run }: Explored, settings: Settings): boolean {
 export function observedPlot({ run }: Explored): Plot {
   const observed = run.observed!;
   return {
-    series: [{ id: 'expected', name: 'expected', times: observed.times, values: observed.expected, className: 'c0' }],
+    series: [{ id: 'expected', name: 'expected', times: observed.times, values: observed.expected, className: 'hue-c0' }],
     points: observed.points.map(point => ({ time: point.end, value: point.value })),
     xName: run.unit,
     xUnit: `${run.unit}s`,

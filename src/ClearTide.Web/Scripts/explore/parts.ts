@@ -4,7 +4,7 @@
 export function parts(place: HTMLElement, count: number): HTMLElement[] {
   const boxes = Array.from({ length: count }, () => {
     const box = document.createElement('div');
-    box.className = 'panel-part';
+    box.className = 'panel-part [&>.chart-svg]:static';
     return box;
   });
   place.replaceChildren(...boxes);

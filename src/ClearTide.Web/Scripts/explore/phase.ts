@@ -63,7 +63,7 @@ export function drawPhase(
   });
   // Where a value is varied, colour stands for it; else for the start.
   const colour = (value: number | null, start: number): string =>
-    varied ? colourOf(values.indexOf(value), values.length) : start === 0 ? 'c0' : `c${((start - 1) % 10) + 1}`;
+    varied ? colourOf(values.indexOf(value), values.length) : start === 0 ? 'hue-c0' : `hue-c${((start - 1) % 10) + 1}`;
   for (const still of phase.still ?? []) {
     for (const [segments, className] of [
       [still.x, 'still-x'],
@@ -93,7 +93,7 @@ export function drawPhase(
       at.plot.append(
         svg(
           'circle',
-          { cx: at.x(x), cy: at.y(y), r: 3.5, class: `dot-mark ${varied ? 'c0' : colour(path.value, path.start)}` },
+          { cx: at.x(x), cy: at.y(y), r: 3.5, class: `dot-mark ${varied ? 'hue-c0' : colour(path.value, path.start)}` },
           svg('title', {}, name),
         ),
       );

@@ -225,7 +225,7 @@ export function drawPlot(
   const gone = plot.series.filter(one => view.hidden.has(one.id));
   if (gone.length) {
     const list = document.createElement('p');
-    list.className = 'hidden-names quiet';
+    list.className = 'hidden-names quiet text-xs';
     list.append(
       'hidden: ',
       ...gone.map(one => {

@@ -74,7 +74,7 @@ export function drawSweep(
   drawPlot(
     outcomes,
     {
-      series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'c0' }],
+      series: [{ id: 'outcome', name: '', times: sweep.first, values: sweep.outcomes, className: 'hue-c0' }],
       xName: settings.value,
       xUnit: settings.value,
       yTitle: sweep.title,
@@ -107,7 +107,7 @@ function bandsPlot(sweep: Sweep, settings: Settings, unit: string): Plot {
     name: k === middle ? 'median' : k === 0 ? 'least' : k === levels.length - 1 ? 'greatest' : percent(levels[k]!),
     times,
     values,
-    className: k === middle ? 'c0' : 'edge',
+    className: k === middle ? 'hue-c0' : 'edge',
     behind: k !== middle,
   }));
   return {
@@ -187,7 +187,7 @@ function drawMap(place: HTMLElement, sweep: Sweep, settings: Settings, size: { w
         y: bottom - ((k + 1) * (bottom - top)) / shades,
         width: 12,
         height: (bottom - top) / shades + 0.4,
-        class: `sweep${k}`,
+        class: `hue-w${k}`,
       }),
     );
   label(right + 28, bottom, amount(low), 'start');

@@ -1,3 +1,5 @@
+const known = ['empty', 'ready', 'unfinished'];
+
 // The dots of the steps follow edits: each answer says what they are, and the page changes those that are others.
 document.addEventListener('htmx:afterSettle', () => {
   const states = document.getElementById('study-state')?.dataset.steps?.split(' ') ?? [];
@@ -6,7 +8,8 @@ document.addEventListener('htmx:afterSettle', () => {
       words = step.querySelector('.sr-only'),
       state = states[k];
     if (!dot || !words || !state || dot.classList.contains(state)) return;
-    dot.className = `dot ${state}`;
+    dot.classList.remove(...known);
+    dot.classList.add(state);
     words.textContent = `, ${state}`;
   });
 });

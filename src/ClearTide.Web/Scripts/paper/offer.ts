@@ -13,7 +13,7 @@ export function offer(place: [number, number], words: string, answers: Answer[])
   const matrix = scene().root.getScreenCTM()!,
     box = pane.getBoundingClientRect();
   const menu = document.createElement('div');
-  menu.className = 'paper-offer';
+  menu.className = 'paper-offer absolute z-5 w-240 grid gap-6 py-8 px-10 border border-edge rounded-4 bg-sheet text-note';
   menu.setAttribute('role', 'dialog');
   menu.setAttribute('aria-label', words);
   menu.append(Object.assign(document.createElement('p'), { textContent: words }));

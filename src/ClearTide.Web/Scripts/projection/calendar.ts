@@ -23,8 +23,8 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
     ];
     root.append(
       svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'lane' }),
-      svg('rect', { x: start, y, width: Math.max(0, cut - start), height: 22, rx: 3, class: `bar past s${lane.scenario}` }),
-      svg('rect', { x: cut, y, width: Math.max(0, end - cut), height: 22, rx: 3, class: `bar s${lane.scenario}` }),
+      svg('rect', { x: start, y, width: Math.max(0, cut - start), height: 22, rx: 3, class: `bar past hue-s${lane.scenario}` }),
+      svg('rect', { x: cut, y, width: Math.max(0, end - cut), height: 22, rx: 3, class: `bar hue-s${lane.scenario}` }),
     );
     const room = end - cut;
     const text = `${lane.name} · ${lane.words}`;

@@ -52,15 +52,15 @@ function draw(): void {
   });
   data.scenarios.forEach((scenario, k) => {
     const column = (name: keyof Band): number[] => scenario.intervals.map(band => band[name]);
-    drawBand(at, ends, column('p5'), column('p95'), `band outer s${k}`);
-    drawBand(at, ends, column('p25'), column('p75'), `band inner s${k}`);
+    drawBand(at, ends, column('p5'), column('p95'), `band outer hue-s${k}`);
+    drawBand(at, ends, column('p25'), column('p75'), `band inner hue-s${k}`);
   });
   data.scenarios.forEach((scenario, k) =>
     drawLine(
       at,
       ends,
       scenario.intervals.map(band => band.median),
-      `line s${k}`,
+      `line hue-s${k}`,
     ),
   );
   drawPoints(
@@ -77,7 +77,7 @@ function draw(): void {
     data.scenarios.map((scenario, k) => ({
       text: scenario.name,
       y: at.y(scenario.intervals[scenario.intervals.length - 1]?.median ?? 0),
-      className: `s${k}`,
+      className: `hue-s${k}`,
     })),
   );
   attachHover(
@@ -92,7 +92,7 @@ function draw(): void {
         : data.scenarios.map((scenario, s) => ({
             name: scenario.name,
             value: `${amount(scenario.intervals[k]!.median)} (${amount(scenario.intervals[k]!.p5)}–${amount(scenario.intervals[k]!.p95)})`,
-            className: `s${s}`,
+            className: `hue-s${s}`,
           }));
     },
   );
