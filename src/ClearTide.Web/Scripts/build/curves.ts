@@ -110,14 +110,17 @@ export class Curves {
       );
     for (const curve of shown) drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
     const last = run.times[run.times.length - 1]!;
-    if (failure) at.plot.append(svg('line', { x1: at.x(last), x2: at.x(last), y1: at.top, y2: at.bottom, class: 'stopped' }));
+    if (failure)
+      at.plot.append(
+        svg('line', { x1: at.x(last), x2: at.x(last), y1: at.top, y2: at.bottom, class: 'stroke-coral [stroke-dasharray:3_3]' }),
+      );
     const edge = Math.min(this.zoom?.[1] ?? run.end, last);
     drawEndNames(
       at,
       shown.map(curve => ({
         text: curve.symbol,
         y: at.y(valueAt(run.times, curve.values, edge) ?? 0),
-        className: `symbol hue-c${curve.colour}`,
+        className: `symbol [font:italic_600_14px_var(--font-print)]! hue-c${curve.colour}`,
         hint: `Hide ${curve.symbol}`,
         onPick: () => this.toggle(curve),
       })),
@@ -163,13 +166,15 @@ export class Curves {
       yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`,
       label: `${observed.label}: ${observed.points.length} observed counts and what the model expects`,
     });
-    drawLine(at, observed.times, observed.expected, 'line observed-line');
+    drawLine(at, observed.times, observed.expected, 'line stroke-ink stroke-[1.6]');
     drawPoints(
       at,
       observed.points.map(point => ({ time: point.end, value: point.value })),
     );
     const edge = this.zoom?.[1] ?? run.end;
-    drawEndNames(at, [{ text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'quiet-name' }]);
+    drawEndNames(at, [
+      { text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'font-normal! cursor-default!' },
+    ]);
     if (observed.problem) drawWords(at, observed.problem);
     attachHover(
       at,
@@ -247,13 +252,17 @@ export class Curves {
       at.root.querySelector('.cursor')?.remove();
       const x = at.x(this.cursor.time);
       if (!run || x < at.left || x > at.right) continue;
-      const group = svg('g', { class: 'cursor' }, svg('line', { x1: x, x2: x, y1: at.top - 4, y2: at.bottom }));
+      const group = svg(
+        'g',
+        { class: 'cursor pointer-events-none [&>line]:stroke-ink' },
+        svg('line', { x1: x, x2: x, y1: at.top - 4, y2: at.bottom }),
+      );
       if (at === this.frames[0]) {
         const text = `${run.unit} ${amount(this.cursor.time)}`;
         const width = 14 + 6.6 * text.length;
         const flag = svg(
           'g',
-          { class: 'cursor-flag' },
+          { class: 'cursor-flag cursor-ew-resize pointer-events-auto [&_rect]:fill-ink [&_text]:fill-paper' },
           svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }),
           svg('text', { x, y: 12, 'text-anchor': 'middle' }, text),
         );
@@ -263,7 +272,8 @@ export class Curves {
           candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id),
         )) {
           const value = valueAt(run.times, curve.values, this.cursor.time);
-          if (value !== null) group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark hue-c${curve.colour}` }));
+          if (value !== null)
+            group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark stroke-sheet hue-c${curve.colour}` }));
         }
       }
       at.root.append(group);

@@ -52,7 +52,7 @@ function drawPoint(at: Frame, part: string, points: [number, number][], k: numbe
     cx: at.x(x),
     cy: at.y(y),
     r: 4.5,
-    class: 'point handle',
+    class: 'point handle fill-sheet stroke-ink stroke-[1.6] cursor-grab',
     tabindex: 0,
     role: 'button',
     'aria-label': `Point ${k + 1}: ${amount(x)}, ${amount(y)}`,
@@ -108,14 +108,14 @@ function draw(place: HTMLElement): void {
   });
   if (picture.ends !== null && picture.ends < at.x.domain()[1]!) {
     const x = at.x(picture.ends);
-    at.plot.append(svg('line', { x1: x, x2: x, y1: at.top, y2: at.bottom, class: 'now' }));
-    at.root.append(svg('text', { x: x + 4, y: at.top + 10, class: 'now-name' }, 'points end'));
+    at.plot.append(svg('line', { x1: x, x2: x, y1: at.top, y2: at.bottom, class: 'stroke-ink [stroke-dasharray:3_3]' }));
+    at.root.append(svg('text', { x: x + 4, y: at.top + 10, class: 'text-xs' }, 'points end'));
   }
   drawLine(
     at,
     picture.samples.map(([x]) => x),
     picture.samples.map(([, y]) => y),
-    'line observed-line',
+    'line stroke-ink stroke-[1.6]',
   );
   for (let k = 0; k < picture.points.length; k++) drawPoint(at, part, picture.points, k);
   for (const handle of picture.handles.filter(candidate => candidate.isPlain)) {
@@ -123,7 +123,7 @@ function draw(place: HTMLElement): void {
       cx: at.x(handle.x),
       cy: at.y(handle.y),
       r: 5.5,
-      class: 'point handle law',
+      class: 'point handle fill-tide-soft stroke-tide stroke-[1.6] cursor-grab',
       tabindex: 0,
       role: 'button',
       'aria-label': `${handle.field}: ${amount(handle.x)}`,

@@ -55,7 +55,7 @@ export function frame(options: FrameOptions): Frame {
     'aria-label': options.label,
     class: 'chart-svg',
   });
-  const grid = svg('g', { class: 'grid' });
+  const grid = svg('g', { class: 'grid [&_line]:stroke-contour' });
   const most = Math.max(2, Math.min(6, Math.floor((bottom - top) / 26)));
   // In equal ratios there are more ticks than room: some of them are taken.
   const marks = y.ticks(most),
@@ -66,8 +66,7 @@ export function frame(options: FrameOptions): Frame {
       svg('text', { x: left - 8, y: y(value) + 4, 'text-anchor': 'end' }, tick(value)),
     );
   }
-  for (const value of y2?.ticks(most) ?? [])
-    grid.append(svg('text', { x: right + 6, y: y2!(value) + 4, class: 'second-axis' }, tick(value)));
+  for (const value of y2?.ticks(most) ?? []) grid.append(svg('text', { x: right + 6, y: y2!(value) + 4, class: 'fill-mute' }, tick(value)));
   const xTicks = x.ticks(Math.max(2, Math.round((right - left) / 110)));
   xTicks.forEach((value, k) =>
     grid.append(
@@ -93,10 +92,10 @@ export function frame(options: FrameOptions): Frame {
     grid,
     svg(
       'text',
-      { class: 'y-title', x: options.titleRight ? right : left, y: top - 7, 'text-anchor': options.titleRight ? 'end' : 'start' },
+      { class: 'y-title text-xs', x: options.titleRight ? right : left, y: top - 7, 'text-anchor': options.titleRight ? 'end' : 'start' },
       options.yTitle,
     ),
-    options.second ? svg('text', { class: 'y-title', x: right + 6, y: top - 7 }, options.second.title) : '',
+    options.second ? svg('text', { class: 'y-title text-xs', x: right + 6, y: top - 7 }, options.second.title) : '',
     plot,
   );
   return { root, plot, x, y, y2, left, right, top, bottom };

@@ -14,7 +14,11 @@ export function attachHover(
   read: (time: number) => Reading[],
   seen?: (time: number | null) => void,
 ): void {
-  const layer = svg('g', { class: 'hover', visibility: 'hidden' });
+  const layer = svg('g', {
+    class:
+      'hover pointer-events-none [&_line]:stroke-edge [&_line]:[stroke-dasharray:2_3] [&_rect]:fill-sheet [&_rect]:stroke-edge [&_text]:text-xs',
+    visibility: 'hidden',
+  });
   frame.root.append(layer);
   frame.root.addEventListener('pointermove', event => {
     const box = frame.root.getBoundingClientRect();
@@ -37,10 +41,10 @@ export function attachHover(
     layer.replaceChildren(
       svg('line', { x1: at, x2: at, y1: frame.top, y2: frame.bottom }),
       svg('rect', { x, y: frame.top, width, height, rx: 3 }),
-      svg('text', { x: x + 9, y: frame.top + 14, class: 'hover-time' }, timeName(time)),
+      svg('text', { x: x + 9, y: frame.top + 14, class: 'fill-mute' }, timeName(time)),
       ...readings.flatMap((reading, k) => [
-        svg('text', { x: x + 9, y: frame.top + 29 + 15 * k, class: reading.className }, reading.name),
-        svg('text', { x: x + width - 9, y: frame.top + 29 + 15 * k, 'text-anchor': 'end' }, reading.value),
+        svg('text', { x: x + 9, y: frame.top + 29 + 15 * k, class: reading.className || 'fill-ink' }, reading.name),
+        svg('text', { x: x + width - 9, y: frame.top + 29 + 15 * k, 'text-anchor': 'end', class: 'fill-ink' }, reading.value),
       ]),
     );
     layer.setAttribute('visibility', 'visible');

@@ -44,7 +44,7 @@ export function drawPoints(frame: Frame, points: { time: number; value: number }
     const x = frame.x(point.time),
       y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
-    if (inside) frame.root.append(svg('circle', { cx: x, cy: y, r: 3.4, class: 'point' }));
+    if (inside) frame.root.append(svg('circle', { cx: x, cy: y, r: 3.4, class: 'point fill-sheet stroke-ink stroke-[1.3]' }));
   }
 }
 
@@ -67,7 +67,7 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
       : [...names]
           .sort((a, b) => a.y - b.y)
           .slice(0, room - 1)
-          .concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'quiet-name' });
+          .concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'font-normal! cursor-default!' });
   const placed = shown.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
   for (let k = 1; k < placed.length; k++) placed[k]!.at = Math.max(placed[k]!.at, placed[k - 1]!.at + gap);
   let floor = frame.bottom + 4;
@@ -78,7 +78,11 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
   const wide = Number(frame.root.getAttribute('width')) - frame.right - 8 - away;
   for (const name of placed) {
     const short = shortened(name.text, wide, name.className.includes('symbol') ? 13.5 : 12);
-    const label = svg('text', { x: frame.right + 8 + away, y: name.at + 4, class: `end-name ${name.className}` }, short);
+    const label = svg(
+      'text',
+      { x: frame.right + 8 + away, y: name.at + 4, class: `end-name text-sm font-semibold cursor-pointer ${name.className}` },
+      short,
+    );
     if (short !== name.text) label.append(svg('title', {}, name.text));
     if (name.onPick) {
       label.setAttribute('tabindex', '0');

@@ -12,7 +12,13 @@ const dragThreshold = 6;
 
 export function attachPick(frame: Frame, handlers: PickHandlers): void {
   let start: number | null = null;
-  const veil = svg('rect', { class: 'zoom-veil', y: frame.top, height: frame.bottom - frame.top, width: 0, visibility: 'hidden' });
+  const veil = svg('rect', {
+    class: 'zoom-veil fill-tide opacity-14',
+    y: frame.top,
+    height: frame.bottom - frame.top,
+    width: 0,
+    visibility: 'hidden',
+  });
   frame.plot.append(veil);
   const place = (event: PointerEvent): number =>
     Math.min(Math.max(event.clientX - frame.root.getBoundingClientRect().left, frame.left), frame.right);

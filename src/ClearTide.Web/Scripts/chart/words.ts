@@ -39,7 +39,11 @@ export function broken(text: string, room: number, size: number): string[] {
 /** What has to be known to read a chart, over its upper left. */
 export function drawWords(at: Frame, text: string): void {
   const size = 12,
-    words = svg('text', { x: at.left + 8, y: at.top + 14, class: 'chart-problem' });
+    words = svg('text', {
+      x: at.left + 8,
+      y: at.top + 14,
+      class: 'chart-problem fill-coral text-sm stroke-paper stroke-5 [paint-order:stroke] [stroke-linejoin:round]',
+    });
   broken(text, at.right - at.left - 16, size).forEach((line, k) =>
     words.append(svg('tspan', { x: at.left + 8, dy: k === 0 ? 0 : size + 3 }, line), ' '),
   );

@@ -93,7 +93,7 @@ export function drawPhase(
       at.plot.append(
         svg(
           'circle',
-          { cx: at.x(x), cy: at.y(y), r: 3.5, class: `dot-mark ${varied ? 'hue-c0' : colour(path.value, path.start)}` },
+          { cx: at.x(x), cy: at.y(y), r: 3.5, class: `dot-mark stroke-sheet ${varied ? 'hue-c0' : colour(path.value, path.start)}` },
           svg('title', {}, name),
         ),
       );
@@ -110,9 +110,9 @@ export function drawPhase(
         : dotted
           ? `dotted: ${settings.y} stands still`
           : '';
-  if (key) at.root.append(svg('text', { x: at.left + 6, y: at.top + 12, class: 'quiet-name' }, key));
+  if (key) at.root.append(svg('text', { x: at.left + 6, y: at.top + 12, class: 'font-normal! cursor-default!' }, key));
   if (varied) {
-    at.root.append(svg('text', { x: at.right + 10, y: at.top + 12, class: 'quiet-name' }, settings.value));
+    at.root.append(svg('text', { x: at.right + 10, y: at.top + 12, class: 'font-normal! cursor-default!' }, settings.value));
     values.forEach((value, k) =>
       at.root.append(
         svg('line', {

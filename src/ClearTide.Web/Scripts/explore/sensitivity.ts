@@ -66,7 +66,7 @@ export function drawSensitivity(place: HTMLElement, words: HTMLElement, found: S
     'aria-label': found.title,
     class: 'chart-svg bars',
   });
-  root.append(svg('text', { x: right, y: 14, 'text-anchor': 'end', class: 'y-title' }, found.title));
+  root.append(svg('text', { x: right, y: 14, 'text-anchor': 'end', class: 'y-title text-xs' }, found.title));
   const bar = (from: number, to: number, y: number, thick: number, className: string): SVGRectElement =>
     svg('rect', {
       x: Math.min(x(from), x(to)),

@@ -100,7 +100,7 @@ function bandsPlot(sweep: Sweep, settings: Settings, unit: string): Plot {
     times,
     low: filled(lines[k]!),
     high: filled(lines[levels.length - 1 - k]!),
-    className: `family-band band${k}`,
+    className: `family-band fill-tide stroke-none ${['opacity-12', 'opacity-16', 'opacity-26'][k]}`,
   }));
   const series: Series[] = lines.map((values, k) => ({
     id: String(k),

@@ -38,14 +38,14 @@ function draw(): void {
           x2: at.x(row.end),
           y1: at.y(data.expected[k]!),
           y2: at.y(data.expected[k]!),
-          class: 'expected-step',
+          class: 'stroke-ink/45 stroke-1',
         }),
       );
     drawLine(
       at,
       data.rows.map(row => row.end),
       data.expected,
-      'line observed-line',
+      'line stroke-ink stroke-[1.6]',
     );
   }
   drawPoints(

@@ -7,7 +7,7 @@ import { pan } from './view';
 
 export function drawBox(event: PointerEvent, onClick: () => void): void {
   const start = onPaper(event);
-  const box = svg('rect', { class: 'choice-box' });
+  const box = svg('rect', { class: 'fill-tide/8 stroke-tide [stroke-dasharray:4_3] pointer-events-none' });
   const area = (at: PointerEvent): [number, number, number, number] => {
     const [x, y] = onPaper(at);
     return [Math.min(start[0], x), Math.min(start[1], y), Math.abs(x - start[0]), Math.abs(y - start[1])];

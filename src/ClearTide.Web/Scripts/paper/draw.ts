@@ -49,8 +49,8 @@ interface Sketch {
 }
 
 function sketch(): Sketch {
-  const line = svg('path', { class: 'sketch', fill: 'none' }),
-    head = svg('path', { class: 'sketch-head' });
+  const line = svg('path', { class: 'sketch stroke-tide stroke-3 opacity-70 pointer-events-none', fill: 'none' }),
+    head = svg('path', { class: 'fill-tide pointer-events-none' });
   overlay().replaceChildren(line, head);
   return { line, head };
 }

@@ -73,7 +73,7 @@ function stateScale(run: Run, most: number): void {
     svg(
       'svg',
       { width: 26, height: 40, viewBox: '0 0 26 40', 'aria-hidden': 'true' },
-      svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'scale-sample' }),
+      svg('rect', { x: 0, y: 20 - height / 2, width: 26, height, class: 'fill-mute opacity-40' }),
     ),
     ` a ribbon this wide carries ${text}`,
   );

@@ -22,7 +22,7 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
       inside(at.x(lane.until)),
     ];
     root.append(
-      svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'lane' }),
+      svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'stroke-line' }),
       svg('rect', { x: start, y, width: Math.max(0, cut - start), height: 22, rx: 3, class: `bar past hue-s${lane.scenario}` }),
       svg('rect', { x: cut, y, width: Math.max(0, end - cut), height: 22, rx: 3, class: `bar hue-s${lane.scenario}` }),
     );
@@ -32,7 +32,11 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
     root.append(
       svg(
         'text',
-        { x: fits ? cut + 9 : Math.min(end + 8, at.right - 6.4 * text.length), y: y + 15, class: fits ? 'bar-name inside' : 'bar-name' },
+        {
+          x: fits ? cut + 9 : Math.min(end + 8, at.right - 6.4 * text.length),
+          y: y + 15,
+          class: fits ? 'text-xs fill-sheet font-semibold' : 'text-xs fill-ink',
+        },
         text,
       ),
     );
