@@ -25,18 +25,11 @@ public sealed class Shelf(Database database)
                 + "order by changed desc, rowid desc",
             new { owner = Database.LocalOwner, archived }
         );
-        var wanted = search.ToLower(CultureInfo.InvariantCulture).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        var wanted = Wanted(search);
         return
         [
             .. found
-                .Where(row =>
-                    wanted.All(word =>
-                        (row.Words.Length > 0 ? row.Words : row.Title.ToLower(CultureInfo.InvariantCulture)).Contains(
-                            word,
-                            StringComparison.Ordinal
-                        )
-                    )
-                )
+                .Where(row => Holds(row.Words.Length > 0 ? row.Words : row.Title.ToLower(CultureInfo.InvariantCulture), wanted))
                 .Select(row => new StudyListing(
                     row.Id,
                     row.Title,
@@ -96,6 +89,14 @@ public sealed class Shelf(Database database)
     }
 
     internal static string Tags(StudyDocument document) => string.Join('\n', document.Tags);
+
+    /// <summary>Whether a document holds all words of a search, as a study on the shelf would.</summary>
+    public static bool Holds(StudyDocument document, string search) => Holds(Words(document), Wanted(search));
+
+    private static string[] Wanted(string search) =>
+        search.ToLower(CultureInfo.InvariantCulture).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+
+    private static bool Holds(string words, string[] wanted) => wanted.All(word => words.Contains(word, StringComparison.Ordinal));
 
     /// <summary>What a search looks in: title, question, description, tags, and the names of all parts.</summary>
     internal static string Words(StudyDocument document)

@@ -70,7 +70,7 @@ public sealed class StudyStore(Database database)
                     },
                     transaction
                 );
-                Insert(connection, transaction, id, 1, null, "begun", null, document);
+                Insert(connection, transaction, id, 1, null, "created", null, document);
                 foreach (var data in dataSets ?? [])
                     DataSetStore.Insert(connection, transaction, id, data);
                 return id;

@@ -81,6 +81,7 @@ builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ExploredRuns>();
 builder.Services.AddSingleton<ShelfPictures>();
+builder.Services.AddSingleton<PatternPictures>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();
 builder.Services.AddSingleton<StudyLibrary>();

@@ -44,7 +44,7 @@ public sealed class FoldingTests : IDisposable
         Set("k", "0.2 per day");
         Set("k", "0.3 per day");
         Set("k", "0.4 per day");
-        Assert.Equal(["k: 0.1 per day → 0.4 per day", "begun"], Summaries());
+        Assert.Equal(["k: 0.1 per day → 0.4 per day", "created"], Summaries());
         _state = _store.Undo(_id, _state.Version).State!;
         Assert.Equal("0.1 per day", K);
         Assert.Null(_state.Undo);
@@ -58,7 +58,7 @@ public sealed class FoldingTests : IDisposable
         Set("k", "0.2 per day");
         Set("m", "6");
         Set("k", "0.3 per day");
-        Assert.Equal(["k: 0.2 per day → 0.3 per day", "m: 5 → 6", "k: 0.1 per day → 0.2 per day", "begun"], Summaries());
+        Assert.Equal(["k: 0.2 per day → 0.3 per day", "m: 5 → 6", "k: 0.1 per day → 0.2 per day", "created"], Summaries());
     }
 
     [Fact]

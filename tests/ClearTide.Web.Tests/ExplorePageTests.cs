@@ -176,6 +176,6 @@ public sealed partial class ExplorePageTests(Application application)
         Assert.Contains("values: beta = 0.5", await _client.GetStringAsync((Address).Replace("explore", "history")));
     }
 
-    [GeneratedRegex("class=\"kept-run\" data-run=\"([^\"]+)\"")]
+    [GeneratedRegex("class=\"kept-run [^\"]*\" data-run=\"([^\"]+)\"")]
     private static partial Regex Kept();
 }

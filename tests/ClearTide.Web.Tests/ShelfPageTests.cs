@@ -97,7 +97,7 @@ public sealed partial class ShelfPageTests : IDisposable
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Do("Delete", id)).Status);
         await Do("Archive", id);
         Assert.DoesNotContain(Title, await Shelf());
-        Assert.Contains("1 put away", await Shelf());
+        Assert.Contains("1 archived", await Shelf());
         var away = await Shelf("?archived=true");
         Assert.Contains($"/studies/{id}/export", away[away.IndexOf("Delete for good", StringComparison.Ordinal)..]);
         await Do("Restore", id);
@@ -134,7 +134,7 @@ public sealed partial class ShelfPageTests : IDisposable
             Assert.Contains("<polyline", html); // its curves
             Assert.Contains("<math", html); // its equations
             Assert.Contains("It assumes", html);
-            Assert.Contains("It promises", html);
+            Assert.Contains("It checks that", html);
             Assert.Contains("Not ", html); // when not to use it
         }
     }

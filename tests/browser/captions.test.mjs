@@ -46,7 +46,7 @@ for (const name of ['Closed epidemic', 'Decay chain', 'Stages of life', 'Predato
     const page = await opened();
     await page.goto(`${server.url}/patterns/${name.toLowerCase().replaceAll(' ', '-')}`);
     await assertAccessible(page, name);
-    await page.getByRole('button', { name: 'Begin a study from this' }).click();
+    await page.getByRole('button', { name: 'Start a study from this' }).click();
     await page.locator('#curves svg').waitFor();
     await page.waitForFunction(() => document.querySelector('[data-rate]')?.textContent);
     assert.deepEqual(await covered(page), []);

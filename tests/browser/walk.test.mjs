@@ -28,7 +28,7 @@ test('the shelf holds the demo study and begins a new one', async () => {
   await page.getByText('Marram fever in Quay Ordan').waitFor();
   await assertAccessible(page, 'shelf');
   await page.getByLabel('Title').fill('Fever in Tesk');
-  await page.getByRole('button', { name: 'Begin the study' }).click();
+  await page.getByRole('button', { name: 'Create the study' }).click();
   await page.waitForURL(/\/build$/);
 });
 

@@ -2,7 +2,8 @@ using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Editing;
 
-/// <summary>Finds a free place on the paper for a new plate: right of its neighbour, else the nearest row below.</summary>
+/// <summary>Finds a free place on the paper for a new plate: right of its neighbour, or below what is there already, so that no ribbon
+/// has to pass behind a plate; else the nearest row below.</summary>
 public static class PlatePlacing
 {
     /// <summary>Width of a plate in paper units.</summary>
@@ -14,15 +15,25 @@ public static class PlatePlacing
     private const double StepY = 120;
     private const int PlatesInARow = 4;
 
+    /// <summary>How many plates one under the other stand right of a neighbour.</summary>
+    private const int PlatesInAColumn = 3;
+
     /// <summary>A free place for a plate, beside its neighbour where it has one, in paper units.</summary>
     public static (double X, double Y) Next(IReadOnlyCollection<Compartment> placed, Compartment? neighbour)
     {
         if (placed.Count == 0)
             return (40, 150);
-        var (x, y) = neighbour is null
-            ? (placed.Min(plate => plate.X), placed.Max(plate => plate.Y) + StepY)
-            : (neighbour.X + StepX, neighbour.Y);
+        bool IsFree(double x, double y) => placed.All(plate => Math.Abs(plate.X - x) >= Width || Math.Abs(plate.Y - y) >= Height);
         var left = placed.Min(plate => plate.X);
+        if (neighbour is not null && neighbour.X + StepX < left + PlatesInARow * StepX)
+        {
+            for (var row = 0; row < PlatesInAColumn; row++)
+            {
+                if (IsFree(neighbour.X + StepX, neighbour.Y + row * StepY))
+                    return (neighbour.X + StepX, neighbour.Y + row * StepY);
+            }
+        }
+        var (x, y) = neighbour is null ? (left, placed.Max(plate => plate.Y) + StepY) : (neighbour.X + StepX, neighbour.Y);
         while (true)
         {
             if (x >= left + PlatesInARow * StepX)
@@ -30,7 +41,7 @@ public static class PlatePlacing
                 x = left;
                 y += StepY;
             }
-            if (placed.All(plate => Math.Abs(plate.X - x) >= Width || Math.Abs(plate.Y - y) >= Height))
+            if (IsFree(x, y))
                 return (x, y);
             x += StepX;
         }

@@ -40,6 +40,15 @@ public sealed record FlowLine(double X1, double Y1, double CX1, double CY1, doub
         return (a * X1 + b * CX1 + c * CX2 + d * X2, a * Y1 + b * CY1 + c * CY2 + d * Y2);
     }
 
+    /// <summary>How many stretches of the curve its extent is taken from.</summary>
+    private const int Stretches = 8;
+
+    /// <summary>The box that holds the curve.</summary>
+    public Box Extent =>
+        Box.Hull(
+            Enumerable.Range(0, Stretches + 1).Select(k => At(k / (double)Stretches)).Select(point => new Box(point.X, point.Y, 0, 0))
+        );
+
     /// <summary>The direction across the curve at a point of it, of length one.</summary>
     public (double X, double Y) Across(double part)
     {

@@ -5,6 +5,7 @@ using ClearTide.Core.Simulation;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 using ClearTide.Storage;
+using ClearTide.Web.Diagram;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
 using ClearTide.Web.Thumbnails;
@@ -14,12 +15,26 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace ClearTide.Web.Pages;
 
 /// <summary>The shelf: all studies, and the way to a new one.</summary>
-public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary library, SettingsStore settings, ShelfPictures pictures)
-    : PageModel
+public sealed class IndexModel(
+    StudyStore studies,
+    Shelf shelf,
+    StudyLibrary library,
+    SettingsStore settings,
+    ShelfPictures pictures,
+    PatternPictures patternPictures
+) : PageModel
 {
     public IReadOnlyList<(StudyListing Listing, ShelfPicture? Picture)> Studies { get; private set; } = [];
 
-    public IReadOnlyDictionary<string, StudyDocument> Patterns => library.Patterns;
+    /// <summary>The starting patterns that the search finds, by what they are about.</summary>
+    public IEnumerable<IGrouping<string, (string Key, StudyDocument Pattern, DiagramModel Diagram)>> Patterns =>
+        library
+            .Patterns.Where(pattern => Shelf.Holds(pattern.Value, Search ?? ""))
+            .Select(pattern => (pattern.Key, pattern.Value, patternPictures.Of(pattern.Key, pattern.Value)))
+            .GroupBy(pattern => pattern.Value.Tags.FirstOrDefault() ?? "");
+
+    /// <summary>Whether somebody is here who has not begun anything: the shelf holds no more than the demo studies.</summary>
+    public bool IsNew => !Archived && string.IsNullOrWhiteSpace(Search) && PutAway == 0 && Studies.Count <= StudyLibrary.DemoStudies;
 
     /// <summary>Words that the studies shown all hold.</summary>
     [BindProperty(SupportsGet = true)]
@@ -72,7 +87,7 @@ public sealed class IndexModel(StudyStore studies, Shelf shelf, StudyLibrary lib
         shelf.Archive(id, archived: false) ? Here() : await Refuse("This study is no longer on the shelf.");
 
     public async Task<IActionResult> OnPostDeleteAsync(string id) =>
-        shelf.Delete(id) ? Here() : await Refuse("Only a study that was put away can be deleted, and this one is not there.");
+        shelf.Delete(id) ? Here() : await Refuse("Only an archived study can be deleted, and this one is not in the archive.");
 
     public async Task<IActionResult> OnPostImport([FromForm] IFormFile? file)
     {

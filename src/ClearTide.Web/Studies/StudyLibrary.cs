@@ -12,6 +12,9 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 {
     private static string Folder => Path.Combine(AppContext.BaseDirectory, "demo");
 
+    /// <summary>How many demo studies ship.</summary>
+    public static int DemoStudies => Files("").Count();
+
     private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() =>
         Files("patterns").ToDictionary(Name, file => StudyFile.Read(File.ReadAllText(file)).Document)
     );

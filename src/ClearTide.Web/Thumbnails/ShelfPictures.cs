@@ -10,7 +10,12 @@ namespace ClearTide.Web.Thumbnails;
 /// <summary>A study in small: its diagram and its curves.</summary>
 /// <param name="Diagram">Null where the study cannot be drawn.</param>
 /// <param name="Remark">Why something is not to be seen; null where all is.</param>
-public sealed record ShelfPicture(DiagramModel? Diagram, IReadOnlyList<ThumbLine> Curves, string? Remark = null);
+public sealed record ShelfPicture(DiagramModel? Diagram, ThumbCurves? Curves, string? Remark = null)
+{
+    /// <summary>Size of each of the two pictures on the shelf, in pixels.</summary>
+    public const double Width = 132,
+        Height = 76;
+}
 
 /// <summary>Small pictures of studies, drawn in the background, one after the other and once for each revision; no study holds up the
 /// shelf.</summary>
@@ -42,7 +47,7 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
         catch (Exception failure)
         {
             log.LogError(failure, "The study {Study} could not be drawn for the shelf", study);
-            return new(null, [], "This study cannot be read. Open it to see why and what can be done.");
+            return new(null, null, "This study cannot be read. Open it to see why and what can be done.");
         }
         finally
         {
@@ -50,19 +55,22 @@ public sealed class ShelfPictures(ILogger<ShelfPictures> log)
         }
     }
 
-    public static ShelfPicture Draw(StudyDocument document)
+    /// <summary>The picture of a document, drawn at once.</summary>
+    /// <param name="width">Width of the curves in pixels.</param>
+    /// <param name="height">Height of the curves in pixels.</param>
+    public static ShelfPicture Draw(StudyDocument document, double width = ShelfPicture.Width, double height = ShelfPicture.Height)
     {
         using var limit = new CancellationTokenSource(Longest);
         try
         {
             var run = StudyRun.Of(document, cancel: limit.Token);
-            return new(DiagramModel.Of(run.Lowered), Thumbnail.Of(run));
+            return new(DiagramModel.Of(run.Lowered), Thumbnail.Of(run, width, height));
         }
         catch (OperationCanceledException)
         {
             return new(
                 DiagramModel.Of(Lowering.Lower(document)),
-                [],
+                null,
                 $"Its run takes longer than {Longest.TotalSeconds:0} seconds, so that no curves are shown here."
             );
         }

@@ -53,7 +53,7 @@ public static class PanelWords
         {
             PanelKind.Curves => "Curves",
             PanelKind.Observed => "Observed and expected",
-            PanelKind.Budget => $"What moves {of}",
+            PanelKind.Budget => $"Flows into and out of {of}",
             PanelKind.Phase => $"{of} and {Name(document, panel.Against)}",
             PanelKind.Sweep => Capital(
                 $"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over "

@@ -14,7 +14,7 @@ public static class ValueWords
             Flow flow => $"{document.Describe(flow)} {flow.Label}".TrimEnd(),
             Compartment compartment => value.Address.Field switch
             {
-                ValueField.Total => "The total that the rest is taken of",
+                ValueField.Total => $"{compartment.Label}: the total that it starts with the rest of",
                 ValueField.Next => $"{compartment.Label}, one step later",
                 _ => $"{compartment.Label}, at the start",
             },

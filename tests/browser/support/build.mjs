@@ -35,7 +35,7 @@ export const findings = page => page.locator('.finding:not(.note) p').allTextCon
 export async function begin(page, server, title) {
   await page.goto(server.url);
   await page.fill('#title', title);
-  await page.getByRole('button', { name: 'Begin the study' }).click();
+  await page.getByRole('button', { name: 'Create the study' }).click();
   await page.waitForURL(/\/build$/);
 }
 

@@ -14,6 +14,9 @@ namespace ClearTide.Web.Pages.Patterns;
 /// <summary>A starting pattern before it is opened: what it says, its diagram, curves and equations.</summary>
 public sealed class PatternModel(StudyStore studies, StudyLibrary library, SettingsStore settings) : PageModel
 {
+    private const double CurvesWidth = 480,
+        CurvesHeight = 250;
+
     public string Key { get; private set; } = "";
 
     public StudyDocument Pattern { get; private set; } = null!;
@@ -36,7 +39,7 @@ public sealed class PatternModel(StudyStore studies, StudyLibrary library, Setti
     {
         if (!library.Patterns.TryGetValue(key, out var pattern))
             return NotFound();
-        (Key, Pattern, Picture, Lines) = (key, pattern, ShelfPictures.Draw(pattern), Equations.Of(pattern));
+        (Key, Pattern, Picture, Lines) = (key, pattern, ShelfPictures.Draw(pattern, CurvesWidth, CurvesHeight), Equations.Of(pattern));
         if (NewTitle.Length == 0)
             NewTitle = pattern.Title;
         if (!string.IsNullOrEmpty(To))

@@ -5,6 +5,7 @@ import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startPlaying } from './play';
 import { startKeys } from './keys';
+import { startSplits } from './split';
 import { startHistory } from './history';
 import { startChecking } from './check';
 import { startCompleting } from './complete';
@@ -86,6 +87,7 @@ export function startBuild(root: HTMLElement): void {
   startPlaying(root, cursor);
   startHistory();
   startKeys();
+  startSplits(root);
   document.addEventListener('keydown', event => {
     // Another draw of the random inputs by one key, where no text is typed.
     if (

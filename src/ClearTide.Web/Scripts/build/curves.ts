@@ -108,7 +108,9 @@ export class Curves {
           if (this.frames[0] === at) this.drawBefore(at, shown);
         }),
       );
-    for (const curve of shown) drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`);
+    const drawn = shown.map(curve =>
+      drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`),
+    );
     const last = run.times[run.times.length - 1]!;
     if (failure)
       at.plot.append(
@@ -117,8 +119,9 @@ export class Curves {
     const edge = Math.min(this.zoom?.[1] ?? run.end, last);
     drawEndNames(
       at,
-      shown.map(curve => ({
+      shown.map((curve, k) => ({
         text: curve.symbol,
+        curve: drawn[k]!,
         y: at.y(valueAt(run.times, curve.values, edge) ?? 0),
         className: `symbol [font:italic_600_14px_var(--font-print)]! hue-c${curve.colour}`,
         hint: `Hide ${curve.symbol}`,

@@ -54,7 +54,12 @@ export interface EndName {
   className: string;
   onPick?: () => void;
   hint?: string;
+  /** The curve it names: it is lifted out of the others while the name is pointed at or has the focus. */
+  curve?: SVGElement;
 }
+
+/** How far from its curve a name may stand before a thin line leads to it, in pixels. */
+const beside = 4;
 
 /** Names at the right ends of curves, pushed apart so that none covers another. */
 export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
@@ -83,6 +88,11 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
       { x: frame.right + 8 + away, y: name.at + 4, class: `end-name text-sm font-semibold cursor-pointer ${name.className}` },
       short,
     );
+    if (Math.abs(name.at - name.y) > beside && name.y >= frame.top && name.y <= frame.bottom) {
+      const from = frame.right + away;
+      frame.root.append(svg('path', { d: `M${from} ${name.y.toFixed(1)}L${from + 6} ${name.at}`, class: 'stroke-edge fill-none' }));
+    }
+    if (name.curve) lift(label, name.curve, frame.plot);
     if (short !== name.text) label.append(svg('title', {}, name.text));
     if (name.onPick) {
       label.setAttribute('tabindex', '0');
@@ -98,6 +108,15 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
     }
     frame.root.append(label);
   }
+}
+
+function lift(label: SVGElement, curve: SVGElement, plot: SVGElement): void {
+  const show = (lifted: boolean): void => {
+    curve.classList.toggle('lifted', lifted);
+    plot.classList.toggle('has-lifted', lifted);
+  };
+  for (const start of ['pointerenter', 'focus']) label.addEventListener(start, () => show(true));
+  for (const end of ['pointerleave', 'blur']) label.addEventListener(end, () => show(false));
 }
 
 /** The value of a sampled curve at any time within its span, between samples on a straight line. */

@@ -173,8 +173,9 @@ export function drawPlot(
   for (const layer of layers) drawArea(at, layer.of.times, layer.low, layer.high, `layer ${layer.of.className}`);
   const positive = (one: Series): Samples =>
     log ? Array.from({ length: one.times.length }, (_, k) => ((one.values[k] ?? 0) > 0 ? one.values[k]! : null)) : one.values;
-  for (const one of lines) drawLine(at, one.times, positive(one), `line ${one.className}${one.behind ? ' before' : ''}`);
-  for (const one of second) drawLine(place2, one.times, one.values, `line on-second ${one.className}`);
+  const drawn = new Map<Series, SVGElement>();
+  for (const one of lines) drawn.set(one, drawLine(at, one.times, positive(one), `line ${one.className}${one.behind ? ' before' : ''}`));
+  for (const one of second) drawn.set(one, drawLine(place2, one.times, one.values, `line on-second ${one.className}`));
   if (plot.points) drawPoints(at, plot.points);
   const toggle = (id: string): void => {
     if (!view.hidden.delete(id)) view.hidden.add(id);
@@ -194,6 +195,7 @@ export function drawPlot(
         text: one.name,
         y: Number.isFinite(y) ? y : at.bottom,
         className: one.className,
+        curve: drawn.get(one),
         hint: `Hide ${one.name}`,
         onPick: () => toggle(one.id),
       };
