@@ -2,6 +2,7 @@ using ClearTide.Core.Compilation;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Curves;
+using ClearTide.Web.Guide;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
@@ -82,6 +83,7 @@ builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ExploredRuns>();
 builder.Services.AddSingleton<ShelfPictures>();
 builder.Services.AddSingleton<PatternPictures>();
+builder.Services.AddSingleton<UserGuide>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<ResultStore>();
 builder.Services.AddSingleton<StudyLibrary>();
@@ -96,6 +98,13 @@ app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
 app.UseMiddleware<SecurityHeaders>();
 app.UseMiddleware<KnownMethods>();
 app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = "no-cache" });
+app.UseStaticFiles(
+    new StaticFileOptions
+    {
+        RequestPath = "/guide/screenshots",
+        FileProvider = new Microsoft.Extensions.FileProviders.PhysicalFileProvider(Path.Combine(UserGuide.Folder, "screenshots")),
+    }
+);
 app.UseRequestTimeouts();
 app.MapRazorPages();
 app.MapGet("/health", () => Results.Text("ready"));

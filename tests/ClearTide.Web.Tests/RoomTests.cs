@@ -8,6 +8,7 @@ public class RoomTests
 {
     private static readonly string[] Order =
     [
+        "Guide",
         "Words",
         "Curves",
         "Diagram",

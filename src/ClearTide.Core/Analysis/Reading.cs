@@ -8,12 +8,18 @@ namespace ClearTide.Core.Analysis;
 /// <summary>A run's curves in words, made from their outcomes.</summary>
 public static class Reading
 {
+    /// <summary>What is less than this share of a curve's greatest value is said to be almost 0.</summary>
+    private const double Negligible = 1e-3;
+
     /// <summary>One sentence or two on a curve.</summary>
     /// <param name="unit">Its unit, or empty.</param>
     public static string Of(CurveOutcomes curve, StudyDocument document, string unit)
     {
         var (name, o, time) = (curve.Name, curve.Outcomes, document.TimeUnit);
-        string Say(double value) => $"{NumberWords.Of(value, 4)}{(unit.Length > 0 ? " " + unit : "")}";
+        // Beside its own peak the last thousandth of a curve is nothing that anybody would count.
+        var little = Negligible * Math.Max(Math.Abs(o.Maximum), Math.Abs(o.Minimum));
+        string Say(double value) =>
+            value != 0 && Math.Abs(value) < little ? "almost 0" : $"{NumberWords.Grouped(value)}{(unit.Length > 0 ? " " + unit : "")}";
         string Span(double length) => time.Length(length, 3);
         var range = o.Maximum - o.Minimum;
         if (!(range > 1e-9 * Math.Max(Math.Abs(o.Maximum), Math.Abs(o.Minimum))))

@@ -25,6 +25,25 @@ public static class NumberWords
                     : double.Parse(value.ToString($"G{digits}", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
             return rounded.ToString("0.##############", CultureInfo.InvariantCulture);
         }
+        return Powered(value, digits);
+    }
+
+    /// <summary>The same for sentences on results, with thin spaces between thousands: 18 400.</summary>
+    public static string Grouped(double value, int digits = 4)
+    {
+        var text = Of(value, digits);
+        var (start, end) = (text.StartsWith('-') ? 1 : 0, text.IndexOf('.', StringComparison.Ordinal));
+        if (end < 0)
+            end = text.Length;
+        if (end - start < 4 || text.Any(char.IsLetter) || text.Contains('×', StringComparison.Ordinal))
+            return text;
+        for (var at = end - 3; at > start; at -= 3)
+            text = text.Insert(at, "\u2009");
+        return text;
+    }
+
+    private static string Powered(double value, int digits)
+    {
         var text = value.ToString($"0.{new string('#', digits - 1)}E+0", CultureInfo.InvariantCulture);
         var cut = text.IndexOf('E', StringComparison.Ordinal);
         var power = string.Concat(text[(cut + 1)..].Where(sign => sign != '+').Select(sign => sign == '-' ? '⁻' : Raised[sign - '0']));

@@ -39,6 +39,9 @@ public static class Steps
             _ => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
         };
 
+    /// <summary>The page of the guide on a step.</summary>
+    public static string GuidePage(Step step) => step == Step.Build ? "an-empty-study" : step.ToString().ToLowerInvariant();
+
     public static string Words(StepState state) =>
         state switch
         {

@@ -41,3 +41,16 @@ public class TypedNumberReadingTests
         }
     }
 }
+
+public class NumberWordsTests
+{
+    [Theory]
+    [InlineData(0, "0")]
+    [InlineData(24.8, "24.8")]
+    [InlineData(0.1 + 0.2, "0.3")]
+    [InlineData(999.96, "1\u2009000")]
+    [InlineData(18395.4, "18\u2009395")]
+    [InlineData(-1234567.8, "-1\u2009234\u2009568")]
+    [InlineData(2.5e16, "2.5 × 10¹⁶")]
+    public void Sentences_on_results_group_thousands(double value, string said) => Assert.Equal(said, NumberWords.Grouped(value));
+}
