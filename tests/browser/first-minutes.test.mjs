@@ -95,3 +95,19 @@ test('a name lifts its curve, and a thin line leads to it where it cannot stand 
   await page.locator('#curves .line.lifted').waitFor({ state: 'detached' });
   assert.ok((await page.locator('#curves svg > path.stroke-edge').count()) >= 3);
 });
+
+test('where the window is narrow the ledger is a drawer that an opened part brings', async () => {
+  const page = await demo();
+  await page.setViewportSize({ width: 1024, height: 700 });
+  await page.locator('.ledger-side').waitFor({ state: 'hidden' });
+  const button = page.getByRole('button', { name: 'Ledger', exact: true });
+  await button.click();
+  await page.locator('#ledger-filter').waitFor();
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.locator('.ledger-side').waitFor({ state: 'hidden' });
+  assert.equal(await button.evaluate(element => element === document.activeElement), true);
+  await page.locator('.plate[aria-label^="S,"]').dblclick();
+  await page.locator('.line-item.open .main-field').waitFor();
+  await page.locator('.line-item.open .main-field').press('Escape');
+  await page.locator('.line-item.open').waitFor({ state: 'detached' });
+});

@@ -5,6 +5,7 @@ import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startPlaying } from './play';
 import { startKeys } from './keys';
+import { startDrawer } from './drawer';
 import { startSplits } from './split';
 import { startHistory } from './history';
 import { startChecking } from './check';
@@ -88,6 +89,7 @@ export function startBuild(root: HTMLElement): void {
   startHistory();
   startKeys();
   startSplits(root);
+  startDrawer(root);
   document.addEventListener('keydown', event => {
     // Another draw of the random inputs by one key, where no text is typed.
     if (
