@@ -2,7 +2,7 @@
 // belongs to. What is looked for stands in support/layout.mjs.
 import { after, before, test } from 'node:test';
 import assert from 'node:assert/strict';
-import { openBrowser, openPage } from './support/browser.mjs';
+import { assertAccessible, openBrowser, openPage } from './support/browser.mjs';
 import { addLine, begin, edited, openLine } from './support/build.mjs';
 import { layoutFaults } from './support/layout.mjs';
 import { Server } from './support/server.mjs';
@@ -12,7 +12,8 @@ const sizes = [
   [1024, 700],
   [1600, 1000],
 ];
-const server = new Server();
+// In development, where the page of the parts that screens are made of is shown.
+const server = new Server({ ASPNETCORE_ENVIRONMENT: 'Development' });
 let browser;
 
 before(async () => {
@@ -59,9 +60,25 @@ const visit = async (page, address, step) => {
 test('pages without a study', async () => {
   const page = await opened(),
     found = new Map();
-  for (const path of ['/', '/settings', '/?archived=true', '/patterns/epidemic-with-vaccination', '/patterns/stages-of-life', '/nothing']) {
+  for (const path of [
+    '/',
+    '/settings',
+    '/?archived=true',
+    '/?search=medicine',
+    '/patterns/epidemic-with-vaccination',
+    '/patterns/stages-of-life',
+    '/guide',
+    '/guide/formulas',
+    '/guide?search=share',
+    '/design',
+    '/nothing',
+  ]) {
     await page.goto(server.url + path);
     await look(page, path, found);
+    for (const colorScheme of ['light', 'dark']) {
+      await page.emulateMedia({ colorScheme });
+      await assertAccessible(page, `${path}, ${colorScheme}`);
+    }
   }
   assert.equal(said(found), '');
 });

@@ -11,6 +11,11 @@ export class Server {
   folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
   url = '';
 
+  /** @param {object} environment variables that it starts with, besides those of the tests */
+  constructor(environment = {}) {
+    this.environment = environment;
+  }
+
   /** @param {number} port the port to listen on, or 0 for any free one */
   async start(port = 0) {
     const web = join(root, 'src/ClearTide.Web');
@@ -25,7 +30,7 @@ export class Server {
         '--DataFolder',
         this.folder,
       ],
-      { env: { ...process.env, Serilog__MinimumLevel: 'Warning' } },
+      { env: { ...process.env, Serilog__MinimumLevel: 'Warning', ...this.environment } },
     );
     let said = '';
     this.url = await new Promise((found, failed) => {
