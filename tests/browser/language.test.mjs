@@ -94,9 +94,11 @@ test('the equations and units can be read, filtered for, and taken along', async
     ['MathML', /<mfrac>/],
     ['lines', /E -> I after 3 days in 2 stages/],
   ]) {
+    // It says so for a moment: the wait begins before the click.
+    const said = page.locator('.ledger-copy').getByText('copied').first().waitFor();
     await page.locator('.ledger-copy').getByRole('button', { name, exact: true }).click();
+    await said;
     await page.waitForFunction(async pattern => new RegExp(pattern).test(await navigator.clipboard.readText()), wanted.source);
-    await page.locator('.ledger-copy').getByText('copied').first().waitFor();
   }
   await page.getByRole('button', { name: 'Units', exact: true }).click();
   await page.getByRole('row', { name: /beta 1\/day given yes/ }).waitFor();

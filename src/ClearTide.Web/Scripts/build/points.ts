@@ -123,7 +123,7 @@ function draw(place: HTMLElement): void {
       cx: at.x(handle.x),
       cy: at.y(handle.y),
       r: 5.5,
-      class: 'point handle fill-tide-soft stroke-tide stroke-[1.6] cursor-grab',
+      class: 'point handle law fill-tide-soft stroke-tide stroke-[1.6] cursor-grab',
       tabindex: 0,
       role: 'button',
       'aria-label': `${handle.field}: ${amount(handle.x)}`,

@@ -18,7 +18,8 @@ export function applyFilter(): void {
 async function copy(button: HTMLElement): Promise<void> {
   const answer = await fetch(`?handler=Copy&form=${button.dataset.copy}`);
   await navigator.clipboard.writeText(await answer.text());
-  const words = button.textContent ?? '';
+  // Of two clicks in a row the second finds the answer to the first on the button.
+  const words = (button.dataset.words ??= button.textContent ?? '');
   button.textContent = 'copied';
   setTimeout(() => {
     button.textContent = words;

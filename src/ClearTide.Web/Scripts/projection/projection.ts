@@ -69,7 +69,7 @@ function draw(): void {
   );
   const now = at.x(data.now);
   at.root.append(
-    svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'stroke-ink [stroke-dasharray:3_3]' }),
+    svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
     svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
   );
   drawEndNames(
