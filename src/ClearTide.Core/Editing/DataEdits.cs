@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Ties data to the model, in place of the observation that was there.</summary>
-public sealed record SetObservation(string DataSet, string Label, string FlowId, string Reporting) : Edit
+/// <param name="Origin">The date of time zero that the data were read against; a study that has none takes it.</param>
+public sealed record SetObservation(string DataSet, string Label, string FlowId, string Reporting, DateOnly? Origin = null) : Edit
 {
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
@@ -26,7 +27,7 @@ public sealed record SetObservation(string DataSet, string Label, string FlowId,
                 );
         }
         var made = new Observation("o" + document.NextId, DataSet, Label.Trim(), FlowId, Reporting.Trim());
-        return document with { Observations = [made], NextId = document.NextId + 1 };
+        return document with { Observations = [made], NextId = document.NextId + 1, Origin = document.Origin ?? Origin };
     }
 
     /// <inheritdoc/>

@@ -9,7 +9,9 @@ using ClearTide.Formats.Tables;
 using ClearTide.Storage;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
+using NodaTime;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -26,7 +28,10 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     /// <summary>The table being brought in, or null before one is given.</summary>
     public CountTable? Table { get; private set; }
 
-    public CountMapping Mapping { get; private set; } = new(0, 1, true, null);
+    public CountMapping Mapping { get; private set; } = new(0, 1);
+
+    /// <summary>The mark between cells as chosen; empty for the guess.</summary>
+    public string Separator { get; private set; } = "";
 
     /// <summary>The length of an interval as typed.</summary>
     public string Interval { get; private set; } = "";
@@ -57,7 +62,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         Take(form, null);
         if (Mapped is not { } mapped)
             return Page();
-        var tie = new SetObservation("pending", Label, FlowId, Reporting);
+        var tie = new SetObservation("pending", Label, FlowId, Reporting, mapped.Origin is { } origin ? origin.ToDateOnly() : null);
         // The edit is tried before anything is stored, so that a refused one leaves no data behind.
         if (tie.Apply(Document).Refusal is { } refusal)
         {
@@ -77,7 +82,17 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         Label = form.Label?.Trim() ?? Observation?.Label ?? Label;
         FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Moving.FirstOrDefault()?.Id ?? "";
         Interval = form.Interval ?? "";
-        Mapping = new(form.TimeColumn ?? 0, form.ValueColumn ?? 1, form.Marks != "start", null);
+        Separator = form.Separator ?? "";
+        Mapping = new(
+            form.TimeColumn ?? 0,
+            form.ValueColumn ?? 1,
+            form.Marks,
+            Rule: form.Rule,
+            Times: form.Times,
+            Numbers: NumberForm.Known.FirstOrDefault(one => one.ToString() == form.Numbers),
+            RunningTotals: form.RunningTotals,
+            Same: form.Same
+        );
         Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
         try
         {
@@ -88,11 +103,11 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                 );
             if (file is { Length: > 0 })
             {
-                using var reader = new StreamReader(file.OpenReadStream());
-                Text = reader.ReadToEnd();
                 Name = Path.GetFileName(file.FileName);
+                using var stream = file.OpenReadStream();
+                Text = TableText.Read(stream);
             }
-            Table = CountTable.Read(Text);
+            Table = CountTable.Read(Text, TableWords.Separators.TryGetValue(Separator, out var mark) ? mark : null);
             Mapping = Mapping with
             {
                 TimeColumn = Math.Min(Mapping.TimeColumn, Table.Columns.Length - 1),
@@ -106,7 +121,11 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                     : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
             }
             Mapping = Mapping with { Interval = interval };
-            Mapped = CountMapper.Map(Table, Mapping);
+            Mapped = CountMapper.Map(
+                Table,
+                Mapping,
+                new(Document.Origin is { } zero ? LocalDate.FromDateOnly(zero) : null, Document.TimeUnit)
+            );
         }
         catch (TableException wrong)
         {
@@ -125,7 +144,19 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
         public int? ValueColumn { get; set; }
 
-        public string? Marks { get; set; }
+        public TimeMark Marks { get; set; }
+
+        public IntervalRule Rule { get; set; }
+
+        public TimeForm? Times { get; set; }
+
+        public string? Numbers { get; set; }
+
+        public bool RunningTotals { get; set; }
+
+        public SameTime Same { get; set; }
+
+        public string? Separator { get; set; }
 
         public string? Interval { get; set; }
 

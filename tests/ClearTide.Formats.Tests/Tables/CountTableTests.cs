@@ -1,4 +1,4 @@
-using ClearTide.Core.Simulation;
+using ClearTide.Core.Language;
 using ClearTide.Formats.Tables;
 
 namespace ClearTide.Formats.Tests;
@@ -6,7 +6,7 @@ namespace ClearTide.Formats.Tests;
 public class CountTableTests
 {
     private static MappedCounts Map(string text, CountMapping? mapping = null) =>
-        CountMapper.Map(CountTable.Read(text), mapping ?? new(0, 1, true, null));
+        CountMapper.Map(CountTable.Read(text), mapping ?? new(0, 1), new(null, TimeUnit.Day));
 
     [Theory]
     [InlineData("day,cases\n7,5\n14,9\n")]
@@ -32,7 +32,7 @@ public class CountTableTests
 
     [Fact]
     public void Times_may_mark_the_start_and_intervals_be_typed() =>
-        Assert.Equal((7, 10), Map("day,cases\n0,5\n7,9", new(0, 1, false, 3)).Rows.Select(row => (row.Start, row.End)).Last());
+        Assert.Equal((7, 10), Map("day,cases\n0,5\n7,9", new(0, 1, TimeMark.Start, 3)).Rows.Select(row => (row.Start, row.End)).Last());
 
     [Fact]
     public void Rows_out_of_order_are_sorted_and_said_so()
@@ -71,9 +71,9 @@ public class CountTableTests
     [Fact]
     public void Overlapping_intervals_and_impossible_mappings_are_refused()
     {
-        Assert.Contains("overlap", Assert.Throws<TableException>(() => Map("day,cases\n7,5\n8,9", new(0, 1, true, 5))).Message);
-        Assert.Contains("same column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 0, true, null))).Message);
-        Assert.Contains("Choose a column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 7, true, null))).Message);
+        Assert.Contains("overlap", Assert.Throws<TableException>(() => Map("day,cases\n7,5\n8,9", new(0, 1, TimeMark.End, 5))).Message);
+        Assert.Contains("same column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 0))).Message);
+        Assert.Contains("Choose a column", Assert.Throws<TableException>(() => Map("day,cases\n7,5", new(0, 7))).Message);
     }
 
     [Fact]
@@ -100,6 +100,5 @@ public class CountTableTests
     // Empty lines are lines of the file too.
     [InlineData("\n\nday,cases\n7,5\n\n\n14,x\n21,9", 7)]
     [InlineData("day,cases\r\n7,5\r\n\r\n14,x\r\n21,9", 4)]
-    public void Rows_are_numbered_as_in_the_file(string text, int row) =>
-        Assert.Equal(row, Assert.Single(CountMapper.Map(CountTable.Read(text), new(0, 1, true, null)).Bad).Row);
+    public void Rows_are_numbered_as_in_the_file(string text, int row) => Assert.Equal(row, Assert.Single(Map(text).Bad).Row);
 }

@@ -1,0 +1,243 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using NodaTime;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>Turns cells into rows of counts. Every row that is left out is listed with its reason.</summary>
+public static class CountMapper
+{
+    /// <summary>Values that never fall over so many rows look like running totals.</summary>
+    private const int LongRise = 8;
+
+    /// <summary>No interval of counting is longer, in days; what is typed beyond it moves no calendar.</summary>
+    private const double LongestInterval = 100_000;
+
+    /// <summary>Intervals overlap where they do so by more than rounding.</summary>
+    private const double Overlap = 1e-9;
+
+    private readonly record struct Cell(int Row, double Start, double End, double Value, string Content);
+
+    /// <exception cref="TableException">The mapping does not fit the table, or no row can be used.</exception>
+    public static MappedCounts Map(CountTable table, CountMapping mapping, TableCalendar calendar)
+    {
+        Require(table, mapping);
+        var numbers = mapping.Numbers ?? table.Numbers;
+        var timeCells = table.Column(mapping.TimeColumn);
+        var times = mapping.Times ?? DateForm.Guess(timeCells, table.Columns[mapping.TimeColumn], numbers);
+        var (bad, notes) = (new List<BadRow>(), new List<string>());
+        var origin = times == TimeForm.Number ? null : calendar.Origin ?? First(times, timeCells, mapping, calendar.Unit);
+        var starts = new List<double>();
+        var found = Cells(table, mapping, numbers, times, origin, calendar.Unit, bad, starts);
+        var sorted = found.OrderBy(cell => cell.Start).ToList();
+        var wasSorted = !sorted.Select(cell => cell.Row).SequenceEqual(found.Select(cell => cell.Row));
+        sorted = OneATime(sorted, mapping.Same, bad, notes);
+        if (mapping.RunningTotals)
+            sorted = Differences(sorted, bad);
+        else if (sorted.Count >= LongRise && IsRising(sorted))
+            notes.Add("These values never fall. If they are running totals, say so, and each row counts what was added.");
+        sorted = Counts(sorted, bad);
+        if (sorted.Count == 0)
+            throw new TableException(
+                bad.Count > 0
+                    ? $"No row can be used: in row {bad[0].Row} {bad[0].Reason}. Check which column holds what."
+                    : "The table has no rows."
+            );
+        if (DateForm.IsAmbiguous(times, timeCells))
+            notes.Add(
+                $"The order of day and month is a guess: “{timeCells.First(cell => DateForm.Read(times, cell) is not null)}” is read as "
+                    + $"{DateForm.Read(times, timeCells.First(cell => DateForm.Read(times, cell) is not null))!.Value.At:d MMMM}."
+            );
+        var interval = mapping.Interval ?? UsualLength(sorted, starts);
+        var rows = sorted.Select((cell, k) => Row(sorted, k, mapping, interval)).ToImmutableArray();
+        for (var k = 1; k < rows.Length; k++)
+        {
+            if (rows[k].Start < rows[k - 1].End - Overlap)
+                throw new TableException(
+                    $"With intervals of {interval:0.###}, the rows {sorted[k - 1].Row} and {sorted[k].Row} of the file overlap. "
+                        + "Type a shorter interval, or let each reach to the next."
+                );
+        }
+        if (table.Above.Length > 0)
+            notes.Add($"Above the heading stands: {string.Join("; ", table.Above.Take(3))}.");
+        return new(rows, [.. bad.OrderBy(row => row.Row)], interval, wasSorted, times, numbers, origin, [.. notes]);
+    }
+
+    private static void Require(CountTable table, CountMapping mapping)
+    {
+        bool Has(int column) => column >= 0 && column < table.Columns.Length;
+        if (!Has(mapping.TimeColumn) || !Has(mapping.ValueColumn))
+            throw new TableException("Choose a column for the time and one for the counts.");
+        if (mapping.TimeColumn == mapping.ValueColumn)
+            throw new TableException("Time and counts cannot be the same column. Choose another for one of them.");
+        if (mapping.Interval is <= 0)
+            throw new TableException("The length of an interval is more than zero.");
+    }
+
+    /// <summary>The date at whose midnight time begins where the study does not say it: where the first interval of the table
+    /// begins.</summary>
+    private static LocalDate? First(TimeForm form, IReadOnlyList<string> cells, CountMapping mapping, TimeUnit unit)
+    {
+        var dates = cells.Select(cell => DateForm.Read(form, cell)).OfType<TableDate>().ToList();
+        if (dates.Count == 0)
+            return null;
+        var days = dates.Select(date => date.At.Date).Distinct().Order().ToList();
+        if (mapping.Marks == TimeMark.Start || dates.Exists(date => date.Until is not null))
+            return days[0];
+        var gaps = days.Zip(days.Skip(1), Period.DaysBetween).Order().ToList();
+        var length = mapping.Interval * unit.Seconds / TimeUnit.Day.Seconds ?? (gaps.Count == 0 ? 1 : gaps[gaps.Count / 2]);
+        return days[0].PlusDays(-(int)Math.Ceiling(Math.Min(mapping.Marks == TimeMark.Middle ? length / 2 : length, LongestInterval)));
+    }
+
+    private static List<Cell> Cells(
+        CountTable table,
+        CountMapping mapping,
+        NumberForm numbers,
+        TimeForm times,
+        LocalDate? origin,
+        TimeUnit unit,
+        List<BadRow> bad,
+        List<double> starts
+    )
+    {
+        var found = new List<Cell>();
+        for (var k = 0; k < table.Rows.Length; k++)
+        {
+            var (row, cells) = (table.Lines[k], table.Rows[k]);
+            var content = Short(string.Join(" · ", cells.Where(cell => cell.Length > 0)), 60);
+            void Refuse(string reason) => bad.Add(new(row, reason, content));
+            if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn))
+            {
+                Refuse("it has too few columns");
+                continue;
+            }
+            var (time, count) = (cells[mapping.TimeColumn], cells[mapping.ValueColumn]);
+            double start,
+                end;
+            if (times == TimeForm.Number)
+            {
+                if (numbers.Read(time) is not { } number)
+                {
+                    Refuse(NumberForm.IsMissing(time) ? "the time is missing" : $"the time “{Short(time, 20)}” is not a number");
+                    continue;
+                }
+                start = end = number;
+            }
+            else if (DateForm.Read(times, time) is { } date && origin is { } zero)
+            {
+                start = CalendarTime.Of(date.At, zero, unit);
+                end = date.Until is { } until ? CalendarTime.Of(until.AtMidnight(), zero, unit) : start;
+            }
+            else
+            {
+                Refuse(NumberForm.IsMissing(time) ? "the time is missing" : $"the time “{Short(time, 20)}” is not a date of this form");
+                continue;
+            }
+            starts.Add(start);
+            if (NumberForm.IsMissing(count))
+                Refuse("the count is missing");
+            else if (numbers.Read(count) is not { } value)
+                Refuse($"the count “{Short(count, 20)}” is not a number");
+            else
+                found.Add(new(row, start, end, value, content));
+        }
+        return found;
+    }
+
+    private static List<Cell> OneATime(List<Cell> sorted, SameTime rule, List<BadRow> bad, List<string> notes)
+    {
+        var kept = new List<Cell>();
+        var summed = 0;
+        foreach (var cell in sorted)
+        {
+            if (kept.Count == 0 || kept[^1].Start != cell.Start)
+                kept.Add(cell);
+            else if (rule == SameTime.Sum)
+            {
+                kept[^1] = kept[^1] with { Value = kept[^1].Value + cell.Value };
+                summed++;
+            }
+            else
+                bad.Add(new(cell.Row, $"its time stands in row {kept[^1].Row} already", cell.Content));
+        }
+        if (summed > 0)
+            notes.Add($"{summed} {(summed == 1 ? "row was" : "rows were")} added to another of the same time.");
+        return kept;
+    }
+
+    private static bool IsRising(List<Cell> cells) =>
+        cells[^1].Value > cells[0].Value && cells.Zip(cells.Skip(1)).All(pair => pair.Second.Value >= pair.First.Value);
+
+    /// <summary>What each row adds to the one before. The first has nothing before it, and a fall counts nothing.</summary>
+    private static List<Cell> Differences(List<Cell> cells, List<BadRow> bad)
+    {
+        var counts = new List<Cell>();
+        for (var k = 0; k < cells.Count; k++)
+        {
+            if (k == 0)
+                bad.Add(new(cells[k].Row, "the running total begins here: what was counted before is not known", cells[k].Content));
+            else if (cells[k].Value < cells[k - 1].Value)
+                bad.Add(
+                    new(
+                        cells[k].Row,
+                        $"the running total falls from {cells[k - 1].Value:0.###} to {cells[k].Value:0.###}",
+                        cells[k].Content
+                    )
+                );
+            else
+                counts.Add(cells[k] with { Value = cells[k].Value - cells[k - 1].Value });
+        }
+        return counts;
+    }
+
+    /// <summary>Counts are whole and not below zero.</summary>
+    private static List<Cell> Counts(List<Cell> cells, List<BadRow> bad)
+    {
+        foreach (var cell in cells.Where(cell => cell.Value < 0))
+            bad.Add(new(cell.Row, $"the count {cell.Value:0.###} is negative", cell.Content));
+        foreach (var cell in cells.Where(cell => cell.Value >= 0 && cell.Value != Math.Floor(cell.Value)))
+            bad.Add(new(cell.Row, $"the count {cell.Value:0.######} is not whole", cell.Content));
+        return [.. cells.Where(cell => cell.Value >= 0 && cell.Value == Math.Floor(cell.Value))];
+    }
+
+    private static DataRow Row(List<Cell> cells, int k, CountMapping mapping, double interval)
+    {
+        var cell = cells[k];
+        // A week, a month or a year says itself where it begins and ends.
+        if (cell.End > cell.Start)
+            return new(cell.Start, cell.End, cell.Value);
+        if (mapping.Rule == IntervalRule.ToNeighbour)
+        {
+            var before = k > 0 ? cells[k - 1].Start : cell.Start - interval;
+            var after = k + 1 < cells.Count ? cells[k + 1].Start : cell.Start + interval;
+            return mapping.Marks switch
+            {
+                TimeMark.End => new(before, cell.Start, cell.Value),
+                TimeMark.Start => new(cell.Start, after, cell.Value),
+                _ => new((before + cell.Start) / 2, (cell.Start + after) / 2, cell.Value),
+            };
+        }
+        return mapping.Marks switch
+        {
+            TimeMark.End => new(cell.Start - interval, cell.Start, cell.Value),
+            TimeMark.Start => new(cell.Start, cell.Start + interval, cell.Value),
+            _ => new(cell.Start - interval / 2, cell.Start + interval / 2, cell.Value),
+        };
+    }
+
+    /// <summary>The median spacing, so that a missing week does not lengthen the others; one row alone counts one unit of time.</summary>
+    /// <param name="starts">The times of all rows, also of those without a count.</param>
+    private static double UsualLength(List<Cell> cells, List<double> starts)
+    {
+        var lengths = cells.Where(cell => cell.End > cell.Start).Select(cell => cell.End - cell.Start).Order().ToList();
+        if (lengths.Count == 0)
+        {
+            var times = starts.Distinct().Order().ToList();
+            lengths = [.. times.Zip(times.Skip(1), (a, b) => b - a).Order()];
+        }
+        return lengths.Count == 0 ? 1 : lengths[lengths.Count / 2];
+    }
+
+    private static string Short(string cell, int most) => cell.Length <= most ? cell : cell[..(most - 1)] + "…";
+}

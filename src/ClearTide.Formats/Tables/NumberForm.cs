@@ -1,0 +1,109 @@
+using System.Globalization;
+using System.Text;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>How numbers are written in a table.</summary>
+/// <param name="Decimal">The mark before decimals, a point or a comma.</param>
+/// <param name="Thousands">The mark between thousands, or null where there is none; blanks of any kind are read between digits too.</param>
+public sealed record NumberForm(char Decimal, char? Thousands)
+{
+    /// <summary>A decimal point and nothing between thousands.</summary>
+    public static readonly NumberForm Plain = new('.', null);
+
+    /// <summary>The forms that are told apart, the plainest first.</summary>
+    public static readonly IReadOnlyList<NumberForm> Known = [Plain, new(',', null), new(',', '.'), new('.', ','), new('.', '\'')];
+
+    /// <summary>Cells that say that nothing was counted.</summary>
+    private static readonly HashSet<string> Missing = new(StringComparer.OrdinalIgnoreCase)
+    {
+        "",
+        "-",
+        "–",
+        "—",
+        ".",
+        "?",
+        "na",
+        "n/a",
+        "nan",
+        "null",
+        "none",
+        "missing",
+    };
+
+    /// <summary>Whether a cell says that there is no value.</summary>
+    public static bool IsMissing(string cell) => Missing.Contains(cell.Trim());
+
+    /// <summary>The form that reads most of these cells. Where several read as many, a mark that always stands before three digits, and
+    /// does so twice, stands between thousands; else the plainest.</summary>
+    public static NumberForm Guess(IReadOnlyCollection<string> cells)
+    {
+        var read = Known.Select(form => (Form: form, Count: cells.Count(cell => form.Read(cell) is not null))).ToList();
+        var most = read.Max(one => one.Count);
+        var best = read.Where(one => one.Count == most).Select(one => one.Form).ToList();
+        return best.Find(form => form.Thousands is { } mark && AlwaysGroups(cells, mark)) ?? best[0];
+    }
+
+    private static bool AlwaysGroups(IReadOnlyCollection<string> cells, char mark)
+    {
+        var marked = cells.Where(cell => cell.Contains(mark)).ToList();
+        return marked.Count > 1 && marked.TrueForAll(cell => cell.TrimStart('-', '+', '−') is [not '0', ..]);
+    }
+
+    /// <summary>A cell as a number, or null. A percent sign divides by a hundred.</summary>
+    public double? Read(string cell)
+    {
+        var text = cell.Trim();
+        var percent = text.EndsWith('%');
+        if (percent)
+            text = text[..^1].TrimEnd();
+        if (Thousands is { } mark && !GroupsOfThree(text, mark))
+            return null;
+        var plain = new StringBuilder(text.Length);
+        for (var k = 0; k < text.Length; k++)
+        {
+            var c = text[k];
+            if (c == Thousands)
+                continue;
+            if (char.IsWhiteSpace(c))
+            {
+                if (k == 0 || k == text.Length - 1 || !char.IsAsciiDigit(text[k - 1]) || !char.IsAsciiDigit(text[k + 1]))
+                    return null;
+                continue;
+            }
+            if (c is '.' or ',' && c != Decimal)
+                return null;
+            plain.Append(
+                c == Decimal ? '.'
+                : c == '−' ? '-'
+                : c
+            );
+        }
+        const NumberStyles Styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent;
+        return double.TryParse(plain.ToString(), Styles, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)
+            ? percent
+                ? number / 100
+                : number
+            : null;
+    }
+
+    /// <summary>Whether each mark between thousands has three digits behind it, and at least one digit before.</summary>
+    private bool GroupsOfThree(string text, char mark)
+    {
+        var whole = text.Split(Decimal, 'e', 'E')[0];
+        var groups = whole.TrimStart('-', '+', '−').Split(mark);
+        return !text[whole.Length..].Contains(mark)
+            && (
+                groups.Length == 1
+                || groups[0].Length is >= 1 and <= 3 && groups.Skip(1).All(group => group.Length == 3 && group.All(char.IsAsciiDigit))
+            );
+    }
+
+    /// <summary>The form in words.</summary>
+    public override string ToString() =>
+        Thousands switch
+        {
+            null => Decimal == '.' ? "1234.5" : "1234,5",
+            var mark => Decimal == '.' ? $"1{mark}234.5" : $"1{mark}234,5",
+        };
+}

@@ -1,0 +1,51 @@
+using System.Globalization;
+using System.Text;
+using ClearTide.Core.Language;
+using MiniExcelLibs;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>A workbook's first sheet that holds anything, as text with tabs between cells: read on like any other table.</summary>
+public static class TableSheet
+{
+    /// <summary>Whether a file is a workbook: they are zip archives, which begin with these letters.</summary>
+    public static bool Is(ReadOnlySpan<byte> start) =>
+        start.Length >= 4 && start[0] == 'P' && start[1] == 'K' && start[2] == 3 && start[3] == 4;
+
+    /// <exception cref="TableException">The file is no workbook, or holds nothing.</exception>
+    public static string ToText(Stream file)
+    {
+        try
+        {
+            foreach (var sheet in file.GetSheetNames())
+            {
+                var text = new StringBuilder();
+                var rows = 0;
+                foreach (IDictionary<string, object?> row in file.Query(useHeaderRow: false, sheetName: sheet))
+                {
+                    if (++rows > CountTable.MostRows + 100 || text.Length > CountTable.LongestText)
+                        throw new TableException($"The sheet “{sheet}” has more than {CountTable.MostRows:N0} rows. Sum them up first.");
+                    text.AppendJoin('\t', row.Values.Take(CountTable.MostColumns + 1).Select(Cell)).Append('\n');
+                }
+                if (text.ToString().Any(c => !char.IsWhiteSpace(c)))
+                    return text.ToString();
+            }
+        }
+        catch (Exception wrong) when (wrong is not TableException and not OutOfMemoryException)
+        {
+            throw new TableException("This workbook cannot be read. Save the sheet as CSV, or copy its cells and paste them here.");
+        }
+        throw new TableException("No sheet of this workbook holds anything.");
+    }
+
+    private static string Cell(object? value) =>
+        value switch
+        {
+            null => "",
+            double number => TypedNumber.Exact(number),
+            DateTime { TimeOfDay.Ticks: 0 } date => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            DateTime moment => moment.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+            IFormattable other => other.ToString(null, CultureInfo.InvariantCulture),
+            _ => value.ToString()!.Replace('\t', ' ').ReplaceLineEndings(" "),
+        };
+}

@@ -1,0 +1,36 @@
+using System.Text;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>A file that holds a table, as text: delimited text in the encodings that spreadsheets write, or a workbook.</summary>
+public static class TableText
+{
+    /// <exception cref="TableException">It is a workbook that cannot be read.</exception>
+    public static string Read(Stream file)
+    {
+        using var memory = new MemoryStream();
+        file.CopyTo(memory);
+        var bytes = memory.ToArray();
+        if (TableSheet.Is(bytes))
+        {
+            memory.Position = 0;
+            return TableSheet.ToText(memory);
+        }
+        return Decode(bytes);
+    }
+
+    /// <summary>By its byte order mark, else as UTF-8, else as what older spreadsheets write.</summary>
+    private static string Decode(byte[] bytes)
+    {
+        if (bytes is [0xFF, 0xFE, ..] or [0xFE, 0xFF, ..])
+            return new StreamReader(new MemoryStream(bytes), Encoding.Unicode, detectEncodingFromByteOrderMarks: true).ReadToEnd();
+        try
+        {
+            return new UTF8Encoding(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true).GetString(bytes).TrimStart('\uFEFF');
+        }
+        catch (DecoderFallbackException)
+        {
+            return Encoding.Latin1.GetString(bytes);
+        }
+    }
+}
