@@ -41,12 +41,12 @@ public sealed record NumberForm(char Decimal, char? Thousands)
         var read = Known.Select(form => (Form: form, Count: cells.Count(cell => form.Read(cell) is not null))).ToList();
         var most = read.Max(one => one.Count);
         var best = read.Where(one => one.Count == most).Select(one => one.Form).ToList();
-        return best.Find(form => form.Thousands is { } mark && AlwaysGroups(cells, mark)) ?? best[0];
+        return best.Find(form => form.Thousands is { } mark && AlwaysGroups(form, cells, mark)) ?? best[0];
     }
 
-    private static bool AlwaysGroups(IReadOnlyCollection<string> cells, char mark)
+    private static bool AlwaysGroups(NumberForm form, IReadOnlyCollection<string> cells, char mark)
     {
-        var marked = cells.Where(cell => cell.Contains(mark)).ToList();
+        var marked = cells.Where(cell => cell.Contains(mark) && form.Read(cell) is not null).ToList();
         return marked.Count > 1 && marked.TrueForAll(cell => cell.TrimStart('-', '+', '−') is [not '0', ..]);
     }
 

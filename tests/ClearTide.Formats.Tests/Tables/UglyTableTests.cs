@@ -33,6 +33,7 @@ public class UglyTableTests
     [InlineData("day,cases\n7,\"1,250\"\n14,\"2,000\"", "0-7 1250; 7-14 2000")]
     [InlineData("day;cases\n3,5;5\n7,0;9\n10,5;4", "0-3.5 5; 3.5-7 9; 7-10.5 4")]
     [InlineData("day|cases\n7|5\n14|9", "0-7 5; 7-14 9")]
+    [InlineData("week ending;cases\n03.02.2026;1.005\n10.02.2026;2.012\ntotal;3.017", "0-7 1005; 7-14 2012")]
     // What is missing leaves a gap; the next row is as long as the others.
     [InlineData("day,cases\n7,5\n14,NA\n21,9\n28,-\n35,4", "0-7 5; 14-21 9; 28-35 4")]
     // A table without a heading; cells in quotes.

@@ -40,8 +40,11 @@ export const layoutFaults = page =>
         style = getComputedStyle(element);
       return style.overflowX === 'visible' || element instanceof SVGElement ? clip : cut(element.getBoundingClientRect(), clip);
     }
-    /** A menu that is open lies over what is behind it, as it should. */
-    const popup = element => element.closest('details[open] > :not(summary), [role=dialog], dialog, [role=listbox]');
+    /** A menu that is open lies over what is behind it, as it should; so does the ledger where it is a drawer. */
+    const drawer = [...document.querySelectorAll('.ledger-side')].find(side => getComputedStyle(side).position === 'fixed');
+    const popup = element =>
+      element.closest('details[open] > :not(summary), [role=dialog], dialog, [role=listbox]') ??
+      (drawer?.contains(element) ? drawer : null);
     const { innerWidth: width } = window;
     if (document.documentElement.scrollWidth > width) {
       const widest = [...document.body.querySelectorAll('*')].find(

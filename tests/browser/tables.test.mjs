@@ -1,0 +1,75 @@
+// Tables as people have them, brought to the model by mouse and by keys.
+import { test } from 'node:test';
+import assert from 'node:assert/strict';
+import { assertAccessible } from './support/browser.mjs';
+import { session } from './support/session.mjs';
+
+const { fresh } = session();
+const sir = ['S(0) = 990; I(0) = 10; R(0) = 0; beta = 0.4 per day', 'S -> I : beta * S * I / 1000', 'I -> R after 5 days'];
+const weekly = [
+  'Marram fever in Tesk;;',
+  'week ending;new cases;remark',
+  '03.02.2026;1.005;',
+  '10.02.2026;2.012;',
+  '17.02.2026;NA;late',
+  '24.02.2026;1.019;',
+  'total;4.036;',
+  'source: the clinic;;',
+].join('\n');
+const rows = page =>
+  page
+    .locator('section[aria-labelledby=have-heading] tbody tr')
+    .evaluateAll(all => all.map(row => row.innerText.replaceAll('\u2009', '').replace(/\s+/g, ' ')));
+
+async function bring(page, text) {
+  await page.goto(page.url().replace(/build$/, 'data'));
+  await page.locator('#text').fill(text);
+  await page.getByRole('button', { name: 'Preview', exact: true }).click();
+  await page.locator('#mapping').waitFor();
+}
+
+test('dates, a title, a total, decimal points between thousands: all is guessed, said, and used', async () => {
+  const page = await fresh('Reeds', ...sir);
+  await bring(page, weekly);
+  await page.getByText('3 rows, from day 0 to 28, 7 days each').waitFor();
+  await page.getByText('27 January 2026 becomes it').waitFor();
+  await page.getByText('Above the heading stands: Marram fever in Tesk').waitFor();
+  const left = page.locator('details.finding li');
+  assert.equal(await left.count(), 3);
+  assert.match(await left.first().textContent(), /row 5: the count is missing.*17\.02\.2026 · NA · late/);
+  await assertAccessible(page, 'a table');
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('Take the data off the model').waitFor();
+  assert.deepEqual(await rows(page), ['0 7 1005', '7 14 2012', '21 28 1019']);
+  await page.getByLabel('Title and question').click();
+  assert.equal(await page.locator('[name=origin]').inputValue(), '2026-01-27');
+});
+
+test('what was chosen stays while the table is mended, by keys alone', async () => {
+  const page = await fresh('Reeds', ...sir);
+  await bring(page, 'day,all cases\n7,5\n14,9\n21,9\n28,30\n35,33\n42,40\n49,41\n56,60');
+  await page.getByText('These values never fall').waitFor();
+  await page.getByLabel('which are').focus();
+  await page.keyboard.press('r');
+  await page.getByLabel('which marks').focus();
+  await page.keyboard.press('ArrowDown');
+  await page.getByRole('button', { name: 'Preview again' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('7 rows, from day 14 to 63').waitFor();
+  await page.getByText('what was counted before is not known').waitFor();
+  await page.locator('#text').fill('day,all cases\n7,5\n14,9\n21,8\n28,30');
+  await page.getByRole('button', { name: 'Preview', exact: true }).click();
+  await page.getByText('the running total falls from 9 to 8').waitFor();
+  assert.equal(await page.getByLabel('which are').inputValue(), 'true');
+  assert.equal(await page.getByLabel('which marks').inputValue(), 'Start');
+});
+
+test('the order of day and month is asked about where nothing settles it', async () => {
+  const page = await fresh('Reeds', ...sir);
+  await bring(page, 'date,cases\n02/03/2026,5\n09/03/2026,7');
+  await page.getByText('is read as 2 March').waitFor();
+  await page.getByLabel('written as').selectOption('MonthDayYear');
+  await page.getByRole('button', { name: 'Preview again' }).click();
+  await page.getByText('is read as 3 February').waitFor();
+  await page.getByText('from day 0 to 424, 212 days each').waitFor();
+});
