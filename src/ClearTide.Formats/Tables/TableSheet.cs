@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Text;
 using ClearTide.Core.Language;
 using MiniExcelLibs;
@@ -12,11 +13,15 @@ public static class TableSheet
     public static bool Is(ReadOnlySpan<byte> start) =>
         start.Length >= 4 && start[0] == 'P' && start[1] == 'K' && start[2] == 3 && start[3] == 4;
 
-    /// <exception cref="TableException">The file is no workbook, or holds nothing.</exception>
+    /// <summary>Bytes that the parts of a workbook may come to when they are unpacked.</summary>
+    private const long LargestContent = 200_000_000;
+
+    /// <exception cref="TableException">The file is no workbook, is too large, or holds nothing.</exception>
     public static string ToText(Stream file)
     {
         try
         {
+            RefuseLarge(file);
             foreach (var sheet in file.GetSheetNames())
             {
                 var text = new StringBuilder();
@@ -36,6 +41,19 @@ public static class TableSheet
             throw new TableException("This workbook cannot be read. Save the sheet as CSV, or copy its cells and paste them here.");
         }
         throw new TableException("No sheet of this workbook holds anything.");
+    }
+
+    /// <summary>A small file can hold much: what its parts come to is looked at before any of them is unpacked.</summary>
+    private static void RefuseLarge(Stream file)
+    {
+        using (var archive = new ZipArchive(file, ZipArchiveMode.Read, leaveOpen: true))
+        {
+            if (archive.Entries.Sum(entry => entry.Length) > LargestContent)
+                throw new TableException(
+                    $"This workbook holds more than {LargestContent / 1_000_000} MB. Copy the cells that are needed and paste them here."
+                );
+        }
+        file.Position = 0;
     }
 
     private static string Cell(object? value) =>

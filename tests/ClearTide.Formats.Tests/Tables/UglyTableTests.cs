@@ -118,6 +118,22 @@ public class UglyTableTests
     }
 
     [Fact]
+    public void A_small_file_that_unpacks_to_much_is_refused()
+    {
+        using var stream = new MemoryStream();
+        using (var archive = new System.IO.Compression.ZipArchive(stream, System.IO.Compression.ZipArchiveMode.Create, leaveOpen: true))
+        {
+            using var part = archive.CreateEntry("xl/sharedStrings.xml").Open();
+            var zeros = new byte[1_000_000];
+            for (var k = 0; k < 210; k++)
+                part.Write(zeros);
+        }
+        Assert.True(stream.Length < 1_000_000);
+        stream.Position = 0;
+        Assert.Contains("more than 200 MB", Assert.Throws<TableException>(() => TableText.Read(stream)).Message);
+    }
+
+    [Fact]
     public void Old_and_wide_encodings_are_read()
     {
         const string Text = "Tag;Fälle\n7;5\n14;9";

@@ -16,7 +16,8 @@ export function attachHover(
 ): void {
   const layer = svg('g', {
     class:
-      'hover pointer-events-none [&_line]:stroke-edge [&_line]:[stroke-dasharray:2_3] [&_rect]:fill-sheet [&_rect]:stroke-edge [&_text]:text-xs',
+      'hover pointer-events-none [&_line]:stroke-edge [&_line]:[stroke-dasharray:2_3] ' +
+      '[&_rect]:fill-sheet [&_rect]:stroke-edge [&_text]:text-xs',
     visibility: 'hidden',
   });
   frame.root.append(layer);

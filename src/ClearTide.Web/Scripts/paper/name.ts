@@ -15,7 +15,8 @@ export function ask(pane: HTMLElement, { place: [x, y], words, value, many, keep
     box = pane.getBoundingClientRect();
   const field = document.createElement(many ? 'textarea' : 'input');
   field.className =
-    'paper-field absolute z-5 w-190 py-4 px-8 border border-tide rounded-3 bg-field text-ink [font:inherit] [textarea&]:h-76 [textarea&]:resize';
+    'paper-field absolute z-5 w-190 py-4 px-8 border border-tide rounded-3 bg-field text-ink [font:inherit] ' +
+    '[textarea&]:h-76 [textarea&]:resize';
   field.placeholder = words;
   field.setAttribute('aria-label', words);
   field.value = value ?? '';
