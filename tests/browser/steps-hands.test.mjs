@@ -41,19 +41,19 @@ test('a table that cannot be read keeps what was said of it', async () => {
   await send(page, 'Preview');
   await page.getByText('row 4').waitFor();
   await page.getByLabel('name', { exact: true }).fill('Seen at the ferry');
-  await page.getByLabel(/^interval/).fill('a week');
-  await page.getByLabel(/^which marks/).selectOption('start');
+  await page.getByLabel(/^each, in/).fill('a week');
+  await page.getByLabel(/^which marks/).selectOption('Start');
   await send(page, 'Preview again');
   await page.locator('.notice:visible', { hasText: '“a week”, is not a number' }).waitFor();
-  assert.equal(await page.getByLabel(/^interval/).inputValue(), 'a week');
-  assert.equal(await page.getByLabel(/^which marks/).inputValue(), 'start');
+  assert.equal(await page.getByLabel(/^each, in/).inputValue(), 'a week');
+  assert.equal(await page.getByLabel(/^which marks/).inputValue(), 'Start');
   await page.locator('#text').fill('day');
   await send(page, 'Preview');
   await page.locator('.notice:visible').waitFor();
   await page.locator('#text').fill('day,cases\n7,5\n14,9');
   await send(page, 'Preview');
   assert.equal(await page.getByLabel('name', { exact: true }).inputValue(), 'Seen at the ferry');
-  assert.equal(await page.getByLabel(/^which marks/).inputValue(), 'start');
+  assert.equal(await page.getByLabel(/^which marks/).inputValue(), 'Start');
 });
 
 test('a refused fit keeps the law that was chosen', async () => {
