@@ -42,16 +42,11 @@ public sealed partial record SetField
                 value
             ),
             (Input input, PartField.Points) => document.With(WithPoints(document, input, value)),
-            (ResponseCurve curve, PartField.Law) => document.With(CurveLaws.Change(curve, Law(value))),
+            (ResponseCurve curve, PartField.Law) => document.With(CurveLaws.Change(curve, KindField.Choose<CurveLaw>(value))),
             (ResponseCurve curve, PartField.Points) => document.With(WithPoints(document, curve, value)),
             (Assumption assumption, PartField.Parts) => document.With(assumption with { Parts = Tied(document, value) }),
             _ => null,
         };
-
-    private static CurveLaw Law(string value) =>
-        Enum.TryParse<CurveLaw>(value, ignoreCase: true, out var law) && Enum.IsDefined(law)
-            ? law
-            : throw new FieldRefusedException($"“{value}” is none of {string.Join(", ", Enum.GetNames<CurveLaw>()).ToLowerInvariant()}.");
 
     private static int Colour(string value) =>
         TypedNumber.ReadWhole(value) is { } colour and <= 10

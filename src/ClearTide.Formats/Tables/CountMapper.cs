@@ -45,10 +45,10 @@ public static class CountMapper
                     : "The table has no rows."
             );
         if (DateForm.IsAmbiguous(times, timeCells))
-            notes.Add(
-                $"The order of day and month is a guess: “{timeCells.First(cell => DateForm.Read(times, cell) is not null)}” is read as "
-                    + $"{DateForm.Read(times, timeCells.First(cell => DateForm.Read(times, cell) is not null))!.Value.At:d MMMM}."
-            );
+        {
+            var cell = timeCells.First(cell => DateForm.Read(times, cell) is not null);
+            notes.Add($"The order of day and month is a guess: “{cell}” is read as {DateForm.Read(times, cell)!.Value.At:d MMMM}.");
+        }
         var interval = mapping.Interval ?? UsualLength(sorted, starts);
         var rows = sorted.Select((cell, k) => Row(sorted, k, mapping, interval)).ToImmutableArray();
         for (var k = 1; k < rows.Length; k++)

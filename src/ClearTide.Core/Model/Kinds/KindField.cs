@@ -32,7 +32,9 @@ internal static class KindField
         where T : class, IPart
         where TChoice : struct, Enum => Text<T>(field, part => read(part).ToString(), (part, value) => write(part, Choose<TChoice>(value)));
 
-    private static TChoice Choose<TChoice>(string value)
+    /// <summary>One of several choices by its name.</summary>
+    /// <exception cref="FieldRefusedException">It is the name of none; the message lists them.</exception>
+    public static TChoice Choose<TChoice>(string value)
         where TChoice : struct, Enum =>
         Enum.TryParse<TChoice>(value, ignoreCase: true, out var choice) && Enum.IsDefined(choice)
             ? choice

@@ -53,7 +53,7 @@ export function frame(options: FrameOptions): Frame {
     viewBox: `0 0 ${options.width} ${options.height}`,
     role: 'group',
     'aria-label': options.label,
-    class: 'chart-svg',
+    class: 'chart-svg block max-w-full select-none',
   });
   const grid = svg('g', { class: 'grid [&_line]:stroke-contour' });
   const most = Math.max(2, Math.min(6, Math.floor((bottom - top) / 26)));

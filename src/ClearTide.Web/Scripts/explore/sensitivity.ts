@@ -64,7 +64,7 @@ export function drawSensitivity(place: HTMLElement, words: HTMLElement, found: S
     viewBox: `0 0 ${size.width} ${height}`,
     role: 'img',
     'aria-label': found.title,
-    class: 'chart-svg bars',
+    class: 'chart-svg block max-w-full select-none bars',
   });
   root.append(svg('text', { x: right, y: 14, 'text-anchor': 'end', class: 'y-title text-xs' }, found.title));
   const bar = (from: number, to: number, y: number, thick: number, className: string): SVGRectElement =>

@@ -151,7 +151,7 @@ function drawMap(place: HTMLElement, sweep: Sweep, settings: Settings, size: { w
     viewBox: `0 0 ${size.width} ${size.height}`,
     role: 'img',
     'aria-label': `${sweep.title} over ${settings.value} and ${settings.second2}`,
-    class: 'chart-svg map',
+    class: 'chart-svg block max-w-full select-none map',
   });
   sweep.outcomes.forEach((value, k) => {
     const i = k % first.length,

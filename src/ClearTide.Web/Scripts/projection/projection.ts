@@ -99,7 +99,7 @@ function draw(): void {
   const calendar = svg('svg', {
     width: Math.max(320, box.width),
     height: Math.max(1, data.lanes.length) * laneHeight + 4,
-    class: 'chart-svg',
+    class: 'chart-svg block max-w-full select-none',
     role: 'img',
     'aria-label': 'Measures over time',
   });
