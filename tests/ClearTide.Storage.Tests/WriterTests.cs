@@ -113,4 +113,27 @@ public sealed class WriterTests : IDisposable
         Assert.Equal((1, 0), _store.Load(id) is { } state ? (state.Version, state.Document.Definitions.Length) : default);
         Assert.Equal(SaveOutcome.Saved, _store.Apply(id, 1, edit).Outcome);
     }
+
+    [Fact]
+    public void A_full_disk_refuses_an_edit_and_takes_it_once_there_is_room()
+    {
+        var id = _store.Add(new StudyDocument { Title = "Reeds" });
+        var edit = new AddLines("a = 1");
+        var large = new AddLines(string.Join("; ", Enumerable.Range(0, 400).Select(k => $"b{k} = {k * 7919 % 10_007}.{k}")));
+        // The file may not grow by a page: SQLite answers as it does where the disk is full. The limit is the connection's, which is
+        // kept and used again.
+        Limit(1);
+        var full = Assert.ThrowsAny<SqliteException>(() => _store.Apply(id, 1, large));
+        Assert.Equal(Sqlite.Full, full.SqliteErrorCode);
+        Assert.Equal(DataFolderException.DiskFull, DataFolderException.Of(full, _folder.Path)!.ExitCode);
+        Assert.Equal((1, 0), _store.Load(id) is { } state ? (state.Version, state.Document.Definitions.Length) : default);
+        Limit(1_000_000);
+        Assert.Equal(SaveOutcome.Saved, _store.Apply(id, 1, large).Outcome);
+        Assert.Equal(SaveOutcome.Saved, _store.Apply(id, 2, edit).Outcome);
+
+        void Limit(int pages) =>
+            _database.Write(
+                (connection, transaction) => connection.ExecuteScalar<int>($"pragma max_page_count = {pages}", null, transaction)
+            );
+    }
 }

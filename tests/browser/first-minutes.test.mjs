@@ -4,7 +4,7 @@ import assert from 'node:assert/strict';
 import { edited, findings } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh, demo } = session();
+const { server, opened, fresh, demo } = session({}, true);
 const sizeOf = (page, selector, side) => page.locator(selector).evaluate((element, side) => element.getBoundingClientRect()[side], side);
 
 test('the shelf says what can be done, shows patterns as pictures, and a search finds them', async () => {

@@ -7,7 +7,7 @@ import { openPage, tabTo } from './support/browser.mjs';
 import { edited, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh } = session();
+const { server, opened, fresh } = session({}, true);
 const fever = 'S(0) = 990; E(0) = 0; I(0) = 10; R(0) = 0; S -> E : 0.4 * S * I / 1000; E -> I after 3 days; I -> R after 5 days';
 
 test('a study is begun from a pattern', async () => {

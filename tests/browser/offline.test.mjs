@@ -5,7 +5,7 @@ import { openPage } from './support/browser.mjs';
 import { edited, openLine } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, fresh } = session();
+const { server, fresh } = session({}, true);
 const away = /ERR_CONNECTION_(REFUSED|RESET)|ERR_EMPTY_RESPONSE|ERR_SOCKET|Failed to fetch|^htmx:(afterRequest|sendError),/;
 const lines = 'A(0) = 40; A -> B : beta * A; beta = 0.1 per day';
 

@@ -5,7 +5,7 @@ import { assertAccessible } from './support/browser.mjs';
 import { edited, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { fresh, demo, restarted } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
+const { fresh, demo, restarted } = session({ permissions: ['clipboard-read', 'clipboard-write'] }, true);
 let page;
 
 /** A new study of three plates in a row, susceptible, infectious and recovered, and two flows between them. */

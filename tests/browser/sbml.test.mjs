@@ -1,9 +1,9 @@
 // Models as SBML by the command line: what is written is valid by the standard's own library, and runs as the study does.
 import { spawnSync } from 'node:child_process';
 import assert from 'node:assert/strict';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { after, test } from 'node:test';
 import { root } from './support/server.mjs';
 
@@ -23,22 +23,6 @@ function errors(files) {
   assert.equal(answer.status, 0, answer.stderr);
   return answer.stdout.trim();
 }
-
-const shipped = ['demo', 'demo/patterns'].flatMap(place =>
-  readdirSync(join(root, place))
-    .filter(name => name.endsWith('.study.json'))
-    .map(name => join(root, place, name)),
-);
-
-test('every shipped study is valid SBML', () => {
-  const files = shipped.map(study => {
-    const file = join(folder, `${basename(study)}.xml`);
-    const { status, stderr } = cleartide('convert', study, file);
-    assert.equal(status, 0, stderr);
-    return file;
-  });
-  assert.equal(errors(files), '');
-});
 
 const models = {
   doses:

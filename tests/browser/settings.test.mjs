@@ -5,7 +5,7 @@ import { assertAccessible } from './support/browser.mjs';
 import { run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh } = session();
+const { server, opened, fresh } = session({}, true);
 
 test('settings give new studies their units', async () => {
   let page = await opened();

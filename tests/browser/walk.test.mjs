@@ -9,7 +9,7 @@ import { addLine, edited, findings, run } from './support/build.mjs';
 import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh, demo, restarted } = session();
+const { server, opened, fresh, demo, restarted } = session({}, true);
 const fever = [
   'S -> E : beta * S * I / N',
   'E -> I after 3 days',

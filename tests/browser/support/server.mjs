@@ -66,3 +66,18 @@ export class Server {
     rmSync(this.folder, { recursive: true, force: true });
   }
 }
+
+/** The server that runs for all test files together, where there is one; it is neither started nor ended by a test. */
+export class SharedServer {
+  /** Its address, or undefined where each file starts a server of its own. */
+  static address = process.env.CLEAR_TIDE_TEST_SERVER;
+
+  folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
+  url = SharedServer.address;
+
+  async start() {}
+
+  async end() {
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}

@@ -1,16 +1,20 @@
-// A server of its own and a browser, for all tests of a file; both end with them. Each test asks for a page of its own, on which no
-// script may have failed when the test ends.
+// A server and a browser for all tests of a file. The server is the one that runs for all files, or the file's own where it stands alone
+// or does to a server what others would notice. Each test asks for a page of its own, on which no script may have failed when the test
+// ends.
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, afterEach } from 'node:test';
 import { openBrowser, openPage } from './browser.mjs';
 import { addLine } from './build.mjs';
-import { root, Server } from './server.mjs';
+import { root, Server, SharedServer } from './server.mjs';
 
-/** @param {object} options of the browser's context */
-export function session(options) {
-  const server = new Server();
+/**
+ * @param {object} options of the browser's context
+ * @param {boolean} alone whether the server is killed, or its settings or shelf are looked at as nobody else has touched them
+ */
+export function session(options, alone = false) {
+  const server = SharedServer.address && !alone ? new SharedServer() : new Server();
   let browser, page;
   after(async () => {
     await browser?.close();
@@ -29,13 +33,13 @@ export function session(options) {
     return page;
   }
 
-  /** Sends a form of the shelf without drawing the shelf, and opens the view of the study that it makes. */
-  async function made(form, view, address = '/') {
+  /** Sends a form of the shelf without drawing it or any picture on it, and opens the view of the study that it makes. */
+  async function made(fields, view, address = '/') {
     await opened();
     const { request } = page.context(),
-      shelf = await (await request.get(server.url)).text();
-    const token = /name="__RequestVerificationToken"[^>]*value="([^"]+)"/.exec(shelf)[1];
-    const begun = await request.post(new URL(address, server.url).href, { multipart: { ...form, __RequestVerificationToken: token } });
+      form = await (await request.get(`${server.url}/settings`)).text();
+    const token = /name="__RequestVerificationToken"[^>]*value="([^"]+)"/.exec(form)[1];
+    const begun = await request.post(new URL(address, server.url).href, { multipart: { ...fields, __RequestVerificationToken: token } });
     await page.goto(begun.url().replace(/build$/, view));
   }
 

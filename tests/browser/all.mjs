@@ -1,0 +1,20 @@
+// Runs all test files, three at a time (pages wait more than they work), against one server that is started once. Usage: node all.mjs [options of node --test]
+import { spawn } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { Server } from './support/server.mjs';
+
+const folder = import.meta.dirname,
+  files = readdirSync(folder).filter(name => name.endsWith('.test.mjs'));
+const server = new Server();
+await server.start();
+try {
+  const runner = spawn(
+    process.execPath,
+    ['--test', '--test-concurrency=3', ...process.argv.slice(2), ...files.map(name => join(folder, name))],
+    { stdio: 'inherit', env: { ...process.env, CLEAR_TIDE_TEST_SERVER: server.url } },
+  );
+  process.exitCode = await new Promise(done => runner.once('exit', code => done(code ?? 1)));
+} finally {
+  await server.end();
+}
