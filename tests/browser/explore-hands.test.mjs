@@ -134,3 +134,21 @@ test('kept runs stand in the file', async () => {
   assert.deepEqual(rows[0].slice(-3), ['S (people) · Run 1', 'I (people) · Run 1', 'R (people) · Run 1']);
   for (const row of rows.slice(1)) assert.equal(row[1], row[4]);
 });
+
+test('numbers in place of curves stand at even times, with units in the heads, and kept runs beside them', async () => {
+  const page = await explore();
+  await page.getByRole('button', { name: 'Keep this run' }).click();
+  await page.locator('.kept-run').waitFor();
+  const panel = page.locator('.panel[data-kind=Curves]').first();
+  await panel.locator('.panel-menu > summary').click();
+  await panel.getByRole('button', { name: 'numbers', exact: true }).click();
+  const heads = panel.locator('.panel-body table.numbers th');
+  await heads.nth(6).waitFor();
+  assert.deepEqual(await heads.allTextContents(), [
+    'time (days)',
+    ...['', ' · Run 1'].flatMap(run => ['S', 'I', 'R'].map(name => `${name} (people)${run}`)),
+  ]);
+  const times = (await panel.locator('.panel-body tbody td:first-child').allTextContents()).map(Number);
+  assert.ok(times.length > 10);
+  times.slice(2).forEach((time, k) => assert.equal(time - times[k + 1], times[1] - times[0]));
+});

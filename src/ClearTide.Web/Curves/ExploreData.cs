@@ -31,7 +31,13 @@ public static class ExploreData
         ];
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>
-    public static string Json(StudyRun run, IReadOnlyList<Panel> panels, DataSet? data)
+    /// <param name="beside">What stands beside the run in a table, at its times: the columns of kept runs.</param>
+    public static string Json(
+        StudyRun run,
+        IReadOnlyList<Panel> panels,
+        DataSet? data,
+        Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>>? beside = null
+    )
     {
         var buffer = new ArrayBufferWriter<byte>(1 << 16);
         using (var json = new Utf8JsonWriter(buffer))
@@ -48,12 +54,27 @@ public static class ExploreData
                 if (panel.Kind == PanelKind.Curves)
                     Made(json, run, panel);
                 if (panel.Kind == PanelKind.Table && run.Run is not null)
-                    Rows(json, run, panel);
+                    Rows(json, run, panel, beside);
                 if (panel.Kind == PanelKind.Budget)
                     Terms(json, run, panel);
                 json.WriteEndObject();
             }
             json.WriteEndObject();
+            json.WriteEndObject();
+        }
+        return Encoding.UTF8.GetString(buffer.WrittenSpan);
+    }
+
+    /// <summary>The rows of one panel: what a table shows of it.</summary>
+    /// <param name="beside">What stands beside the run, at its times.</param>
+    public static string RowsJson(StudyRun run, Panel panel, Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>> beside)
+    {
+        var buffer = new ArrayBufferWriter<byte>();
+        using (var json = new Utf8JsonWriter(buffer))
+        {
+            json.WriteStartObject();
+            if (run.Run is not null)
+                Rows(json, run, panel, beside);
             json.WriteEndObject();
         }
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
@@ -77,14 +98,19 @@ public static class ExploreData
     /// <summary>Rows on a page; the files have them all.</summary>
     private const int MostShown = 500;
 
-    private static void Rows(Utf8JsonWriter json, StudyRun run, Panel panel)
+    private static void Rows(
+        Utf8JsonWriter json,
+        StudyRun run,
+        Panel panel,
+        Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>>? beside
+    )
     {
         var times = TableTimes.Of(run.Lowered.Document, TableTimes.Every(run.Lowered.Document, panel.Every).Every);
         var (rows, columns) = Table(run, panel, [.. times.Take(MostShown)], "", CancellationToken.None);
         json.WriteNumber("rowsInAll", times.Length);
         Numbers(json, "times", rows);
         json.WriteStartArray("columns");
-        foreach (var column in columns)
+        foreach (var column in columns.Concat(beside?.Invoke(panel, rows) ?? []))
         {
             json.WriteStartObject();
             json.WriteString("name", column.Head);

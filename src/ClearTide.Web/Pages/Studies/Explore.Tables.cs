@@ -63,10 +63,12 @@ public sealed partial class ExploreModel
         }
         var times = TableTimes.Of(document, TableTimes.Every(document, found.Every).Every);
         var (rows, columns) = ExploreData.Table(run, found, times, "", HttpContext.RequestAborted);
-        // Kept runs stand beside this one, over the times they share.
-        var others = kept.All(State.Id).Where(one => !one.Hidden).SelectMany(one => KeptColumns(one, found, rows));
-        return Taken(document, form, Time(document), rows, [.. columns, .. others]);
+        return Taken(document, form, Time(document), rows, [.. columns, .. BesideKept(found, rows)]);
     }
+
+    /// <summary>Kept runs stand beside this one, over the times they share.</summary>
+    private IEnumerable<TableColumn> BesideKept(Panel panel, IReadOnlyList<double> times) =>
+        kept.All(State.Id).Where(one => !one.Hidden).SelectMany(one => KeptColumns(one, panel, times));
 
     private static string Time(StudyDocument document) => $"time ({document.TimeUnit.Plural})";
 

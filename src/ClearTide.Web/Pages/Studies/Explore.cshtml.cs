@@ -33,7 +33,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>Curves that panels can show: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves { get; private set; } = [];
 
-    public string RunJson => ExploreData.Json(RunOf(Document), Panels, Data);
+    public string RunJson => ExploreData.Json(RunOf(Document), Panels, Data, BesideKept);
 
     /// <summary>
     /// What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.
@@ -88,7 +88,11 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
     /// <summary>The run with the values of the sliders.</summary>
-    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, Data));
+    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, Data, BesideKept));
+
+    /// <summary>The numbers of a panel of curves at even times, where they are looked at in its place.</summary>
+    public IActionResult OnGetRows(string panel, string? set) =>
+        Find(panel) is { } found ? Json(ExploreData.RowsJson(RunWith(set), found, BesideKept)) : NotFound();
 
     private StudyRun RunWith(string? set) =>
         Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, Data, cancel)) : RunOf(Document);

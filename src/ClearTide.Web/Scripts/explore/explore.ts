@@ -1,6 +1,6 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
-import { number, parseExplored, settingsOf, type Explored, type Settings } from './data';
+import { number, parseExplored, settingsOf, type Explored, type PanelData, type Settings } from './data';
 import { drawBudget } from './budget';
 import { drawCurves, type Compared, type KeptShown } from './curves';
 import { follow } from './follow';
@@ -24,6 +24,7 @@ interface PanelState {
   sweep?: Sweep;
   sensitivity?: Sensitivity;
   phase?: Phase;
+  rows?: PanelData;
   asked?: string;
   stop?: AbortController;
 }
@@ -96,13 +97,21 @@ export function startExplore(root: HTMLElement): void {
     const id = panel.dataset.panel!,
       own = state(id),
       kind = panel.dataset.kind!;
-    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.asks} ${sliders.text()}`;
+    const beside = kept()
+      .map(run => run.id)
+      .join(' ');
+    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.asks} ${sliders.text()} ${own.numbers} ${beside}`;
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
     else if (kind === 'Phase')
       void fetch(address('Phase', id)).then(async answer => {
         own.phase = (await answer.json()) as Phase;
+        draw(panel);
+      });
+    else if (kind === 'Curves' && own.numbers)
+      void fetch(address('Rows', id)).then(async answer => {
+        own.rows = (await answer.json()) as PanelData;
         draw(panel);
       });
     else if (kind === 'Outcomes' || kind === 'Checks')
@@ -133,7 +142,7 @@ export function startExplore(root: HTMLElement): void {
     }
     if (own.numbers && kind !== 'Table') drawNumbers(place, id, kind, own, settings);
     else if (kind === 'Curves') drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
-    else if (kind === 'Table') drawTable(place, explored, id, settings);
+    else if (kind === 'Table') drawTable(place, explored, explored.panels[id], settings);
     else if (kind === 'Observed') drawObserved(place, words, explored, own.view, redraw, size);
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
     else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, size);
@@ -161,7 +170,7 @@ export function startExplore(root: HTMLElement): void {
             : null;
     if (rows) drawRows(place, rows.heads, rows.rows, digitsOf(settings));
     else if (kind === 'Observed') drawObservedTable(place, explored!, settings);
-    else drawTable(place, explored!, id, settings);
+    else drawTable(place, explored!, kind === 'Curves' ? own.rows : explored!.panels[id], settings);
   }
 
   const panels = (): HTMLElement[] => [...root.querySelectorAll<HTMLElement>('.panel')];
@@ -299,6 +308,7 @@ export function startExplore(root: HTMLElement): void {
       button.setAttribute('aria-pressed', String(on));
       if (how === 'window') panel.classList.toggle('filled', on);
       else state(panel.dataset.panel!).numbers = on;
+      need(panel);
       draw(panel);
     } else if (how === 'copy' && panel.querySelector('.panel-body table.numbers')) {
       void copyNumbers(

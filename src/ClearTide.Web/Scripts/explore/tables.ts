@@ -1,7 +1,7 @@
 // The numbers of a panel, as tables.
 import { amount } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
-import type { Explored, Settings } from './data';
+import type { Explored, PanelData, Settings } from './data';
 
 const mostRows = 500;
 
@@ -38,20 +38,14 @@ export function drawRows(place: HTMLElement, heads: string[], rows: Cell[][], di
 
 export const digitsOf = (settings: Settings): number => Math.min(17, Math.max(1, Number(settings.digits) || 6));
 
-/** Numbers downwards by time, in thin spaces and so many digits. */
-export function drawTable(place: HTMLElement, explored: Explored, panel: string, settings: Settings): void {
-  const run = explored.run,
-    data = explored.panels[panel];
-  // A table has rows of its own, made at even times; the numbers of a chart are those of its points.
-  const columns: { name: string; values: ArrayLike<number | null> }[] = data?.columns ??
-    data?.terms ?? [
-      ...run.curves.filter(curve => settings.chosen.includes(curve.id)).map(curve => ({ name: curve.symbol, values: curve.values })),
-      ...(data?.formulas ?? []).filter(column => column.values.length),
-    ];
-  const times = data?.times ?? Array.from(run.times);
+/** Numbers downwards by time, made at even times, in thin spaces and so many digits. */
+export function drawTable(place: HTMLElement, explored: Explored, data: PanelData | undefined, settings: Settings): void {
+  const columns = data?.columns ?? data?.terms;
+  if (!columns) return;
+  const times = data?.times ?? Array.from(explored.run.times);
   drawRows(
     place,
-    [`time (${run.units})`, ...columns.map(column => column.name)],
+    [`time (${explored.run.units})`, ...columns.map(column => column.name)],
     times.map((time, k) => [time, ...columns.map(column => column.values[k] ?? null)]),
     digitsOf(settings),
     data?.rowsInAll,
