@@ -28,8 +28,12 @@ public class SensitivityBench
         var study = Seir.Study();
         return new(
             Lowering.Lower(study),
-            new("o", "data", "cases", study.Flows[0].Id, "1"),
-            new("data", "cases", [.. Enumerable.Range(0, 52).Select(week => new DataRow(7 * week, 7 * week + 7, 0))]),
+            [
+                new(
+                    new("o", "data", "cases", study.Flows[0].Id, "1"),
+                    new("data", "cases", [.. Enumerable.Range(0, 52).Select(week => new DataRow(7 * week, 7 * week + 7, 0))])
+                ),
+            ],
             chosen,
             controlTangents
         );

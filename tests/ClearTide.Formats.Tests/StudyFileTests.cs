@@ -32,10 +32,11 @@ public class StudyFileTests
         var text = File.ReadAllText(Root(file));
         var bundle = StudyFile.Read(text);
         Assert.Equal(text, StudyFile.Write(bundle));
-        var run = StudyRun.Of(bundle.Document, bundle.DataSets.FirstOrDefault());
+        var run = StudyRun.Of(bundle.Document, Series.Of(bundle.Document, bundle.DataSets));
         Assert.Empty(run.Lowered.Findings);
         Assert.NotNull(run.Run);
-        Assert.Null(run.ObservedFailure);
+        Assert.Equal(bundle.Document.Observations.Length, run.Observed.Count);
+        Assert.All(run.Observed, curve => Assert.Null(curve.Problem));
     }
 
     [Theory]

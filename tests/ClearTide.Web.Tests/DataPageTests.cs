@@ -51,12 +51,13 @@ public sealed class DataPageTests(Application application)
         var (status, _) = await visit.Post(
             "Use",
             ("text", Good),
-            ("timeColumn", "0"),
-            ("valueColumn", "1"),
+            ("role", "Time"),
+            ("role", "Value"),
             ("marks", "end"),
-            ("label", "Cases"),
-            ("flowId", "f5"),
-            ("reporting", "rho"),
+            ("series[0].heading", "cases"),
+            ("series[0].label", "Cases"),
+            ("series[0].flowId", "f5"),
+            ("series[0].reporting", "rho"),
             ("name", "typed")
         );
         Assert.Equal(HttpStatusCode.Redirect, status);
@@ -66,25 +67,26 @@ public sealed class DataPageTests(Application application)
     }
 
     [Theory]
-    [InlineData("reporting", "nothing", "uses nothing, which the model does not have")]
-    [InlineData("reporting", "0.5 +", "cannot be read")]
-    [InlineData("flowId", "f99", "Choose the flow")]
+    [InlineData("series[0].reporting", "nothing", "uses nothing, which the model does not have")]
+    [InlineData("series[0].reporting", "0.5 +", "cannot be read")]
+    [InlineData("series[0].flowId", "f99", "Choose the flow")]
     [InlineData("interval", "long", "is not a number")]
-    [InlineData("valueColumn", "0", "same column")]
+    [InlineData("series[0].seen", "Standing", "Say what of the model Cases has seen")]
+    [InlineData("role", "Value", "Say of one column that it is the time")]
     public async Task A_mapping_that_cannot_be_is_refused_and_kept_on_the_screen(string field, string value, string words)
     {
         var visit = await _demo.Open("data");
         var fields = new Dictionary<string, string>
         {
             ["text"] = Good,
-            ["timeColumn"] = "0",
-            ["valueColumn"] = "1",
-            ["label"] = "Cases",
-            ["flowId"] = "f5",
-            ["reporting"] = "rho",
+            ["role"] = "Time",
+            ["series[0].heading"] = "cases",
+            ["series[0].label"] = "Cases",
+            ["series[0].flowId"] = "f5",
+            ["series[0].reporting"] = "rho",
             [field] = value,
         };
-        var (status, html) = await visit.Post("Use", [.. fields.Select(pair => (pair.Key, pair.Value))]);
+        var (status, html) = await visit.Post("Use", [.. fields.Select(pair => (pair.Key, pair.Value)), ("role", "Value")]);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains(words, html);
         Assert.Equal(visit.Version, (await _demo.Open("data")).Version);

@@ -23,11 +23,17 @@ public sealed class EveryPageTests(Application application)
         var id = application.Services.GetRequiredService<StudyStore>().Add(document);
         var data = application
             .Services.GetRequiredService<DataSetStore>()
-            .Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60), new DataRow(14, 21, 130)]);
+            .Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60) { LeftOut = true }, new DataRow(14, 21, 130)]);
+        var levels = application
+            .Services.GetRequiredService<DataSetStore>()
+            .Add(id, "levels", [new DataRow(5, 5, 80.5) { Error = 2 }, new DataRow(12, 12, -1), new DataRow(20, 20, 3)]);
         var counted = document.Flows.First(flow => document.Describe(flow) == "S → E").Id;
         Edit[] edits =
         [
-            new SetObservation(data.Id, "Reported cases", counted, "rho"),
+            new TieSeries([
+                new("", data.Id, "Reported cases", counted, "rho"),
+                new("", levels.Id, "Level", "", "1") { Seen = ObservedAs.Standing, Formula = "S / 2" },
+            ]),
             new AddScenario("Pause"),
             new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9), new("release.half", 1, 100)])),
         ];

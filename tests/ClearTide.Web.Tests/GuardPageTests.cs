@@ -55,11 +55,13 @@ public sealed class GuardPageTests(Application application)
         var (status, html) = await visit.Post(
             "Use",
             ("text", text.ToString()),
-            ("timeColumn", "0"),
-            ("valueColumn", "1"),
-            ("flowId", "f5"),
-            ("reporting", "1"),
-            ("label", "Seen")
+            ("role", "Time"),
+            ("role", "Value"),
+            ("role", "Out"),
+            ("series[0].heading", "cases"),
+            ("series[0].flowId", "f5"),
+            ("series[0].reporting", "1"),
+            ("series[0].label", "Seen")
         );
         Assert.Equal(HttpStatusCode.Redirect, status);
     }

@@ -67,13 +67,14 @@ public sealed class LongWorkTests : IDisposable
         await data.Post(
             "Use",
             ("text", "day,cases\n7,4"),
-            ("timeColumn", "0"),
-            ("valueColumn", "1"),
+            ("role", "Time"),
+            ("role", "Value"),
             ("marks", "end"),
             ("interval", "7"),
-            ("label", "Cases"),
-            ("flowId", "f5"),
-            ("reporting", "rho")
+            ("series[0].heading", "cases"),
+            ("series[0].label", "Reported cases"),
+            ("series[0].flowId", "f5"),
+            ("series[0].reporting", "rho")
         );
         var visit = await _application.OpenDemo("fit");
         await visit.Post(

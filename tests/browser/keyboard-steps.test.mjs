@@ -29,7 +29,7 @@ test('counts are pasted, previewed and used', async () => {
   await page.locator('#mapping').waitFor();
   await tabTo(page, '#mapping button.primary');
   await page.keyboard.press('Enter');
-  await page.getByText('from pasted counts').waitFor();
+  await page.getByText('from pasted table').waitFor();
 });
 
 test('a fit is started', async () => {

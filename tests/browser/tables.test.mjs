@@ -19,7 +19,7 @@ const weekly = [
 const rows = page =>
   page
     .locator('section[aria-labelledby=have-heading] tbody tr')
-    .evaluateAll(all => all.map(row => row.innerText.replaceAll('\u2009', '').replace(/\s+/g, ' ')));
+    .evaluateAll(all => all.map(row => row.innerText.replaceAll('\u2009', '').replace(/\s+/g, ' ').trim()));
 
 async function bring(page, text) {
   await page.goto(page.url().replace(/build$/, 'data'));
@@ -39,7 +39,7 @@ test('dates, a title, a total, decimal points between thousands: all is guessed,
   assert.match(await left.first().textContent(), /row 5: the count is missing.*17\.02\.2026 · NA · late/);
   await assertAccessible(page, 'a table');
   await page.getByRole('button', { name: 'Use these data' }).click();
-  await page.getByText('Take the data off the model').waitFor();
+  await page.getByText('Take New cases off the model').waitFor();
   assert.deepEqual(await rows(page), ['0 7 1005', '7 14 2012', '21 28 1019']);
   await page.getByLabel('Title and question').click();
   assert.equal(await page.locator('[name=origin]').inputValue(), '2026-01-27');
@@ -72,4 +72,65 @@ test('the order of day and month is asked about where nothing settles it', async
   await page.getByRole('button', { name: 'Preview again' }).click();
   await page.getByText('is read as 3 February').waitFor();
   await page.getByText('from day 0 to 424, 212 days each').waitFor();
+});
+
+test('a flow and a level with its errors come in one table, by mouse; a point is left out, and the next version keeps it out', async () => {
+  const page = await fresh('Reeds', ...sir);
+  await bring(page, 'day;new cases;survey;se;remark\n7;20;960;9;calm\n14;45;900;8;wind\n21;80;790;9;calm\n28;1200;640;7;calm');
+  const survey = page.locator('[data-series=survey]');
+  assert.deepEqual(await page.locator('#mapping thead select').evaluateAll(all => all.map(one => one.value)), [
+    'Time',
+    'Value',
+    'Value',
+    'Error',
+    'Out',
+  ]);
+  await survey.getByLabel('has seen').selectOption('Standing');
+  await survey.getByLabel('the formula').fill('S +');
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('What Survey has seen cannot be read').waitFor();
+  assert.equal(await survey.getByLabel('the formula').inputValue(), 'S +');
+  await survey.getByLabel('the formula').fill('S');
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('Survey: S at the row’s time').waitFor();
+  const cases = page.getByRole('article', { name: 'New cases' });
+  await cases.locator('summary').click();
+  await cases.getByLabel('Use the row at 28 in fits').uncheck();
+  await cases.getByRole('button', { name: 'Use the ticked points in fits' }).click();
+  await cases.getByText('4 rows, 1 left out').waitFor();
+  await assertAccessible(page, 'two series on the model');
+  await bring(page, 'day;new cases\n7;21\n14;45\n21;80\n28;1200\n35;300');
+  await page.getByText('This is the next version of New cases: 1 row added, 1 row changed.').waitFor();
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await cases.getByText('5 rows, 1 left out').waitFor();
+  await page.goto(page.url().replace(/data$/, 'build'));
+  // What was seen of a compartment lies on its curve, with bars; what flowed lies below.
+  await page.locator('#curves .point').nth(3).waitFor();
+  assert.equal(await page.locator('#curves .point-error').count(), 4);
+  assert.equal(await page.locator('#observed .point').count(), 5);
+  await page.keyboard.press('Control+z');
+  await page.waitForFunction(() => document.querySelectorAll('#observed .point').length === 4);
+});
+
+test('a long table is brought by keys alone, each subject a series', async () => {
+  const page = await fresh('Reeds', 'C(0) = 200 mg; V = 20; C -> at 0.2 per day');
+  await page.goto(page.url().replace(/build$/, 'data'));
+  await page.locator('#text').focus();
+  await page.keyboard.insertText('who,day,level\nAsta,1,8.1\nBram,1,7.7\nAsta,2,6.9\nBram,2,6.4\nAsta,4,4.6\nBram,4,4.2');
+  await page.getByRole('button', { name: 'Preview', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  for (const name of ['Asta', 'Bram']) {
+    await page.locator(`[data-series=${name}]`).getByLabel('the formula').focus();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.insertText('C / V');
+  }
+  await page.getByRole('button', { name: 'Use these data' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('Bram: C / V at the row’s time').waitFor();
+  await page.goto(page.url().replace(/data$/, 'fit'));
+  await page.locator('input[name=tick][value=V]').check();
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.locator('.estimates').waitFor();
+  assert.match(await page.locator('#fit-status').innerText(), /Asta: standard deviation .*, Bram: standard deviation/);
+  assert.equal(await page.locator('#fit-chart svg').count(), 2);
 });

@@ -153,7 +153,7 @@ async function counted(look) {
   await page.getByRole('link', { name: /^Data/ }).click();
   await page.setInputFiles('#file', join(root, 'demo/marram-fever-cases.csv'));
   await page.getByRole('button', { name: 'Use these data' }).waitFor();
-  await page.getByLabel('new cases are the flow').selectOption({ label: 'E → I ' });
+  await page.getByLabel('the flow').selectOption({ label: 'E → I ' });
   await page.getByLabel(/in the row's interval, times/).fill('rho');
   await look?.();
   await page.getByRole('button', { name: 'Use these data' }).click();

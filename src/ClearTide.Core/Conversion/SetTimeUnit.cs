@@ -16,8 +16,9 @@ namespace ClearTide.Core.Conversion;
 /// are scaled. Relabelling keeps the numbers, which then mean something else; numbers typed with a unit of time convert by themselves
 /// either way.
 /// </summary>
-/// <param name="DataSet">Id of the data with their times in the new unit, where the study has data and they are converted.</param>
-public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = null) : Edit
+/// <param name="DataSets">By the id of each version of data on the model, that of the one with its times in the new unit, where they are
+/// converted.</param>
+public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, IReadOnlyDictionary<string, string>? DataSets = null) : Edit
 {
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
@@ -61,9 +62,15 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, string? DataSet = 
                     }
                 ),
             ],
-            Observations = DataSet is null
-                ? document.Observations
-                : [.. document.Observations.Select(observation => observation with { DataSet = DataSet })],
+            Observations =
+            [
+                .. document.Observations.Select(observation =>
+                    observation with
+                    {
+                        DataSet = DataSets?.GetValueOrDefault(observation.DataSet) ?? observation.DataSet,
+                    }
+                ),
+            ],
         };
         return RangeConversion.Scale(document, TimeUnitConversion.Settle(document, converted, ratio), ratio);
     }

@@ -1,14 +1,28 @@
+using System.Text.Json.Serialization;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Data;
 
-/// <summary>One row of counts: what was counted from <paramref name="Start"/> to <paramref name="End"/>, in the study's time
-/// unit.</summary>
-public sealed record DataRow(double Start, double End, double Value);
+/// <summary>One row of data: what was seen from <paramref name="Start"/> to <paramref name="End"/>, in the study's time unit. What was
+/// seen at one time has it as its end.</summary>
+public sealed record DataRow(double Start, double End, double Value)
+{
+    /// <summary>The standard deviation of the value, where it is known.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? Error { get; init; }
+
+    /// <summary>Whether it is shown but left out of fits.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool LeftOut { get; init; }
+}
 
 /// <summary>A version of a data set: rows in order of time. Never changed once made.</summary>
 public sealed record DataSet(string Id, string Name, IReadOnlyList<DataRow> Rows)
 {
     /// <summary>Where the data end: the end of the last row. A projection starts here.</summary>
     public double Now => Rows[^1].End;
+
+    /// <summary>The rows that fits look at.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<DataRow> Used => Rows.Any(row => row.LeftOut) ? [.. Rows.Where(row => !row.LeftOut)] : Rows;
 }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
@@ -6,40 +7,125 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Editing;
 
-/// <summary>Ties data to the model, in place of the observation that was there.</summary>
+/// <summary>Ties series of data to the model. One with the name of an observation that is there takes its place: it is the next version
+/// of it.</summary>
+/// <param name="Observations">Their ids are given by the edit.</param>
 /// <param name="Origin">The date of time zero that the data were read against; a study that has none takes it.</param>
-public sealed record SetObservation(string DataSet, string Label, string FlowId, string Reporting, DateOnly? Origin = null) : Edit
+public sealed record TieSeries(ImmutableArray<Observation> Observations, DateOnly? Origin = null) : Edit
+{
+    /// <summary>Series on one model at most.</summary>
+    public const int Most = 40;
+
+    /// <summary>Characters of the name of a series at most.</summary>
+    public const int LongestLabel = 80;
+
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document)
+    {
+        var all = document.Observations;
+        var next = document.NextId;
+        foreach (var one in Observations)
+        {
+            var tied = one with { Label = one.Label.Trim(), Reporting = one.Reporting.Trim(), Formula = one.Formula.Trim() };
+            if (ObservationChecks.Refusal(document, tied) is { } refusal)
+                return EditResult.Refused(refusal);
+            if (Observations.Count(other => Same(other, tied)) > 1)
+                return EditResult.Refused($"Two series are called “{tied.Label}”. Give each a name of its own.");
+            tied = tied with { Id = "o" + next++ };
+            var place = all.ToList().FindIndex(other => Same(other, tied));
+            all = place < 0 ? all.Add(tied) : all.SetItem(place, tied);
+        }
+        return all.Length > Most
+            ? EditResult.Refused($"A model carries up to {Most} series. Take some off first.")
+            : document with
+            {
+                Observations = all,
+                NextId = next,
+                Origin = document.Origin ?? Origin,
+            };
+    }
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) => $"data: {string.Join(", ", Observations.Select(one => one.Label.Trim()))}";
+
+    private static bool Same(Observation one, Observation other) =>
+        string.Equals(one.Label.Trim(), other.Label.Trim(), StringComparison.OrdinalIgnoreCase);
+}
+
+/// <summary>Takes a series off the model; the data themselves are kept.</summary>
+public sealed record RemoveSeries(string ObservationId) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document) =>
+        document.Observations.Any(one => one.Id == ObservationId)
+            ? document with
+            {
+                Observations = document.Observations.RemoveAll(one => one.Id == ObservationId),
+            }
+            : EditResult.Refused("These data are no longer on the model.");
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) =>
+        $"{before.Observations.FirstOrDefault(one => one.Id == ObservationId)?.Label ?? "data"} taken off the model";
+}
+
+/// <summary>How a series on the model is seen, or another version of its data.</summary>
+/// <param name="Observation">As it is to be; its id says which one.</param>
+/// <param name="What">What changed, in words.</param>
+public sealed record ChangeSeries(Observation Observation, string What) : Edit
 {
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
-        if (document.Moving.All(part => part.Id != FlowId))
-            return EditResult.Refused("Choose the flow that was counted.");
-        if (Label.Trim().Length is 0 or > 80)
-            return EditResult.Refused("Say in up to 80 characters what was counted, as in “Reported cases”.");
-        if (Formula.Read(Reporting).Problem is { } problem)
-            return EditResult.Refused($"The reporting fraction cannot be read. {problem.Message}");
-        foreach (var name in Formula.Read(Reporting).Tree!.Names())
-        {
-            if (document.DefinitionBySymbol(name.Name) is null)
-                return EditResult.Refused(
-                    $"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value."
-                );
-        }
-        var made = new Observation("o" + document.NextId, DataSet, Label.Trim(), FlowId, Reporting.Trim());
-        return document with { Observations = [made], NextId = document.NextId + 1, Origin = document.Origin ?? Origin };
+        var place = document.Observations.ToList().FindIndex(one => one.Id == Observation.Id);
+        if (place < 0)
+            return EditResult.Refused("These data are no longer on the model.");
+        return ObservationChecks.Refusal(document, Observation) is { } refusal
+            ? EditResult.Refused(refusal)
+            : document with
+            {
+                Observations = document.Observations.SetItem(place, Observation),
+            };
     }
 
     /// <inheritdoc/>
-    public override string Describe(StudyDocument before) => $"data: {Label.Trim()}";
+    public override string Describe(StudyDocument before) => $"{Observation.Label}: {What}";
 }
 
-/// <summary>Takes the data off the model; the data themselves are kept.</summary>
-public sealed record RemoveObservation : Edit
+/// <summary>What is wrong with how a series is tied to a model.</summary>
+internal static class ObservationChecks
 {
-    /// <inheritdoc/>
-    public override EditResult Apply(StudyDocument document) => document with { Observations = [] };
+    /// <returns>A sentence that says what to do; null where nothing is wrong.</returns>
+    public static string? Refusal(StudyDocument document, Observation one)
+    {
+        if (one.Label.Trim().Length is 0 or > TieSeries.LongestLabel)
+            return $"Say in up to {TieSeries.LongestLabel} characters what was counted or measured, as in “Reported cases”.";
+        if (one.Seen == ObservedAs.Flowed && document.Moving.All(part => part.Id != one.FlowId))
+            return "Choose the flow that was counted.";
+        if (one.Seen == ObservedAs.Standing && Seen(document, one) is { } seen)
+            return seen;
+        if (Formula.Read(one.Reporting).Problem is { } problem)
+            return $"The reporting fraction cannot be read. {problem.Message}";
+        foreach (var name in Formula.Read(one.Reporting).Tree!.Names())
+        {
+            if (document.DefinitionBySymbol(name.Name) is null)
+                return $"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value.";
+        }
+        return null;
+    }
 
-    /// <inheritdoc/>
-    public override string Describe(StudyDocument before) => "data taken off the model";
+    private static string? Seen(StudyDocument document, Observation one)
+    {
+        if (one.Formula.Trim().Length == 0)
+            return $"Say what of the model {one.Label} has seen: the symbol of a compartment, or a formula like central / V.";
+        var read = Formula.Read(one.Formula);
+        if (read.Problem is { } problem)
+            return $"What {one.Label} has seen cannot be read. {problem.Message}";
+        foreach (var name in read.Tree!.Names())
+        {
+            if (name.Name != "t" && document.SymbolParts.All(part => Symbols.Normalize(part.Symbol) != Symbols.Normalize(name.Name)))
+                return $"{one.Label} has seen {name.Name}, which the model does not have. Use symbols of the model.";
+        }
+        return null;
+    }
 }

@@ -201,7 +201,7 @@ public sealed class Projection
     /// <summary>The content that a projection's numbers depend on.</summary>
     public static string Fingerprint(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
     {
-        var text = new StringBuilder(Fingerprints.OfContent(document, observation, data));
+        var text = new StringBuilder(Fingerprints.OfContent(document, [new(observation, data)]));
         text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");

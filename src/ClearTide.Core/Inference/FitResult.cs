@@ -47,8 +47,9 @@ public sealed record KnownCombination(
 );
 
 /// <summary>A finished fit. <paramref name="Fingerprint"/> is the hash of all that its numbers depend on.</summary>
-/// <param name="K">Dispersion of the negative binomial law; null under Poisson.</param>
-/// <param name="Means">Expected count of each row at the estimate.</param>
+/// <param name="Means">What is expected of each row that was used at the estimate, series by series.</param>
+/// <param name="Spreads">The estimated spread of each series' law: k of the negative binomial, the standard deviation of the normal law or
+/// of the logarithm, the coefficient of variation; null where the law has none.</param>
 /// <param name="Correlations">Of the estimates on their search scale, row by row; null where the information is singular.</param>
 public sealed record FitResult(
     string Fingerprint,
@@ -57,8 +58,8 @@ public sealed record FitResult(
     ImmutableArray<KnownCombination> Combinations,
     double LogLikelihood,
     double Aic,
-    double? K,
     ImmutableArray<double> Means,
     ImmutableArray<double>? Correlations,
-    int Starts
+    int Starts,
+    ImmutableArray<double?> Spreads = default
 );

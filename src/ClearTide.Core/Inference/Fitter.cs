@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
@@ -19,25 +20,25 @@ public static class Fitter
     /// <summary>Climbs from the model's own values and from this many points spread over the bounds.</summary>
     public const int SpreadStarts = 4;
 
+    /// <param name="series">At least one, all fitted together.</param>
     /// <param name="progress">Told how far the fit is, from 0 to 1.</param>
     /// <exception cref="FitRefusedException">The fit makes no sense as asked.</exception>
     public static FitResult Run(
         StudyDocument document,
-        Observation observation,
-        DataSet data,
+        IReadOnlyList<Series> series,
         Action<double>? progress = null,
         CancellationToken cancel = default
     )
     {
         var setup = document.Fit;
-        Check(document, setup, data);
+        Check(document, setup, series);
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new FitRefusedException("The model has unfinished parts. Finish what Build lists before fitting.");
         ObservedModel model;
         try
         {
-            model = new ObservedModel(lowered, observation, data, [.. setup.Parameters.Select(parameter => parameter.Address)]);
+            model = new ObservedModel(lowered, series, [.. setup.Parameters.Select(parameter => parameter.Address)]);
         }
         catch (ArgumentException refusal)
         {
@@ -45,11 +46,13 @@ public static class Fitter
         }
         var search = new LikelihoodSearch(model, setup);
         var best = FromAllStarts(search, model, setup, progress, cancel);
-        return Describe(document, setup, search, best, Fingerprints.Of(document, observation, data), progress, cancel);
+        return Describe(document, setup, search, best, Fingerprints.Of(document, series), progress, cancel);
     }
 
-    private static void Check(StudyDocument document, FitSetup setup, DataSet data)
+    private static void Check(StudyDocument document, FitSetup setup, IReadOnlyList<Series> series)
     {
+        if (series.Count == 0)
+            throw new FitRefusedException("There are no data to fit to. Bring some under Data first.");
         if (setup.Parameters.IsEmpty)
             throw new FitRefusedException("Tick at least one value to estimate.");
         foreach (var parameter in setup.Parameters)
@@ -60,21 +63,30 @@ public static class Fitter
                         + "upper bound."
                 );
         }
-        if (data.Rows.Count < setup.Parameters.Length)
+        var rows = series.Sum(one => one.Data.Used.Count);
+        if (rows < setup.Parameters.Length)
         {
             throw new FitRefusedException(
-                $"{data.Rows.Count} {(data.Rows.Count == 1 ? "row" : "rows")} of data cannot tell {setup.Parameters.Length} values "
-                    + "apart. Tick fewer values, or bring more data."
+                $"{rows} {(rows == 1 ? "row" : "rows")} of data cannot tell {setup.Parameters.Length} values apart. Tick fewer values, or "
+                    + "bring more data."
             );
         }
-        foreach (var row in data.Rows)
-        {
-            if (!(row.Value >= 0))
-                throw new FitRefusedException($"A count is zero or more; the row ending at {row.End:0.###} holds {row.Value:0.###}.");
-        }
-        if (data.Rows[^1].End > document.End)
+        foreach (var one in series)
+            Check(document, setup, one);
+    }
+
+    private static void Check(StudyDocument document, FitSetup setup, Series series)
+    {
+        var (law, rows) = (SpreadLaw.Of(series.Observation.LawIn(setup)), series.Data.Used);
+        if (rows.Count == 0)
             throw new FitRefusedException(
-                $"The data end at {data.Rows[^1].End:0.###}, after the model's span at {document.End:0.###}. Lengthen the span in Build."
+                $"All points of {series.Observation.Label} are left out. Take some back under Data, or take the series off the model."
+            );
+        if (rows.Select(law.Refusal).FirstOrDefault(refusal => refusal is not null) is { } refused)
+            throw new FitRefusedException(refused);
+        if (rows[^1].End > document.End)
+            throw new FitRefusedException(
+                $"The data end at {rows[^1].End:0.###}, after the model's span at {document.End:0.###}. Lengthen the span in Build."
             );
     }
 
@@ -101,8 +113,7 @@ public static class Fitter
             }
             try
             {
-                var k = setup.Law == ErrorLaw.Poisson ? 1 : 10;
-                var found = search.Climb(u, k, cancel: cancel);
+                var found = search.Climb(u, cancel: cancel);
                 if (best is null || found.LogLikelihood > best.LogLikelihood)
                     best = found;
             }
@@ -152,7 +163,7 @@ public static class Fitter
             estimates.Add(Judge(document, setup, j, values[j], onLog[j] ? values[j] * error : error, low, high, flat, combinations));
             progress?.Invoke(0.5 + 0.5 * (j + 1) / count);
         }
-        var free = count + (setup.Law == ErrorLaw.NegativeBinomial ? 1 : 0);
+        var free = count + search.Spreads;
         return new(
             fingerprint,
             setup.Law,
@@ -160,10 +171,10 @@ public static class Fitter
             combinations.ToImmutable(),
             best.LogLikelihood,
             2 * free - 2 * best.LogLikelihood,
-            setup.Law == ErrorLaw.NegativeBinomial ? best.K : null,
             [.. best.Mean],
             Correlations(covariance),
-            SpreadStarts + 1
+            SpreadStarts + 1,
+            [.. best.Spreads.Select((spread, series) => search.HasSpread(series) ? spread : (double?)null)]
         );
     }
 

@@ -1,3 +1,5 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -6,80 +8,119 @@ using MathNet.Numerics.LinearAlgebra;
 namespace ClearTide.Core.Inference;
 
 /// <summary>A point of a search: transformed values, log-likelihood, its gradient and the expected information.</summary>
+/// <param name="Mean">What is expected of each row, series by series.</param>
+/// <param name="Spreads">The spread of the law of each series.</param>
 internal sealed record SearchPoint(
     double[] U,
     double LogLikelihood,
     Vector<double> Gradient,
     Matrix<double> Information,
     double[] Mean,
-    double K
+    double[] Spreads
 );
 
 /// <summary>
-/// Maximises a likelihood of counts within bounds by Fisher scoring with Levenberg damping (Nocedal and Wright, Numerical Optimization,
-/// 2nd ed.,
+/// Maximises a likelihood within bounds by Fisher scoring with Levenberg damping (Nocedal and Wright, Numerical Optimization, 2nd ed.,
 /// 10.3, with the expected information in place of J'J; McCullagh and Nelder, Generalized Linear Models, 2nd ed., 2.5). Values with a lower
-/// bound of zero or more move on a log scale. At a bound, values that would leave it are held. The dispersion k is maximised in turn with
-/// the
-/// rest: their expected information is zero.
+/// bound of zero or more move on a log scale. At a bound, values that would leave it are held. The spreads of the laws are maximised in
+/// turn with the rest, each for itself.
 /// </summary>
-internal sealed class LikelihoodSearch(ObservedModel model, FitSetup setup)
+internal sealed class LikelihoodSearch
 {
     private const int MostIterations = 200;
 
-    public int Dimension => setup.Parameters.Length;
+    private readonly ObservedModel _model;
+    private readonly FitSetup _setup;
+    private readonly SpreadLaw[] _laws;
+    private readonly IReadOnlyList<DataRow>[] _rows;
+    private readonly bool[] _free;
 
-    public bool OnLogScale(int j) => setup.Parameters[j].Lower >= 0;
+    public LikelihoodSearch(ObservedModel model, FitSetup setup)
+    {
+        (_model, _setup) = (model, setup);
+        _laws = [.. model.Series.Select(series => SpreadLaw.Of(series.Observation.LawIn(setup)))];
+        _rows = [.. model.Series.Select(series => series.Data.Used)];
+        _free = [.. _laws.Select((law, k) => law.HasSpread(_rows[k]))];
+    }
+
+    public int Dimension => _setup.Parameters.Length;
+
+    /// <summary>How many of the laws have a spread that is estimated.</summary>
+    public int Spreads => _free.Count(free => free);
+
+    /// <summary>Whether the spread of a series is estimated.</summary>
+    public bool HasSpread(int series) => _free[series];
+
+    public bool OnLogScale(int j) => _setup.Parameters[j].Lower >= 0;
 
     public double Lower(int j) =>
-        OnLogScale(j) ? Math.Log(Math.Max(setup.Parameters[j].Lower, 1e-12 * setup.Parameters[j].Upper)) : setup.Parameters[j].Lower;
+        OnLogScale(j) ? Math.Log(Math.Max(_setup.Parameters[j].Lower, 1e-12 * _setup.Parameters[j].Upper)) : _setup.Parameters[j].Lower;
 
-    public double Upper(int j) => OnLogScale(j) ? Math.Log(setup.Parameters[j].Upper) : setup.Parameters[j].Upper;
+    public double Upper(int j) => OnLogScale(j) ? Math.Log(_setup.Parameters[j].Upper) : _setup.Parameters[j].Upper;
 
     public double ToValue(int j, double u) => OnLogScale(j) ? Math.Exp(u) : u;
 
     public double FromValue(int j, double value) =>
         Math.Clamp(OnLogScale(j) ? Math.Log(Math.Max(value, 1e-300)) : value, Lower(j), Upper(j));
 
-    public SearchPoint Evaluate(double[] u, double k, CancellationToken cancel)
+    /// <param name="spreads">One for each series; null for the most likely ones at these means.</param>
+    public SearchPoint Evaluate(double[] u, double[]? spreads, CancellationToken cancel)
     {
         var values = new double[Dimension];
         for (var j = 0; j < values.Length; j++)
             values[j] = ToValue(j, u[j]);
-        var prediction = model.Predict(values, cancel);
-        var rows = model.Data.Rows;
+        var prediction = _model.Predict(values, cancel);
+        spreads ??= BestSpreads(prediction.Mean);
         var gradient = Vector<double>.Build.Dense(Dimension);
         var information = Matrix<double>.Build.Dense(Dimension, Dimension);
         var log = 0.0;
-        var row = new double[Dimension];
-        for (var i = 0; i < rows.Count; i++)
+        var slopes = new double[Dimension];
+        var at = 0;
+        for (var series = 0; series < _laws.Length; series++)
         {
-            // An integration error must not make an expectation of nothing negative.
-            var mean = Math.Max(prediction.Mean[i], 1e-12);
-            log += CountLikelihood.Log(setup.Law, rows[i].Value, mean, k);
-            var slope = CountLikelihood.Slope(setup.Law, rows[i].Value, mean, k);
-            var variance = CountLikelihood.Variance(setup.Law, mean, k);
-            for (var j = 0; j < Dimension; j++)
-                row[j] = prediction.Gradient[i, j] * (OnLogScale(j) ? values[j] : 1);
-            for (var j = 0; j < Dimension; j++)
+            var (law, spread) = (_laws[series], spreads[series]);
+            foreach (var row in _rows[series])
             {
-                gradient[j] += slope * row[j];
-                for (var l = 0; l < Dimension; l++)
-                    information[j, l] += row[j] * row[l] / variance;
+                var mean = law.Settle(prediction.Mean[at]);
+                log += law.Log(row, mean, spread);
+                var slope = law.Slope(row, mean, spread);
+                var known = law.Information(row, mean, spread);
+                for (var j = 0; j < Dimension; j++)
+                    slopes[j] = prediction.Gradient[at, j] * (OnLogScale(j) ? values[j] : 1);
+                for (var j = 0; j < Dimension; j++)
+                {
+                    gradient[j] += slope * slopes[j];
+                    for (var l = 0; l < Dimension; l++)
+                        information[j, l] += slopes[j] * slopes[l] * known;
+                }
+                at++;
             }
         }
-        return new(u, log, gradient, information, prediction.Mean, k);
+        return new(u, log, gradient, information, prediction.Mean, spreads);
+    }
+
+    /// <summary>The most likely spread of each law for these means.</summary>
+    private double[] BestSpreads(double[] means)
+    {
+        var best = new double[_laws.Length];
+        var at = 0;
+        for (var series = 0; series < _laws.Length; series++)
+        {
+            var law = _laws[series];
+            double[] settled = [.. means.AsSpan(at, _rows[series].Count).ToArray().Select(law.Settle)];
+            best[series] = _free[series] ? law.BestSpread(_rows[series], settled) : 1;
+            at += settled.Length;
+        }
+        return best;
     }
 
     /// <summary>Climbs from a start; values in <paramref name="held"/> stay where they are.</summary>
-    public SearchPoint Climb(double[] start, double k, bool[]? held = null, CancellationToken cancel = default)
+    public SearchPoint Climb(double[] start, bool[]? held = null, CancellationToken cancel = default)
     {
-        var here = Evaluate(start, k, cancel);
+        var here = Evaluate(start, null, cancel);
         var damping = 1e-3;
         for (var iteration = 0; iteration < MostIterations; iteration++)
         {
-            if (setup.Law == ErrorLaw.NegativeBinomial && held is null)
-                here = Evaluate(here.U, BestK(here.Mean), cancel);
             var free = Enumerable.Range(0, Dimension).Where(j => held?[j] != true && !PushesOut(here, j)).ToArray();
             if (free.Length == 0)
                 return here;
@@ -123,49 +164,13 @@ internal sealed class LikelihoodSearch(ObservedModel model, FitSetup setup)
         }
         try
         {
-            var next = Evaluate(u, here.K, cancel);
+            // The spread is the best one at each point: what is climbed is the profile of the likelihood over it.
+            var next = Evaluate(u, null, cancel);
             return double.IsNaN(next.LogLikelihood) ? null : next;
         }
         catch (SimulationException)
         {
             return null;
         }
-    }
-
-    /// <summary>The k that is most likely for these expectations, by golden section on its logarithm (Nocedal and Wright, chapter
-    /// 3).</summary>
-    public double BestK(double[] mean)
-    {
-        var rows = model.Data.Rows;
-        double LogAt(double logK)
-        {
-            var sum = 0.0;
-            for (var i = 0; i < rows.Count; i++)
-                sum += CountLikelihood.Log(ErrorLaw.NegativeBinomial, rows[i].Value, Math.Max(mean[i], 1e-12), Math.Exp(logK));
-            return sum;
-        }
-        double low = Math.Log(1e-3),
-            high = Math.Log(CountLikelihood.LargestK);
-        var golden = (Math.Sqrt(5) - 1) / 2;
-        double a = high - golden * (high - low),
-            b = low + golden * (high - low);
-        double atA = LogAt(a),
-            atB = LogAt(b);
-        while (high - low > 1e-7)
-        {
-            if (atA >= atB)
-            {
-                (high, b, atB) = (b, a, atA);
-                a = high - golden * (high - low);
-                atA = LogAt(a);
-            }
-            else
-            {
-                (low, a, atA) = (a, b, atB);
-                b = low + golden * (high - low);
-                atB = LogAt(b);
-            }
-        }
-        return Math.Exp(0.5 * (low + high));
     }
 }

@@ -7,31 +7,35 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;
 
-/// <summary>What a model expects of each row of a data set, and how that changes with each chosen value.</summary>
-/// <param name="Mean">Expected counts, one for each row.</param>
+/// <summary>What a model expects of each row of its series, and how that changes with each chosen value.</summary>
+/// <param name="Mean">Expected values, one for each row that is used, series by series.</param>
 /// <param name="Gradient">Row by row, the derivative by each chosen value in its own units.</param>
 public sealed record Prediction(double[] Mean, double[,] Gradient);
 
 /// <summary>
-/// A model with one observation on it. Predictions come from one solve of states, the observed flow's running total, and the tangents
-/// of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.14), all
-/// from
-/// the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits. Where a value moves
-/// a jump (events, delays, limits, conditions on amounts), tangents do
-/// not hold, and derivatives are central differences of whole solves.
+/// A model with series of data on it. Predictions come from one solve of states, of the running totals of the flows that are counted, and
+/// the tangents of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd
+/// ed., I.14), all from the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits.
+/// Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do not hold, and derivatives are central
+/// differences of whole solves.
 /// </summary>
 public sealed class ObservedModel
 {
     /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
     private const double DifferenceStep = 3e-4;
 
-    private readonly DataSet _data;
+    /// <summary>How the rows of one series are read off a solve.</summary>
+    /// <param name="Total">Place of the running total in a block of states; -1 where a formula is seen.</param>
+    /// <param name="Seen">The share of a flow that is seen, then its derivatives by the chosen values; or the formula times that share,
+    /// then its derivatives along the run.</param>
+    private sealed record Reader(Series Series, int Total, int[] Seen);
+
+    private readonly List<Reader> _readers = [];
+    private readonly List<(Reader Reader, DataRow Row)> _rows = [];
     private readonly int[] _chosen;
-    private readonly int[] _reporting;
     private readonly ExpressionGraph _graph;
     private readonly CompiledModel _model;
     private readonly bool _byTangents;
-    private readonly int _total;
     private readonly int _block;
     private readonly double _start;
     private readonly double[] _values;
@@ -44,23 +48,27 @@ public sealed class ObservedModel
     };
 
     /// <param name="lowered">A finished model.</param>
+    /// <param name="series">At least one; rows that are left out of fits are not expected.</param>
     /// <param name="chosen">Addresses of the values that predictions are differentiated by.</param>
     /// <param name="controlTangents">Whether the tangents take part in error control too.</param>
-    /// <exception cref="ArgumentException">The observation or an address does not fit the model; the message says what to do.</exception>
+    /// <exception cref="ArgumentException">A series or an address does not fit the model; the message says what to do.</exception>
     public ObservedModel(
         LoweredModel lowered,
-        Observation observation,
-        DataSet data,
+        IReadOnlyList<Series> series,
         IReadOnlyList<ValueAddress> chosen,
         bool controlTangents = false
     )
     {
         // Tangents are nodes too: they go into a graph of their own.
         var network = lowered.Network.Fork();
-        var flow = Reporting.FlowOf(network, observation);
-        _data = data;
+        var document = lowered.Document;
+        if (network.DiscreteStep > 0)
+            throw new ArgumentException(
+                "This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build."
+            );
         _graph = network.Graph;
         _values = network.ValueVector();
+        _start = document.Start;
         _chosen =
         [
             .. chosen.Select(address =>
@@ -69,30 +77,45 @@ public sealed class ObservedModel
                     : throw new ArgumentException($"There is no value “{address}” in the model any more. Take it out of the fit.")
             ),
         ];
-        _start = Math.Min(lowered.Document.Start, data.Rows[0].Start);
-        if (data.Rows[0].Start < lowered.Document.Start)
+        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
+        var rates = new List<int>();
+        var counted = series.Count(one => one.Observation.Seen == ObservedAs.Flowed);
+        _block = network.States.Count + counted;
+        foreach (var one in series)
         {
+            var seen = Reporting.NodeOf(network, document, one.Observation);
+            var flowed = one.Observation.Seen == ObservedAs.Flowed;
+            if (flowed)
+                rates.Add(network.Flows.Concat(network.Quantities).ElementAt(Reporting.FlowOf(network, one.Observation)).Node);
+            else
+                seen = _graph.Multiply(seen, ObservedFormula.NodeOf(network, document, one.Observation));
+            var reader = new Reader(
+                one,
+                flowed ? network.States.Count + rates.Count - 1 : -1,
+                [
+                    seen,
+                    .. _byTangents
+                        ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
+                        : [],
+                ]
+            );
+            _readers.Add(reader);
+            _rows.AddRange(one.Data.Used.Select(row => (reader, row)));
+        }
+        foreach (var (reader, row) in _rows)
+        {
+            if (From(reader, row) >= _start)
+                continue;
             throw new ArgumentException(
-                $"The first row begins at {data.Rows[0].Start:0.###}, before the model does at {lowered.Document.Start:0.###}. Begin "
-                    + "the span earlier, or mark the times as the end of each interval."
+                reader.Total >= 0
+                    ? $"A row of {reader.Series.Observation.Label} begins at {row.Start:0.###}, before the model does at {_start:0.###}. "
+                        + "Begin the span earlier, or mark the times as the end of each interval."
+                    : $"A row of {reader.Series.Observation.Label} stands at {row.End:0.###}, before the model begins at {_start:0.###}. "
+                        + "Begin the span earlier, or leave the row out."
             );
         }
-        var observed = network.Flows.Concat(network.Quantities).ElementAt(flow);
-        _times = [.. data.Rows.SelectMany(row => new[] { row.Start, row.End }).Append(_start).Distinct().Order()];
-        _total = network.States.Count;
-        _block = _total + 1;
-        var reporting = Reporting.NodeOf(network, lowered.Document, observation);
-        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
-        _reporting =
-        [
-            reporting,
-            .. _chosen.Select(index =>
-                new Differentiation(_graph, node => node.Operation == Operation.Parameter && node.A == index ? _graph.Constant(1) : -1).Of(
-                    reporting
-                )
-            ),
-        ];
-        if (_byTangents && !controlTangents)
+        _times = [.. _rows.SelectMany(one => new[] { From(one.Reader, one.Row), one.Row.End }).Append(_start).Distinct().Order()];
+        if (_byTangents && !controlTangents && _block > 0)
             _settings = _settings with
             {
                 AbsoluteTolerances =
@@ -103,22 +126,20 @@ public sealed class ObservedModel
                 ],
             };
         _model = new CompiledModel(
-            _byTangents
-                ? SensitivityNetwork.WithTangents(network, observed.Node, _chosen)
-                : SensitivityNetwork.WithTotal(network, observed.Node)
+            _byTangents ? SensitivityNetwork.WithTangents(network, rates, _chosen) : SensitivityNetwork.WithTotals(network, rates)
         );
     }
 
     /// <summary>All values of the model as the document gives them.</summary>
     public IReadOnlyList<double> Values => _values;
 
-    /// <summary>The data that are expected.</summary>
-    public DataSet Data => _data;
+    /// <summary>The series that are expected, in the order of the rows of a prediction.</summary>
+    public IReadOnlyList<Series> Series => [.. _readers.Select(reader => reader.Series)];
 
     /// <summary>Position of each chosen value among all values.</summary>
     public IReadOnlyList<int> Chosen => _chosen;
 
-    /// <summary>Expected counts and their derivatives for values of the chosen parameters.</summary>
+    /// <summary>Expected values and their derivatives for values of the chosen parameters.</summary>
     /// <param name="chosen">In the order of the addresses, in the model's units.</param>
     /// <exception cref="SimulationException">The model cannot be run at these values.</exception>
     public Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel = default)
@@ -126,46 +147,84 @@ public sealed class ObservedModel
         var values = (double[])_values.Clone();
         for (var j = 0; j < chosen.Length; j++)
             values[_chosen[j]] = chosen[j];
-        var k = _chosen.Length;
         var run = Run(values, cancel);
-        var reporting = _reporting.Select(node => _graph.Evaluate(node, _start, [], values)).ToArray();
-        var rows = _data.Rows;
-        var mean = new double[rows.Count];
-        var gradient = new double[rows.Count, k];
-        for (var row = 0; row < rows.Count; row++)
-        {
-            var moved = Moved(run, row, 0);
-            mean[row] = reporting[0] * moved;
-            if (!_byTangents)
-                continue;
-            for (var j = 0; j < k; j++)
-                gradient[row, j] = reporting[j + 1] * moved + reporting[0] * Moved(run, row, j + 1);
-        }
-        if (!_byTangents)
+        var mean = Means(run, values);
+        var gradient = new double[_rows.Count, _chosen.Length];
+        if (_byTangents)
+            Tangents(run, values, gradient);
+        else
             Differences(values, gradient, cancel);
         return new(mean, gradient);
     }
+
+    private static double From(Reader reader, DataRow row) => reader.Total >= 0 ? row.Start : row.End;
 
     private Trajectory Run(double[] values, CancellationToken cancel)
     {
         cancel.ThrowIfCancellationRequested();
         if (_times.Length < 2)
-            throw new ArgumentException("The data hold no interval of time.");
+            throw new ArgumentException("The data hold no time after the start of the model.");
         return Engines.Run(new(_model, values, _times) { Settings = _settings }, cancel: cancel);
     }
 
-    /// <summary>What the running total, or its tangent by one value, gains over a row's interval.</summary>
-    private double Moved(Trajectory run, int row, int block)
+    private double[] Means(Trajectory run, double[] values)
     {
-        var state = block * _block + _total;
-        return run.State(At(_data.Rows[row].End), state) - run.State(At(_data.Rows[row].Start), state);
+        var mean = new double[_rows.Count];
+        var share = Shares(values);
+        var state = new double[_block * (_byTangents ? _chosen.Length + 1 : 1)];
+        for (var k = 0; k < mean.Length; k++)
+        {
+            var (reader, row) = _rows[k];
+            mean[k] =
+                reader.Total >= 0
+                    ? share[reader][0] * Moved(run, reader, row, 0)
+                    : _graph.Evaluate(reader.Seen[0], row.End, StateAt(run, row.End, state), values);
+        }
+        return mean;
+    }
+
+    private void Tangents(Trajectory run, double[] values, double[,] gradient)
+    {
+        var share = Shares(values);
+        var state = new double[_block * (_chosen.Length + 1)];
+        for (var k = 0; k < _rows.Count; k++)
+        {
+            var (reader, row) = _rows[k];
+            if (reader.Total < 0)
+                StateAt(run, row.End, state);
+            for (var j = 0; j < _chosen.Length; j++)
+                gradient[k, j] =
+                    reader.Total >= 0
+                        ? share[reader][j + 1] * Moved(run, reader, row, 0) + share[reader][0] * Moved(run, reader, row, j + 1)
+                        : _graph.Evaluate(reader.Seen[j + 1], row.End, state, values);
+        }
+    }
+
+    /// <summary>The shares of flows that are seen, with their derivatives: they are formulas of values alone.</summary>
+    private Dictionary<Reader, double[]> Shares(double[] values) =>
+        _readers
+            .Where(reader => reader.Total >= 0)
+            .ToDictionary(reader => reader, reader => reader.Seen.Select(node => _graph.Evaluate(node, _start, [], values)).ToArray());
+
+    private double[] StateAt(Trajectory run, double time, double[] state)
+    {
+        var row = At(time);
+        for (var k = 0; k < state.Length; k++)
+            state[k] = run.State(row, k);
+        return state;
+    }
+
+    /// <summary>What a running total, or its tangent by one value, gains over a row's interval.</summary>
+    private double Moved(Trajectory run, Reader reader, DataRow row, int block)
+    {
+        var state = block * _block + reader.Total;
+        return run.State(At(row.End), state) - run.State(At(row.Start), state);
     }
 
     private int At(double time) => Array.BinarySearch(_times, time);
 
     private void Differences(double[] values, double[,] gradient, CancellationToken cancel)
     {
-        var rows = _data.Rows.Count;
         for (var j = 0; j < _chosen.Length; j++)
         {
             var step = DifferenceStep * Math.Max(Math.Abs(values[_chosen[j]]), 1e-3);
@@ -173,11 +232,10 @@ public sealed class ObservedModel
             {
                 var shifted = (double[])values.Clone();
                 shifted[_chosen[j]] += by;
-                var (run, reporting) = (Run(shifted, cancel), _graph.Evaluate(_reporting[0], _start, [], shifted));
-                return [.. Enumerable.Range(0, rows).Select(row => reporting * Moved(run, row, 0))];
+                return Means(Run(shifted, cancel), shifted);
             }
             var (above, below) = (Shifted(step), Shifted(-step));
-            for (var row = 0; row < rows; row++)
+            for (var row = 0; row < _rows.Count; row++)
                 gradient[row, j] = (above[row] - below[row]) / (2 * step);
         }
     }

@@ -20,7 +20,7 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
         held[j] = true;
         var from = (double[])start.Clone();
         from[j] = u;
-        var point = search.Climb(from, best.K, held, cancel);
+        var point = search.Climb(from, held, cancel);
         return (best.LogLikelihood - point.LogLikelihood, point.U);
     }
 

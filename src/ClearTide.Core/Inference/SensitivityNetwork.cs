@@ -4,7 +4,7 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;
 
-/// <summary>A model with states added to it: the running total of one flow, and the tangents of all states by some of its values.</summary>
+/// <summary>A model with states added to it: running totals of flows, and the tangents of all states by some of its values.</summary>
 internal static class SensitivityNetwork
 {
     /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree
@@ -32,33 +32,27 @@ internal static class SensitivityNetwork
             .Any(k => needed[k] && graph[k].Operation == Operation.Parameter && parameters.Contains(graph[k].A));
     }
 
-    /// <summary>The model with one more state, the running total of a rate.</summary>
-    public static ReactionNetwork WithTotal(ReactionNetwork network, int rate) =>
+    /// <summary>The model with one more state for each rate, its running total.</summary>
+    public static ReactionNetwork WithTotals(ReactionNetwork network, IReadOnlyList<int> rates) =>
         Copy(
             network,
             network.Processes,
-            [.. network.States, new("total", "", IsAmount: false)],
-            [.. network.Initial, network.Graph.Constant(0)],
-            [.. network.Rules, (network.States.Count, rate)]
+            [.. network.States, .. rates.Select(_ => new StateVariable("total", "", IsAmount: false))],
+            [.. network.Initial, .. rates.Select(_ => network.Graph.Constant(0))],
+            [.. network.Rules, .. rates.Select((rate, k) => (network.States.Count + k, rate))]
         );
 
-    /// <summary>The states and the running total, then for each chosen value the tangents of all of these.</summary>
-    public static ReactionNetwork WithTangents(ReactionNetwork network, int rate, IReadOnlyList<int> chosen)
+    /// <summary>The states and the running totals, then for each chosen value the tangents of all of these.</summary>
+    public static ReactionNetwork WithTangents(ReactionNetwork network, IReadOnlyList<int> rates, IReadOnlyList<int> chosen)
     {
         var graph = network.Graph;
-        var block = network.States.Count + 1;
-        int[] rhs = [.. network.Derivatives(), rate];
-        int[] initial = [.. network.Initial, graph.Constant(0)];
+        var block = network.States.Count + rates.Count;
+        int[] rhs = [.. network.Derivatives(), .. rates];
+        int[] initial = [.. network.Initial, .. rates.Select(_ => graph.Constant(0))];
         var (allRhs, allInitial) = (rhs.ToList(), initial.ToList());
         for (var j = 0; j < chosen.Count; j++)
         {
-            var (index, offset) = (chosen[j], (j + 1) * block);
-            var tangent = new Differentiation(graph, node => node.Operation switch
-                {
-                    Operation.State => graph.State(offset + node.A),
-                    Operation.Parameter when node.A == index => graph.Constant(1),
-                    _ => -1,
-                });
+            var tangent = Tangent(graph, chosen[j], (j + 1) * block);
             allRhs.AddRange(rhs.Select(tangent.Of));
             allInitial.AddRange(initial.Select(tangent.Of));
         }
@@ -75,6 +69,16 @@ internal static class SensitivityNetwork
             .ToList();
         return Copy(network, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
     }
+
+    /// <summary>Derivatives by one value along a run, where the tangents of the states are states themselves.</summary>
+    /// <param name="index">Position of the value among the parameters.</param>
+    /// <param name="offset">Where its tangents begin among the states.</param>
+    public static Differentiation Tangent(ExpressionGraph graph, int index, int offset) => new(graph, node => node.Operation switch
+            {
+                Operation.State => graph.State(offset + node.A),
+                Operation.Parameter when node.A == index => graph.Constant(1),
+                _ => -1,
+            });
 
     private static ReactionNetwork Copy(
         ReactionNetwork network,

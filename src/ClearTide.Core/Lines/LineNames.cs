@@ -24,7 +24,16 @@ internal static class LineNames
         return (
             document with
             {
-                Observations = [.. document.Observations.Select(one => one with { Reporting = InFormula(one.Reporting, from, to) })],
+                Observations =
+                [
+                    .. document.Observations.Select(one =>
+                        one with
+                        {
+                            Reporting = InFormula(one.Reporting, from, to),
+                            Formula = InFormula(one.Formula, from, to),
+                        }
+                    ),
+                ],
                 Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))],
             }
         ).WithAddresses(address => address.Renamed(from, to));

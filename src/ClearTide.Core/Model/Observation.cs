@@ -1,14 +1,58 @@
+using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 
 namespace ClearTide.Core.Model;
 
-/// <summary>
-/// How a column of data relates to the model: the amount that moved along a flow, or by a reaction, in each row's own interval, times a
-/// reporting fraction.
-/// </summary>
+/// <summary>What of the model a row of data has seen.</summary>
+public enum ObservedAs
+{
+    /// <summary>What moved along a flow, or by a reaction, during the row's own interval.</summary>
+    Flowed,
+
+    /// <summary>What a formula was at the row's time: an amount, a concentration, a share.</summary>
+    Standing,
+}
+
+/// <summary>How a series of data relates to the model.</summary>
 /// <param name="DataSet">Id of the version of the data that is used.</param>
-/// <param name="Label">What was counted: “Reported cases”.</param>
-/// <param name="FlowId">The flow or reaction that is counted.</param>
-/// <param name="Reporting">The reporting fraction as a line, often the symbol of a parameter.</param>
-public sealed record Observation(string Id, string DataSet, string Label, string FlowId, string Reporting) : Stored;
+/// <param name="Label">What was counted or measured: “Reported cases”.</param>
+/// <param name="FlowId">The flow or reaction that is counted; empty where a formula is seen.</param>
+/// <param name="Reporting">The share of it that was seen, as a line, often the symbol of a parameter.</param>
+public sealed record Observation(string Id, string DataSet, string Label, string FlowId, string Reporting) : Stored
+{
+    /// <summary>Whether rows say what flowed in an interval, or what stood at a time.</summary>
+    public ObservedAs Seen { get; init; }
+
+    /// <summary>The formula that was seen, of compartments, quantities and values: <c>central / V</c>. Empty where a flow is
+    /// counted.</summary>
+    public string Formula { get; init; } = "";
+
+    /// <summary>How values spread around what is expected; null for the usual: of what flowed the law for counts that the fit has
+    /// chosen, of what stood the normal one.</summary>
+    public ErrorLaw? Law { get; init; }
+
+    /// <summary>The heading of the column it came from, by which the next table of the same form is known.</summary>
+    public string Column { get; init; } = "";
+
+    /// <summary>The law that it is fitted under.</summary>
+    /// <param name="setup">Holds the law for counts.</param>
+    public ErrorLaw LawIn(FitSetup setup) => Law ?? (Seen == ObservedAs.Flowed ? setup.Law : ErrorLaw.Normal);
+}
+
+/// <summary>An observation with the data it refers to.</summary>
+public sealed record Series(Observation Observation, DataSet Data)
+{
+    /// <summary>The observations of a document with their data, in the document's order; those whose data are not given are left
+    /// out.</summary>
+    public static IReadOnlyList<Series> Of(StudyDocument document, params IEnumerable<DataSet> sets)
+    {
+        var known = sets.DistinctBy(set => set.Id).ToDictionary(set => set.Id);
+        return
+        [
+            .. document
+                .Observations.Where(observation => known.ContainsKey(observation.DataSet))
+                .Select(observation => new Series(observation, known[observation.DataSet])),
+        ];
+    }
+}

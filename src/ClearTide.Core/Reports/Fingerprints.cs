@@ -17,21 +17,21 @@ public static class Fingerprints
 {
     /// <summary>The content behind a fit: the values that it estimates count by their address alone, so that adopting estimates does not
     /// outdate it.</summary>
-    public static string Of(StudyDocument document, Observation observation, DataSet data)
+    public static string Of(StudyDocument document, IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
-        Content(text, document, observation, data, [.. document.Fit.Parameters.Select(parameter => parameter.Address)]);
+        Content(text, document, series, [.. document.Fit.Parameters.Select(parameter => parameter.Address)]);
         text.Append(document.Fit.Law).Append('\n');
         foreach (var parameter in document.Fit.Parameters)
             text.Append(CultureInfo.InvariantCulture, $"{parameter.Address} {parameter.Lower:R} {parameter.Upper:R}\n");
         return Hash(text.ToString());
     }
 
-    /// <summary>Model, observation and data as text for hashing, every value included.</summary>
-    public static string OfContent(StudyDocument document, Observation observation, DataSet data)
+    /// <summary>Model, observations and data as text for hashing, every value included.</summary>
+    public static string OfContent(StudyDocument document, IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
-        Content(text, document, observation, data, []);
+        Content(text, document, series, []);
         return text.ToString();
     }
 
@@ -49,18 +49,25 @@ public static class Fingerprints
         return Hash(text.ToString());
     }
 
-    private static void Content(
-        StringBuilder text,
-        StudyDocument document,
-        Observation observation,
-        DataSet data,
-        HashSet<ValueAddress> estimated
-    )
+    private static void Content(StringBuilder text, StudyDocument document, IReadOnlyList<Series> series, HashSet<ValueAddress> estimated)
     {
         Model(text, document, estimated);
-        text.Append(observation.FlowId).Append(' ').Append(observation.Reporting).Append('\n');
-        foreach (var row in data.Rows)
-            text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}\n");
+        foreach (var (observation, data) in series)
+        {
+            text.Append(observation.FlowId).Append(' ').Append(observation.Reporting);
+            if (observation.Seen != ObservedAs.Flowed)
+                text.Append(' ').Append(observation.Seen).Append(' ').Append(observation.Formula);
+            if (observation.Law is { } law)
+                text.Append(' ').Append(law);
+            text.Append('\n');
+            foreach (var row in data.Rows)
+            {
+                text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}");
+                if (row.Error is { } error)
+                    text.Append(CultureInfo.InvariantCulture, $" {error:R}");
+                text.Append(row.LeftOut ? " left out\n" : "\n");
+            }
+        }
     }
 
     private static void Model(StringBuilder text, StudyDocument document, HashSet<ValueAddress> estimated)

@@ -10,14 +10,13 @@ namespace ClearTide.Core.Reports;
 /// <summary>A study run once over its span.</summary>
 /// <param name="Run">Null where no run could be made; where it stopped on the way, what there was before.</param>
 /// <param name="Failure">Why it could not be made or stopped, in a sentence; null for a whole run.</param>
-/// <param name="Observed">Null where nothing is observed or the model cannot give it.</param>
+/// <param name="Observed">What it expects of each series of data on the model.</param>
 /// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
 public sealed record StudyRun(
     LoweredModel Lowered,
     Trajectory? Run,
     string? Failure,
-    ObservedCurve? Observed,
-    string? ObservedFailure,
+    IReadOnlyList<ObservedCurve> Observed,
     IReadOnlyList<Finding> Notes
 )
 {
@@ -28,13 +27,13 @@ public sealed record StudyRun(
     public bool WasStopped { get; private init; }
 
     /// <summary>Runs a document at the spacing of its curves.</summary>
-    /// <param name="data">The data its observation refers to, if any.</param>
-    public static StudyRun Of(StudyDocument document, DataSet? data = null, CancellationToken cancel = default)
+    /// <param name="series">The data on the model; none where it is null.</param>
+    public static StudyRun Of(StudyDocument document, IReadOnlyList<Series>? series = null, CancellationToken cancel = default)
     {
         var lowered = Lowering.Lower(document);
         if (document.Compartments.IsEmpty && document.Definitions.IsEmpty && document.Inputs.IsEmpty)
-            return new(lowered, null, null, null, null, []);
-        var made = Make(lowered, data, cancel);
+            return new(lowered, null, null, [], []);
+        var made = Make(lowered, series ?? [], cancel);
         if (made.Failure is not null || made.Run is not { } run)
             return made;
         return made with
@@ -53,8 +52,13 @@ public sealed record StudyRun(
     /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked
     /// on.</summary>
     /// <param name="values">By address, in the model's units.</param>
-    public StudyRun With(IReadOnlyDictionary<ValueAddress, double> values, DataSet? data = null, CancellationToken cancel = default) =>
-        Run is null && Failure is null || WasStopped ? this with { Notes = [] } : Make(Lowered.With(values), data, cancel);
+    public StudyRun With(IReadOnlyDictionary<ValueAddress, double> values, CancellationToken cancel = default) =>
+        Run is null && Failure is null || WasStopped
+            ? this with
+            {
+                Notes = [],
+            }
+            : Make(Lowered.With(values), [.. Observed.Select(curve => curve.Series)], cancel);
 
     /// <summary>
     /// The same run at other times: what it is there, not what lies between points of curves. A run that stopped on the way stays as
@@ -68,34 +72,34 @@ public sealed record StudyRun(
         return this with { Run = Engines.Run(StudyRequest.Of(Lowered) with { Times = times }, cancel: cancel) };
     }
 
-    private static StudyRun Failed(LoweredModel lowered, SimulationException failure)
+    private static StudyRun Failed(LoweredModel lowered, IReadOnlyList<Series> series, SimulationException failure)
     {
         var before = FailureCause.Readable(failure, lowered.Network);
         var document = lowered.Document;
         List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
         if (failure.Time == document.Start)
             notes.AddRange(StartNotes.Of(document, failure.State));
-        return new(lowered, before, RunFailure.Say(failure, lowered), null, null, notes);
+        return new(lowered, before, RunFailure.Say(failure, lowered), ExpectedValues.None(series), notes);
     }
 
-    /// <summary>One run for the curves, and for what is expected of observations along it.</summary>
-    private static StudyRun Make(LoweredModel lowered, DataSet? data, CancellationToken cancel)
+    /// <summary>One run for the curves, and for what is expected of the data along it.</summary>
+    private static StudyRun Make(LoweredModel lowered, IReadOnlyList<Series> series, CancellationToken cancel)
     {
-        var (expected, problem) = ExpectedCounts.Of(lowered, data);
+        var expected = new ExpectedValues(lowered, series);
         try
         {
             var request = StudyRequest.Of(lowered) with { Rows = Rows.ForCurves };
-            var run = Engines.Run(request, expected?.Observer, cancel);
-            return new(lowered, run, null, expected?.Curve(request.Values), problem, []);
+            var run = Engines.Run(request, expected.Observer, cancel);
+            return new(lowered, run, null, expected.Curves(run, request.Values), []);
         }
         catch (SimulationException failure)
         {
-            return Failed(lowered, failure);
+            return Failed(lowered, series, failure);
         }
     }
 
     /// <summary>A study whose run was given up.</summary>
     /// <param name="why">In a sentence.</param>
     public static StudyRun Stopped(StudyDocument document, string why) =>
-        new(Lowering.Lower(document), null, why, null, null, []) { WasStopped = true };
+        new(Lowering.Lower(document), null, why, [], []) { WasStopped = true };
 }

@@ -17,7 +17,7 @@ public static class CountMapper
     /// <summary>Intervals overlap where they do so by more than rounding.</summary>
     private const double Overlap = 1e-9;
 
-    private readonly record struct Cell(int Row, double Start, double End, double Value, string Content);
+    private readonly record struct Cell(int Row, double Start, double End, double Value, double? Error, string Content);
 
     /// <exception cref="TableException">The mapping does not fit the table, or no row can be used.</exception>
     public static MappedCounts Map(CountTable table, CountMapping mapping, TableCalendar calendar)
@@ -33,11 +33,12 @@ public static class CountMapper
         var sorted = found.OrderBy(cell => cell.Start).ToList();
         var wasSorted = !sorted.Select(cell => cell.Row).SequenceEqual(found.Select(cell => cell.Row));
         sorted = OneATime(sorted, mapping.Same, bad, notes);
-        if (mapping.RunningTotals)
+        if (mapping.RunningTotals && !mapping.AtOneTime)
             sorted = Differences(sorted, bad);
-        else if (sorted.Count >= LongRise && IsRising(sorted))
+        else if (!mapping.AtOneTime && sorted.Count >= LongRise && IsRising(sorted))
             notes.Add("These values never fall. If they are running totals, say so, and each row counts what was added.");
-        sorted = Counts(sorted, bad);
+        if (!mapping.AtOneTime)
+            sorted = Counts(sorted, bad, notes);
         if (sorted.Count == 0)
             throw new TableException(
                 bad.Count > 0
@@ -51,7 +52,7 @@ public static class CountMapper
         }
         var interval = mapping.Interval ?? UsualLength(sorted, starts);
         var rows = sorted.Select((cell, k) => Row(sorted, k, mapping, interval)).ToImmutableArray();
-        for (var k = 1; k < rows.Length; k++)
+        for (var k = 1; k < rows.Length && !mapping.AtOneTime; k++)
         {
             if (rows[k].Start < rows[k - 1].End - Overlap)
                 throw new TableException(
@@ -59,8 +60,6 @@ public static class CountMapper
                         + "Type a shorter interval, or let each reach to the next."
                 );
         }
-        if (table.Above.Length > 0)
-            notes.Add($"Above the heading stands: {string.Join("; ", table.Above.Take(3))}.");
         return new(rows, [.. bad.OrderBy(row => row.Row)], interval, wasSorted, times, numbers, origin, [.. notes]);
     }
 
@@ -71,6 +70,10 @@ public static class CountMapper
             throw new TableException("Choose a column for the time and one for the counts.");
         if (mapping.TimeColumn == mapping.ValueColumn)
             throw new TableException("Time and counts cannot be the same column. Choose another for one of them.");
+        if (mapping.ErrorColumn is { } error && (!Has(error) || error == mapping.ValueColumn || error == mapping.TimeColumn))
+            throw new TableException("The errors of a series stand in a column of their own. Choose another for them.");
+        if (mapping.Only is { } only && !Has(only.Column))
+            throw new TableException("Choose the column that says which series a row belongs to.");
         if (mapping.Interval is <= 0)
             throw new TableException("The length of an interval is more than zero.");
     }
@@ -83,7 +86,7 @@ public static class CountMapper
         if (dates.Count == 0)
             return null;
         var days = dates.Select(date => date.At.Date).Distinct().Order().ToList();
-        if (mapping.Marks == TimeMark.Start || dates.Exists(date => date.Until is not null))
+        if (mapping.AtOneTime || mapping.Marks == TimeMark.Start || dates.Exists(date => date.Until is not null))
             return days[0];
         var gaps = days.Zip(days.Skip(1), Period.DaysBetween).Order().ToList();
         var length = mapping.Interval * unit.Seconds / TimeUnit.Day.Seconds ?? (gaps.Count == 0 ? 1 : gaps[gaps.Count / 2]);
@@ -107,6 +110,8 @@ public static class CountMapper
             var (row, cells) = (table.Lines[k], table.Rows[k]);
             var content = Short(string.Join(" · ", cells.Where(cell => cell.Length > 0)), 60);
             void Refuse(string reason) => bad.Add(new(row, reason, content));
+            if (mapping.Only is var (which, name) && (which >= cells.Length || cells[which] != name))
+                continue;
             if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn))
             {
                 Refuse("it has too few columns");
@@ -139,31 +144,62 @@ public static class CountMapper
                 Refuse("the count is missing");
             else if (numbers.Read(count) is not { } value)
                 Refuse($"the count “{Short(count, 20)}” is not a number");
+            else if (Error(mapping, numbers, cells) is not { } error)
+                Refuse($"the error “{Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
             else
-                found.Add(new(row, start, end, value, content));
+                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, content));
         }
         return found;
+    }
+
+    /// <summary>The error of a row: not a number where it has none, and null where what stands there cannot be one.</summary>
+    private static double? Error(CountMapping mapping, NumberForm numbers, IReadOnlyList<string> cells)
+    {
+        if (mapping.ErrorColumn is not { } column || column >= cells.Count || NumberForm.IsMissing(cells[column]))
+            return double.NaN;
+        return numbers.Read(cells[column]) is { } error and > 0 ? error : null;
     }
 
     private static List<Cell> OneATime(List<Cell> sorted, SameTime rule, List<BadRow> bad, List<string> notes)
     {
         var kept = new List<Cell>();
-        var summed = 0;
+        var (joined, together) = (0, 0);
         foreach (var cell in sorted)
         {
             if (kept.Count == 0 || kept[^1].Start != cell.Start)
-                kept.Add(cell);
-            else if (rule == SameTime.Sum)
             {
-                kept[^1] = kept[^1] with { Value = kept[^1].Value + cell.Value };
-                summed++;
+                kept.Add(cell);
+                together = 1;
             }
-            else
+            else if (rule == SameTime.First)
                 bad.Add(new(cell.Row, $"its time stands in row {kept[^1].Row} already", cell.Content));
+            else
+            {
+                kept[^1] = Joined(kept[^1], cell, rule == SameTime.Mean ? ++together : 0);
+                joined++;
+            }
         }
-        if (summed > 0)
-            notes.Add($"{summed} {(summed == 1 ? "row was" : "rows were")} added to another of the same time.");
+        if (joined > 0)
+            notes.Add(
+                $"{joined} {(joined == 1 ? "row was" : "rows were")} {(rule == SameTime.Mean ? "averaged with" : "added to")} another of the "
+                    + "same time."
+            );
         return kept;
+    }
+
+    /// <summary>Two values of one time as one; errors are those of independent values.</summary>
+    /// <param name="count">How many have been averaged with this one; 0 to sum them.</param>
+    private static Cell Joined(Cell all, Cell next, int count)
+    {
+        var (before, scale) = count == 0 ? (1.0, 1.0) : (count - 1.0, 1.0 / count);
+        return all with
+        {
+            Value = (all.Value * before + next.Value) * scale,
+            Error =
+                all.Error is { } error && next.Error is { } other
+                    ? Math.Sqrt(error * error * before * before + other * other) * scale
+                    : null,
+        };
     }
 
     private static bool IsRising(List<Cell> cells) =>
@@ -186,43 +222,63 @@ public static class CountMapper
                     )
                 );
             else
-                counts.Add(cells[k] with { Value = cells[k].Value - cells[k - 1].Value });
+                counts.Add(cells[k] with { Value = cells[k].Value - cells[k - 1].Value, Error = null });
         }
         return counts;
     }
 
-    /// <summary>Counts are whole and not below zero.</summary>
-    private static List<Cell> Counts(List<Cell> cells, List<BadRow> bad)
+    /// <summary>Counts are not below zero, and whole as a rule.</summary>
+    private static List<Cell> Counts(List<Cell> cells, List<BadRow> bad, List<string> notes)
     {
         foreach (var cell in cells.Where(cell => cell.Value < 0))
             bad.Add(new(cell.Row, $"the count {cell.Value:0.###} is negative", cell.Content));
-        foreach (var cell in cells.Where(cell => cell.Value >= 0 && cell.Value != Math.Floor(cell.Value)))
-            bad.Add(new(cell.Row, $"the count {cell.Value:0.######} is not whole", cell.Content));
-        return [.. cells.Where(cell => cell.Value >= 0 && cell.Value == Math.Floor(cell.Value))];
+        List<Cell> counts = [.. cells.Where(cell => cell.Value >= 0)];
+        var broken = counts.Where(cell => cell.Value != Math.Floor(cell.Value)).ToList();
+        if (broken.Count > 0)
+            notes.Add(
+                $"{broken.Count} {(broken.Count == 1 ? "value is" : "values are")} not whole, as in row {broken[0].Row}: "
+                    + $"{broken[0].Value:0.######}. If these are no counts, choose another law, or say that they were seen at one time."
+            );
+        return counts;
     }
 
     private static DataRow Row(List<Cell> cells, int k, CountMapping mapping, double interval)
     {
         var cell = cells[k];
-        // A week, a month or a year says itself where it begins and ends.
+        var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
+        return new(start, end, cell.Value) { Error = cell.Error };
+    }
+
+    /// <summary>The one time of a row. A week, a month or a year says itself where it begins and ends.</summary>
+    private static double At(Cell cell, TimeMark marks) =>
+        marks switch
+        {
+            TimeMark.End => cell.End,
+            TimeMark.Start => cell.Start,
+            _ => (cell.Start + cell.End) / 2,
+        };
+
+    private static (double Start, double End) Span(List<Cell> cells, int k, CountMapping mapping, double interval)
+    {
+        var cell = cells[k];
         if (cell.End > cell.Start)
-            return new(cell.Start, cell.End, cell.Value);
+            return (cell.Start, cell.End);
         if (mapping.Rule == IntervalRule.ToNeighbour)
         {
             var before = k > 0 ? cells[k - 1].Start : cell.Start - interval;
             var after = k + 1 < cells.Count ? cells[k + 1].Start : cell.Start + interval;
             return mapping.Marks switch
             {
-                TimeMark.End => new(before, cell.Start, cell.Value),
-                TimeMark.Start => new(cell.Start, after, cell.Value),
-                _ => new((before + cell.Start) / 2, (cell.Start + after) / 2, cell.Value),
+                TimeMark.End => (before, cell.Start),
+                TimeMark.Start => (cell.Start, after),
+                _ => ((before + cell.Start) / 2, (cell.Start + after) / 2),
             };
         }
         return mapping.Marks switch
         {
-            TimeMark.End => new(cell.Start - interval, cell.Start, cell.Value),
-            TimeMark.Start => new(cell.Start, cell.Start + interval, cell.Value),
-            _ => new(cell.Start - interval / 2, cell.Start + interval / 2, cell.Value),
+            TimeMark.End => (cell.Start - interval, cell.Start),
+            TimeMark.Start => (cell.Start, cell.Start + interval),
+            _ => (cell.Start - interval / 2, cell.Start + interval / 2),
         };
     }
 

@@ -36,9 +36,12 @@ public enum SameTime
 
     /// <summary>They are summed.</summary>
     Sum,
+
+    /// <summary>Their mean counts once.</summary>
+    Mean,
 }
 
-/// <summary>Which columns hold time and counts, and how both are to be read.</summary>
+/// <summary>Which columns hold the time and the values of one series, and how both are to be read.</summary>
 /// <param name="Times">What times are written as; null to guess it.</param>
 /// <param name="Numbers">How numbers are written; null for the guess from the table.</param>
 /// <param name="Interval">Length of a row's interval in the study's time unit; null for the usual spacing of the rows.</param>
@@ -53,7 +56,18 @@ public sealed record CountMapping(
     NumberForm? Numbers = null,
     bool RunningTotals = false,
     SameTime Same = SameTime.First
-);
+)
+{
+    /// <summary>Whether values were seen at one time each, and not counted in an interval: they may be any number, and rows have no
+    /// length.</summary>
+    public bool AtOneTime { get; init; }
+
+    /// <summary>The column of standard deviations or errors; null where there is none.</summary>
+    public int? ErrorColumn { get; init; }
+
+    /// <summary>In a long table, the column that says which series a row belongs to, and what it holds for this one.</summary>
+    public (int Column, string Cell)? Only { get; init; }
+}
 
 /// <summary>The calendar that dates are read against.</summary>
 /// <param name="Origin">The date of time zero; null where the study has none, so that the first date becomes it.</param>

@@ -35,7 +35,6 @@ public static class ExploreData
     public static string Json(
         StudyRun run,
         IReadOnlyList<Panel> panels,
-        DataSet? data,
         Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>>? beside = null
     )
     {
@@ -44,7 +43,7 @@ public static class ExploreData
         {
             json.WriteStartObject();
             json.WritePropertyName("run");
-            json.WriteRawValue(RunData.Json(run, data), skipInputValidation: true);
+            json.WriteRawValue(RunData.Json(run), skipInputValidation: true);
             json.WriteStartObject("panels");
             foreach (var panel in panels)
             {

@@ -13,10 +13,10 @@ public sealed class ExploredRuns
 {
     private const int Capacity = 16;
 
-    private readonly LinkedList<(string Study, StudyDocument Document, DataSet? Data, StudyRun Run)> _runs = [];
+    private readonly LinkedList<(string Study, StudyDocument Document, IReadOnlyList<Series> Series, StudyRun Run)> _runs = [];
     private readonly Lock _gate = new();
 
-    public StudyRun GetOrMake(string study, StudyDocument document, DataSet? data, Func<StudyRun> make)
+    public StudyRun GetOrMake(string study, StudyDocument document, IReadOnlyList<Series> series, Func<StudyRun> make)
     {
         lock (_gate)
         {
@@ -25,7 +25,9 @@ public sealed class ExploredRuns
                 // Documents share what an edit has left alone, so that this compares lists by looking at them, not into them.
                 if (
                     known.Study == study
-                    && ReferenceEquals(known.Data, data)
+                    && known
+                        .Series.Select(one => one.Data)
+                        .SequenceEqual(series.Select(one => one.Data), ReferenceEqualityComparer.Instance)
                     && (known.Document with { Panels = document.Panels, Sliders = document.Sliders }).Equals(document)
                 )
                     return known.Run;
@@ -34,7 +36,7 @@ public sealed class ExploredRuns
         var run = make();
         lock (_gate)
         {
-            _runs.AddFirst((study, document, data, run));
+            _runs.AddFirst((study, document, series, run));
             if (_runs.Count > Capacity)
                 _runs.RemoveLast();
         }

@@ -25,7 +25,7 @@ namespace ClearTide.Web.Curves;
 public static class RunData
 {
     /// <summary>The run as JSON that can stand in a page as it is: the writer's own encoder leaves no sign in it that HTML reads.</summary>
-    public static string Json(StudyRun run, DataSet? data)
+    public static string Json(StudyRun run)
     {
         var buffer = new ArrayBufferWriter<byte>(1 << 16);
         using (var json = new Utf8JsonWriter(buffer))
@@ -52,11 +52,10 @@ public static class RunData
             json.WriteRawValue(Quoted(numbers.Bytes), skipInputValidation: true);
             json.WriteString("failure", run.Failure);
             json.WriteString("remark", CurveRemark.Of(run));
-            json.WritePropertyName("observed");
-            if (data is null)
-                json.WriteNullValue();
-            else
-                Observed(json, run, data);
+            json.WriteStartArray("observed");
+            foreach (var curve in run.Observed)
+                Observed(json, run, curve);
+            json.WriteEndArray();
             json.WriteEndObject();
         }
         return Encoding.UTF8.GetString(buffer.WrittenSpan);
@@ -153,31 +152,44 @@ public static class RunData
         numbers.Add(values, single);
     }
 
-    private static IEnumerable<string> About(StudyDocument document, string id) =>
-        document.Part(id) switch
-        {
-            Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
-            Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
-                .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
-                .OfType<string>()
-                .Append(reaction.Id),
-            _ => [],
-        };
+    /// <summary>The parts whose curves have to do with what was observed.</summary>
+    private static IEnumerable<string> About(StudyDocument document, Observation observation) =>
+        observation.Seen == ObservedAs.Standing
+            ? (Formula.Read(observation.Formula).Tree?.Names() ?? []).Select(name => Named(document, name.Name)).OfType<string>()
+            : document.Part(observation.FlowId) switch
+            {
+                Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
+                Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
+                    .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
+                    .OfType<string>()
+                    .Append(reaction.Id),
+                _ => [],
+            };
 
-    private static void Observed(Utf8JsonWriter json, StudyRun run, DataSet data)
+    private static string? Named(StudyDocument document, string symbol) =>
+        document.SymbolParts.FirstOrDefault(part => Symbols.Normalize(part.Symbol) == Symbols.Normalize(symbol))?.Id;
+
+    private static void Observed(Utf8JsonWriter json, StudyRun run, ObservedCurve curve)
     {
-        var last = data.Rows[^1];
+        var (observation, data) = curve.Series;
+        var document = run.Lowered.Document;
         json.WriteStartObject();
-        var observation = run.Lowered.Document.Observations[0];
+        json.WriteString("id", observation.Id);
         json.WriteString("label", observation.Label);
+        // What was seen of one curve itself lies on it.
+        json.WriteString(
+            "curve",
+            observation.Seen == ObservedAs.Standing && observation.Reporting.Trim() == "1"
+                ? Named(document, observation.Formula.Trim())
+                : null
+        );
         json.WriteStartArray("about");
-        // Curves of these parts have to do with what was observed.
-        foreach (var id in About(run.Lowered.Document, observation.FlowId))
+        foreach (var id in About(document, observation))
             json.WriteStringValue(id);
         json.WriteEndArray();
-        json.WriteNumber("interval", last.End - last.Start);
-        List(json, "times", run.Observed?.Times ?? []);
-        List(json, "expected", run.Observed?.Expected ?? []);
+        json.WriteNumber("interval", observation.Seen == ObservedAs.Flowed ? data.Rows[^1].End - data.Rows[^1].Start : 0);
+        List(json, "times", curve.Times);
+        List(json, "expected", curve.Expected);
         json.WriteStartArray("points");
         foreach (var row in data.Rows)
         {
@@ -185,10 +197,14 @@ public static class RunData
             json.WriteNumber("start", row.Start);
             json.WriteNumber("end", row.End);
             json.WriteNumber("value", row.Value);
+            if (row.Error is { } error)
+                json.WriteNumber("error", error);
+            if (row.LeftOut)
+                json.WriteBoolean("out", true);
             json.WriteEndObject();
         }
         json.WriteEndArray();
-        json.WriteString("problem", run.ObservedFailure);
+        json.WriteString("problem", curve.Problem);
         json.WriteEndObject();
     }
 

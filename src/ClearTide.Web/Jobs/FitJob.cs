@@ -12,9 +12,7 @@ public sealed class FitJob(StudyLibrary library, ResultStore results) : IJobWork
 
     public void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel)
     {
-        var data = library.DataOf(study.Id, study.Document)
-            ?? throw new FitRefusedException("There are no data to fit to. Bring some under Data first.");
-        var result = Fitter.Run(study.Document, study.Document.Observations[0], data, progress, cancel);
+        var result = Fitter.Run(study.Document, library.SeriesOf(study.Id, study.Document), progress, cancel);
         results.Put(study.Id, Kind, result.Fingerprint, result);
     }
 }

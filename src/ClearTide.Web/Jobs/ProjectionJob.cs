@@ -16,9 +16,10 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
     public void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel)
     {
         var request = JsonSerializer.Deserialize<ProjectionRequest>(job.Request)!;
-        var data = library.DataOf(study.Id, study.Document)
-            ?? throw new ProjectionRefusedException("There are no data to start from. Bring some under Data first.");
-        var observation = study.Document.Observations[0];
+        var (observation, data) = library
+            .SeriesOf(study.Id, study.Document)
+            .FirstOrDefault(one => one.Observation.Seen == ObservedAs.Flowed)
+            ?? throw new ProjectionRefusedException("There are no counts of a flow to start from. Bring some under Data first.");
         var projection = new Projection(study.Document, observation, data, request);
         var counts = projection.Names.Select(_ => new ReplicateCounts[request.Replicates]).ToArray();
         var done = 0;

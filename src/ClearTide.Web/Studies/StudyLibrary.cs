@@ -43,15 +43,22 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 
     private readonly SizedCache<(string Study, string Id), DataSet> _data = new(MostRows, data => 10 + data.Rows.Count);
 
-    /// <summary>The data that a document's observation refers to.</summary>
-    public DataSet? DataOf(string studyId, StudyDocument document)
+    /// <summary>The observations of a document with the data they refer to; those whose data are gone are left out.</summary>
+    public IReadOnlyList<Series> SeriesOf(string studyId, StudyDocument document) =>
+        document.Observations.IsEmpty
+            ? []
+            : Series.Of(
+                document,
+                document.Observations.Select(one => one.DataSet).Distinct().Select(id => Find(studyId, id)).OfType<DataSet>()
+            );
+
+    /// <summary>A version of data that the study has; null where it has not.</summary>
+    public DataSet? Find(string studyId, string dataSet)
     {
-        if (document.Observations.IsEmpty)
-            return null;
-        var key = (studyId, document.Observations[0].DataSet);
+        var key = (studyId, dataSet);
         if (_data.Find(key) is { } known)
             return known;
-        if (dataSets.Find(key.studyId, key.DataSet) is not { } data)
+        if (dataSets.Find(studyId, dataSet) is not { } data)
             return null;
         _data.Keep(key, data);
         return data;
@@ -59,7 +66,9 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 
     /// <summary>A study with the data it refers to; null where there is none.</summary>
     public StudyBundle? Bundle(string id) =>
-        studies.Load(id) is { } state ? new(state.Document, DataOf(id, state.Document) is { } data ? [data] : []) : null;
+        studies.Load(id) is { } state
+            ? new(state.Document, [.. SeriesOf(id, state.Document).Select(one => one.Data).DistinctBy(data => data.Id)])
+            : null;
 
     /// <summary>A second study like another one; its id, or null where there is none.</summary>
     public string? Duplicate(string id)
@@ -70,19 +79,25 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
         return Add(bundle with { Document = bundle.Document with { Title = title + ", copy" } });
     }
 
-    /// <summary>A new version of the data on a model with its times in another unit; its id, or null where there are no data.</summary>
-    public string? Rescaled(string studyId, StudyDocument document, TimeUnit unit)
+    /// <summary>New versions of the data on a model with their times in another unit: by the id of each version, that of the new
+    /// one.</summary>
+    public IReadOnlyDictionary<string, string> Rescaled(string studyId, StudyDocument document, TimeUnit unit)
     {
-        if (DataOf(studyId, document) is not { } data)
-            return null;
         var ratio = document.TimeUnit.Seconds / unit.Seconds;
-        var scaled = data with
-        {
-            Id = Guid.NewGuid().ToString("n"),
-            Rows = [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })],
-        };
-        dataSets.Add(studyId, scaled);
-        return scaled.Id;
+        return SeriesOf(studyId, document)
+            .Select(one => one.Data)
+            .DistinctBy(data => data.Id)
+            .ToDictionary(
+                data => data.Id,
+                data =>
+                    dataSets
+                        .Add(
+                            studyId,
+                            data.Name,
+                            [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })]
+                        )
+                        .Id
+            );
     }
 
     private static string Name(string file) => Path.GetFileName(file).Split('.')[0];

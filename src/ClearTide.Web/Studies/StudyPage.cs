@@ -21,8 +21,11 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
 
     protected StudyLibrary Library => library;
 
-    /// <summary>The data on the model, or null.</summary>
-    public DataSet? Data { get; private set; }
+    /// <summary>The data on the model.</summary>
+    public IReadOnlyList<Series> Series { get; private set; } = [];
+
+    /// <summary>The series that projections go on from: the first that counts a flow.</summary>
+    public Series? Counted => Series.FirstOrDefault(one => one.Observation.Seen == ObservedAs.Flowed);
 
     /// <summary>A sentence about an edit that was not made.</summary>
     public string? Notice { get; private set; }
@@ -51,11 +54,11 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     {
         _isUnfinished = null;
         State = state;
-        Data = library.DataOf(state.Id, state.Document);
+        Series = library.SeriesOf(state.Id, state.Document);
     }
 
     /// <summary>The run of a document with the data on the model, given up in words where it takes too long.</summary>
-    protected StudyRun RunInTime(StudyDocument document) => RunInTime(document, cancel => StudyRun.Of(document, Data, cancel));
+    protected StudyRun RunInTime(StudyDocument document) => RunInTime(document, cancel => StudyRun.Of(document, Series, cancel));
 
     protected StudyRun RunInTime(StudyDocument document, Func<CancellationToken, StudyRun> make) =>
         InTime(WorkTime.Run, make, why => StudyRun.Stopped(document, why));

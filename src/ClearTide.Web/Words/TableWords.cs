@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Formats.Tables;
@@ -41,13 +42,57 @@ public static class TableWords
 
     public static string Of(IntervalRule rule) => rule == IntervalRule.Fixed ? "all of one length" : "each up to its neighbour";
 
+    /// <summary>What a column is.</summary>
+    public static string Of(ColumnRole role) =>
+        role switch
+        {
+            ColumnRole.Time => "the time",
+            ColumnRole.Value => "a series of values",
+            ColumnRole.Error => "errors of the series before it",
+            ColumnRole.Which => "which series a row belongs to",
+            _ => "left out",
+        };
+
+    /// <summary>What rows have seen, as it is chosen.</summary>
+    public static string Of(ObservedAs seen) =>
+        seen == ObservedAs.Flowed ? "what flowed in the row’s interval" : "what stood at the row’s time";
+
+    /// <summary>What a series on the model has seen.</summary>
+    public static string Sentence(Observation observation, StudyDocument document)
+    {
+        var share = observation.Reporting.Trim() == "1" ? "" : $", times {observation.Reporting}";
+        if (observation.Seen == ObservedAs.Standing)
+            return $"{observation.Formula} at the row’s time{share}.";
+        var flow = document.Moving.FirstOrDefault(part => part.Id == observation.FlowId);
+        return flow is null
+            ? "a flow that is no longer in the model. Bring the table again and choose another one."
+            : $"what flowed along {document.Describe(flow)} {flow.Label} in the row’s interval{share}.";
+    }
+
+    /// <summary>What a table changes of the series that it takes the place of.</summary>
+    public static string Version(Series before, MappedCounts mapped)
+    {
+        var (added, changed, gone) = DataChanges.Between(before.Data.Rows, mapped.Rows);
+        string Count(int count, string what) => $"{count} {(count == 1 ? "row" : "rows")} {what}";
+        string[] parts =
+        [
+            .. new[] { (added, "added"), (changed, "changed"), (gone, "gone") }
+                .Where(part => part.Item1 > 0)
+                .Select(part => Count(part.Item1, part.Item2)),
+        ];
+        return $"This is the next version of {before.Observation.Label}: "
+            + (parts.Length == 0 ? "no row has changed." : $"{string.Join(", ", parts)}. Give it another name to keep both.");
+    }
+
     /// <summary>A date as people write it.</summary>
     public static string Of(LocalDate date) => date.ToString("d MMMM uuuu", CultureInfo.InvariantCulture);
 
     /// <summary>From when to when the rows count, and how long one is.</summary>
-    public static string Span(MappedCounts mapped, TimeUnit unit) =>
-        $"from {unit.Singular} {NumberWords.Of(mapped.Rows[0].Start)} to {NumberWords.Of(mapped.Rows[^1].End)}, "
-        + $"{unit.Length(mapped.Interval)} each";
+    public static string Span(MappedCounts mapped, ObservedAs seen, TimeUnit unit) =>
+        seen == ObservedAs.Standing
+            ? $"from {unit.Singular} {NumberWords.Of(mapped.Rows[0].End)} to {NumberWords.Of(mapped.Rows[^1].End)}"
+            : $"from {unit.Singular} {NumberWords.Of(mapped.Rows[0].Start)} to {NumberWords.Of(mapped.Rows[^1].End)}, "
+                + $"{unit.Length(mapped.Interval)} each";
 
     /// <summary>What lies outside the study's span, and what to do, or null.</summary>
     public static string? Outside(MappedCounts mapped, StudyDocument document)

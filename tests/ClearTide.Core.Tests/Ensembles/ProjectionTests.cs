@@ -72,8 +72,7 @@ public class ProjectionTests
         var counts = Run(projection, replicates)[0];
         var mean = new ObservedModel(
             Lowering.Lower(document),
-            observation,
-            new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]),
+            [new(observation, new("m", "m", [.. Enumerable.Range(7, 13).Select(k => new DataRow(7 * k, 7 * (k + 1), 0))]))],
             []
         )
             .Predict([])

@@ -20,7 +20,7 @@ public class FitTests
     }
 
     private static double[] Expected(StudyDocument document, Observation observation, int weeks) =>
-        new ObservedModel(Lowering.Lower(document), observation, Weeks(weeks, _ => 0), []).Predict([]).Mean;
+        new ObservedModel(Lowering.Lower(document), [new(observation, Weeks(weeks, _ => 0))], []).Predict([]).Mean;
 
     [Theory]
     [InlineData(ErrorLaw.Poisson)]
@@ -36,7 +36,7 @@ public class FitTests
             new FitParameter("I.start", 0.1, 100),
             new FitParameter("rho", 0.01, 1)
         );
-        var result = Fitter.Run(document, observation, Weeks(20, k => expected[k]));
+        var result = Fitter.Run(document, [new(observation, Weeks(20, k => expected[k]))]);
         double Value(string address) => result.Estimates.Single(estimate => estimate.Address == address).Value;
         Assert.Equal(0.36, Value("beta"), 0.36e-6);
         Assert.Equal(3, Value("I.start"), 3e-6);
@@ -48,7 +48,7 @@ public class FitTests
     {
         var (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson);
         ValueAddress[] addresses = ["beta", "I.start", "rho", "E.stay", "gamma"];
-        var model = new ObservedModel(Lowering.Lower(document), observation, Weeks(10, _ => 0), addresses);
+        var model = new ObservedModel(Lowering.Lower(document), [new(observation, Weeks(10, _ => 0))], addresses);
         double[] at = [0.36, 3, 0.4, 3, 0.2];
         var gradient = model.Predict(at).Gradient;
         for (var j = 0; j < at.Length; j++)
@@ -77,8 +77,7 @@ public class FitTests
         var document = Studies.Of("A(0) = 1000; k = 0.07 per day; A -> B at k", 150);
         var model = new ObservedModel(
             Lowering.Lower(document),
-            new("o", "d", "Cases", document.Flows[0].Id, "1"),
-            Weeks(20, _ => 0),
+            [new(new("o", "d", "Cases", document.Flows[0].Id, "1"), Weeks(20, _ => 0))],
             ["k", "A.start"],
             controlled
         );
@@ -100,7 +99,7 @@ public class FitTests
     {
         var (document, observation) = Study(Studies.Latent, law, parameters);
         var expected = Expected(document, observation, 7);
-        return Fitter.Run(document, observation, Weeks(7, k => Math.Round(expected[k])));
+        return Fitter.Run(document, [new(observation, Weeks(7, k => Math.Round(expected[k])))]);
     }
 
     private static readonly FitParameter Beta = new("beta", 0.05, 2);
@@ -152,11 +151,14 @@ public class FitTests
     public void Crossed_bounds_and_too_few_rows_are_refused_in_words()
     {
         var (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson, Beta with { Upper = 0.01 });
-        Assert.Contains("cross", Assert.Throws<FitRefusedException>(() => Fitter.Run(document, observation, Weeks(7, _ => 1))).Message);
+        Assert.Contains(
+            "cross",
+            Assert.Throws<FitRefusedException>(() => Fitter.Run(document, [new(observation, Weeks(7, _ => 1))])).Message
+        );
         (document, observation) = Study(Studies.Latent, ErrorLaw.Poisson, Beta, Initial, Reporting);
         Assert.Contains(
             "cannot tell 3 values apart",
-            Assert.Throws<FitRefusedException>(() => Fitter.Run(document, observation, Weeks(2, _ => 1))).Message
+            Assert.Throws<FitRefusedException>(() => Fitter.Run(document, [new(observation, Weeks(2, _ => 1))])).Message
         );
     }
 }

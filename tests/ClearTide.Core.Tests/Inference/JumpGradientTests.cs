@@ -19,7 +19,7 @@ public class JumpGradientTests
         var document = Studies.Of(lines, 30);
         var lowered = Lowering.Lower(document);
         var observed = document.Flows.First(part => document.Describe(part) == flow).Id;
-        var model = new ObservedModel(lowered, new("o", "d", "count", observed, "1"), Weeks, chosen);
+        var model = new ObservedModel(lowered, [new(new("o", "d", "count", observed, "1"), Weeks)], chosen);
         return model.Predict([.. model.Chosen.Select(index => model.Values[index])]);
     }
 

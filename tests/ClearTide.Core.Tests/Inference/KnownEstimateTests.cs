@@ -12,7 +12,7 @@ public class KnownEstimateTests
     {
         var document = Studies.Of("-> A : r; r = 3", 1000) with { Fit = new(law, [new("r", 0.01, 1000)]) };
         var data = new DataSet("d", "counts", [.. counts.Select((count, k) => new DataRow(2 * k, 2 * (k + 1), count))]);
-        return Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data);
+        return Fitter.Run(document, [new(new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data)]);
     }
 
     [Fact]
@@ -43,7 +43,7 @@ public class KnownEstimateTests
     {
         double[] counts = [1, 30, 4, 22, 0, 41, 9, 2, 17, 3];
         var wide = Fit(ErrorLaw.NegativeBinomial, counts);
-        Assert.InRange(wide.K!.Value, 0.3, 3);
+        Assert.InRange(wide.Spreads[0]!.Value, 0.3, 3);
         Assert.Equal(counts.Average() / 2, wide.Estimates[0].Value, 1e-4);
         Assert.True(wide.Estimates[0].StandardError > 2 * Fit(ErrorLaw.Poisson, counts).Estimates[0].StandardError);
     }
@@ -67,7 +67,7 @@ public class KnownEstimateTests
             Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]),
         };
         var data = new DataSet("d", "counts", [.. Enumerable.Range(0, 8).Select(k => new DataRow(k, k + 1, 20))]);
-        var result = Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data);
+        var result = Fitter.Run(document, [new(new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data)]);
         Assert.All(result.Estimates, estimate => Assert.Equal(Knowledge.OnlyTogether, estimate.Knowledge));
         var product = Assert.Single(result.Combinations);
         Assert.Equal("r × s", product.Expression);
@@ -82,7 +82,7 @@ public class KnownEstimateTests
             Fit = new(ErrorLaw.Poisson, [new("r", 0.01, 1000), new("s", 0.01, 1000)]),
         };
         var data = new DataSet("d", "counts", [.. Enumerable.Range(0, 8).Select(k => new DataRow(k, k + 1, 20))]);
-        var product = Assert.Single(Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data).Combinations);
+        var product = Assert.Single(Fitter.Run(document, [new(new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data)]).Combinations);
         Assert.Equal("r ÷ s", product.Expression);
     }
 
@@ -94,7 +94,7 @@ public class KnownEstimateTests
         using var cancel = new CancellationTokenSource();
         cancel.Cancel();
         Assert.Throws<OperationCanceledException>(() =>
-            Fitter.Run(document, new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data, null, cancel.Token)
+            Fitter.Run(document, [new(new("o", "d", "Arrivals", document.Flows[0].Id, "1"), data)], null, cancel.Token)
         );
     }
 }

@@ -156,7 +156,7 @@ public class EquilibriumTests
         var document = Studies.Of(Endemic + "; rho = 1", 40);
         var observation = new Observation("o", "data", "cases", document.Flows[0].Id, "rho");
         var data = new DataSet("data", "cases", [.. Enumerable.Range(0, 10).Select(day => new DataRow(day, day + 1, 0))]);
-        var prediction = new ObservedModel(Lowering.Lower(document), observation, data, ["beta"]).Predict([0.5]);
+        var prediction = new ObservedModel(Lowering.Lower(document), [new(observation, data)], ["beta"]).Predict([0.5]);
         Assert.All(prediction.Mean, mean => Assert.Equal(120, mean, 1e-5));
         // By beta: 200 * 0.2 / beta^2 * 1000 / 1000 = 160 at 0.5; differences of runs at 1e-9 leave five digits.
         for (var row = 0; row < 10; row++)

@@ -140,12 +140,12 @@ public class ReactionTests
     public void What_a_reaction_has_done_in_an_interval_can_be_counted()
     {
         var document = Studies.Of("reaction r: A + B -> C : 0.5 * A * B; A(0) = 4; B(0) = 4", 3);
-        var own = new SetObservation("d", "pairs", document.Reactions[0].Id, "1").Apply(document).Document!;
+        var own = new TieSeries([new("", "d", "pairs", document.Reactions[0].Id, "1")]).Apply(document).Document!;
         var rows = new[] { new DataRow(0, 1, 0), new DataRow(1, 3, 0) };
-        var counted = new ObservedModel(Lowering.Lower(own), own.Observations[0], new("d", "pairs", rows), []).Predict([]).Mean;
+        var counted = new ObservedModel(Lowering.Lower(own), [new(own.Observations[0], new("d", "pairs", rows))], []).Predict([]).Mean;
         // C(t) = 4 - 4 / (1 + 2 t).
         Assert.Equal(4 - 4.0 / 3, counted[0], 1e-7);
         Assert.Equal(4.0 / 3 - 4.0 / 7, counted[1], 1e-7);
-        Assert.NotNull(new SetObservation("d", "pairs", "nothing", "1").Apply(document).Refusal);
+        Assert.NotNull(new TieSeries([new("", "d", "pairs", "nothing", "1")]).Apply(document).Refusal);
     }
 }

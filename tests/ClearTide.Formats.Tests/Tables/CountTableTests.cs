@@ -47,15 +47,72 @@ public class CountTableTests
     public void Each_bad_row_is_listed_with_its_number_and_reason()
     {
         var bad = Map("day,cases\n7,5\n14,many\n21,-3\n28,2.5\n35,\n42\n49,8\n49,9\nx,1").Bad;
-        Assert.Equal([3, 4, 5, 6, 7, 9, 10], bad.Select(row => row.Row));
+        Assert.Equal([3, 4, 6, 7, 9, 10], bad.Select(row => row.Row));
         Assert.Contains("“many” is not a number", bad[0].Reason);
         Assert.Contains("negative", bad[1].Reason);
-        Assert.Contains("not whole", bad[2].Reason);
-        Assert.Contains("missing", bad[3].Reason);
-        Assert.Contains("too few columns", bad[4].Reason);
-        Assert.Contains("stands in row 8 already", bad[5].Reason);
-        Assert.Contains("the time “x”", bad[6].Reason);
+        Assert.Contains("missing", bad[2].Reason);
+        Assert.Contains("too few columns", bad[3].Reason);
+        Assert.Contains("stands in row 8 already", bad[4].Reason);
+        Assert.Contains("the time “x”", bad[5].Reason);
     }
+
+    [Fact]
+    public void A_count_that_is_not_whole_is_used_and_said_so()
+    {
+        var mapped = Map("day,cases\n7,5\n14,2.5");
+        Assert.Equal([5, 2.5], mapped.Rows.Select(row => row.Value));
+        Assert.Contains("not whole, as in row 3: 2.5", Assert.Single(mapped.Notes));
+    }
+
+    [Fact]
+    public void Values_of_one_time_may_be_any_number_and_bring_their_errors()
+    {
+        var mapped = Map("day,level,se\n3,-1.5,0.2\n1,4,0.1\n7,2,\n9,3,wide", new(0, 1) { AtOneTime = true, ErrorColumn = 2 });
+        Assert.Equal([(1, 1, 4), (3, 3, -1.5), (7, 7, 2)], mapped.Rows.Select(row => (row.Start, row.End, row.Value)));
+        Assert.Equal([0.1, 0.2, null], mapped.Rows.Select(row => row.Error));
+        Assert.Contains("the error “wide” is not a number above zero", Assert.Single(mapped.Bad).Reason);
+    }
+
+    [Fact]
+    public void Rows_of_one_time_are_averaged_with_the_error_of_their_mean()
+    {
+        var row = Assert.Single(
+            Map("day,level,se\n1,4,3\n1,6,4\n1,11,0.1", new(0, 1, Same: SameTime.Mean) { AtOneTime = true, ErrorColumn = 2 }).Rows
+        );
+        Assert.Equal(7, row.Value, 1e-12);
+        Assert.Equal(Math.Sqrt(9 + 16 + 0.01) / 3, row.Error!.Value, 1e-12);
+    }
+
+    [Fact]
+    public void A_long_table_gives_each_series_its_rows()
+    {
+        const string text = "who,hour,level\nAsta,1,5\nBram,1,6\nAsta,2,4\nBram,2,3\nAsta,4,2\nBram,4,1";
+        var table = CountTable.Read(text);
+        var roles = ColumnRoles.Guess(table);
+        Assert.Equal([ColumnRole.Which, ColumnRole.Time, ColumnRole.Value], roles);
+        var series = ColumnRoles.Series(table, roles);
+        Assert.Equal(["Asta", "Bram"], series.Select(one => one.Heading));
+        var rows = Map(text, new(1, 2) { Only = series[1].Which, AtOneTime = true }).Rows;
+        Assert.Equal([(1, 6), (2, 3), (4, 1)], rows.Select(row => (row.End, row.Value)));
+    }
+
+    [Theory]
+    [InlineData("day,cases\n7,5\n14,9", "Time Value")]
+    [InlineData("cases;date;deaths\n5;03.02.2031;1\n9;10.02.2031;0", "Value Time Value")]
+    [InlineData("date,frames,SE,note\n2031-02-03,5,0.5,calm\n2031-02-10,9,0.4,wind", "Time Value Error Out")]
+    [InlineData("id,time,conc\n1,0,5\n1,2,4\n2,0,6\n2,2,3", "Which Time Value")]
+    public void What_columns_are_is_guessed_from_their_headings_and_cells(string text, string roles) =>
+        Assert.Equal(roles, string.Join(' ', ColumnRoles.Guess(CountTable.Read(text))));
+
+    [Theory]
+    [InlineData("it is the time", ColumnRole.Value, ColumnRole.Value)]
+    [InlineData("it is the time", ColumnRole.Time, ColumnRole.Time)]
+    [InlineData("at least one column", ColumnRole.Time, ColumnRole.Out)]
+    public void Roles_that_make_no_series_are_refused(string words, params ColumnRole[] roles) =>
+        Assert.Contains(
+            words,
+            Assert.Throws<TableException>(() => ColumnRoles.Series(CountTable.Read("day,cases\n7,5\n14,9"), roles)).Message
+        );
 
     [Theory]
     [InlineData("", "empty")]

@@ -19,7 +19,19 @@ export function handlers() {
           method: method.toUpperCase(),
           handler,
           fields: parameters.includes('TableForm')
-            ? ['text', 'name', 'label', 'flowId', 'reporting', 'interval', 'timeColumn', 'valueColumn', 'marks', 'form', 'version']
+            ? [
+                'text',
+                'name',
+                'series[0].label',
+                'series[0].flowId',
+                'series[0].formula',
+                'series[0].reporting',
+                'interval',
+                'role',
+                'marks',
+                'form',
+                'version',
+              ]
             : [...parameters.matchAll(/(\w+)(?:,|$| =)/g)].map(found => found[1]).filter(field => field !== 'file'),
         }),
       );
@@ -322,8 +334,8 @@ export class Hostile {
         fields: {
           text: this.spoil(this.#table, 6),
           interval: this.pick(['', '7', ...values]),
-          timeColumn: this.pick(['0', '1', '-1', '99']),
-          valueColumn: this.pick(['1', '0', '-1', '99']),
+          role: this.pick(['Time', 'Value', 'Nothing', '7']),
+          'series[0].seen': this.pick(['Flowed', 'Standing', '9', '']),
           marks: this.pick(['start', 'end']),
           form: 'table',
         },

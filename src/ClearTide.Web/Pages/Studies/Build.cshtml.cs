@@ -64,10 +64,10 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     protected override void Ahead(StudyDocument next)
     {
-        var data = Data;
+        var series = Series;
         if (next.Observations.Equals(Document.Observations))
         {
-            _ahead = (next, Task.Run(() => RunInTime(next, cancel => StudyRun.Of(next, data, cancel))));
+            _ahead = (next, Task.Run(() => RunInTime(next, cancel => StudyRun.Of(next, series, cancel))));
         }
     }
 
@@ -84,7 +84,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public LedgerModel Ledger => Shown.Ledger;
 
-    public string RunJson => RunData.Json(Run, Data);
+    public string RunJson => RunData.Json(Run);
 
     public string VocabularyJson => Vocabulary.Json(Run.Lowered);
 

@@ -1,4 +1,4 @@
-using System.Globalization;
+using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
@@ -15,7 +15,8 @@ using NodaTime;
 
 namespace ClearTide.Web.Pages.Studies;
 
-/// <summary>Brings a table of counts to the model: as a file or pasted, previewed, mapped, tied to a flow.</summary>
+/// <summary>Brings a table to the model: as a file or pasted, previewed, mapped column by column, each series tied to what it has
+/// seen.</summary>
 [RequestSizeLimit(UploadLimits.RequestBytes)]
 public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library) : StudyPage(studies, library)
 {
@@ -23,77 +24,110 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     public string Text { get; private set; } = "";
 
-    public string Name { get; private set; } = "pasted counts";
+    public string Name { get; private set; } = "pasted table";
 
     /// <summary>The table being brought in, or null before one is given.</summary>
     public CountTable? Table { get; private set; }
 
-    public CountMapping Mapping { get; private set; } = new(0, 1);
+    /// <summary>What each column is.</summary>
+    public ImmutableArray<ColumnRole> Roles { get; private set; } = [];
 
-    /// <summary>The mark between cells as chosen; empty for the guess.</summary>
-    public string Separator { get; private set; } = "";
+    /// <summary>How the table is read, for all its series alike.</summary>
+    public TableForm Form { get; private set; } = new();
 
-    /// <summary>The length of an interval as typed.</summary>
-    public string Interval { get; private set; } = "";
+    /// <summary>The series of the table, as they are to be tied.</summary>
+    public ImmutableArray<BroughtSeries> Brought { get; private set; } = [];
 
-    /// <summary>The table read through the mapping, where it can be.</summary>
-    public MappedCounts? Mapped { get; private set; }
+    /// <summary>What is said of each series, to be sent again with a table that was mended.</summary>
+    public IReadOnlyList<SeriesForm> Said => Brought.IsEmpty ? Form.Series : [.. Brought.Select(SeriesForm.Of)];
 
-    public string Label { get; private set; } = "Reported cases";
-
-    public string FlowId { get; private set; } = "";
-
-    public string Reporting { get; private set; } = "";
-
-    public Observation? Observation => Document.Observations.FirstOrDefault();
+    /// <summary>The first series that could be read, for what is said of the whole table.</summary>
+    public MappedCounts? Mapped => Brought.FirstOrDefault(one => one.Mapped is not null)?.Mapped;
 
     public void OnGet() { }
 
-    /// <summary>Shows the table and what the mapping makes of it; nothing is stored.</summary>
+    /// <summary>Shows the table and what the choices make of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
     {
         Take(form, file);
         return Page();
     }
 
-    /// <summary>Stores the rows as a new version of the data and ties them to the model, in one edit.</summary>
+    /// <summary>Stores the rows as new versions of data and ties them to the model, in one edit.</summary>
     public IActionResult OnPostUse(TableForm form, long version)
     {
         Take(form, null);
-        if (Mapped is not { } mapped)
+        if (Table is null || Notice is not null)
             return Page();
-        var tie = new SetObservation("pending", Label, FlowId, Reporting, mapped.Origin is { } origin ? origin.ToDateOnly() : null);
+        if (Brought.FirstOrDefault(one => one.Problem is not null) is { } wrong)
+        {
+            Say($"{wrong.Label}: {wrong.Problem}");
+            return Page();
+        }
+        var tie = new TieSeries([.. Brought.Select(one => one.Observation)], Mapped?.Origin is { } origin ? origin.ToDateOnly() : null);
         // The edit is tried before anything is stored, so that a refused one leaves no data behind.
         if (tie.Apply(Document).Refusal is { } refusal)
         {
             Say(refusal);
             return Page();
         }
-        var stored = dataSets.Add(State.Id, Name, mapped.Rows);
-        return Answer(Save(version, tie with { DataSet = stored.Id }));
+        var stored = Brought.Select(one =>
+            one.Observation with
+            {
+                DataSet = dataSets.Add(State.Id, Brought.Length == 1 ? Name : $"{Name}, {one.Label}", Rows(one)).Id,
+            }
+        );
+        return Answer(Save(version, tie with { Observations = [.. stored] }));
     }
 
-    public IActionResult OnPostRemove(long version) => Answer(Save(version, new RemoveObservation()));
+    public IActionResult OnPostRemove(long version, string? observation) => Answer(Save(version, new RemoveSeries(observation ?? "")));
+
+    /// <summary>Another law for a series on the model.</summary>
+    public IActionResult OnPostLaw(long version, string? observation, ErrorLaw? law) =>
+        Series.FirstOrDefault(one => one.Observation.Id == observation) is { } series
+            ? Answer(
+                Save(
+                    version,
+                    new ChangeSeries(series.Observation with { Law = law }, law is { } chosen ? FitWords.Of(chosen) : "the usual law")
+                )
+            )
+            : Answer(Save(version, new RemoveSeries(observation ?? "")));
+
+    /// <summary>Which points of a series fits look at: the others stay, and are shown hollow.</summary>
+    /// <param name="used">Places of the rows that are used.</param>
+    public IActionResult OnPostPoints(long version, string? observation, int[] used)
+    {
+        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series)
+            return Answer(Save(version, new RemoveSeries(observation ?? "")));
+        var chosen = used.ToHashSet();
+        var rows = series.Data.Rows.Select((row, k) => row with { LeftOut = k < MostShown && !chosen.Contains(k) }).ToList();
+        var left = rows.Count(row => row.LeftOut);
+        var change = new ChangeSeries(
+            series.Observation,
+            left == 0 ? "all points used" : $"{left} {(left == 1 ? "point" : "points")} left out"
+        );
+        if (rows.SequenceEqual(series.Data.Rows))
+            return Answer(new(SaveOutcome.Saved, State));
+        var stored = dataSets.Add(State.Id, series.Data.Name, rows);
+        return Answer(Save(version, change with { Observation = series.Observation with { DataSet = stored.Id } }));
+    }
+
+    /// <summary>The series on the model that a brought one takes the place of; null where it is a new one.</summary>
+    public Series? Before(BroughtSeries brought) =>
+        Series.FirstOrDefault(one => string.Equals(one.Observation.Label.Trim(), brought.Label.Trim(), StringComparison.OrdinalIgnoreCase));
+
+    /// <summary>Its rows; points that were left out stay so.</summary>
+    private IReadOnlyList<DataRow> Rows(BroughtSeries brought) =>
+        Before(brought) is { } before ? DataChanges.Keeping(before.Data.Rows, brought.Mapped!.Rows) : brought.Mapped!.Rows;
+
+    /// <summary>Rows of a series on the page.</summary>
+    public const int MostShown = 500;
 
     private void Take(TableForm form, IFormFile? file)
     {
+        (Form, Roles) = (form, [.. form.Role]);
         Text = form.Text ?? "";
-        Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted counts" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
-        Label = form.Label?.Trim() ?? Observation?.Label ?? Label;
-        FlowId = form.FlowId ?? Observation?.FlowId ?? Document.Moving.FirstOrDefault()?.Id ?? "";
-        Interval = form.Interval ?? "";
-        Separator = form.Separator ?? "";
-        Mapping = new(
-            form.TimeColumn ?? 0,
-            form.ValueColumn ?? 1,
-            form.Marks,
-            Rule: form.Rule,
-            Times: form.Times,
-            Numbers: NumberForm.Known.FirstOrDefault(one => one.ToString() == form.Numbers),
-            RunningTotals: form.RunningTotals,
-            Same: form.Same
-        );
-        Reporting = form.Reporting?.Trim() ?? Observation?.Reporting ?? (Document.DefinitionBySymbol("rho") is null ? "1" : "rho");
+        Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted table" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
         try
         {
             if (file is { Length: > UploadLimits.TableBytes })
@@ -107,30 +141,55 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                 using var stream = file.OpenReadStream();
                 Text = TableText.Read(stream);
             }
-            Table = CountTable.Read(Text, TableWords.Separators.TryGetValue(Separator, out var mark) ? mark : null);
-            Mapping = Mapping with
-            {
-                TimeColumn = Math.Min(Mapping.TimeColumn, Table.Columns.Length - 1),
-                ValueColumn = Math.Min(Mapping.ValueColumn, Table.Columns.Length - 1),
-            };
-            double? interval = null;
-            if (!string.IsNullOrWhiteSpace(form.Interval))
-            {
-                interval = TypedNumber.Read(form.Interval) is { } typed and > 0
-                    ? typed
-                    : throw new TableException($"The length of an interval, “{form.Interval}”, is not a number above zero.");
-            }
-            Mapping = Mapping with { Interval = interval };
-            Mapped = CountMapper.Map(
-                Table,
-                Mapping,
-                new(Document.Origin is { } zero ? LocalDate.FromDateOnly(zero) : null, Document.TimeUnit)
-            );
+            Table = CountTable.Read(Text, TableWords.Separators.TryGetValue(form.Separator ?? "", out var mark) ? mark : null);
+            Roles = form.Role.Length == Table.Columns.Length ? [.. form.Role] : ColumnRoles.Guess(Table);
+            var series = ColumnRoles.Series(Table, Roles);
+            Brought =
+            [
+                .. series.Select(
+                    (one, k) =>
+                        BroughtSeries.Of(
+                            Document,
+                            Table,
+                            one,
+                            () => Mapping(one),
+                            k < form.Series.Count ? form.Series[k] : null,
+                            series.Length == 1
+                        )
+                ),
+            ];
+            if (Brought.All(one => one.Mapped is null))
+                Say(Brought[0].Problem!);
         }
         catch (TableException wrong)
         {
             Say(wrong.Message);
         }
+    }
+
+    private CountMapping Mapping(TableSeries series)
+    {
+        double? interval = null;
+        if (!string.IsNullOrWhiteSpace(Form.Interval))
+        {
+            interval = TypedNumber.Read(Form.Interval) is { } typed and > 0
+                ? typed
+                : throw new TableException($"The length of an interval, “{Form.Interval}”, is not a number above zero.");
+        }
+        return new(
+            Roles.IndexOf(ColumnRole.Time),
+            series.Value,
+            Form.Marks,
+            interval,
+            Form.Rule,
+            Form.Times,
+            NumberForm.Known.FirstOrDefault(one => one.ToString() == Form.Numbers),
+            Same: Form.Same
+        )
+        {
+            ErrorColumn = series.Error,
+            Only = series.Which,
+        };
     }
 
     /// <summary>The form as posted; empty where the page was not asked yet.</summary>
@@ -140,9 +199,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
         public string? Name { get; set; }
 
-        public int? TimeColumn { get; set; }
-
-        public int? ValueColumn { get; set; }
+        /// <summary>What each column is.</summary>
+        public ColumnRole[] Role { get; set; } = [];
 
         public TimeMark Marks { get; set; }
 
@@ -152,18 +210,13 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
         public string? Numbers { get; set; }
 
-        public bool RunningTotals { get; set; }
-
         public SameTime Same { get; set; }
 
         public string? Separator { get; set; }
 
         public string? Interval { get; set; }
 
-        public string? Label { get; set; }
-
-        public string? FlowId { get; set; }
-
-        public string? Reporting { get; set; }
+        /// <summary>How each series is tied, in the order of the table.</summary>
+        public List<SeriesForm> Series { get; set; } = [];
     }
 }

@@ -45,22 +45,8 @@ public sealed partial class ExploreModel
                 ]
             );
         }
-        if (found.Kind == PanelKind.Observed && Data is { } data)
-        {
-            var expected = run.Observed is { } curve
-                ? data.Rows.Select(row => ExploreData.Between(curve.Times, [.. curve.Expected], row.End)).ToArray()
-                : [];
-            return Taken(
-                document,
-                form,
-                Time(document),
-                [.. data.Rows.Select(row => row.End)],
-                [
-                    new("observed", [.. data.Rows.Select(row => row.Value)]),
-                    .. expected.Length > 0 ? [new TableColumn("expected", expected)] : (TableColumn[])[],
-                ]
-            );
-        }
+        if (found.Kind == PanelKind.Observed && run.Observed.Count > 0)
+            return Taken(document, form, Time(document), ObservedTable.Times(run), ObservedTable.Columns(run));
         var times = TableTimes.Of(document, TableTimes.Every(document, found.Every).Every);
         var (rows, columns) = ExploreData.Table(run, found, times, "", HttpContext.RequestAborted);
         return Taken(document, form, Time(document), rows, [.. columns, .. BesideKept(found, rows)]);

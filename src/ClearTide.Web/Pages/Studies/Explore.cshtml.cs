@@ -33,7 +33,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>Curves that panels can show: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves { get; private set; } = [];
 
-    public string RunJson => ExploreData.Json(RunOf(Document), Panels, Data, BesideKept);
+    public string RunJson => ExploreData.Json(RunOf(Document), Panels, BesideKept);
 
     /// <summary>
     /// What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.
@@ -83,24 +83,24 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     protected override LoweredModel Lowered() => RunOf(Document).Lowered;
 
     private StudyRun RunOf(StudyDocument document) =>
-        ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Data, () => RunInTime(document)) : RunInTime(document);
+        ReferenceEquals(document, Document) ? runs.GetOrMake(State.Id, document, Series, () => RunInTime(document)) : RunInTime(document);
 
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
     /// <summary>The run with the values of the sliders.</summary>
-    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, Data, BesideKept));
+    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, BesideKept));
 
     /// <summary>The numbers of a panel of curves at even times, where they are looked at in its place.</summary>
     public IActionResult OnGetRows(string panel, string? set) =>
         Find(panel) is { } found ? Json(ExploreData.RowsJson(RunWith(set), found, BesideKept)) : NotFound();
 
     private StudyRun RunWith(string? set) =>
-        Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, Data, cancel)) : RunOf(Document);
+        Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, cancel)) : RunOf(Document);
 
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>
         kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found
-            ? Json(ExploreData.Json(RunInTime(found.Document), Panels, null))
+            ? Json(ExploreData.Json(RunInTime(found.Document), Panels))
             : NotFound();
 
     public IActionResult OnGetPhase(string panel, string? set)

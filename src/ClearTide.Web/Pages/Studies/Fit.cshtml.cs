@@ -60,20 +60,30 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     }
 
     public string PictureJson =>
-        JsonSerializer.Serialize(
-            new
-            {
-                label = Document.Observations.FirstOrDefault()?.Label ?? "",
-                unit = Document.TimeUnit.Singular,
-                rows = Data?.Rows.Select(row => new
-                {
-                    start = row.Start,
-                    end = row.End,
-                    value = row.Value,
-                }),
-                expected = Status.Result is { } result && result.Means.Length == Data?.Rows.Count ? result.Means.AsEnumerable() : null,
-            }
-        );
+        JsonSerializer.Serialize(new { unit = Document.TimeUnit.Singular, series = Series.Zip(Expected(), (one, expected) => new
+                    {
+                        label = one.Observation.Label,
+                        rows = one.Data.Rows.Select(row => new
+                        {
+                            start = one.Observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
+                            end = row.End,
+                            value = row.Value,
+                            error = row.Error,
+                            @out = row.LeftOut,
+                        }),
+                        expected,
+                    }) });
+
+    /// <summary>What the newest fit expects of each row of each series; null where it was of other rows, and for rows left
+    /// out.</summary>
+    private IEnumerable<double?[]?> Expected()
+    {
+        var means = Status.Result?.Means ?? [];
+        var whole = means.Length == Series.Sum(one => one.Data.Used.Count);
+        var at = 0;
+        foreach (var one in Series)
+            yield return whole ? [.. one.Data.Rows.Select(row => row.LeftOut ? (double?)null : means[at++])] : null;
+    }
 
     public void OnGet() { }
 
@@ -105,7 +115,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
             Say("Tick at least one value to estimate.");
             return Page();
         }
-        if (Data is null)
+        if (Series.Count == 0)
         {
             Say("There are no data to fit to. Bring some under Data first.");
             return Page();
@@ -119,7 +129,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         var unchanged = setup.Law == Document.Fit.Law && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
         if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
             return Page();
-        jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Document.Observations[0], Data), "");
+        jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Series), "");
         signal.Raise();
         return RedirectToPage(new { id = State.Id });
     }
@@ -144,11 +154,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     private FitStatus StatusOf(string id, StudyDocument document)
     {
         var result = results.Newest<FitResult>(id, FitJob.Kind);
-        var current =
-            result is not null
-            && Data is not null
-            && !document.Observations.IsEmpty
-            && result.Fingerprint == Fingerprints.Of(document, document.Observations[0], Data);
+        var current = result is not null && Series.Count > 0 && result.Fingerprint == Fingerprints.Of(document, Series);
         return new(id, jobs.Newest(id, FitJob.Kind), result, current);
     }
 

@@ -29,10 +29,10 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     /// <summary>The fit whose estimates the projection starts from: the newest, if it still belongs to the content.</summary>
     public FitResult? Fit =>
-        Data is not null
+        Counted is not null
         && !Document.Observations.IsEmpty
         && results.Newest<FitResult>(State.Id, FitJob.Kind) is { } fit
-        && fit.Fingerprint == Fingerprints.Of(Document, Document.Observations[0], Data)
+        && fit.Fingerprint == Fingerprints.Of(Document, Series)
             ? fit
             : null;
 
@@ -41,21 +41,21 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public bool IsCurrent =>
         Result is { } result
-        && Data is not null
+        && Counted is not null
         && !Document.Observations.IsEmpty
-        && result.Fingerprint == Projection.Fingerprint(Document, Document.Observations[0], Data, Ask(result.Replicates, result.Seed));
+        && result.Fingerprint == Projection.Fingerprint(Document, Counted.Observation, Counted.Data, Ask(result.Replicates, result.Seed));
 
     public string PictureJson =>
         JsonSerializer.Serialize(
             new
             {
-                label = Result?.Label ?? Document.Observations.FirstOrDefault()?.Label ?? "",
+                label = Result?.Label ?? Counted?.Observation.Label ?? "",
                 unit = Document.TimeUnit.Singular,
-                now = Result?.Now ?? Data?.Now ?? 0,
-                interval = Result?.Interval ?? (Data is null ? 1 : Data.Rows[^1].End - Data.Rows[^1].Start),
+                now = Result?.Now ?? Counted?.Data.Now ?? 0,
+                interval = Result?.Interval ?? (Counted is null ? 1 : Counted.Data.Rows[^1].End - Counted.Data.Rows[^1].Start),
                 start = Document.Start,
-                times = Result?.Times ?? (Data is null ? [0, 1] : [Data.Now, Document.End]),
-                rows = Data?.Rows.Select(row => new
+                times = Result?.Times ?? (Counted is null ? [0, 1] : [Counted.Data.Now, Document.End]),
+                rows = Counted?.Data.Rows.Select(row => new
                 {
                     start = row.Start,
                     end = row.End,
@@ -87,9 +87,9 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnPostStart(string? replicates, string? seed)
     {
-        if (Data is null)
+        if (Counted is null)
         {
-            Say("There are no data yet, so there is no “now” to start from. Bring some under Data first.");
+            Say("There are no counts of a flow yet, so there is no “now” to start from. Bring some under Data first.");
             return Page();
         }
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
@@ -105,7 +105,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         var request = Ask(count, number);
         try
         {
-            _ = new Projection(Document, Document.Observations[0], Data, request);
+            _ = new Projection(Document, Counted.Observation, Counted.Data, request);
         }
         catch (ProjectionRefusedException refusal)
         {
@@ -115,7 +115,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         jobs.Add(
             State.Id,
             ProjectionJob.Kind,
-            Projection.Fingerprint(Document, Document.Observations[0], Data, request),
+            Projection.Fingerprint(Document, Counted.Observation, Counted.Data, request),
             JsonSerializer.Serialize(request)
         );
         signal.Raise();

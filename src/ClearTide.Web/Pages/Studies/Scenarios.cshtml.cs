@@ -18,7 +18,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
     public IReadOnlyList<ModelValue> Values => [.. Lowering.Lower(Document).Network.Values.Where(value => !value.Address.IsInitial)];
 
     /// <summary>Where a new measure's window begins until it is typed: where the data end.</summary>
-    public double Suggested => Data?.Now ?? Document.Start;
+    public double Suggested => Series.Count > 0 ? Series.Max(one => one.Data.Now) : Document.Start;
 
     public void OnGet() { }
 

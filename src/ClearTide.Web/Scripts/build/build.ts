@@ -47,7 +47,7 @@ export function startBuild(root: HTMLElement): void {
     curves: [],
     failure: null,
     remark: null,
-    observed: null,
+    observed: [],
   };
   let text = '';
 

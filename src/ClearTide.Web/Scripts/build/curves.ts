@@ -7,7 +7,8 @@ import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { TimeCursor } from './cursor';
-import type { Curve, Run } from './run';
+import { seenAt } from '../chart/points';
+import type { Curve, Observed, Run } from './run';
 
 const draws = 8,
   many = 24;
@@ -18,6 +19,8 @@ export class Curves {
   private run: Run | null = null;
   private before: Run[] = [];
   private unit = '';
+  /** The series that the lower panel shows. */
+  private observing = '';
   private frames: Frame[] = [];
   /** Sizes of the two panels, kept so that nothing has to be laid out to know them. */
   private sizes = new Map<Element, { width: number; height: number }>();
@@ -57,13 +60,14 @@ export class Curves {
     const run = this.run;
     if (!run) return;
     this.frames = [];
-    this.observed.hidden = !run.observed;
+    const below = this.below(run);
+    this.observed.hidden = below.length === 0;
     const words = document.createElement('p');
     words.className = run.failure ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]' : 'empty';
     words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
     if (run.times.length === 0) this.main.replaceChildren(words);
     else this.drawMain(run, run.failure ? words : null);
-    if (run.observed) this.drawObserved(run);
+    if (below.length) this.drawObserved(run, below);
     this.drawCursor();
   }
 
@@ -83,6 +87,11 @@ export class Curves {
         if (value > top) top = value;
         if (value < lowest) lowest = value;
       }
+    }
+    const seen = run.observed.filter(one => shown.some(curve => curve.id === one.curve));
+    for (const point of seen.flatMap(one => one.points)) {
+      top = Math.max(top, point.value + (point.error ?? 0));
+      lowest = Math.min(lowest, point.value);
     }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
@@ -111,6 +120,12 @@ export class Curves {
     const drawn = shown.map(curve =>
       drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`),
     );
+    for (const one of seen)
+      drawPoints(
+        at,
+        one.points.map(point => ({ ...point, time: point.end })),
+        `hue-c${shown.find(curve => curve.id === one.curve)!.colour}`,
+      );
     const last = run.times[run.times.length - 1]!;
     if (failure)
       at.plot.append(
@@ -156,24 +171,30 @@ export class Curves {
     }
   }
 
-  private drawObserved(run: Run): void {
-    const observed = run.observed!;
+  /** The series that lie on no curve of the upper panel. */
+  private below(run: Run): Observed[] {
+    return run.observed.filter(
+      one => !run.curves.some(curve => curve.id === one.curve && curve.kind === 'compartment' && !this.hidden.has(curve.id)),
+    );
+  }
+
+  private drawObserved(run: Run, below: Observed[]): void {
+    const observed = below.find(one => one.id === this.observing) ?? below[0]!;
     const box = this.sizeOf(this.observed);
-    const top = Math.max(...observed.points.map(point => point.value), ...observed.expected.map(value => value ?? 0), 1);
+    const points = observed.points.map(point => ({ ...point, time: point.end }));
+    const top = Math.max(...points.map(point => point.value + (point.error ?? 0)), ...observed.expected.map(value => value ?? 0));
     const at = frame({
       width: Math.max(320, box.width),
       height: Math.max(90, box.height),
       xDomain: this.zoom ?? [run.start, run.end],
-      yMax: top,
+      yMax: observed.interval > 0 ? Math.max(1, top) : top,
+      yMin: Math.min(0, ...points.map(point => point.value)),
       xUnit: `${run.unit}s`,
-      yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`,
-      label: `${observed.label}: ${observed.points.length} observed counts and what the model expects`,
+      yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
+      label: `${observed.label}: ${points.length} observed values and what the model expects`,
     });
     drawLine(at, observed.times, observed.expected, 'line stroke-ink stroke-[1.6]');
-    drawPoints(
-      at,
-      observed.points.map(point => ({ time: point.end, value: point.value })),
-    );
+    drawPoints(at, points);
     const edge = this.zoom?.[1] ?? run.end;
     drawEndNames(at, [
       { text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'font-normal! cursor-default!' },
@@ -182,17 +203,37 @@ export class Curves {
     attachHover(
       at,
       time => `${run.unit} ${amount(time)}`,
-      time => {
-        const point = observed.points.find(candidate => time > candidate.start && time <= candidate.end);
-        return [
-          { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
-          { name: 'observed', value: point ? amount(point.value) : '—', className: '' },
-        ];
-      },
+      time => [
+        { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
+        { name: 'observed', value: seenAt(observed.points, time), className: '' },
+      ],
     );
     this.attach(at);
-    this.observed.replaceChildren(at.root);
+    this.observed.replaceChildren(at.root, ...this.choices(below, observed));
     this.frames.push(at);
+  }
+
+  /** Names of the series that the lower panel can show, where there are several. */
+  private choices(below: Observed[], chosen: Observed): HTMLElement[] {
+    if (below.length < 2) return [];
+    const list = document.createElement('div');
+    list.className = 'absolute top-0 right-8 flex gap-10';
+    list.setAttribute('role', 'group');
+    list.setAttribute('aria-label', 'Observed series');
+    for (const one of below) {
+      const button = document.createElement('button');
+      button.type = 'button';
+      button.className = 'plain';
+      button.textContent = one.label;
+      button.setAttribute('aria-pressed', String(one === chosen));
+      button.addEventListener('click', () => {
+        this.observing = one.id;
+        this.draw();
+        this.observed.querySelector<HTMLElement>('[aria-pressed=true]')?.focus();
+      });
+      list.append(button);
+    }
+    return [list];
   }
 
   private attach(at: Frame): void {

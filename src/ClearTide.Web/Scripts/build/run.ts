@@ -1,4 +1,6 @@
 // The run as the server sends it with every answer.
+import type { DataPoint } from '../chart/points';
+
 /** Doubles, or single precision where no last digit matters. */
 export type Numbers = Float64Array | Float32Array;
 
@@ -15,14 +17,19 @@ export interface Curve {
   peak: number;
 }
 
+/** A series of data with what the run expects of it. */
 export interface Observed {
+  id: string;
   label: string;
+  /** The curve that it was seen of, on which its points lie; null where it has an axis of its own. */
+  curve: string | null;
   /** Ids of the parts whose curves have to do with it. */
   about: string[];
+  /** Length of an interval of counting; 0 where rows stand at one time. */
   interval: number;
   times: number[];
   expected: (number | null)[];
-  points: { start: number; end: number; value: number }[];
+  points: DataPoint[];
   problem: string | null;
 }
 
@@ -44,7 +51,7 @@ export interface Run {
   failure: string | null;
   /** What has to be known to read the curves. */
   remark: string | null;
-  observed: Observed | null;
+  observed: Observed[];
 }
 
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '{}';

@@ -38,13 +38,43 @@ export function drawBand(frame: Frame, times: number[], low: number[], high: num
   frame.plot.append(svg('path', { d: shape(times.keys()) ?? '', class: className, stroke: 'none' }));
 }
 
-export function drawPoints(frame: Frame, points: { time: number; value: number }[]): void {
+/** A point of data, with a bar of one error up and down where it is known. */
+export interface Point {
+  time: number;
+  value: number;
+  error?: number | undefined;
+  /** Whether fits leave it out: it is dotted then. */
+  out?: boolean | undefined;
+}
+
+/** @param hue of the curve that the points were seen of */
+export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink'): void {
   // On top of the plot, whose edge would cut a point that stands on it in two.
   for (const point of points) {
     const x = frame.x(point.time),
       y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
-    if (inside) frame.root.append(svg('circle', { cx: x, cy: y, r: 3.4, class: 'point fill-sheet stroke-ink stroke-[1.3]' }));
+    if (!inside) continue;
+    if (point.error) {
+      const within = (at: number): number => Math.min(frame.bottom, Math.max(frame.top, at));
+      frame.root.append(
+        svg('line', {
+          x1: x,
+          x2: x,
+          y1: within(frame.y(point.value - point.error)),
+          y2: within(frame.y(point.value + point.error)),
+          class: `point-error ${hue}`,
+        }),
+      );
+    }
+    frame.root.append(
+      svg('circle', {
+        cx: x,
+        cy: y,
+        r: 3.4,
+        class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
+      }),
+    );
   }
 }
 

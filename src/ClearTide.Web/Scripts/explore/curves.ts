@@ -3,7 +3,7 @@ import { each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import type { Curve, Run } from '../build/run';
 import { number, type Explored, type Settings } from './data';
-import { hasDataBelow, observedPlot } from './observed';
+import { dataBelow, dataOn, observedPlot, pointsOf } from './observed';
 import { parts } from './parts';
 import { drawPlot, type Plot, type Series, type View } from './plot';
 
@@ -145,15 +145,19 @@ export function drawCurves(
     maximum = number(settings.maximum);
   if (minimum !== undefined) plot.minimum = minimum;
   if (maximum !== undefined) plot.maximum = maximum;
-  const observed = run.observed;
+  if (plain) plot.points = dataOn(explored, settings).flatMap(pointsOf);
+  const below = dataBelow(explored, settings);
   // Counts by the interval lie below the curves they have to do with, on an axis of their own and the same stretch of time.
-  if (!observed || !hasDataBelow(explored, settings)) {
+  if (below.length === 0) {
     drawPlot(place, plot, view, redraw, size);
     return;
   }
-  const [above, below] = parts(place, 2),
+  const [above, ...places] = parts(place, 1 + below.length),
     share = Math.round(0.62 * size.height);
   drawPlot(above!, plot, view, redraw, { ...size, height: share });
-  if (observed.problem) words.textContent = `${words.textContent} ${observed.problem}`.trim();
-  drawPlot(below!, { ...observedPlot(explored), domain: [run.start, run.end] }, view, redraw, { ...size, height: size.height - share });
+  below.forEach((one, k) => {
+    if (one.problem) words.textContent = `${words.textContent} ${one.problem}`.trim();
+    const height = Math.max(110, (size.height - share) / below.length);
+    drawPlot(places[k]!, { ...observedPlot(run, one), domain: [run.start, run.end] }, view, redraw, { ...size, height });
+  });
 }

@@ -7,7 +7,7 @@ import { follow } from './follow';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
 import { startResizing } from './resize';
-import { drawObserved, hasDataBelow } from './observed';
+import { dataBelow, drawObserved } from './observed';
 import { drawSensitivity, sensitivityRows, type Sensitivity } from './sensitivity';
 import { Sliders } from './sliders';
 import { drawSweep, sweepRows, type Sweep } from './sweep';
@@ -33,7 +33,7 @@ const usual: Record<string, number> = { Sweep: 360, Phase: 340 };
 
 /** How high a panel's picture is where nobody has chosen it. */
 const usualHeight = (kind: string, explored: Explored, settings: Settings): number =>
-  kind === 'Curves' && hasDataBelow(explored, settings) ? 440 : (usual[kind] ?? 300);
+  kind === 'Curves' && dataBelow(explored, settings).length > 0 ? 440 : (usual[kind] ?? 300);
 
 export function startExplore(root: HTMLElement): void {
   const states = new Map<string, PanelState>();

@@ -1,26 +1,40 @@
-// Observed counts, and what the model expects of each interval.
+// Series of data, and what the model expects of each.
 import { amount } from '../chart/numbers';
+import type { Observed, Run } from '../build/run';
 import type { Explored, Settings } from './data';
-import { drawPlot, type Plot, type View } from './plot';
+import { parts } from './parts';
+import { drawPlot, View, type Plot } from './plot';
 
-/** Whether what was observed has to do with a panel's curves, and lies below them. */
-export function hasDataBelow({ run }: Explored, settings: Settings): boolean {
-  return settings.withData && (run.observed?.points.length ?? 0) > 0 && settings.chosen.some(id => run.observed!.about.includes(id));
-}
+/** The series that have to do with a panel's curves and lie below them, on axes of their own. */
+export const dataBelow = ({ run }: Explored, settings: Settings): Observed[] =>
+  settings.withData
+    ? run.observed.filter(
+        one =>
+          one.points.length > 0 &&
+          settings.chosen.some(id => one.about.includes(id)) &&
+          !(one.curve !== null && settings.chosen.includes(one.curve)),
+      )
+    : [];
 
-export function observedPlot({ run }: Explored): Plot {
-  const observed = run.observed!;
+/** The series that lie on curves of a panel themselves. */
+export const dataOn = ({ run }: Explored, settings: Settings): Observed[] =>
+  settings.withData ? run.observed.filter(one => one.curve !== null && settings.chosen.includes(one.curve)) : [];
+
+export const pointsOf = (observed: Observed): { time: number; value: number; error: number | undefined; out: boolean | undefined }[] =>
+  observed.points.map(({ end, value, error, out }) => ({ time: end, value, error, out }));
+
+export function observedPlot(run: Run, observed: Observed): Plot {
   return {
     series: [{ id: 'expected', name: 'expected', times: observed.times, values: observed.expected, className: 'hue-c0' }],
-    points: observed.points.map(point => ({ time: point.end, value: point.value })),
+    points: pointsOf(observed),
     xName: run.unit,
     xUnit: `${run.unit}s`,
-    yTitle: `${observed.label} in ${amount(observed.interval)} ${run.unit}s`,
+    yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
     label: `${observed.label}: observed and expected`,
   };
 }
 
-/** Observed counts and what the model expects of each interval, kept runs beside it: on an axis of their own, since they are counted by the interval. */
+/** Each series of data in a plot of its own, one below the other. */
 export function drawObserved(
   place: HTMLElement,
   words: HTMLElement,
@@ -29,12 +43,18 @@ export function drawObserved(
   redraw: () => void,
   size: { width: number; height: number },
 ): void {
-  const { run } = explored,
-    observed = run.observed;
-  words.textContent = observed ? (observed.problem ?? '') : 'There are no data on this model yet. Bring them under Data.';
-  if (!observed) {
+  const { run } = explored;
+  words.textContent = run.observed.length
+    ? run.observed
+        .map(one => one.problem ?? '')
+        .filter(Boolean)
+        .join(' ')
+    : 'There are no data on this model yet. Bring them under Data.';
+  if (run.observed.length === 0) {
     place.replaceChildren();
     return;
   }
-  drawPlot(place, observedPlot(explored), view, redraw, size);
+  const places = parts(place, run.observed.length),
+    height = Math.max(140, size.height / run.observed.length);
+  run.observed.forEach((one, k) => drawPlot(places[k]!, observedPlot(run, one), view, redraw, { ...size, height }));
 }

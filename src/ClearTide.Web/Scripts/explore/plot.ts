@@ -4,7 +4,7 @@ import { area } from 'd3-shape';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
-import { drawEndNames, drawLine, drawPoints, valueAt, type Samples } from '../chart/marks';
+import { drawEndNames, drawLine, drawPoints, valueAt, type Point, type Samples } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 
@@ -35,7 +35,7 @@ export interface Plot {
   domain?: [number, number];
   minimum?: number;
   maximum?: number;
-  points?: { time: number; value: number }[];
+  points?: Point[];
   /** Stretches between two curves, behind all lines. */
   bands?: { times: ArrayLike<number>; low: number[]; high: number[]; className: string }[];
   words?: string;

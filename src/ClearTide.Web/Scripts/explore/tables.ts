@@ -52,14 +52,23 @@ export function drawTable(place: HTMLElement, explored: Explored, data: PanelDat
   );
 }
 
-/** Observed counts with what was expected of each. */
+/** Every series of data with what was expected of each row. */
 export function drawObservedTable(place: HTMLElement, explored: Explored, settings: Settings): void {
-  const observed = explored.run.observed;
-  if (observed)
-    drawRows(
-      place,
-      [`until ${explored.run.unit}`, 'observed', 'expected'],
-      observed.points.map(point => [point.end, point.value, valueAt(observed.times, observed.expected, point.end)]),
-      digitsOf(settings),
-    );
+  const { run } = explored,
+    times = [...new Set(run.observed.flatMap(one => one.points.map(point => point.end)))].sort((a, b) => a - b);
+  drawRows(
+    place,
+    [
+      `time (${run.units})`,
+      ...run.observed.flatMap(one => ['observed', 'expected'].map(what => (run.observed.length > 1 ? `${one.label}, ${what}` : what))),
+    ],
+    times.map(time => [
+      time,
+      ...run.observed.flatMap(one => {
+        const point = one.points.find(candidate => candidate.end === time);
+        return point ? [point.value, valueAt(one.times, one.expected, time)] : [null, null];
+      }),
+    ]),
+    digitsOf(settings),
+  );
 }

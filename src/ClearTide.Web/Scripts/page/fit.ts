@@ -1,71 +1,101 @@
-// The picture of a fit: observed counts and what the fitted model expects of each.
+// The picture of a fit: each series of data and what the fitted model expects of it.
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
-import { drawLine, drawPoints } from '../chart/marks';
+import { drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount } from '../chart/numbers';
+import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
 
-interface FitPicture {
+interface FitSeries {
   label: string;
-  unit: string;
-  rows: { start: number; end: number; value: number }[];
-  expected: number[] | null;
+  rows: DataPoint[];
+  /** What the newest fit expects of each row; null where there is none, or the row was left out. */
+  expected: (number | null)[] | null;
 }
 
-function draw(): void {
-  const place = document.getElementById('fit-chart');
-  const source = document.getElementById('fit-data');
-  if (!place || !source) return;
-  const data = JSON.parse(source.textContent ?? '{}') as FitPicture;
-  if (!data.rows?.length) return;
-  const box = place.getBoundingClientRect();
-  const top = Math.max(1, ...data.rows.map(row => row.value), ...(data.expected ?? []));
+interface FitPicture {
+  unit: string;
+  series: FitSeries[];
+}
+
+function drawSeries(
+  { label, rows, expected }: FitSeries,
+  unit: string,
+  span: [number, number],
+  width: number,
+  height: number,
+): SVGSVGElement {
+  const values = [...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)],
+    known = rows.map((row, k) => ({ row, mean: expected?.[k] ?? null })).filter(({ mean }) => mean !== null);
   const at = frame({
-    width: Math.max(320, box.width),
-    height: Math.max(160, box.height),
-    xDomain: [data.rows[0]!.start, data.rows[data.rows.length - 1]!.end * 1.02],
-    yMax: top,
-    xUnit: `${data.unit}s`,
-    yTitle: data.label,
-    label: `${data.label}: observed and expected`,
+    width,
+    height,
+    xDomain: span,
+    yMax: Math.max(...values),
+    yMin: Math.min(0, ...rows.map(row => row.value)),
+    xUnit: `${unit}s`,
+    yTitle: label,
+    label: `${label}: observed and expected`,
     rightMargin: 40,
   });
-  if (data.expected) {
-    for (const [k, row] of data.rows.entries())
+  if (known.length) {
+    for (const { row, mean } of known)
       at.plot.append(
-        svg('line', {
-          x1: at.x(row.start),
-          x2: at.x(row.end),
-          y1: at.y(data.expected[k]!),
-          y2: at.y(data.expected[k]!),
-          class: 'stroke-ink/45 stroke-1',
-        }),
+        svg('line', { x1: at.x(row.start), x2: at.x(row.end), y1: at.y(mean!), y2: at.y(mean!), class: 'stroke-ink/45 stroke-1' }),
       );
     drawLine(
       at,
-      data.rows.map(row => row.end),
-      data.expected,
+      known.map(({ row }) => row.end),
+      known.map(({ mean }) => mean),
       'line stroke-ink stroke-[1.6]',
     );
   }
   drawPoints(
     at,
-    data.rows.map(row => ({ time: row.end, value: row.value })),
+    rows.map(row => ({ ...row, time: row.end })),
   );
   attachHover(
     at,
-    time => `${data.unit} ${amount(time)}`,
+    time => `${unit} ${amount(time)}`,
     time => {
-      const k = data.rows.findIndex(row => time > row.start && time <= row.end);
-      return k < 0
+      const seen = seenAt(rows, time);
+      return seen === '—'
         ? []
         : [
-            { name: 'observed', value: amount(data.rows[k]!.value), className: '' },
-            { name: 'expected', value: amount(data.expected?.[k]), className: '' },
+            { name: 'observed', value: seen, className: '' },
+            {
+              name: 'expected',
+              value: amount(
+                valueAt(
+                  known.map(({ row }) => row.end),
+                  known.map(({ mean }) => mean),
+                  time,
+                ),
+              ),
+              className: '',
+            },
           ];
     },
   );
-  place.replaceChildren(at.root);
+  return at.root;
+}
+
+/** The series one below the other, in the room that there is and no lower than can be read. */
+function draw(): void {
+  const place = document.getElementById('fit-chart');
+  const source = document.getElementById('fit-data');
+  if (!place || !source) return;
+  const { series, unit } = JSON.parse(source.textContent ?? '{}') as FitPicture;
+  const drawn = series.filter(one => one.rows.length > 0);
+  if (drawn.length === 0) return;
+  const box = place.getBoundingClientRect(),
+    height = Math.max(160, 330 / drawn.length);
+  // One stretch of time for all, so that what happens at once stands above one another.
+  const rows = drawn.flatMap(one => one.rows),
+    from = Math.min(...rows.map(row => row.start)),
+    until = Math.max(...rows.map(row => row.end));
+  const span: [number, number] = [from, until + 0.02 * (until - from)];
+  place.replaceChildren(...drawn.map(one => drawSeries(one, unit, span, Math.max(320, box.width), height)));
 }
 
 export function startFitChart(): void {

@@ -1,0 +1,34 @@
+using ClearTide.Core.Data;
+
+namespace ClearTide.Core.Inference.Laws;
+
+/// <summary>The logarithm is normal around the logarithm of what is expected, which is the median (Johnson, Kotz and Balakrishnan,
+/// Continuous Univariate Distributions 1, chapter 14). The spread is the standard deviation of the logarithm.</summary>
+internal sealed class LogNormalLaw : SpreadLaw
+{
+    public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
+
+    public override double Log(DataRow row, double mean, double spread)
+    {
+        var residual = Math.Log(row.Value / mean) / spread;
+        return -0.5 * residual * residual - Math.Log(spread * row.Value) - NormalLaw.HalfLogTwoPi;
+    }
+
+    public override double Slope(DataRow row, double mean, double spread) => Math.Log(row.Value / mean) / (spread * spread * mean);
+
+    public override double Information(DataRow row, double mean, double spread) => 1 / (spread * spread * mean * mean);
+
+    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    {
+        var sum = 0.0;
+        for (var i = 0; i < rows.Count; i++)
+            sum += Math.Pow(Math.Log(rows[i].Value / means[i]), 2);
+        return NormalLaw.Floored(Math.Sqrt(sum / rows.Count), 1);
+    }
+
+    public override string? Refusal(DataRow row) =>
+        row.Value > 0
+            ? null
+            : $"A log-normal value is above zero; the row at {row.End:0.###} holds {row.Value:0.###}. Leave it out, or choose another law "
+                + "under Data.";
+}

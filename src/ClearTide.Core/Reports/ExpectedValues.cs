@@ -1,0 +1,127 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Reports;
+
+/// <summary>What a run expects of one series of data.</summary>
+/// <param name="Times">Of a flow, ends of intervals as long as the last of the data; of a formula, the times of the run.</param>
+/// <param name="Expected">What is expected there; empty where there is nothing, or <paramref name="Problem"/> says why not.</param>
+/// <param name="Problem">In a sentence; null where there is none.</param>
+public sealed record ObservedCurve(Series Series, IReadOnlyList<double> Times, IReadOnlyList<double> Expected, string? Problem);
+
+/// <summary>What the series of data on a model are expected to be along a run, worked out while that run is made for its curves.</summary>
+internal sealed class ExpectedValues
+{
+    /// <summary>Intervals looked at: enough for a line on any screen.</summary>
+    private const int MostPoints = 200;
+
+    private readonly LoweredModel _lowered;
+    private readonly List<Series> _series;
+    private readonly List<Counted> _counted = [];
+    private readonly Dictionary<Series, string> _problems = [];
+    private readonly double[] _times;
+    private readonly RunningTotals? _totals;
+
+    /// <summary>A series whose flow is counted in intervals of one length.</summary>
+    private sealed record Counted(Series Series, int Output, double Interval, double[] Ends);
+
+    /// <param name="series">May be empty.</param>
+    public ExpectedValues(LoweredModel lowered, IReadOnlyList<Series> series)
+    {
+        (_lowered, _series) = (lowered, [.. series]);
+        foreach (var one in _series)
+        {
+            try
+            {
+                if (one.Observation.Seen == ObservedAs.Flowed)
+                    _counted.Add(Count(one));
+            }
+            catch (ArgumentException problem)
+            {
+                _problems[one] = problem.Message;
+            }
+        }
+        _times = [.. _counted.SelectMany(one => one.Ends.Concat(one.Ends.Select(end => end - one.Interval))).Distinct().Order()];
+        if (_counted.Count > 0)
+            _totals = new(lowered.Network, [.. _counted.Select(one => one.Output)], _times);
+    }
+
+    /// <summary>Follows the run; null where there is nothing to follow.</summary>
+    public ISegmentObserver? Observer => _totals;
+
+    /// <summary>What the run that was followed expects of each series.</summary>
+    /// <param name="values">All parameters of that run.</param>
+    public IReadOnlyList<ObservedCurve> Curves(Trajectory run, double[] values) => [.. _series.Select(one => Curve(one, run, values))];
+
+    /// <summary>The series of a run that could not be made.</summary>
+    public static IReadOnlyList<ObservedCurve> None(IReadOnlyList<Series> series) =>
+        [.. series.Select(one => new ObservedCurve(one, [], [], null))];
+
+    private Counted Count(Series series)
+    {
+        var (document, network) = (_lowered.Document, _lowered.Network);
+        var last = series.Data.Rows[^1];
+        var interval = last.End - last.Start;
+        if (interval <= 0)
+            throw new ArgumentException(
+                $"The rows of {series.Observation.Label} stand at one time each, and a flow is counted in an interval. Bring the table again "
+                    + "under Data, and say how long each row counted."
+            );
+        var every = Math.Max(StudyRequest.Spacing(document), (document.End - document.Start) / MostPoints);
+        double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
+        if (ends.Length == 0)
+            throw new ArgumentException("The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
+        var output = network.Amounts.Count + Reporting.FlowOf(network, series.Observation);
+        Reporting.At(_lowered, series.Observation, document.Start, network.ValueVector());
+        return new(series, output, interval, ends);
+    }
+
+    private ObservedCurve Curve(Series series, Trajectory run, double[] values)
+    {
+        if (_problems.TryGetValue(series, out var problem))
+            return new(series, [], [], problem);
+        try
+        {
+            return series.Observation.Seen == ObservedAs.Flowed
+                ? Flowed(_counted.FindIndex(one => ReferenceEquals(one.Series, series)), values)
+                : Standing(series, run, values);
+        }
+        catch (ArgumentException refused)
+        {
+            return new(series, [], [], refused.Message);
+        }
+    }
+
+    private ObservedCurve Flowed(int place, double[] values)
+    {
+        var counted = _counted[place];
+        var reporting = Reporting.At(_lowered, counted.Series.Observation, _lowered.Document.Start, values);
+        var totals = _totals!.Column(place);
+        double Until(double time) => totals[Array.BinarySearch(_times, time)];
+        return new(
+            counted.Series,
+            counted.Ends,
+            [.. counted.Ends.Select(end => reporting * (Until(end) - Until(end - counted.Interval)))],
+            null
+        );
+    }
+
+    private ObservedCurve Standing(Series series, Trajectory run, double[] values)
+    {
+        var network = _lowered.Network.Fork();
+        var share = Reporting.NodeOf(network, _lowered.Document, series.Observation);
+        var node = network.Graph.Multiply(share, ObservedFormula.NodeOf(network, _lowered.Document, series.Observation));
+        var state = new double[network.States.Count];
+        var expected = new double[run.Times.Count];
+        for (var row = 0; row < expected.Length; row++)
+        {
+            for (var k = 0; k < state.Length; k++)
+                state[k] = run.State(row, k);
+            expected[row] = network.Graph.Evaluate(node, run.Times[row], state, values);
+        }
+        return new(series, run.Times, expected, null);
+    }
+}

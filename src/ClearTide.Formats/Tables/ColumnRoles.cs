@@ -1,0 +1,130 @@
+using System.Collections.Immutable;
+using System.Text.RegularExpressions;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>What a column of a table is.</summary>
+public enum ColumnRole
+{
+    /// <summary>When.</summary>
+    Time,
+
+    /// <summary>What was counted or measured: a series.</summary>
+    Value,
+
+    /// <summary>The standard deviation or error of the values left of it.</summary>
+    Error,
+
+    /// <summary>Which series a row belongs to: a subject, a place, a kind. The table is long then.</summary>
+    Which,
+
+    /// <summary>Left out.</summary>
+    Out,
+}
+
+/// <summary>One series of a table: a column, or in a long table the rows of it that belong together.</summary>
+/// <param name="Value">Its column.</param>
+/// <param name="Error">The column of its errors; null where it has none.</param>
+/// <param name="Which">In a long table, the column that says which series a row belongs to, and what it holds for this one.</param>
+/// <param name="Heading">The name it has in the table.</param>
+public sealed record TableSeries(int Value, int? Error, (int Column, string Cell)? Which, string Heading);
+
+/// <summary>What the columns of a table are, guessed from their headings and what they hold.</summary>
+public static partial class ColumnRoles
+{
+    /// <summary>Series of one table at most.</summary>
+    public const int MostSeries = 40;
+
+    /// <summary>Rows looked at for a guess.</summary>
+    private const int Sample = 400;
+
+    /// <summary>A guess: the first column that holds times is the time; numbers are series, those with a heading like “se” the errors of
+    /// the series before them; a column of words that come again and again says which series a row belongs to.</summary>
+    public static ImmutableArray<ColumnRole> Guess(CountTable table)
+    {
+        var rows = table.Rows.Length <= Sample ? table.Rows : table.Rows[..Sample];
+        IReadOnlyList<string> Cells(int column) =>
+            [.. rows.Select(row => column < row.Length ? row[column] : "").Where(cell => !NumberForm.IsMissing(cell))];
+        var all = Enumerable.Range(0, table.Columns.Length).Select(Cells).ToList();
+        double Numbers(int column) => Share(all[column], cell => table.Numbers.Read(cell) is not null);
+        double Dates(int column) =>
+            Enum.GetValues<TimeForm>()
+                .Where(form => form != TimeForm.Number && form != TimeForm.Year)
+                .Max(form => Share(all[column], cell => DateForm.Read(form, cell) is not null));
+        var columns = Enumerable.Range(0, table.Columns.Length).ToList();
+        var dated = columns.Find(column => all[column].Count > 0 && Dates(column) > 0.5);
+        var time =
+            columns.Exists(column => all[column].Count > 0 && Dates(column) > 0.5) ? dated
+            : columns.Exists(column => TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
+                ? columns.Find(column => TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
+            : columns.Exists(column => Numbers(column) > 0.5) ? columns.Find(column => Numbers(column) > 0.5)
+            : 0;
+        var roles = columns.Select(_ => ColumnRole.Out).ToArray();
+        roles[time] = ColumnRole.Time;
+        var repeated = all[time].Count > 0 && all[time].Distinct().Count() < 0.75 * all[time].Count;
+        foreach (var column in columns.Where(column => column != time && all[column].Count > 0))
+        {
+            if (Numbers(column) > 0.5)
+                roles[column] =
+                    ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
+                    : repeated && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which) ? ColumnRole.Which
+                    : ColumnRole.Value;
+            else if (repeated && !roles.Contains(ColumnRole.Which) && all[column].Distinct().Count() is > 1 and <= MostSeries)
+                roles[column] = ColumnRole.Which;
+        }
+        // Where nothing looks like a number, the column beside the time is asked about.
+        if (!roles.Contains(ColumnRole.Value) && table.Columns.Length > 1)
+            roles[time == 0 ? 1 : 0] = ColumnRole.Value;
+        return [.. roles];
+    }
+
+    /// <summary>The series of a table.</summary>
+    /// <exception cref="TableException">The roles do not make one.</exception>
+    public static ImmutableArray<TableSeries> Series(CountTable table, IReadOnlyList<ColumnRole> roles)
+    {
+        if (roles.Count(role => role == ColumnRole.Time) != 1)
+            throw new TableException("Say of one column that it is the time.");
+        var values = Enumerable.Range(0, roles.Count).Where(k => roles[k] == ColumnRole.Value).ToList();
+        if (values.Count == 0)
+            throw new TableException("Say of at least one column that it holds counts or measured values.");
+        int? ErrorOf(int value)
+        {
+            var next = Enumerable.Range(value + 1, roles.Count - value - 1).FirstOrDefault(k => roles[k] != ColumnRole.Out, -1);
+            return next >= 0 && roles[next] == ColumnRole.Error ? next : null;
+        }
+        var which = roles.ToList().IndexOf(ColumnRole.Which);
+        if (roles.Count(role => role == ColumnRole.Which) > 1)
+            throw new TableException("One column says which series a row belongs to. Choose one of them.");
+        var names = which < 0 ? [] : table.Column(which).Where(cell => cell.Length > 0).Distinct().ToList();
+        if (Math.Max(names.Count, 1) * values.Count > MostSeries)
+            throw new TableException(
+                $"This would be {Math.Max(names.Count, 1) * values.Count:N0} series; {MostSeries} is the limit. Leave out columns, or choose "
+                    + "another one that says which series a row belongs to."
+            );
+        return which < 0
+            ? [.. values.Select(value => new TableSeries(value, ErrorOf(value), null, table.Columns[value]))]
+            :
+            [
+                .. values.SelectMany(value =>
+                    names.Select(name => new TableSeries(
+                        value,
+                        ErrorOf(value),
+                        (which, name),
+                        values.Count == 1 ? name : $"{table.Columns[value]}, {name}"
+                    ))
+                ),
+            ];
+    }
+
+    private static double Share(IReadOnlyCollection<string> cells, Func<string, bool> matches) =>
+        cells.Count == 0 ? 0 : (double)cells.Count(matches) / cells.Count;
+
+    [GeneratedRegex(@"^\s*(t|time|day|days|week|hour|hours|month|year|date|minute|when)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex TimeHeading();
+
+    [GeneratedRegex(@"(^|[\s_.(-])(sd|se|sem|std|stderr|error|err)([\s_.)]|$)|standard (deviation|error)", RegexOptions.IgnoreCase)]
+    private static partial Regex ErrorHeading();
+
+    [GeneratedRegex(@"^\s*(id|subject|patient|volunteer|place|site|group|series|who|name|hive|ward)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex NameHeading();
+}

@@ -1,0 +1,25 @@
+// Rows of data at a time of a chart.
+import { amount } from './numbers';
+
+/** A row of data: what was seen until its end, or at it. */
+export interface DataPoint {
+  start: number;
+  end: number;
+  value: number;
+  /** Its standard deviation or error. */
+  error?: number;
+  /** Whether fits leave it out. */
+  out?: boolean;
+}
+
+/** What was seen at a time, in words: of rows that stand at one time the nearest, within a hundredth of what the rows span. */
+export function seenAt(points: DataPoint[], time: number): string {
+  const counted = points.find(point => time > point.start && time <= point.end);
+  const near = Math.abs((points[points.length - 1]?.end ?? 0) - (points[0]?.end ?? 0)) / 100;
+  const nearest = points.reduce<DataPoint | undefined>(
+    (best, point) => (best && Math.abs(best.end - time) <= Math.abs(point.end - time) ? best : point),
+    undefined,
+  );
+  const point = counted ?? (nearest && nearest.start === nearest.end && Math.abs(nearest.end - time) <= near ? nearest : undefined);
+  return point ? `${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''}` : '—';
+}

@@ -1,0 +1,134 @@
+using ClearTide.Core.Editing;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Formats.Tables;
+using NodaTime;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>How a series of a table is to be tied, as posted.</summary>
+public sealed class SeriesForm
+{
+    /// <summary>The name that the series has in the table: what was typed goes with it when columns change.</summary>
+    public string? Heading { get; set; }
+
+    public string? Label { get; set; }
+
+    public ObservedAs Seen { get; set; }
+
+    public string? FlowId { get; set; }
+
+    public string? Formula { get; set; }
+
+    public string? Reporting { get; set; }
+
+    public ErrorLaw? Law { get; set; }
+
+    public bool RunningTotals { get; set; }
+
+    /// <summary>What would be posted of a series as it is shown.</summary>
+    public static SeriesForm Of(BroughtSeries brought) =>
+        new()
+        {
+            Heading = brought.Observation.Column,
+            Label = brought.Label,
+            Seen = brought.Observation.Seen,
+            FlowId = brought.Observation.FlowId,
+            Formula = brought.Observation.Formula,
+            Reporting = brought.Observation.Reporting,
+            Law = brought.Observation.Law,
+            RunningTotals = brought.RunningTotals,
+        };
+}
+
+/// <summary>A series of a table that is being brought in: how it is tied, and its rows.</summary>
+/// <param name="Observation">As it will be on the model; without id and data yet.</param>
+/// <param name="Mapped">Null where the table cannot be read this way.</param>
+/// <param name="Problem">Why not; null where it can.</param>
+public sealed record BroughtSeries(Observation Observation, bool RunningTotals, MappedCounts? Mapped, string? Problem)
+{
+    public string Label => Observation.Label;
+
+    /// <summary>As posted where it was; else as the series of the same column is tied already; else as it looks.</summary>
+    /// <param name="mapping">How the table is read; may refuse.</param>
+    /// <param name="alone">Whether it is the only series of the table.</param>
+    public static BroughtSeries Of(
+        StudyDocument document,
+        CountTable table,
+        TableSeries series,
+        Func<CountMapping> mapping,
+        SeriesForm? form,
+        bool alone
+    )
+    {
+        var typed = form?.Heading == series.Heading ? form : null;
+        var observation = typed is null ? Guess(document, table, series, alone) : Typed(typed, series.Heading);
+        var running = typed?.RunningTotals ?? false;
+        try
+        {
+            var mapped = CountMapper.Map(
+                table,
+                mapping() with
+                {
+                    RunningTotals = running,
+                    AtOneTime = observation.Seen == ObservedAs.Standing,
+                },
+                new(document.Origin is { } zero ? LocalDate.FromDateOnly(zero) : null, document.TimeUnit)
+            );
+            return new(observation, running, mapped, null);
+        }
+        catch (TableException wrong)
+        {
+            return new(observation, running, null, wrong.Message);
+        }
+    }
+
+    private static Observation Typed(SeriesForm form, string heading) =>
+        new(
+            "",
+            "pending",
+            form.Label?.Trim() ?? "",
+            form.Seen == ObservedAs.Flowed ? form.FlowId ?? "" : "",
+            string.IsNullOrWhiteSpace(form.Reporting) ? "1" : form.Reporting.Trim()
+        )
+        {
+            Seen = form.Seen,
+            Formula = form.Seen == ObservedAs.Standing ? form.Formula?.Trim() ?? "" : "",
+            Law = form.Law,
+            Column = heading,
+        };
+
+    private static Observation Guess(StudyDocument document, CountTable table, TableSeries series, bool alone)
+    {
+        bool Same(string one) => string.Equals(one, series.Heading, StringComparison.OrdinalIgnoreCase);
+        // The only series of a table is the next version of the only one on the model, unless it is told otherwise.
+        var known = document.Observations.FirstOrDefault(one => Same(one.Column) || Same(one.Label));
+        if (alone && document.Observations.Length == 1)
+            known ??= document.Observations[0];
+        if (known is not null)
+            return known with { Id = "", DataSet = "pending", Column = series.Heading };
+        var named = document.SymbolParts.FirstOrDefault(part =>
+            part is not Definition { } && (Same(part.Symbol) || Same(part.Label)) || part is Definition && Same(part.Symbol)
+        );
+        var flow = document.Moving.FirstOrDefault();
+        var whole = table
+            .Column(series.Value)
+            .All(cell => table.Numbers.Read(cell) is not { } value || value == Math.Floor(value) && value >= 0);
+        var label = char.ToUpperInvariant(series.Heading[0]) + series.Heading[1..];
+        if (label.Length > TieSeries.LongestLabel)
+            label = label[..TieSeries.LongestLabel];
+        var standing = named is not null || flow is null || !whole;
+        return new(
+            "",
+            "pending",
+            label,
+            standing ? "" : flow!.Id,
+            !standing && document.DefinitionBySymbol("rho") is not null ? "rho" : "1"
+        )
+        {
+            Seen = standing ? ObservedAs.Standing : ObservedAs.Flowed,
+            Formula = standing ? named?.Symbol ?? document.Compartments.FirstOrDefault()?.Symbol ?? "" : "",
+            Column = series.Heading,
+        };
+    }
+}
