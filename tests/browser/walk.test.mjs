@@ -154,7 +154,7 @@ async function counted(look) {
   await page.setInputFiles('#file', join(root, 'demo/marram-fever-cases.csv'));
   await page.getByRole('button', { name: 'Use these data' }).waitFor();
   await page.getByLabel('the flow').selectOption({ label: 'E → I ' });
-  await page.getByLabel(/in the row's interval, times/).fill('rho');
+  await page.getByLabel('times the share seen').fill('rho');
   await look?.();
   await page.getByRole('button', { name: 'Use these data' }).click();
   await page.getByText('from marram-fever-cases.csv').waitFor();

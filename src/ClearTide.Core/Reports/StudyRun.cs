@@ -44,6 +44,7 @@ public sealed record StudyRun(
                 .. RunNotes.Of(document, run),
                 .. StepNotes.Of(document, run),
                 .. SpanNotes.Of(document, run),
+                .. SeriesNotes.Of(document, made.Observed),
                 .. ExpectationCheck.Of(lowered, cancel),
             ],
         };
