@@ -59,20 +59,30 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         }
     }
 
-    public string PictureJson =>
-        JsonSerializer.Serialize(new { unit = Document.TimeUnit.Singular, series = Series.Zip(Expected(), (one, expected) => new
+    public string PictureJson
+    {
+        get
+        {
+            var series = Series
+                .Zip(Expected(), Fitted())
+                .Select(one => new
+                {
+                    label = one.First.Observation.Label,
+                    rows = one.First.Data.Rows.Select(row => new
                     {
-                        label = one.Observation.Label,
-                        rows = one.Data.Rows.Select(row => new
-                        {
-                            start = one.Observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
-                            end = row.End,
-                            value = row.Value,
-                            error = row.Error,
-                            @out = row.LeftOut,
-                        }),
-                        expected,
-                    }) });
+                        start = one.First.Observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
+                        end = row.End,
+                        value = row.Value,
+                        error = row.Error,
+                        @out = row.LeftOut,
+                    }),
+                    expected = one.Second,
+                    times = one.Third?.Times,
+                    curve = one.Third?.Expected,
+                });
+            return JsonSerializer.Serialize(new { unit = Document.TimeUnit.Singular, series });
+        }
+    }
 
     /// <summary>What the newest fit expects of each row of each series; null where it was of other rows, and for rows left
     /// out.</summary>
@@ -83,6 +93,21 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         var at = 0;
         foreach (var one in Series)
             yield return whole ? [.. one.Data.Rows.Select(row => row.LeftOut ? (double?)null : means[at++])] : null;
+    }
+
+    /// <summary>What the fitted model expects of each series that stood, also between its rows; null where there is no fit of this
+    /// content. What flowed is expected of the rows' own intervals alone.</summary>
+    private IEnumerable<ObservedCurve?> Fitted()
+    {
+        if (Status is not { IsCurrent: true, Result: { } result } || Series.All(one => one.Observation.Seen == ObservedAs.Flowed))
+            return Series.Select(_ => (ObservedCurve?)null);
+        var values = result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value);
+        var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
+        return Series.Select(one =>
+            run.Observed.FirstOrDefault(curve =>
+                curve.Series.Observation.Id == one.Observation.Id && one.Observation.Seen == ObservedAs.Standing && curve.Expected.Count > 0
+            )
+        );
     }
 
     public void OnGet() { }

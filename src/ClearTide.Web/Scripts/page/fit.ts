@@ -11,6 +11,9 @@ interface FitSeries {
   rows: DataPoint[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
   expected: (number | null)[] | null;
+  /** What it expects between rows too, where they stand at one time each. */
+  times: number[] | null;
+  curve: number[] | null;
 }
 
 interface FitPicture {
@@ -19,7 +22,7 @@ interface FitPicture {
 }
 
 function drawSeries(
-  { label, rows, expected }: FitSeries,
+  { label, rows, expected, times, curve }: FitSeries,
   unit: string,
   span: [number, number],
   width: number,
@@ -43,12 +46,7 @@ function drawSeries(
       at.plot.append(
         svg('line', { x1: at.x(row.start), x2: at.x(row.end), y1: at.y(mean!), y2: at.y(mean!), class: 'stroke-ink/45 stroke-1' }),
       );
-    drawLine(
-      at,
-      known.map(({ row }) => row.end),
-      known.map(({ mean }) => mean),
-      'line stroke-ink stroke-[1.6]',
-    );
+    drawLine(at, times ?? known.map(({ row }) => row.end), curve ?? known.map(({ mean }) => mean), 'line stroke-ink stroke-[1.6]');
   }
   drawPoints(
     at,
