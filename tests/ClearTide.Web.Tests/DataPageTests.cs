@@ -91,4 +91,28 @@ public sealed class DataPageTests(Application application)
         Assert.Contains(words, html);
         Assert.Equal(visit.Version, (await _demo.Open("data")).Version);
     }
+
+    [Fact]
+    public async Task A_series_is_taken_away_as_it_is_used()
+    {
+        var visit = await _demo.Open("data");
+        var id = System.Text.RegularExpressions.Regex.Match(visit.Html, "data-observation=\"(o\\d+)\"").Groups[1].Value;
+        var csv = await visit.Client.GetStringAsync($"{visit.Address}?handler=Rows&observation={id}&form=csv");
+        Assert.StartsWith("to (days),from (days),value,in fits\n7,0,5,1\n", csv.ReplaceLineEndings("\n"));
+        using var gone = await visit.Client.GetAsync($"{visit.Address}?handler=Rows&observation=o999&form=csv");
+        Assert.Equal(HttpStatusCode.NotFound, gone.StatusCode);
+    }
+
+    [Fact]
+    public async Task A_point_left_out_is_a_version_of_its_own_and_undone_as_any_edit()
+    {
+        var visit = await _demo.Open("data");
+        var id = System.Text.RegularExpressions.Regex.Match(visit.Html, "data-observation=\"(o\\d+)\"").Groups[1].Value;
+        Assert.DoesNotContain("left out</summary>", visit.Html);
+        await visit.Post("Points", [("observation", id), .. Enumerable.Range(1, 6).Select(k => ("used", $"{k}"))]);
+        var after = await _demo.Open("data");
+        Assert.Contains("7 rows, 1 left out</summary>", after.Html);
+        await after.Post("Undo");
+        Assert.DoesNotContain("left out</summary>", (await _demo.Open("data")).Html);
+    }
 }

@@ -46,6 +46,22 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     public void OnGet() { }
 
+    /// <summary>A series as it is used, to take away.</summary>
+    public IActionResult OnGetRows(string? observation, string? form)
+    {
+        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not var (tie, data))
+            return NotFound();
+        var unit = Document.TimeUnit.Plural;
+        List<TableColumn> columns = [new("value", [.. data.Rows.Select(row => row.Value)])];
+        if (data.Rows.Any(row => row.Error is not null))
+            columns.Add(new("error", [.. data.Rows.Select(row => row.Error ?? double.NaN)]));
+        if (tie.Seen == ObservedAs.Flowed)
+            columns.Insert(0, new($"from ({unit})", [.. data.Rows.Select(row => row.Start)]));
+        columns.Add(new("in fits", [.. data.Rows.Select(row => row.LeftOut ? 0.0 : 1)]));
+        var first = tie.Seen == ObservedAs.Flowed ? $"to ({unit})" : $"time ({unit})";
+        return TableFile.Of($"{Document.Title} {tie.Label}", form ?? "csv", first, [.. data.Rows.Select(row => row.End)], columns);
+    }
+
     /// <summary>Shows the table and what the choices make of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
     {

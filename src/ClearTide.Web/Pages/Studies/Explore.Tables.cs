@@ -130,24 +130,11 @@ public sealed partial class ExploreModel
         }
     }
 
-    private FileContentResult Taken(
+    private static FileContentResult Taken(
         StudyDocument document,
         string form,
         string first,
         IReadOnlyList<double> rows,
         IReadOnlyList<TableColumn> columns
-    )
-    {
-        if (form == "xlsx")
-            return File(
-                ResultSheet.Write(first, rows, columns),
-                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-                FileNames.Of(document.Title, "xlsx")
-            );
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        ResultTable.Write(text, rows, columns, first, form == "tabs" ? "\t" : ",");
-        if (form == "tabs")
-            return File(Encoding.UTF8.GetBytes(text.ToString()), "text/tab-separated-values; charset=utf-8");
-        return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", FileNames.Of(document.Title, "csv"));
-    }
+    ) => TableFile.Of(document.Title, form, first, rows, columns);
 }

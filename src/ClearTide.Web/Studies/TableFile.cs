@@ -1,0 +1,34 @@
+using System.Globalization;
+using System.Text;
+using ClearTide.Formats.Tables;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Studies;
+
+/// <summary>Numbers as a file to take away: CSV, a workbook, or cells for the clipboard.</summary>
+public static class TableFile
+{
+    /// <param name="title">What the file is named after.</param>
+    /// <param name="form"><c>xlsx</c>, <c>tabs</c>, or anything else for CSV.</param>
+    /// <param name="first">Head of the first column.</param>
+    public static FileContentResult Of(
+        string title,
+        string form,
+        string first,
+        IReadOnlyList<double> rows,
+        IReadOnlyList<TableColumn> columns
+    )
+    {
+        if (form == "xlsx")
+            return new(ResultSheet.Write(first, rows, columns), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+            {
+                FileDownloadName = FileNames.Of(title, "xlsx"),
+            };
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        ResultTable.Write(text, rows, columns, first, form == "tabs" ? "\t" : ",");
+        var bytes = Encoding.UTF8.GetBytes(text.ToString());
+        return form == "tabs"
+            ? new(bytes, "text/tab-separated-values; charset=utf-8")
+            : new(bytes, "text/csv; charset=utf-8") { FileDownloadName = FileNames.Of(title, "csv") };
+    }
+}
