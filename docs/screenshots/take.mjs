@@ -124,8 +124,11 @@ try {
       .first()
       .evaluate(panel => panel.scrollIntoView());
     await shoot('sweep');
-    await page.goto(`${study}/data`);
-    await page.setInputFiles('#file', join(import.meta.dirname, '../../demo/marram-fever-cases.csv'));
+    await page.goto(server.url);
+    await page.getByText('The Vorrin apiary').click();
+    await page.locator('#curves svg').waitFor();
+    await page.goto(page.url().replace(/build$/, 'data'));
+    await page.setInputFiles('#file', join(import.meta.dirname, '../../demo/vorrin-apiary-as-sent.csv'));
     await page.getByRole('button', { name: 'Use these data' }).waitFor();
     await shoot('data');
     await page.goto(`${study}/fit`);

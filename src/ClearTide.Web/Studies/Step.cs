@@ -36,7 +36,7 @@ public static class Steps
             Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
             Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,
             Step.Scenarios => document.Scenarios.IsEmpty ? StepState.Empty : StepState.Ready,
-            _ => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
+            _ => document.Observations.Any(one => one.Seen == ObservedAs.Flowed) ? StepState.Ready : StepState.Empty,
         };
 
     /// <summary>The page of the guide on a step.</summary>

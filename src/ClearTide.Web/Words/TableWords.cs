@@ -46,10 +46,10 @@ public static class TableWords
     public static string Of(ColumnRole role) =>
         role switch
         {
-            ColumnRole.Time => "the time",
-            ColumnRole.Value => "a series of values",
-            ColumnRole.Error => "errors of the series before it",
-            ColumnRole.Which => "which series a row belongs to",
+            ColumnRole.Time => "time",
+            ColumnRole.Value => "a series",
+            ColumnRole.Error => "its errors",
+            ColumnRole.Which => "which series",
             _ => "left out",
         };
 
