@@ -104,7 +104,8 @@ foreach (var (symbol, label, note) in definitions)
     ("I → H", "Admission"), ("H → R", "Discharge"), ("H → D", "Death"),
 ];
 foreach (var (ends, label) in flows) study = Apply(study, new SetField(study.Flows.First(flow => study.Describe(flow) == ends).Id, PartField.Label, label));
-study = Apply(study, new TieSeries([new("", "marram-fever-cases", "Reported cases", study.Flows.First(flow => flow.Label == "Onset").Id, "rho")]));
+var onset = study.Flows.First(flow => flow.Label == "Onset").Id;
+study = Apply(study, new TieSeries([new("", "marram-fever-cases", "Reported cases", onset, "rho")]));
 study = Apply(study, new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.05, 2), new("I.start", 0.1, 200)])));
 study = Apply(study, new AddScenario("Ferry pause"));
 study = Apply(study, new SetMeasure(study.Scenarios[0].Id, null, "Ferry pause", "beta", 0.62, 56, 120));

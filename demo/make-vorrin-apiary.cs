@@ -78,7 +78,9 @@ for (var k = 0; k < days.Length; k++)
     var (date, bees, brood) = (zero.AddDays(days[k]), seen[0][k].Value, seen[1][k].Value);
     clean.Append(CultureInfo.InvariantCulture, $"{date:yyyy-MM-dd},{bees},{errors[0]},{brood},{errors[1]}\n");
     string Comma(double number) => number.ToString(CultureInfo.InvariantCulture).Replace('.', ',');
-    messy.Append(CultureInfo.InvariantCulture, $"{date:dd.MM.yyyy};{Comma(bees)};{Comma(errors[0])};{Comma(brood)};{Comma(errors[1])};{(k == 4 ? "swarm cells cut" : "")}\n");
+    var remark = k == 4 ? "swarm cells cut" : "";
+    messy.Append(CultureInfo.InvariantCulture, $"{date:dd.MM.yyyy};{Comma(bees)};{Comma(errors[0])};");
+    messy.Append(CultureInfo.InvariantCulture, $"{Comma(brood)};{Comma(errors[1])};{remark}\n");
 }
 messy.Append("14.11.2032;NA;;NA;;closed for winter\nsum;").Append("n/a;;n/a;;\ncounted by two people at noon;;;;;\n");
 File.WriteAllText(Path.Combine(folder, "vorrin-apiary.csv"), clean.ToString());

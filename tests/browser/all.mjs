@@ -1,4 +1,5 @@
-// Runs all test files, three at a time (pages wait more than they work), against one server that is started once. Usage: node all.mjs [options of node --test]
+// Runs all test files, three at a time (pages wait more than they work), against one server that is started once.
+// Usage: node all.mjs [options of node --test]
 import { spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';

@@ -100,7 +100,8 @@ export function startExplore(root: HTMLElement): void {
     const beside = kept()
       .map(run => run.id)
       .join(' ');
-    const wanted = `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${panel.dataset.asks} ${sliders.text()} ${own.numbers} ${beside}`;
+    const stamp = root.querySelector<HTMLElement>('#explore')?.dataset.stamp,
+      wanted = [stamp, panel.dataset.asks, sliders.text(), own.numbers, beside].join(' ');
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
