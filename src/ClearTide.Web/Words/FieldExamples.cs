@@ -14,6 +14,16 @@ public static class FieldExamples
         return (Say(year / 4), Say(year / 2), $"{Say(year)} {(unit == TimeUnit.Year ? unit.Singular : unit.Plural)}");
     }
 
+    /// <summary>Something given again and again, as medicines are said by the hour, and what is counted in weeks or years by those.</summary>
+    /// <returns>A line, and what it says.</returns>
+    public static (string Line, string Says) Repeated(TimeUnit unit) =>
+        unit.Seconds <= TimeUnit.Day.Seconds
+            ? ("every 12 hours from 0 until 7 days: -> G : 200 mg", "doses; over 30 minutes spreads each, after 1 hour lets it come later")
+            : (
+                $"every 2 {unit.Plural} from 0 until 20 {unit.Plural}: -> G : 200",
+                $"something added again and again; over 0.5 {unit.Plural} spreads each, after 1 {unit.Singular} lets it come later"
+            );
+
     /// <summary>The three ways to give a rate.</summary>
     public static string Kinds(TimeUnit unit) =>
         $"at 0.2 per {unit.Singular}: each leaves at that rate. after 5 {unit.Plural}: each stays so long on average. "

@@ -101,4 +101,17 @@ public class WordsTests
         Assert.Equal(StepState.Ready, Steps.State(Step.Build, built, () => false));
         Assert.Equal(StepState.Unfinished, Steps.State(Step.Build, built, () => true));
     }
+
+    [Fact]
+    public void What_is_given_again_and_again_is_said_in_the_unit_of_the_study_and_can_be_typed()
+    {
+        foreach (var unit in TimeUnit.All)
+        {
+            var (line, says) = FieldExamples.Repeated(unit);
+            Assert.Contains(unit.Seconds > TimeUnit.Day.Seconds ? unit.Plural : "hours", line);
+            var study = new StudyDocument { Title = "Estuary", TimeUnit = unit };
+            foreach (var more in new[] { "", says[(says.IndexOf(';', StringComparison.Ordinal) + 2)..].Split(" spreads")[0] })
+                Assert.Null(new AddLines($"G(0) = 0 mg; G -> at 0.1; {line} {more}").Apply(study).Refusal);
+        }
+    }
 }
