@@ -1,11 +1,12 @@
 // Every main view, small and large, light and dark, with the demo data, with a long model and with nothing: nothing is cut off, covered, or beside what it
 // belongs to. What is looked for stands in support/layout.mjs.
+import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import assert from 'node:assert/strict';
 import { assertAccessible, openBrowser, openPage } from './support/browser.mjs';
 import { addLine, begin, edited, openLine } from './support/build.mjs';
 import { layoutFaults } from './support/layout.mjs';
-import { Server } from './support/server.mjs';
+import { root, Server } from './support/server.mjs';
 
 const sizes = [
   [1280, 800],
@@ -131,6 +132,22 @@ test('results of a fit and of a projection', async () => {
   await page.getByRole('button', { name: 'Project', exact: true }).click();
   await page.locator('.projected').waitFor({ timeout: 60_000 });
   await look(page, 'projected', found);
+  assert.equal(said(found), '');
+});
+
+test('a study with two series of what stood, in every step', async () => {
+  const page = await opened(),
+    found = new Map();
+  const address = await study(page, 'The Vorrin apiary');
+  await look(page, 'build', found);
+  for (const step of ['explore', 'data', 'fit', 'projections']) {
+    await visit(page, address, step);
+    await look(page, step, found);
+  }
+  await page.goto(`${address}/data`);
+  await page.setInputFiles('#file', join(root, 'demo/vorrin-apiary-as-sent.csv'));
+  await page.locator('#mapping').waitFor();
+  await look(page, 'a table', found);
   assert.equal(said(found), '');
 });
 
