@@ -65,7 +65,7 @@ try {
   }
   const middle = all => [...all].sort((a, b) => a - b)[Math.floor(all.length / 2)].toFixed(0);
   console.log(
-    `sweep of 1,000 runs, from the change to the picture: ${times.map(time => time.toFixed(0)).join(' ')} ms; middle ${middle(times)} ms (target 300)`,
+    `sweep of 1,000 runs, from the change to the picture: ${times.map(time => time.toFixed(0)).join(' ')} ms; middle ${middle(times)} ms (target 120)`,
   );
   await sweep.locator('.panel-menu > summary').click();
   const sensitivity = await add('Sensitivity');
@@ -84,7 +84,7 @@ try {
     }
     return all;
   }, id);
-  console.log(`8,192 runs for shares of the variance: ${asked.map(time => time.toFixed(0)).join(' ')} ms (target 1,000)`);
+  console.log(`8,192 runs for shares of the variance: ${asked.map(time => time.toFixed(0)).join(' ')} ms (target 400)`);
   await begin(page, server, 'Twenty compartments');
   await addLine(
     page,

@@ -81,6 +81,7 @@ builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ExploredRuns>();
+builder.Services.AddSingleton<WorkAhead>();
 builder.Services.AddSingleton<ShelfPictures>();
 builder.Services.AddSingleton<PatternPictures>();
 builder.Services.AddSingleton<UserGuide>();

@@ -11,6 +11,9 @@ namespace ClearTide.Core.Compilation;
 /// </summary>
 public static class Lowering
 {
+    /// <summary>With more flows than this, units take long enough for a task of their own.</summary>
+    private const int ManyFlows = 40;
+
     // A document never changes, and whoever holds it holds what it lowers into: neither keeps the other alive.
     private static readonly ConditionalWeakTable<StudyDocument, LoweredModel> Known = [];
 
@@ -22,7 +25,9 @@ public static class Lowering
 
     private static LoweredModel Make(StudyDocument document)
     {
-        var build = new ModelBuilder(document);
+        var (build, found) = (new ModelBuilder(document), new FindingList(document));
+        // Units follow from the document alone: those of a large one are worked out beside the rest.
+        var checking = document.Flows.Length > ManyFlows ? Task.Run(() => UnitCheck.Run(document, found)) : null;
         var values = new ValueReader(build);
         values.ReadAll();
         SymbolChecks.Run(document, build.Findings);
@@ -73,7 +78,8 @@ public static class Lowering
         network.Graph.Freeze();
         foreach (var note in document.FileNotes)
             build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
-        var units = UnitCheck.Run(document, build.Findings);
+        var units = checking?.GetAwaiter().GetResult() ?? UnitCheck.Run(document, found);
+        build.Findings.AddAll(found);
         return new(document, network, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
     }
 }

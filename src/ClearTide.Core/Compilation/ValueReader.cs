@@ -45,7 +45,7 @@ internal sealed class ValueReader(ModelBuilder build)
                 part.Text,
                 formula,
                 new(part.Symbol),
-                $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.",
+                () => $"{part.Symbol} has no value yet. Type a number, as in “0.4 per {Document.TimeUnit.Singular}”, or a formula.",
                 scale
             );
             if (formula.Problem is not null)
@@ -56,7 +56,7 @@ internal sealed class ValueReader(ModelBuilder build)
         foreach (var part in Document.Compartments)
         {
             if (part.Next.Length > 0)
-                Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), new(part.Symbol, ValueField.Next), "");
+                Read(part.Id, PartField.Next, part.Next, Language.Formula.Read(part.Next), new(part.Symbol, ValueField.Next));
             var start = StartLine.Read(part.Start);
             if (start.AtEquilibrium)
             {
@@ -73,20 +73,15 @@ internal sealed class ValueReader(ModelBuilder build)
                 part.Start,
                 start.Formula,
                 new(part.Symbol, start.TheRest ? ValueField.Total : ValueField.Start),
-                $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.",
+                () => $"{part.Symbol} has no initial amount yet. Type a number, a formula, or “the rest of” a total.",
                 scale
             );
         }
         foreach (var part in Document.Flows)
         {
-            Read(
-                part.Id,
-                PartField.Rate,
-                part.Rate,
-                Language.Formula.Read(part.Rate),
-                RateAddress(part),
+            Read(part.Id, PartField.Rate, part.Rate, Language.Formula.Read(part.Rate), RateAddress(part), () =>
                 $"The flow {Document.Describe(part)} has no rate yet. Type one, as in "
-                    + $"{(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}."
+                + $"{(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}."
             );
             for (var k = 0; k < part.To.Length; k++)
             {
@@ -99,7 +94,6 @@ internal sealed class ValueReader(ModelBuilder build)
                     part.To[k].Share,
                     Language.Formula.Read(part.To[k].Share),
                     new(Document.Compartment(part.From)?.Symbol ?? part.Id, ValueField.Share, end),
-                    "",
                     at: k
                 );
             }
@@ -114,7 +108,7 @@ internal sealed class ValueReader(ModelBuilder build)
                     part.Line(field),
                     Language.Formula.Read(part.Line(field)),
                     new(part.Symbol, ResponseCurves.ValueOf(field)),
-                    $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number."
+                    () => $"{part.Symbol} needs its {field.ToString().ToLowerInvariant()}. Type a number."
                 );
             }
         }
@@ -134,7 +128,7 @@ internal sealed class ValueReader(ModelBuilder build)
         string text,
         Formula formula,
         ValueAddress address,
-        string whenEmpty,
+        Func<string>? whenEmpty = null,
         double scale = 1,
         int at = 0
     )
@@ -142,7 +136,7 @@ internal sealed class ValueReader(ModelBuilder build)
         _formulas[(partId, field, at)] = formula;
         if (formula.Problem is { } problem)
         {
-            build.Findings.Slip(partId, field, text, problem, whenEmpty, at);
+            build.Findings.Slip(partId, field, text, problem, whenEmpty?.Invoke() ?? "", at);
             return;
         }
         foreach (var unit in formula.Tree!.Units())

@@ -47,6 +47,16 @@ internal sealed class FindingList(StudyDocument document)
             _all.Add(new(partId, field, severity, span, message, fixes) { At = at });
     }
 
+    /// <summary>What another list has gathered, after what is here.</summary>
+    public void AddAll(FindingList others)
+    {
+        foreach (var finding in others._all)
+        {
+            if (_seen.Add((finding.PartId, finding.Field, finding.At, finding.Span, finding.Message)))
+                _all.Add(finding);
+        }
+    }
+
     /// <summary>Something that is to be known of the whole study.</summary>
     public void AddOfStudy(string message, FindingFix fix)
     {

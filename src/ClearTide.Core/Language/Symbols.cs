@@ -42,7 +42,7 @@ public static partial class Symbols
     private static partial Regex Shape();
 
     /// <summary>The form in which symbols are compared and stored: Unicode NFKC.</summary>
-    public static string Normalize(string text) => text.Normalize(NormalizationForm.FormKC);
+    public static string Normalize(string text) => Ascii.IsValid(text) ? text : text.Normalize(NormalizationForm.FormKC);
 
     /// <summary>Null if <paramref name="symbol"/> may name a part, else a sentence that says what to do.</summary>
     public static string? Refusal(string symbol)

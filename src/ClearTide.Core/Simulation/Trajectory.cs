@@ -109,11 +109,23 @@ public sealed class Trajectory(
     /// <summary>One watched expression over all times.</summary>
     internal double[] RangeColumn(int range) => Column(Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + range);
 
+    /// <summary>Copies one output over all times into a place that is at hand.</summary>
+    /// <param name="output">Amounts, then flows, then quantities.</param>
+    /// <param name="into">As long as there are times.</param>
+    /// <exception cref="ArgumentException">It is not as long as there are times.</exception>
+    public void CopyOutput(int output, Span<double> into)
+    {
+        if (into.Length != times.Length)
+            throw new ArgumentException($"There are {times.Length} times.", nameof(into));
+        var (width, outputs) = (Width, _outputs);
+        for (int k = 0, at = output; k < into.Length; k++, at += width)
+            into[k] = outputs[at];
+    }
+
     private double[] Column(int index)
     {
         var column = new double[times.Length];
-        for (var k = 0; k < column.Length; k++)
-            column[k] = _outputs[k * Width + index];
+        CopyOutput(index, column);
         return column;
     }
 }

@@ -28,17 +28,24 @@ public sealed class Unit : IEquatable<Unit>
     /// <summary>The product of two units, the second taken to a power.</summary>
     public Unit Times(Unit other, double power = 1)
     {
-        var factors = Factors.ToList();
+        if (other.Factors.Count == 0)
+            return this;
+        if (Factors.Count == 0 && power == 1)
+            return other;
+        var factors = new List<(UnitAtom Atom, double Power)>(Factors.Count + other.Factors.Count);
+        factors.AddRange(Factors);
         foreach (var (atom, own) in other.Factors)
         {
-            var at = factors.FindIndex(factor => factor.Atom.Equals(atom));
+            var at = factors.Count - 1;
+            while (at >= 0 && !factors[at].Atom.Equals(atom))
+                at--;
             if (at < 0)
                 factors.Add((atom, own * power));
             else
                 factors[at] = (atom, factors[at].Power + own * power);
         }
-        factors.RemoveAll(factor => Math.Abs(factor.Power) < PowerTolerance);
-        return new(factors);
+        factors.RemoveAll(static factor => Math.Abs(factor.Power) < PowerTolerance);
+        return factors.Count == 0 ? Pure : new(factors);
     }
 
     /// <summary>This divided by another.</summary>
@@ -47,8 +54,13 @@ public sealed class Unit : IEquatable<Unit>
     /// <summary>This to a power.</summary>
     public Unit ToPower(double power) => Pure.Times(this, power);
 
+    // A unit never changes, and what it measures is asked for many times: two that work it out at once come to the same.
+    private IReadOnlyDictionary<string, double>? _dimension;
+
     /// <summary>Base dimensions with their powers, those that cancel left out.</summary>
-    public IReadOnlyDictionary<string, double> Dimension()
+    public IReadOnlyDictionary<string, double> Dimension() => _dimension ??= Summed();
+
+    private SortedDictionary<string, double> Summed()
     {
         var sum = new SortedDictionary<string, double>(StringComparer.Ordinal);
         foreach (var (atom, power) in Factors)

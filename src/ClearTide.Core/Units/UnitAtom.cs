@@ -17,7 +17,8 @@ public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(str
 
     /// <summary>Atoms are the same where name, dimension and size are.</summary>
     public bool Equals(UnitAtom? other) =>
-        other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
+        ReferenceEquals(this, other)
+        || other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
 
     /// <inheritdoc/>
     public override int GetHashCode() => Singular.GetHashCode(StringComparison.Ordinal);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Units;
@@ -18,11 +19,17 @@ public sealed class UnitTable
         unit => new UnitTable(unit, [])
     );
 
+    /// <summary>So many typed units are remembered with what they mean.</summary>
+    private const int MostRead = 2_000;
+
+    // The words of a table do not change once it is made, and the same few units stand in many lines of a study.
+    private readonly ConcurrentDictionary<UnitText, ReadUnit> _read = [];
+
     /// <param name="rules">The study's own units, each of which may use those before it. Rules that cannot be read are left out and told
     /// by <see cref="Problems"/>.</param>
     public UnitTable(TimeUnit time, IReadOnlyList<UnitRule> rules)
     {
-        Time = time;
+        (Time, TimeMeasure) = (time, Unit.Of(UnitAtom.Of(time)));
         var problems = new List<(UnitRule Rule, string Message)>();
         foreach (var rule in rules)
         {
@@ -39,7 +46,7 @@ public sealed class UnitTable
     public TimeUnit Time { get; }
 
     /// <summary>The study's unit of time as a unit.</summary>
-    public Unit TimeMeasure => Unit.Of(UnitAtom.Of(Time));
+    public Unit TimeMeasure { get; }
 
     /// <summary>What is wrong with the study's own units.</summary>
     public IReadOnlyList<(UnitRule Rule, string Message)> Problems { get; }
@@ -57,6 +64,15 @@ public sealed class UnitTable
     /// elsewhere).</summary>
     public ReadUnit Read(UnitText text)
     {
+        if (_read.TryGetValue(text, out var known))
+            return known;
+        if (_read.Count >= MostRead)
+            _read.Clear();
+        return _read[text] = LookUp(text);
+    }
+
+    private ReadUnit LookUp(UnitText text)
+    {
         var (scale, unit) = (1.0, Unit.Pure);
         foreach (var word in text.Words)
         {
@@ -69,7 +85,7 @@ public sealed class UnitTable
                 if (atom.IsTime)
                 {
                     scale *= Math.Pow(atom.Size / Time.Seconds, power * word.Power);
-                    own = UnitAtom.Of(Time);
+                    own = TimeMeasure.Factors[0].Atom;
                 }
                 unit = unit.Times(Unit.Of(own), power * word.Power);
             }

@@ -17,7 +17,7 @@ internal sealed record UnitTerm(Unit Known, IReadOnlyDictionary<int, double> Unk
     public UnitTerm Times(UnitTerm other, double power = 1)
     {
         if (other.IsKnown)
-            return new(Known.Times(other.Known, power), Unknowns);
+            return other.Known.Factors.Count == 0 ? this : new(Known.Times(other.Known, power), Unknowns);
         var unknowns = new Dictionary<int, double>(Unknowns);
         foreach (var (variable, own) in other.Unknowns)
         {

@@ -32,18 +32,18 @@ public static class ExploreData
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>
     /// <param name="beside">What stands beside the run in a table, at its times: the columns of kept runs.</param>
-    public static string Json(
+    public static JsonText Json(
         StudyRun run,
         IReadOnlyList<Panel> panels,
         Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>>? beside = null
     )
     {
-        var buffer = new ArrayBufferWriter<byte>(1 << 16);
-        using (var json = new Utf8JsonWriter(buffer))
+        return new(Write, RunData.Size(run));
+        void Write(Utf8JsonWriter json)
         {
             json.WriteStartObject();
             json.WritePropertyName("run");
-            json.WriteRawValue(RunData.Json(run), skipInputValidation: true);
+            RunData.Write(json, run);
             json.WriteStartObject("panels");
             foreach (var panel in panels)
             {
@@ -61,23 +61,18 @@ public static class ExploreData
             json.WriteEndObject();
             json.WriteEndObject();
         }
-        return Encoding.UTF8.GetString(buffer.WrittenSpan);
     }
 
     /// <summary>The rows of one panel: what a table shows of it.</summary>
     /// <param name="beside">What stands beside the run, at its times.</param>
-    public static string RowsJson(StudyRun run, Panel panel, Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>> beside)
-    {
-        var buffer = new ArrayBufferWriter<byte>();
-        using (var json = new Utf8JsonWriter(buffer))
+    public static JsonText RowsJson(StudyRun run, Panel panel, Func<Panel, IReadOnlyList<double>, IEnumerable<TableColumn>> beside) =>
+        new(json =>
         {
             json.WriteStartObject();
             if (run.Run is not null)
                 Rows(json, run, panel, beside);
             json.WriteEndObject();
-        }
-        return Encoding.UTF8.GetString(buffer.WrittenSpan);
-    }
+        });
 
     private static void Formulas(Utf8JsonWriter json, StudyRun run, Panel panel)
     {

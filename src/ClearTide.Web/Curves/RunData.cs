@@ -1,7 +1,6 @@
 using System.Buffers;
 using System.Buffers.Text;
 using System.Runtime.InteropServices;
-using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
@@ -12,6 +11,7 @@ using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Words;
+using CommunityToolkit.HighPerformance.Buffers;
 
 namespace ClearTide.Web.Curves;
 
@@ -24,58 +24,59 @@ namespace ClearTide.Web.Curves;
 /// </summary>
 public static class RunData
 {
-    /// <summary>The run as JSON that can stand in a page as it is: the writer's own encoder leaves no sign in it that HTML reads.</summary>
-    public static string Json(StudyRun run)
+    /// <summary>About how many bytes a run takes as JSON.</summary>
+    public static int Size(StudyRun run) =>
+        (int)Math.Min(1 << 28, 11 * (run.Run?.NumberCount ?? 0) + 200 * run.Lowered.Network.Flows.Count + (1 << 14));
+
+    /// <summary>Writes the run as one value.</summary>
+    public static void Write(Utf8JsonWriter json, StudyRun run)
     {
-        var buffer = new ArrayBufferWriter<byte>(1 << 16);
-        using (var json = new Utf8JsonWriter(buffer))
+        var document = run.Lowered.Document;
+        json.WriteStartObject();
+        json.WriteString("unit", document.TimeUnit.Singular);
+        json.WriteString("units", document.TimeUnit.Plural);
+        json.WriteString("per", document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular);
+        json.WriteNumber("start", document.Start);
+        json.WriteNumber("end", document.End);
+        json.WriteString("method", document.Solver.Method.ToString());
+        json.WriteNumber("step", document.Solver.Step);
+        json.WriteNumber("tolerance", document.Solver.Tolerance);
+        json.WriteNumber("seed", document.Seed);
+        json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
+        using (var numbers = new Numbers(run))
         {
-            var document = run.Lowered.Document;
-            json.WriteStartObject();
-            json.WriteString("unit", document.TimeUnit.Singular);
-            json.WriteString("units", document.TimeUnit.Plural);
-            json.WriteString("per", document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular);
-            json.WriteNumber("start", document.Start);
-            json.WriteNumber("end", document.End);
-            json.WriteString("method", document.Solver.Method.ToString());
-            json.WriteNumber("step", document.Solver.Step);
-            json.WriteNumber("tolerance", document.Solver.Tolerance);
-            json.WriteNumber("seed", document.Seed);
-            json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
-            var numbers = new Numbers(run.Run?.Times ?? []);
             json.WriteNumber("count", numbers.Count);
             json.WriteStartArray("curves");
             if (run.Run is not null)
                 Curves(json, run, numbers);
             json.WriteEndArray();
             json.WritePropertyName("numbers");
-            json.WriteRawValue(Quoted(numbers.Bytes), skipInputValidation: true);
-            json.WriteString("failure", run.Failure);
-            json.WriteString("remark", CurveRemark.Of(run));
-            json.WriteStartArray("observed");
-            foreach (var curve in run.Observed)
-                Observed(json, run, curve);
-            json.WriteEndArray();
-            json.WriteEndObject();
+            Quoted(json, numbers.Bytes);
         }
-        return Encoding.UTF8.GetString(buffer.WrittenSpan);
+        json.WriteString("failure", run.Failure);
+        json.WriteString("remark", CurveRemark.Of(run));
+        json.WriteStartArray("observed");
+        foreach (var curve in run.Observed)
+            Observed(json, run, curve);
+        json.WriteEndArray();
+        json.WriteEndObject();
     }
 
     /// <summary>
     /// Bytes in base64 between quotation marks. No sign of base64 needs an escape; the writer would give each plus one, and look at
     /// each sign for it.
     /// </summary>
-    private static ReadOnlySpan<byte> Quoted(ReadOnlySpan<byte> bytes)
+    private static void Quoted(Utf8JsonWriter json, ReadOnlySpan<byte> bytes)
     {
-        var text = new byte[Base64.GetMaxEncodedToUtf8Length(bytes.Length) + 2];
-        Base64.EncodeToUtf8(bytes, text.AsSpan(1), out _, out var written);
-        text[0] = text[written + 1] = (byte)'"';
-        return text.AsSpan(0, written + 2);
+        using var text = SpanOwner<byte>.Allocate(Base64.GetMaxEncodedToUtf8Length(bytes.Length) + 2);
+        Base64.EncodeToUtf8(bytes, text.Span[1..], out _, out var written);
+        text.Span[0] = text.Span[written + 1] = (byte)'"';
+        json.WriteRawValue(text.Span[..(written + 2)], skipInputValidation: true);
     }
 
     private static void Curves(Utf8JsonWriter json, StudyRun run, Numbers numbers)
     {
-        var (document, trajectory) = (run.Lowered.Document, run.Run!);
+        var document = run.Lowered.Document;
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
@@ -88,7 +89,7 @@ public static class RunData
                 MathMl.PlainSymbol(part.Symbol),
                 part.Label,
                 Palette.Of(document, part.Id),
-                trajectory.AmountColumn(k),
+                k,
                 run.Lowered.Units.Of(part.Id).Unit?.Text() ?? ""
             );
         }
@@ -104,7 +105,7 @@ public static class RunData
                 document.Describe(part),
                 part.Label,
                 Palette.Of(document, part.From ?? part.Target),
-                trajectory.RateColumn(k)
+                run.Run!.Network.Amounts.Count + k
             );
         }
         for (var k = 0; k < run.Lowered.Network.Quantities.Count; k++)
@@ -120,7 +121,7 @@ public static class RunData
                 MathMl.PlainSymbol(quantity.Symbol),
                 part.Label,
                 0,
-                trajectory.QuantityColumn(k)
+                run.Run!.Network.Amounts.Count + run.Run.Network.Flows.Count + k
             );
         }
     }
@@ -134,7 +135,7 @@ public static class RunData
         string symbol,
         string label,
         int colour,
-        double[] values,
+        int output,
         string unit = ""
     )
     {
@@ -146,10 +147,8 @@ public static class RunData
         json.WriteNumber("colour", colour);
         json.WriteString("unit", unit);
         json.WriteBoolean("provisional", run.Lowered.Unfinished.Contains(id));
-        var single = kind != "compartment" && Numbers.FitSingle(values);
-        json.WriteBoolean("single", single);
+        json.WriteBoolean("single", numbers.Add(output, mayBeSingle: kind != "compartment"));
         json.WriteEndObject();
-        numbers.Add(values, single);
     }
 
     /// <summary>The parts whose curves have to do with what was observed.</summary>
@@ -222,17 +221,33 @@ public static class RunData
     }
 
     /// <summary>The times and then every curve, one after the other.</summary>
-    private sealed class Numbers(IReadOnlyList<double> times)
+    private sealed class Numbers : IDisposable
     {
-        private readonly ArrayBufferWriter<byte> _bytes = Begun(times);
+        private readonly Trajectory? _run;
+        private readonly ArrayPoolBufferWriter<byte> _bytes;
+        private readonly double[] _values;
+
+        public Numbers(StudyRun run)
+        {
+            _run = run.Run;
+            Count = _run?.Times.Count ?? 0;
+            _values = new double[Count];
+            _bytes = new(Math.Max(256, (int)Math.Min(1 << 28, 8 * (_run?.NumberCount ?? 0))));
+            for (var k = 0; k < Count; k++)
+                _values[k] = _run!.Times[k];
+            if (Count > 0)
+                _bytes.Write(MemoryMarshal.AsBytes<double>(_values));
+        }
 
         /// <summary>How many numbers each of them has.</summary>
-        public int Count => times.Count;
+        public int Count { get; }
 
         public ReadOnlySpan<byte> Bytes => _bytes.WrittenSpan;
 
+        public void Dispose() => _bytes.Dispose();
+
         /// <summary>Whether single precision holds the sizes of all of them.</summary>
-        public static bool FitSingle(double[] values)
+        private static bool FitSingle(ReadOnlySpan<double> values)
         {
             foreach (var value in values)
             {
@@ -243,32 +258,27 @@ public static class RunData
             return true;
         }
 
-        /// <summary>Each curve begins at a multiple of eight bytes, where the browser can read doubles.</summary>
-        public void Add(double[] values, bool single)
+        /// <summary>Adds an output of the model. Each begins at a multiple of eight bytes, where the browser can read doubles.</summary>
+        /// <returns>Whether it was added in single precision.</returns>
+        public bool Add(int output, bool mayBeSingle)
         {
-            if (!single)
+            _run!.CopyOutput(output, _values);
+            if (!(mayBeSingle && FitSingle(_values)))
             {
-                var room = MemoryMarshal.Cast<byte, double>(_bytes.GetSpan(8 * values.Length));
-                for (var k = 0; k < values.Length; k++)
-                    room[k] = double.IsFinite(values[k]) ? values[k] : double.NaN;
-                _bytes.Advance(8 * values.Length);
-                return;
+                var room = MemoryMarshal.Cast<byte, double>(_bytes.GetSpan(8 * Count));
+                for (var k = 0; k < Count; k++)
+                    room[k] = double.IsFinite(_values[k]) ? _values[k] : double.NaN;
+                _bytes.Advance(8 * Count);
+                return false;
             }
-            var padded = (values.Length + 1) & ~1;
+            var padded = (Count + 1) & ~1;
             var half = MemoryMarshal.Cast<byte, float>(_bytes.GetSpan(4 * padded));
-            for (var k = 0; k < values.Length; k++)
-                half[k] = double.IsFinite(values[k]) ? (float)values[k] : float.NaN;
-            if (padded > values.Length)
-                half[values.Length] = 0;
+            for (var k = 0; k < Count; k++)
+                half[k] = double.IsFinite(_values[k]) ? (float)_values[k] : float.NaN;
+            if (padded > Count)
+                half[Count] = 0;
             _bytes.Advance(4 * padded);
-        }
-
-        private static ArrayBufferWriter<byte> Begun(IReadOnlyList<double> times)
-        {
-            var bytes = new ArrayBufferWriter<byte>(1 << 16);
-            foreach (var time in times)
-                bytes.Write(MemoryMarshal.AsBytes(new ReadOnlySpan<double>(in time)));
-            return bytes;
+            return true;
         }
     }
 }

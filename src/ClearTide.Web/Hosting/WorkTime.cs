@@ -43,17 +43,26 @@ public sealed class WorkTime
     }
 
     /// <summary>Begins work of many runs; null where too much of it goes on.</summary>
-    public LongWork? Begin(HttpContext context)
+    /// <param name="left">Cancelled when nobody waits for it any more.</param>
+    public LongWork? Begin(CancellationToken left)
     {
         if (Interlocked.Increment(ref _going) > MostAtOnce)
         {
             Interlocked.Decrement(ref _going);
             return null;
         }
-        // Its own time takes the place of the request's.
-        context.Features.Get<IHttpRequestTimeoutFeature>()?.DisableTimeout();
-        return new(this, context.RequestAborted);
+        return new(this, left);
     }
+
+    /// <summary>The same for a request that waits for it: the work's own time takes the place of the request's.</summary>
+    public LongWork? Begin(HttpContext context)
+    {
+        OwnTime(context);
+        return Begin(context.RequestAborted);
+    }
+
+    /// <summary>Lets a request wait as long as the work does that it follows.</summary>
+    public static void OwnTime(HttpContext context) => context.Features.Get<IHttpRequestTimeoutFeature>()?.DisableTimeout();
 
     /// <summary>Long work that goes on.</summary>
     public sealed class LongWork : IDisposable

@@ -62,7 +62,7 @@ public class WordsTests
             .Apply(new StudyDocument { Title = "Estuary", End = 20 })
             .Document!;
         document = new SetField(document.Compartments[0].Id, PartField.Label, "</script><script>alert(1)").Apply(document).Document!;
-        var json = RunData.Json(StudyRun.Of(document));
+        var json = JsonText.Read(writer => RunData.Write(writer, StudyRun.Of(document)));
         Assert.DoesNotContain("<", json);
         using var parsed = JsonDocument.Parse(json);
         var curves = parsed.RootElement.GetProperty("curves").EnumerateArray().ToList();

@@ -21,12 +21,7 @@ export class Visitor {
   /** @returns {Promise<{ status: number, text: string, location: string | null, took: number }>} took is in milliseconds */
   async ask(address, options = {}) {
     const began = performance.now();
-    const headers = {
-      cookie: [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; '),
-      'HX-Request': 'true',
-      ...(this.#csrf ? { 'X-CSRF': this.#csrf } : {}),
-    };
-    const answer = await fetch(new URL(address, this.#server.url), { redirect: 'manual', ...options, headers });
+    const answer = await fetch(new URL(address, this.#server.url), { redirect: 'manual', ...options, headers: this.#headers() });
     for (const cookie of answer.headers.getSetCookie()) {
       const [name, value] = cookie.split(';')[0].split('=');
       this.#cookies.set(name, value);
@@ -34,6 +29,19 @@ export class Visitor {
     const text = await answer.text();
     this.version = /id="version" name="version" value="(\d+)"/.exec(text)?.[1] ?? this.version;
     return { status: answer.status, text, location: answer.headers.get('location'), took: performance.now() - began };
+  }
+
+  #headers() {
+    return {
+      cookie: [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; '),
+      'HX-Request': 'true',
+      ...(this.#csrf ? { 'X-CSRF': this.#csrf } : {}),
+    };
+  }
+
+  /** Where and with what a handler is posted to by whoever speaks to the server in another way. */
+  posting(page, handler) {
+    return { address: new URL(`${this.study}/${page}?handler=${handler}`, this.#server.url), headers: this.#headers() };
   }
 
   /** Imports a file from the shelf; the study that comes of it, or null. */

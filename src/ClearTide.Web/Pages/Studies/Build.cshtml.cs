@@ -77,6 +77,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
     /// <summary>Whether the edit is to be seen in the diagram.</summary>
     public bool DiagramChanged { get; private set; }
 
+    /// <summary>Whether other words can be typed after the edit.</summary>
+    public bool VocabularyChanged { get; private set; }
+
     /// <summary>The starting patterns that can be added, by the names of their files.</summary>
     public IEnumerable<(string Key, string Title)> Patterns => Library.Patterns.Select(pattern => (pattern.Key, pattern.Value.Title));
 
@@ -84,9 +87,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public LedgerModel Ledger => Shown.Ledger;
 
-    public string RunJson => RunData.Json(Run);
+    public JsonText RunJson => new(json => RunData.Write(json, Run), RunData.Size(Run));
 
-    public string VocabularyJson => Vocabulary.Json(Run.Lowered);
+    public string VocabularyJson => Shown.Words;
 
     public void OnGet() { }
 
@@ -270,6 +273,7 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
         )
             ChangedLines = [.. ChangedLines, open];
         DiagramChanged = !ReferenceEquals(before.Diagram, Diagram) && before.Diagram.Look != Diagram.Look;
+        VocabularyChanged = before.Words != Shown.Words;
         Response.Headers["HX-Reswap"] = "none";
         return Partial("_BuildChanges", this);
     }

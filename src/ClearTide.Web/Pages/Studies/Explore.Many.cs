@@ -64,119 +64,115 @@ public sealed partial class ExploreModel
         return new(Choice(panel).Words(Name(lowered, panel.Of)), first, two ? second : null, runs.Times, results);
     }
 
-    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
+    private static object Swept(Panel found, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
+    {
+        var sweep = SweepOf(found, lowered, progress, time);
+        if (sweep.Problem is { } problem)
+            return new { problem };
+        var (results, one) = (sweep.Results, sweep.Second is null);
+        var curves = results
+            .Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length]))
+            .Where(pair => pair.Curve is not null)
+            .ToList();
+        var bands = one && found.Bands ? FamilyBands.Of([.. curves.Select(pair => pair.Curve!)]) : null;
+        var failures = results.Where(run => run.Failure is not null).ToList();
+        return new
         {
-            var sweep = SweepOf(found, lowered, progress, time);
-            if (sweep.Problem is { } problem)
-                return new { problem };
-            var (results, one) = (sweep.Results, sweep.Second is null);
-            var curves = results
-                .Select((run, k) => (run.Curve, Value: sweep.First[k % sweep.First.Length]))
-                .Where(pair => pair.Curve is not null)
-                .ToList();
-            var bands = one && found.Bands ? FamilyBands.Of([.. curves.Select(pair => pair.Curve!)]) : null;
-            var failures = results.Where(run => run.Failure is not null).ToList();
-            return new
-            {
-                title = sweep.Title,
-                first = sweep.First,
-                second = sweep.Second,
-                times = one ? sweep.Times : null,
-                outcomes = results.Select(run => Finite(run.Outcome)),
-                curves = one && bands is null
-                    ? curves.Select(pair => new { value = pair.Value, values = pair.Curve!.Select(Finite) })
-                    : null,
-                bands = bands is null ? null : new { levels = bands.Levels, lines = bands.Lines.Select(line => line.Select(Finite)) },
-                failed = failures.Count,
-                failure = failures.FirstOrDefault()?.Failure,
-            };
-        });
+            title = sweep.Title,
+            first = sweep.First,
+            second = sweep.Second,
+            times = one ? sweep.Times : null,
+            outcomes = results.Select(run => Finite(run.Outcome)),
+            curves = one && bands is null ? curves.Select(pair => new { value = pair.Value, values = pair.Curve!.Select(Finite) }) : null,
+            bands = bands is null ? null : new { levels = bands.Levels, lines = bands.Lines.Select(line => line.Select(Finite)) },
+            failed = failures.Count,
+            failure = failures.FirstOrDefault()?.Failure,
+        };
+    }
 
-    public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set, (found, lowered, progress, time) =>
+    private static object Sensitive(Panel found, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
+    {
+        if (TypedNumber.Read(found.Spread) is not { } percent || !(percent > 0) || percent >= 1000)
+            return new { problem = "By how many percent? Type a number above zero, as in 20." };
+        var ranges = ExploreData.Ranges(lowered, percent / 100);
+        if (ranges.Count == 0)
+            return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
+        var runs = new ValueRuns(
+            lowered,
+            [.. ranges.Select(range => range.Address)],
+            Choice(found),
+            many: found.Method != SensitivityMethod.Tornado
+        );
+        var title = Choice(found).Words(Name(lowered, found.Of));
+        if (found.Method == SensitivityMethod.Tornado)
         {
-            if (TypedNumber.Read(found.Spread) is not { } percent || !(percent > 0) || percent >= 1000)
-                return new { problem = "By how many percent? Type a number above zero, as in 20." };
-            var ranges = ExploreData.Ranges(lowered, percent / 100);
-            if (ranges.Count == 0)
-                return new { problem = "There is no value other than zero to vary. Add a parameter in Build." };
-            var runs = new ValueRuns(
-                lowered,
-                [.. ranges.Select(range => range.Address)],
-                Choice(found),
-                many: found.Method != SensitivityMethod.Tornado
-            );
-            var title = Choice(found).Words(Name(lowered, found.Of));
-            if (found.Method == SensitivityMethod.Tornado)
-            {
-                var now = runs.Run(runs.Present, false, time.Cancel);
-                return new
-                {
-                    title,
-                    now = Finite(now.Outcome),
-                    problem = now.Failure,
-                    bars = Tornado
-                        .Of(runs, ranges, time.Cores, time.Cancel)
-                        .Select(bar => new
-                        {
-                            name = bar.Address,
-                            bar.Low,
-                            bar.High,
-                            atLow = Finite(bar.AtLow),
-                            atHigh = Finite(bar.AtHigh),
-                        }),
-                };
-            }
-            if (TypedNumber.ReadWhole(found.Runs) is not { } many || many < 100 || many > MostSensitivityRuns)
-                return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
-            double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
-            if (found.Method == SensitivityMethod.Ranks)
-            {
-                var points = SampleDesign.LatinHypercube(many, ranges.Count, Document.Seed, "ranks");
-                double[] outcomes =
-                [
-                    .. runs.All(
-                            [.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))],
-                            _ => false,
-                            time.Cores,
-                            Percent(progress, many),
-                            time.Cancel
-                        )
-                        .Select(run => run.Outcome),
-                ];
-                var ranks = RankCorrelation.Partial(points, outcomes);
-                return ranks is null
-                    ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." }
-                    : new
-                    {
-                        title,
-                        runs = many,
-                        ranks = ranges
-                            .Select((range, k) => new { name = range.Address, value = ranks[k] })
-                            .OrderByDescending(bar => Math.Abs(bar.value)),
-                    };
-            }
-            var rows = many / (ranges.Count + 2);
-            if (rows < 20)
-                return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
-            var design = new SobolIndices(ranges.Count, rows, Document.Seed);
-            var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
-            double[] results =
-            [
-                .. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count), time.Cancel).Select(run => run.Outcome),
-            ];
-            var indices = design.Of(results, Document.Seed);
-            if (indices is null)
-                return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
+            var now = runs.Run(runs.Present, false, time.Cancel);
             return new
             {
                 title,
-                runs = design.Count,
-                failed = results.Count(value => !double.IsFinite(value)),
-                sobol = ranges
-                    .Select((range, k) => new { name = range.Address, index = indices[k] })
-                    .OrderByDescending(bar => bar.index.InAll),
+                now = Finite(now.Outcome),
+                problem = now.Failure,
+                bars = Tornado
+                    .Of(runs, ranges, time.Cores, time.Cancel)
+                    .Select(bar => new
+                    {
+                        name = bar.Address,
+                        bar.Low,
+                        bar.High,
+                        atLow = Finite(bar.AtLow),
+                        atHigh = Finite(bar.AtHigh),
+                    }),
             };
-        });
+        }
+        if (TypedNumber.ReadWhole(found.Runs) is not { } many || many < 100 || many > MostSensitivityRuns)
+            return new { problem = $"How many runs? Type a whole number from 100 to {MostSensitivityRuns:N0}." };
+        double[] Scaled(Func<int, double> unit) => [.. ranges.Select((range, k) => range.Low + unit(k) * (range.High - range.Low))];
+        if (found.Method == SensitivityMethod.Ranks)
+        {
+            var points = SampleDesign.LatinHypercube(many, ranges.Count, lowered.Document.Seed, "ranks");
+            double[] outcomes =
+            [
+                .. runs.All(
+                        [.. Enumerable.Range(0, many).Select(row => Scaled(k => points[row, k]))],
+                        _ => false,
+                        time.Cores,
+                        Percent(progress, many),
+                        time.Cancel
+                    )
+                    .Select(run => run.Outcome),
+            ];
+            var ranks = RankCorrelation.Partial(points, outcomes);
+            return ranks is null
+                ? new { problem = "The outcome does not vary over these ranges, or too many runs failed." }
+                : new
+                {
+                    title,
+                    runs = many,
+                    ranks = ranges
+                        .Select((range, k) => new { name = range.Address, value = ranks[k] })
+                        .OrderByDescending(bar => Math.Abs(bar.value)),
+                };
+        }
+        var rows = many / (ranges.Count + 2);
+        if (rows < 20)
+            return new { problem = $"With {ranges.Count} values this takes at least {20 * (ranges.Count + 2)} runs." };
+        var design = new SobolIndices(ranges.Count, rows, lowered.Document.Seed);
+        var all = Enumerable.Range(0, design.Count).Select(design.Point).Select(point => Scaled(k => point[k])).ToList();
+        double[] results =
+        [
+            .. runs.All(all, _ => false, time.Cores, Percent(progress, design.Count), time.Cancel).Select(run => run.Outcome),
+        ];
+        var indices = design.Of(results, lowered.Document.Seed);
+        if (indices is null)
+            return new { problem = "The outcome does not vary over these ranges, or too many runs failed." };
+        return new
+        {
+            title,
+            runs = design.Count,
+            failed = results.Count(value => !double.IsFinite(value)),
+            sobol = ranges.Select((range, k) => new { name = range.Address, index = indices[k] }).OrderByDescending(bar => bar.index.InAll),
+        };
+    }
 
     private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, TypedNumber.Read(panel.Level) ?? 0);
 
@@ -192,52 +188,64 @@ public sealed partial class ExploreModel
     private static readonly string StoppedManyRuns =
         $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer " + $"runs, a shorter span, or a looser tolerance.";
 
-    private async Task<IActionResult> Answer(
-        string panel,
-        string? set,
-        Func<Panel, LoweredModel, Action<int>, WorkTime.LongWork, object> work
-    )
+    /// <summary>What a panel of many runs shows, or why it shows nothing.</summary>
+    private static object Made(StudyDocument document, Panel panel, Action<int> progress, WorkTime.LongWork time)
     {
-        if (Find(panel) is not { } found)
-            return NotFound();
-        using var time = works.Begin(HttpContext);
-        if (time is null)
-            return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
-        Response.ContentType = "application/x-ndjson; charset=utf-8";
-        var (percent, left) = (0, HttpContext.RequestAborted);
-        var (document, lacking) = PanelFormulas.Added(Moved(set), found);
-        var lowered = Lowering.Lower(document);
-        var made = Task.Run(
-            () =>
-            {
-                try
-                {
-                    return lacking is not null
-                        ? new { problem = lacking }
-                        : work(found, lowered, done => Volatile.Write(ref percent, done), time);
-                }
-                catch (ArgumentException wrong)
-                {
-                    return new { problem = wrong.Message };
-                }
-                catch (OperationCanceledException) when (!left.IsCancellationRequested)
-                {
-                    return new { problem = StoppedManyRuns };
-                }
-            },
-            left
-        );
         try
         {
-            while (await Task.WhenAny(made, Task.Delay(BetweenWords, left)) != made)
-                await Response.WriteAsync($"{{\"percent\":{Volatile.Read(ref percent)}}}\n", left);
-            await Response.WriteAsync(JsonSerializer.Serialize(await made, JsonSerializerOptions.Web) + "\n", left);
+            var (added, lacking) = PanelFormulas.Added(document, panel);
+            if (lacking is not null)
+                return new { problem = lacking };
+            var lowered = Lowering.Lower(added);
+            return panel.Kind == PanelKind.Sweep ? Swept(panel, lowered, progress, time) : Sensitive(panel, lowered, progress, time);
+        }
+        catch (ArgumentException wrong)
+        {
+            return new { problem = wrong.Message };
         }
         catch (OperationCanceledException)
         {
-            // Whoever asked has left: nobody reads what more there is to say. The share of the cores is given back when the work has
-            // noticed.
-            await Task.WhenAny(made);
+            return new { problem = StoppedManyRuns };
+        }
+    }
+
+    private static string AskedFor(string study, StudyDocument document, Panel panel) =>
+        $"{study} {StampOf(document)} {document.Seed} {Asks(panel)}";
+
+    private static bool IsOfManyRuns(Panel panel) => panel.Kind is PanelKind.Sweep or PanelKind.Sensitivity;
+
+    /// <summary>What the changed panel will ask for is begun while the change is written and drawn.</summary>
+    protected override void Ahead(StudyDocument next)
+    {
+        if (_changed is not null && next.Panels.FirstOrDefault(one => one.Id == _changed) is { } panel && IsOfManyRuns(panel))
+            ahead.Begin(AskedFor(State.Id, next, panel), (progress, time) => Made(next, panel, progress, time));
+    }
+
+    public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set);
+
+    public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set);
+
+    private async Task<IActionResult> Answer(string panel, string? set)
+    {
+        if (Find(panel) is not { } found || !IsOfManyRuns(found))
+            return NotFound();
+        var document = Moved(set);
+        using var going = ahead.Take(AskedFor(State.Id, document, found))
+            ?? GoingWork.Begin(works, (progress, time) => Made(document, found, progress, time));
+        if (going is null)
+            return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
+        WorkTime.OwnTime(HttpContext);
+        Response.ContentType = "application/x-ndjson; charset=utf-8";
+        var left = HttpContext.RequestAborted;
+        try
+        {
+            while (await Task.WhenAny(going.Result, Task.Delay(BetweenWords, left)) != going.Result)
+                await Response.WriteAsync($"{{\"percent\":{going.Percent}}}\n", left);
+            await Response.WriteAsync(JsonSerializer.Serialize(await going.Result, JsonSerializerOptions.Web) + "\n", left);
+        }
+        catch (OperationCanceledException)
+        {
+            // Whoever asked has left: nobody reads what more there is to say, and the work is stopped.
         }
         return new EmptyResult();
     }

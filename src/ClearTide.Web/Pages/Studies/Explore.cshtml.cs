@@ -18,9 +18,18 @@ namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Panels, sliders and kept runs: where a model is played with. Panels are drawn by the browser from runs that this page
 /// sends.</summary>
-public sealed partial class ExploreModel(StudyStore studies, StudyLibrary library, KeptRunStore kept, ExploredRuns runs, WorkTime works)
-    : StudyPage(studies, library)
+public sealed partial class ExploreModel(
+    StudyStore studies,
+    StudyLibrary library,
+    KeptRunStore kept,
+    ExploredRuns runs,
+    WorkTime works,
+    WorkAhead ahead
+) : StudyPage(studies, library)
 {
+    /// <summary>The panel that an edit is about.</summary>
+    private string? _changed;
+
     public override Step Step => Step.Explore;
 
     public IReadOnlyList<Panel> Panels => Document.Panels.IsEmpty ? Panel.Usual(Document) : Document.Panels;
@@ -33,15 +42,17 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>Curves that panels can show: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves { get; private set; } = [];
 
-    public string RunJson => ExploreData.Json(RunOf(Document), Panels, BesideKept);
+    public JsonText RunJson => ExploreData.Json(RunOf(Document), Panels, BesideKept);
 
     /// <summary>
     /// What the model and its names are: what was asked for under one stamp need not be asked for again when only panels change.
     /// </summary>
-    public string Stamp =>
+    public string Stamp => StampOf(Document);
+
+    private static string StampOf(StudyDocument document) =>
         Fingerprints.Hash(
-            $"{Fingerprints.OfRun(Document)} "
-                + $"{string.Join('\n', Document.Parts.Select(part => part.Name).Concat(Document.Expectations.Select(part => part.Text)))}"
+            $"{Fingerprints.OfRun(document)} "
+                + $"{string.Join('\n', document.Parts.Select(part => part.Name).Concat(document.Expectations.Select(part => part.Text)))}"
         );
 
     /// <summary>The same for what a panel asks for, whatever its title and size.</summary>
@@ -88,11 +99,11 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     private ContentResult Json(string json) => Content(json, "application/json; charset=utf-8");
 
     /// <summary>The run with the values of the sliders.</summary>
-    public IActionResult OnGetRun(string? set) => Json(ExploreData.Json(RunWith(set), Panels, BesideKept));
+    public IActionResult OnGetRun(string? set) => ExploreData.Json(RunWith(set), Panels, BesideKept);
 
     /// <summary>The numbers of a panel of curves at even times, where they are looked at in its place.</summary>
     public IActionResult OnGetRows(string panel, string? set) =>
-        Find(panel) is { } found ? Json(ExploreData.RowsJson(RunWith(set), found, BesideKept)) : NotFound();
+        Find(panel) is { } found ? ExploreData.RowsJson(RunWith(set), found, BesideKept) : NotFound();
 
     private StudyRun RunWith(string? set) =>
         Set(set) is { Count: > 0 } values ? RunInTime(Document, cancel => RunOf(Document).With(values, cancel)) : RunOf(Document);
@@ -100,7 +111,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>A kept run, made again from what was kept.</summary>
     public IActionResult OnGetKept(string run) =>
         kept.All(State.Id).FirstOrDefault(one => one.Id == run) is { } found
-            ? Json(ExploreData.Json(RunInTime(found.Document), Panels))
+            ? ExploreData.Json(RunInTime(found.Document), Panels)
             : NotFound();
 
     public IActionResult OnGetPhase(string panel, string? set)
@@ -182,6 +193,7 @@ public sealed partial class ExploreModel(StudyStore studies, StudyLibrary librar
     /// <summary>A panel that asks for its numbers by itself is all that its settings change: only it is answered with.</summary>
     public IActionResult OnPostPanel(long version, string panel, string field, string? value)
     {
+        _changed = panel;
         var asks =
             Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Phase;
         var result = Save(version, new SetPanel(panel, field, value ?? ""));

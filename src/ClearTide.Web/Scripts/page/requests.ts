@@ -5,7 +5,14 @@ import './typed';
 
 document.addEventListener('htmx:configRequest', event => {
   const token = document.querySelector<HTMLMetaElement>('meta[name=csrf]')?.content;
-  if (token) (event as CustomEvent).detail.headers['X-CSRF'] = token;
+  const { headers, parameters } = (event as CustomEvent<{ headers: Record<string, string>; parameters: Record<string, string> }>).detail;
+  if (token) headers['X-CSRF'] = token;
+  // Fields that go with every request of a page, each found by its id: a list of selectors would walk all of a long page.
+  const ids = (event.target as Element).closest<HTMLElement>('[data-with]')?.dataset.with?.split(' ') ?? [];
+  for (const id of ids) {
+    const field = document.getElementById(id) as HTMLInputElement | HTMLSelectElement | null;
+    if (field && !field.disabled && !(field.name in parameters)) parameters[field.name] = field.value;
+  }
 });
 
 function say(sentence: string): void {
