@@ -8,7 +8,7 @@ import { Server } from './support/server.mjs';
 
 const longest = ['layout', 'durability', 'language', 'paper', 'commandline', 'walk', 'guard', 'tables'];
 const folder = import.meta.dirname,
-  rank = name => (longest.indexOf(name.split('.')[0]) + 1 || longest.length + 1);
+  rank = name => longest.indexOf(name.split('.')[0]) + 1 || longest.length + 1;
 const files = readdirSync(folder)
   .filter(name => name.endsWith('.test.mjs'))
   .sort((one, other) => rank(one) - rank(other));
