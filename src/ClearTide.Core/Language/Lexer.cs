@@ -58,10 +58,12 @@ internal static class Lexer
         {
             return ReadNumber(text, ref at, spaced);
         }
-        if (char.IsLetter(c) || c == '_')
+        // A sign of print may take two characters: half of one is no letter.
+        _ = Rune.TryGetRuneAt(text, at, out var sign);
+        if (Rune.IsLetter(sign) || c == '_')
         {
-            while (at < text.Length && IsWordPart(text[at]))
-                at++;
+            while (at < text.Length && Rune.TryGetRuneAt(text, at, out var next) && IsWordPart(next))
+                at += next.Utf16SequenceLength;
             var span = new TextSpan(start, at - start);
             return new(TokenKind.Word, Symbols.Normalize(text.Substring(start, span.Length)), span, 0, spaced);
         }
@@ -83,16 +85,21 @@ internal static class Lexer
             '≥' => ">=",
             '≠' => "!=",
             '+' or '-' or '*' or '/' or '^' or '(' or ')' or ',' or ':' or ';' or '=' or '<' or '>' or '%' or '[' or ']' => c.ToString(),
-            _ => throw new FormulaException(new(new(start, 1), $"The sign “{c}” has no meaning here. Take it out, or write it in words.")),
+            _ => throw new FormulaException(
+                new(
+                    new(start, Math.Max(1, sign.Utf16SequenceLength)),
+                    $"The sign “{(sign.Value > 0 ? sign : Rune.ReplacementChar)}” has no meaning here. Take it out, or write it in words."
+                )
+            ),
         };
         at++;
         return new(TokenKind.Mark, read, new(start, 1), 0, spaced);
     }
 
-    private static bool IsWordPart(char c) =>
-        char.IsLetterOrDigit(c)
-        || c == '_'
-        || char.GetUnicodeCategory(c) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark;
+    private static bool IsWordPart(Rune sign) =>
+        Rune.IsLetterOrDigit(sign)
+        || sign.Value == '_'
+        || Rune.GetUnicodeCategory(sign) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark;
 
     private static bool IsDigitSpace(char c) => c is '\u2009' or '\u202f' or '\u00a0';
 

@@ -1,4 +1,3 @@
-using System.Text;
 using System.Text.RegularExpressions;
 
 namespace ClearTide.Core.Language;
@@ -42,7 +41,7 @@ public static partial class Symbols
     private static partial Regex Shape();
 
     /// <summary>The form in which symbols are compared and stored: Unicode NFKC.</summary>
-    public static string Normalize(string text) => Ascii.IsValid(text) ? text : text.Normalize(NormalizationForm.FormKC);
+    public static string Normalize(string text) => NormalForm.Of(text);
 
     /// <summary>Null if <paramref name="symbol"/> may name a part, else a sentence that says what to do.</summary>
     public static string? Refusal(string symbol)

@@ -222,9 +222,9 @@ public sealed class UnitTable
             Scaled(prefix + "L", "length", 3, factor * 1e-3, prefix + "l");
         foreach (var (prefix, factor) in new[] { ("k", 1e3), ("", 1.0), ("c", 1e-2), ("m", 1e-3) })
             Scaled(prefix + "m", "length", 1, factor);
-        words["mcg"] = words["µg".Normalize(System.Text.NormalizationForm.FormKC)] = words["ug"];
-        words["µmol".Normalize(System.Text.NormalizationForm.FormKC)] = words["umol"];
-        words["µL".Normalize(System.Text.NormalizationForm.FormKC)] = words["uL"];
+        words["mcg"] = words[Symbols.Normalize("µg")] = words["ug"];
+        words[Symbols.Normalize("µmol")] = words["umol"];
+        words[Symbols.Normalize("µL")] = words["uL"];
         words["gram"] = words["grams"] = words["g"];
         words["liter"] = words["liters"] = words["litre"] = words["litres"] = words["L"];
         words["mole"] = words["moles"] = words["mol"];

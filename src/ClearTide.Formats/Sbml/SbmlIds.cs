@@ -32,7 +32,7 @@ internal sealed class SbmlIds
     private static string Plain(string text)
     {
         var id = new StringBuilder();
-        foreach (var sign in text.Normalize(NormalizationForm.FormKC))
+        foreach (var sign in Symbols.Normalize(text))
         {
             if (char.IsAsciiLetterOrDigit(sign) || sign == '_')
                 id.Append(sign);
