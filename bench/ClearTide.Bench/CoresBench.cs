@@ -16,8 +16,7 @@ public class CoresBench
         var study = Seir.Study() with { End = 200 };
         _projection = new(
             study,
-            new("o", "data", "cases", study.Flows[0].Id, "1"),
-            new("data", "cases", [new(0, 7, 5)]),
+            new(new("o", "data", "cases", study.Flows[0].Id, "1"), new("data", "cases", [new(0, 7, 5)])),
             new(Replicates, 1, new Dictionary<ValueAddress, double>())
         );
     }

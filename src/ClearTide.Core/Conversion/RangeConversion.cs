@@ -7,7 +7,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Conversion;
 
 /// <summary>
-/// Ranges of values are plain numbers in the model's units: bounds of a fit, ends of sliders, ranges of sweeps. When the unit of time
+/// Ranges of values are plain numbers in the model's units: bounds of a fit, ends of sliders, ranges of sweeps, what measures set. When the unit of time
 /// changes they go with the values they belong to.
 /// </summary>
 internal static class RangeConversion
@@ -46,6 +46,21 @@ internal static class RangeConversion
                         Low = Digits(one.Low * Of(one.Address)),
                         High = Digits(one.High * Of(one.Address)),
                         Step = Digits(one.Step * Of(one.Address)),
+                    }
+                ),
+            ],
+            Scenarios =
+            [
+                .. after.Scenarios.Select(scenario =>
+                    scenario with
+                    {
+                        Measures =
+                        [
+                            // What a value is set to or shifted by is counted as the value is; a factor is a factor.
+                            .. scenario.Measures.Select(one =>
+                                one.Kind == MeasureKind.Scale ? one : one with { Factor = Digits(one.Factor * Of(one.Address)) }
+                            ),
+                        ],
                     }
                 ),
             ],

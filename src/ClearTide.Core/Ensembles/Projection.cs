@@ -16,6 +16,12 @@ namespace ClearTide.Core.Ensembles;
 /// <param name="Estimates">Fitted values by address, laid over the model's own; empty where there is no fit.</param>
 public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<ValueAddress, double> Estimates)
 {
+    /// <summary>Id of the compartment, flow or quantity that is followed; empty for what the data count.</summary>
+    public string Of { get; init; } = "";
+
+    /// <summary>Whether it starts with the span and not where the data end.</summary>
+    public bool FromStart { get; init; }
+
     /// <summary>Replicates of one projection at most.</summary>
     public const int MostReplicates = 5000;
 }
@@ -23,14 +29,14 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
 /// <summary>A projection that cannot be made; the message says what to do.</summary>
 public sealed class ProjectionRefusedException(string message) : Exception(message);
 
-/// <summary>One replicate of one scenario: the observed quantity in each interval of the future.</summary>
+/// <summary>One replicate of one scenario: what is followed in each interval of the future.</summary>
 public sealed record ReplicateCounts(double[] Observed);
 
 /// <summary>
-/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end. The mean-field model is solved
-/// to
-/// that moment, its amounts are rounded to whole units so that totals hold, and chance takes over. Replicate r uses the same random streams
-/// in every scenario, so that differences come from the measures as far as they can. Chance before now is not included.
+/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end; without data, or where that is
+/// asked for, from the start of the span. The mean-field model is solved to the moment, its amounts are rounded to whole units so that
+/// totals hold, and chance takes over. Replicate r uses the same random streams in every scenario, so that differences come from the
+/// measures as far as they can. Chance before now is not included.
 /// An instance is immutable and may be shared by threads; each thread asks for a <see cref="Worker"/>.
 /// </summary>
 public sealed class Projection
@@ -40,15 +46,15 @@ public sealed class Projection
 
     private readonly CompiledModel _model;
     private readonly double[] _stateNow;
-    private readonly double _reporting;
-    private readonly int[] _observed;
+    private readonly Followed _followed;
     private readonly Plan?[] _plans;
     private readonly double[] _values;
-    private readonly RunEnd _end;
+    private readonly RunEnd? _end;
     private readonly ProjectionRequest _request;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
-    public Projection(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
+    /// <param name="series">The counts that it goes on from; null for a study without any.</param>
+    public Projection(StudyDocument document, Series? series, ProjectionRequest request)
     {
         if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates)
             throw new ProjectionRefusedException($"Ask for 1 to {ProjectionRequest.MostReplicates:N0} replicates.");
@@ -56,21 +62,18 @@ public sealed class Projection
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
-        Now = data.Now;
+        if (series is null && request.Of.Length == 0)
+            throw new ProjectionRefusedException(
+                "There are no counts to go on from. Choose a curve to follow, or bring counts under Data."
+            );
+        StartsWithSpan = series is null || request.FromStart;
+        Now = StartsWithSpan ? document.Start : series!.Data.Now;
         if (Now >= document.End)
             throw new ProjectionRefusedException(
                 $"The data end at {Now:0.###} and the model's span at {document.End:0.###}, so there is no future to project. "
                     + "Lengthen the span in Build."
             );
         var network = lowered.Network;
-        _observed =
-        [
-            .. Enumerable
-                .Range(0, network.Processes.Count)
-                .Where(k => network.Processes[k].Id == observation.FlowId && network.Processes[k].IsExit),
-        ];
-        if (_observed.Length == 0)
-            throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
         if (ChanceRefusal.Of(lowered) is { } refused)
             throw new ProjectionRefusedException(refused);
         var values = network.ValueVector();
@@ -80,13 +83,14 @@ public sealed class Projection
                 throw new ProjectionRefusedException($"The fit estimated {address}, which is no longer in the model. Fit again.");
             values[index] = value;
         }
-        var last = data.Rows[^1];
-        Interval = last.End - last.Start;
+        // What data count is counted on in their intervals.
+        Interval = series?.Data.Rows[^1] is { } last && request.Of.Length == 0 ? last.End - last.Start : StudyRequest.Spacing(document);
         Times = Grid(document.End);
         try
         {
-            _reporting = Reporting.At(lowered, observation, Now, values);
-            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, network, Now))];
+            _followed = request.Of.Length > 0 ? Followed.Of(request.Of, lowered) : Followed.Of(series!, lowered, Now, values);
+            var since = StartsWithSpan ? double.NegativeInfinity : Now;
+            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, network, since))];
         }
         catch (ArgumentException refusal)
         {
@@ -94,15 +98,26 @@ public sealed class Projection
         }
         _model = lowered.Compiled;
         var initial = _model.InitialState(values, document.Start);
-        var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
-        // What events have set and set off before goes on.
-        _end = path.End!;
-        _values = values = _end.Parameters;
-        _stateNow = [.. Enumerable.Range(0, network.States.Count).Select(state => path.State(1, state))];
+        if (StartsWithSpan)
+            (_values, _stateNow) = (values, initial);
+        else
+        {
+            var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
+            // What events have set and set off before goes on.
+            _end = path.End!;
+            _values = values = _end.Parameters;
+            _stateNow = [.. Enumerable.Range(0, network.States.Count).Select(state => path.State(1, state))];
+        }
         RefuseTooMany(values);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
-        Label = observation.Label;
+        Label = _followed.Label;
     }
+
+    /// <summary>Whether all of the span is the future: it does not go on from data.</summary>
+    public bool StartsWithSpan { get; }
+
+    /// <summary>Whether it follows how much there is at the end of each interval, and not what is counted in it.</summary>
+    public bool IsAmount => _followed.IsAmount;
 
     /// <summary>Where the data end and the future begins.</summary>
     public double Now { get; }
@@ -118,6 +133,9 @@ public sealed class Projection
 
     /// <summary>What is counted, as its data say.</summary>
     public string Label { get; }
+
+    /// <summary>Id of what is followed; empty for what the data count.</summary>
+    public string Of => _request.Of;
 
     /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
@@ -188,28 +206,27 @@ public sealed class Projection
                 Replicate = replicate,
             };
             var run = _engine.Run(request, cancel: cancel);
-            var observed = new double[p.Times.Length - 1];
-            for (var k = 0; k < observed.Length; k++)
-            {
-                var (from, until) = (k, k + 1);
-                observed[k] = p._reporting * p._observed.Sum(process => run.Fired(process, from, until));
-            }
-            return new(observed);
+            return new(p._followed.Read(run));
         }
     }
 
     /// <summary>The content that a projection's numbers depend on.</summary>
-    public static string Fingerprint(StudyDocument document, Observation observation, DataSet data, ProjectionRequest request)
+    public static string Fingerprint(StudyDocument document, Series? series, ProjectionRequest request)
     {
-        var text = new StringBuilder(Fingerprints.OfContent(document, [new(observation, data)]));
+        var text = new StringBuilder(Fingerprints.OfContent(document, series is null ? [] : [series]));
         text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
+        if (request.Of.Length > 0 || request.FromStart)
+            text.Append(CultureInfo.InvariantCulture, $"{request.Of} {request.FromStart}\n");
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.Scenarios)
         {
             text.Append(scenario.Id).Append('\n');
             foreach (var measure in scenario.Measures)
-                text.Append(CultureInfo.InvariantCulture, $"{measure.Address} {measure.Factor:R} {measure.From:R} {measure.Until:R}\n");
+                text.Append(
+                    CultureInfo.InvariantCulture,
+                    $"{measure.Address} {(measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ")}{measure.Factor:R} {measure.From:R} {measure.Until:R}\n"
+                );
         }
         return Fingerprints.Hash(text.ToString());
     }

@@ -44,9 +44,23 @@ public sealed record ProjectionSummary(
     IReadOnlyList<double?> Narrowing
 )
 {
+    /// <summary>Whether it follows how much there is at the end of each interval: then the peak's interval is its time, and the total what
+    /// there is at the end.</summary>
+    public bool IsAmount { get; init; }
+
+    /// <summary>Id of what is followed; empty for what the data count.</summary>
+    public string Of { get; init; } = "";
+
+    /// <summary>Whether it starts with the span and not where the data end.</summary>
+    public bool FromStart { get; init; }
+
     /// <param name="counts">Scenario by scenario, replicate by replicate.</param>
-    public static ProjectionSummary Of(Projection projection, string fingerprint, long seed, ReplicateCounts[][] counts)
+    public static ProjectionSummary Made(Projection projection, string fingerprint, long seed, ReplicateCounts[][] counts)
     {
+        var (times, amount) = (projection.Times, projection.IsAmount);
+        double PeakInterval(ReplicateCounts run) =>
+            Array.IndexOf(run.Observed, run.Observed.Max()) + 1 is var interval && amount ? times[interval] : interval;
+        double Total(ReplicateCounts run) => amount ? run.Observed[^1] : run.Observed.Sum();
         var scenarios = new List<ScenarioSummary>();
         var narrowing = new List<double?>();
         var baseline = counts[0];
@@ -69,23 +83,24 @@ public sealed record ProjectionSummary(
             seed,
             scenarios,
             narrowing
-        );
+        )
+        {
+            IsAmount = amount,
+            Of = projection.Of,
+            FromStart = projection.StartsWithSpan,
+        };
+
+        // Standard deviation of paired differences over the one that independent runs of the same spreads would have.
+        double? NarrowingOf(ReplicateCounts[] baseline, ReplicateCounts[] runs)
+        {
+            var a = baseline.Select(Total).ToArray();
+            var b = runs.Select(Total).ToArray();
+            var independent = Math.Sqrt(Variance(a) + Variance(b));
+            return independent > 0 ? Math.Sqrt(Variance([.. a.Zip(b, (x, y) => y - x)])) / independent : null;
+        }
     }
 
     private static double Peak(ReplicateCounts run) => run.Observed.Max();
-
-    private static double PeakInterval(ReplicateCounts run) => Array.IndexOf(run.Observed, run.Observed.Max()) + 1;
-
-    private static double Total(ReplicateCounts run) => run.Observed.Sum();
-
-    /// <summary>Standard deviation of paired differences over the one that independent runs of the same spreads would have.</summary>
-    private static double? NarrowingOf(ReplicateCounts[] baseline, ReplicateCounts[] runs)
-    {
-        var a = baseline.Select(Total).ToArray();
-        var b = runs.Select(Total).ToArray();
-        var independent = Math.Sqrt(Variance(a) + Variance(b));
-        return independent > 0 ? Math.Sqrt(Variance([.. a.Zip(b, (x, y) => y - x)])) / independent : null;
-    }
 
     private static double Variance(double[] sample)
     {

@@ -6,6 +6,8 @@ namespace ClearTide.Core.Interventions;
 /// <summary>Turns a scenario's measures into what is laid over a run.</summary>
 internal static class MeasurePlan
 {
+    private static readonly List<MeasureKind> Order = [MeasureKind.Set, MeasureKind.Scale, MeasureKind.Shift];
+
     /// <summary>Measures act where their windows overlap the future; before <paramref name="now"/> a scenario is the baseline.</summary>
     /// <param name="now">Where the future begins, or negative infinity.</param>
     /// <exception cref="ArgumentException">A measure's value is no longer in the model; the message says so.</exception>
@@ -16,7 +18,7 @@ internal static class MeasurePlan
         {
             if (index < 0)
                 throw new ArgumentException(
-                    $"The measure “{measure.Label}” scales {measure.Address}, which is no longer a value of the model. Choose "
+                    $"The measure “{measure.Label}” changes {measure.Address}, which is no longer a value of the model. Choose "
                         + "another value for it."
                 );
         }
@@ -24,9 +26,18 @@ internal static class MeasurePlan
             new(
                 time,
                 [
+                    // Where measures of one value overlap it is set first, then scaled, then shifted.
                     .. acting
                         .Where(one => time >= Math.Max(one.Measure.From, now) && time < one.Measure.Until)
-                        .Select(one => new ValueChange(one.Index, one.Measure.Factor)),
+                        .OrderBy(one => Order.IndexOf(one.Measure.Kind))
+                        .Select(one =>
+                            one.Measure.Kind switch
+                            {
+                                MeasureKind.Set => new ValueChange(one.Index, 0, one.Measure.Factor),
+                                MeasureKind.Shift => new(one.Index, 1, one.Measure.Factor),
+                                _ => new(one.Index, one.Measure.Factor),
+                            }
+                        ),
                 ]
             );
         var times = acting

@@ -52,7 +52,8 @@ public sealed record SetMeasure(
     ValueAddress Address,
     double Factor,
     double From,
-    double Until
+    double Until,
+    MeasureKind Kind = MeasureKind.Scale
 ) : Edit
 {
     /// <summary>Measures of one scenario at most.</summary>
@@ -65,8 +66,10 @@ public sealed record SetMeasure(
             return EditResult.Refused("This scenario is no longer in the study.");
         if (Label.Trim().Length is 0 or > 60)
             return EditResult.Refused("Name the measure in up to 60 characters, as in “Ferry pause”.");
-        if (!double.IsFinite(Factor) || Factor < 0 || Factor > 1e6)
+        if (Kind == MeasureKind.Scale && (!double.IsFinite(Factor) || Factor < 0 || Factor > 1e6))
             return EditResult.Refused("The factor is a number of zero or more, as in 0.6.");
+        if (!double.IsFinite(Factor))
+            return EditResult.Refused("Type the value as a number, as in 0.2.");
         if (!double.IsFinite(From) || !double.IsFinite(Until))
             return EditResult.Refused("Type the window as two times, as in 55 and 90.");
         if (Until <= From)
@@ -75,7 +78,7 @@ public sealed record SetMeasure(
             return EditResult.Refused($"There is no value “{Address}” in the model. Choose one from the list.");
         if (MeasureId is null && scenario.Measures.Length >= MostMeasures)
             return EditResult.Refused($"A scenario holds at most {MostMeasures} measures.");
-        var made = new Measure(MeasureId ?? "m" + document.NextId, Label.Trim(), Address, Factor, From, Until);
+        var made = new Measure(MeasureId ?? "m" + document.NextId, Label.Trim(), Address, Factor, From, Until) { Kind = Kind };
         var measures = MeasureId is null
             ? scenario.Measures.Add(made)
             : [.. scenario.Measures.Select(measure => measure.Id == MeasureId ? made : measure)];

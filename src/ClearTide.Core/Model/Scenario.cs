@@ -1,11 +1,30 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 
-/// <summary>A change laid over the baseline: a value is multiplied by <paramref name="Factor"/> from <paramref name="From"/> until
-/// <paramref name="Until"/>.</summary>
-public sealed record Measure(string Id, string Label, ValueAddress Address, double Factor, double From, double Until) : Stored;
+/// <summary>What a measure does to its value.</summary>
+public enum MeasureKind
+{
+    /// <summary>Multiplies it.</summary>
+    Scale,
+
+    /// <summary>Puts a number in its place.</summary>
+    Set,
+
+    /// <summary>Adds to it; a negative number takes away.</summary>
+    Shift,
+}
+
+/// <summary>A change laid over the baseline from <paramref name="From"/> until <paramref name="Until"/>.</summary>
+/// <param name="Factor">What the value is multiplied by; or set to, or shifted by, in the model's units.</param>
+public sealed record Measure(string Id, string Label, ValueAddress Address, double Factor, double From, double Until) : Stored
+{
+    /// <summary>What it does with the number.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public MeasureKind Kind { get; init; }
+}
 
 /// <summary>A named set of measures.</summary>
 public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored;

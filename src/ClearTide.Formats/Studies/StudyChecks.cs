@@ -137,7 +137,11 @@ internal static class StudyChecks
         if (
             document
                 .Scenarios.SelectMany(scenario => scenario.Measures)
-                .FirstOrDefault(measure => measure.Factor is not (>= 0 and <= 1e6) || !(measure.Until > measure.From)) is
+                .FirstOrDefault(measure =>
+                    (measure.Kind == MeasureKind.Scale && measure.Factor is not (>= 0 and <= 1e6))
+                    || !double.IsFinite(measure.Factor)
+                    || !(measure.Until > measure.From)
+                ) is
             { } measure
         )
         {

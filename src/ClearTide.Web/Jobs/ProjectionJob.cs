@@ -16,11 +16,8 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
     public void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel)
     {
         var request = JsonSerializer.Deserialize<ProjectionRequest>(job.Request)!;
-        var (observation, data) = library
-            .SeriesOf(study.Id, study.Document)
-            .FirstOrDefault(one => one.Observation.Seen == ObservedAs.Flowed)
-            ?? throw new ProjectionRefusedException("There are no counts of a flow to start from. Bring some under Data first.");
-        var projection = new Projection(study.Document, observation, data, request);
+        var series = library.SeriesOf(study.Id, study.Document).FirstOrDefault(one => one.Observation.Seen == ObservedAs.Flowed);
+        var projection = new Projection(study.Document, series, request);
         var counts = projection.Names.Select(_ => new ReplicateCounts[request.Replicates]).ToArray();
         var done = 0;
         var all = counts.Length * request.Replicates;
@@ -37,7 +34,7 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
             },
             _ => { }
         );
-        var fingerprint = Projection.Fingerprint(study.Document, observation, data, request);
-        results.Put(study.Id, Kind, fingerprint, ProjectionSummary.Of(projection, fingerprint, request.Seed, counts));
+        var fingerprint = Projection.Fingerprint(study.Document, series, request);
+        results.Put(study.Id, Kind, fingerprint, ProjectionSummary.Made(projection, fingerprint, request.Seed, counts));
     }
 }

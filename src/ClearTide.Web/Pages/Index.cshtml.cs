@@ -71,7 +71,8 @@ public sealed class IndexModel(
     public async Task<IActionResult> OnPostAsync(string? title)
     {
         NewTitle = title?.Trim() ?? "";
-        var result = new SetQuestion(NewTitle, "").Apply(settings.Load().Begin());
+        // Who only wants to begin need not think of a title first; it can be changed beside it.
+        var result = new SetQuestion(NewTitle.Length > 0 ? NewTitle : "Untitled study", "").Apply(settings.Load().Begin());
         return result.Document is { } document
             ? RedirectToPage("/Studies/Build", new { id = studies.Add(document) })
             : await Refuse(result.Refusal!);

@@ -8,6 +8,7 @@ import { startFitChart } from './page/fit';
 import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';
 import { startProjection } from './projection/projection';
+import { startScenarios } from './scenarios/scenarios';
 import { checkUploadSize } from './page/upload';
 
 const starters: Record<string, (root: HTMLElement) => void> = {
@@ -15,6 +16,7 @@ const starters: Record<string, (root: HTMLElement) => void> = {
   explore: startExplore,
   fit: startFitChart,
   projections: startProjection,
+  scenarios: startScenarios,
   data: checkUploadSize,
 };
 

@@ -36,4 +36,7 @@ public static class Numbers
 
     /// <summary>A difference, with its sign.</summary>
     public static string Difference(double value) => (value > 0 ? "+" : "") + Count(value);
+
+    /// <summary>A difference of numbers that need not be whole, with its sign.</summary>
+    public static string Change(double value) => (value > 0 ? "+" : "") + Say(value);
 }

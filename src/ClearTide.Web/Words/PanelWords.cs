@@ -11,6 +11,10 @@ public static class PanelWords
 {
     private const int MostDifferences = 5;
 
+    /// <summary>A curve in a list to choose from: its symbol and, where it has one of its own, its label.</summary>
+    public static string Named(StudyDocument document, string partId, string name) =>
+        document.Part(partId) is ISymbolPart { Label.Length: > 0 } part && part.Label != part.Symbol ? $"{name}, {part.Label}" : name;
+
     public static string Of(PanelKind kind) =>
         kind switch
         {

@@ -36,7 +36,7 @@ public class ProjectionTests
     public void A_measure_that_changes_nothing_gives_the_runs_of_the_baseline()
     {
         var (document, observation) = Study(1);
-        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<ValueAddress, double>())), 5);
+        var counts = Run(new(document, new(observation, Data), new(5, 3, new Dictionary<ValueAddress, double>())), 5);
         for (var r = 0; r < 5; r++)
             Assert.Equal(counts[0][r].Observed, counts[1][r].Observed);
     }
@@ -45,7 +45,7 @@ public class ProjectionTests
     public void Before_its_window_a_scenario_shares_its_chance_with_the_baseline()
     {
         var (document, observation) = Study(0.5);
-        var counts = Run(new(document, observation, Data, new(5, 3, new Dictionary<ValueAddress, double>())), 5);
+        var counts = Run(new(document, new(observation, Data), new(5, 3, new Dictionary<ValueAddress, double>())), 5);
         for (var r = 0; r < 5; r++)
         {
             // The window opens at 56, one week after the data end at 49.
@@ -58,7 +58,7 @@ public class ProjectionTests
     public void A_replicate_can_be_drawn_again_alone()
     {
         var (document, observation) = Study(0.5);
-        var projection = new Projection(document, observation, Data, new(9, 3, new Dictionary<ValueAddress, double>()));
+        var projection = new Projection(document, new(observation, Data), new(9, 3, new Dictionary<ValueAddress, double>()));
         var all = Run(projection, 9);
         Assert.Equal(all[1][7].Observed, projection.CreateWorker().Run(1, 7, default).Observed);
     }
@@ -68,7 +68,7 @@ public class ProjectionTests
     {
         var (document, observation) = Study(1);
         const int replicates = 60;
-        var projection = new Projection(document, observation, Data, new(replicates, 11, new Dictionary<ValueAddress, double>()));
+        var projection = new Projection(document, new(observation, Data), new(replicates, 11, new Dictionary<ValueAddress, double>()));
         var counts = Run(projection, replicates)[0];
         var mean = new ObservedModel(
             Lowering.Lower(document),
@@ -88,9 +88,9 @@ public class ProjectionTests
     public void Outcomes_come_from_replicates_and_differences_are_paired()
     {
         var (document, observation) = Study(0.5);
-        var projection = new Projection(document, observation, Data, new(40, 3, new Dictionary<ValueAddress, double>()));
+        var projection = new Projection(document, new(observation, Data), new(40, 3, new Dictionary<ValueAddress, double>()));
         var counts = Run(projection, 40);
-        var summary = ProjectionSummary.Of(projection, "f", 3, counts);
+        var summary = ProjectionSummary.Made(projection, "f", 3, counts);
         var peaks = counts[1].Select((run, r) => run.Observed.Max() - counts[0][r].Observed.Max()).Order().ToArray();
         Assert.Equal((peaks[19] + peaks[20]) / 2, summary.Scenarios[1].Peak.Difference!.Median, 1e-9);
         Assert.Null(summary.Scenarios[0].Peak.Difference);
@@ -107,8 +107,8 @@ public class ProjectionTests
     public void A_measure_that_changes_nothing_leaves_no_spread_in_its_difference()
     {
         var (document, observation) = Study(1);
-        var projection = new Projection(document, observation, Data, new(10, 3, new Dictionary<ValueAddress, double>()));
-        Assert.Equal(0, ProjectionSummary.Of(projection, "f", 3, Run(projection, 10)).Narrowing[1]);
+        var projection = new Projection(document, new(observation, Data), new(10, 3, new Dictionary<ValueAddress, double>()));
+        Assert.Equal(0, ProjectionSummary.Made(projection, "f", 3, Run(projection, 10)).Narrowing[1]);
     }
 
     [Fact]
@@ -118,7 +118,7 @@ public class ProjectionTests
         string Refusal(StudyDocument study, int replicates = 5) =>
             Assert
                 .Throws<ProjectionRefusedException>(() =>
-                    new Projection(study, observation, Data, new(replicates, 1, new Dictionary<ValueAddress, double>()))
+                    new Projection(study, new(observation, Data), new(replicates, 1, new Dictionary<ValueAddress, double>()))
                 )
                 .Message;
         Assert.Contains("no future", Refusal(document));

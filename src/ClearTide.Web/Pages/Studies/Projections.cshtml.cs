@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using ClearTide.Core.Data;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
@@ -7,6 +8,7 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
@@ -36,43 +38,79 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             ? fit
             : null;
 
-    private ProjectionRequest Ask(int replicates, long seed) =>
-        new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? []);
+    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart) =>
+        new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? [])
+        {
+            Of = of,
+            FromStart = fromStart,
+        };
 
     public bool IsCurrent =>
         Result is { } result
-        && Counted is not null
-        && !Document.Observations.IsEmpty
-        && result.Fingerprint == Projection.Fingerprint(Document, Counted.Observation, Counted.Data, Ask(result.Replicates, result.Seed));
+        && result.Fingerprint
+            == Projection.Fingerprint(
+                Document,
+                Counted,
+                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null)
+            );
+
+    /// <summary>Curves that can be followed: id, kind and name.</summary>
+    public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
+
+    /// <summary>Id of what the form offers to follow: empty for what the data count.</summary>
+    public string Follows
+    {
+        get
+        {
+            var typed = Typed("project", "of", Result?.Of ?? "");
+            return typed.Length > 0 || Counted is not null ? typed : UsualCurve.Of(Present);
+        }
+    }
+
+    private StudyRun? _present;
+
+    /// <summary>The run without chance, shown until there is a projection.</summary>
+    private StudyRun Present => _present ??= RunInTime(Document);
+
+    /// <summary>The followed curve without chance, in place of bands that are not there yet.</summary>
+    private object? Preview()
+    {
+        if (Result is not null || Follows.Length == 0 || Present.Run is not { } run)
+            return null;
+        var output = run
+            .Network.Amounts.Concat(run.Network.Flows)
+            .Concat(run.Network.Quantities)
+            .ToList()
+            .FindIndex(one => one.PartId == Follows);
+        return output < 0
+            ? null
+            : new { times = run.Times, values = run.OutputColumn(output).Select(value => double.IsFinite(value) ? value : (double?)null) };
+    }
+
+    /// <summary>The data that lie below the fan: those that count what is followed.</summary>
+    private IEnumerable<DataRow> Rows => Counted is not null && (Result?.Of ?? Follows).Length == 0 ? Counted.Data.Rows : [];
 
     public string PictureJson =>
         JsonSerializer.Serialize(
             new
             {
-                label = Result?.Label ?? Counted?.Observation.Label ?? "",
+                label = Result?.Label ?? Counted?.Observation.Label ?? Curves.FirstOrDefault(curve => curve.Id == Follows).Name ?? "",
                 unit = Document.TimeUnit.Singular,
-                now = Result?.Now ?? Counted?.Data.Now ?? 0,
+                now = Result?.Now ?? Counted?.Data.Now ?? Document.Start,
+                goesOn = Result is { } made ? !made.FromStart : Counted is not null,
+                isAmount = Result?.IsAmount ?? (Counted is null),
+                preview = Preview(),
                 interval = Result?.Interval ?? (Counted is null ? 1 : Counted.Data.Rows[^1].End - Counted.Data.Rows[^1].Start),
                 start = Document.Start,
-                times = Result?.Times ?? (Counted is null ? [0, 1] : [Counted.Data.Now, Document.End]),
-                rows = Counted?.Data.Rows.Select(row => new
+                times = Result?.Times ?? [Counted?.Data.Now ?? Document.Start, Document.End],
+                rows = Rows.Select(row => new
                 {
                     start = row.Start,
                     end = row.End,
                     value = row.Value,
                 }),
                 scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
-                lanes = Document.Scenarios.SelectMany(
-                    (scenario, k) =>
-                        scenario.Measures.Select(measure => new
-                        {
-                            name = measure.Label,
-                            words = string.Create(CultureInfo.InvariantCulture, $"{measure.Address} × {measure.Factor}"),
-                            from = measure.From,
-                            until = measure.Until,
-                            scenario = k + 1,
-                        })
-                ),
+                lanes = ScenariosModel.Lanes(Document).Select(lane => lane with { ScenarioId = null, MeasureId = null }),
             },
             Camel
         );
@@ -85,13 +123,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
 
-    public IActionResult OnPostStart(string? replicates, string? seed)
+    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start)
     {
-        if (Counted is null)
-        {
-            Say("There are no counts of a flow yet, so there is no “now” to start from. Bring some under Data first.");
-            return Page();
-        }
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
             Say("Replicates and seed are whole numbers, as in 200 and 1.");
@@ -102,22 +135,17 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var request = Ask(count, number);
+        var request = Ask(count, number, of ?? "", start == "span");
         try
         {
-            _ = new Projection(Document, Counted.Observation, Counted.Data, request);
+            _ = new Projection(Document, Counted, request);
         }
         catch (ProjectionRefusedException refusal)
         {
             Say(refusal.Message);
             return Page();
         }
-        jobs.Add(
-            State.Id,
-            ProjectionJob.Kind,
-            Projection.Fingerprint(Document, Counted.Observation, Counted.Data, request),
-            JsonSerializer.Serialize(request)
-        );
+        jobs.Add(State.Id, ProjectionJob.Kind, Projection.Fingerprint(Document, Counted, request), JsonSerializer.Serialize(request));
         signal.Raise();
         return RedirectToPage(new { id = State.Id });
     }

@@ -1,30 +1,86 @@
-using System.Globalization;
+using System.Text.Json;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
+using ClearTide.Web.Hosting;
+using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
 
-/// <summary>Named sets of measures laid over the baseline, which stays as it is.</summary>
-public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : StudyPage(studies, library)
+/// <summary>Named sets of measures laid over the baseline, which stays as it is; the same curve under each of them, and what it comes
+/// to.</summary>
+public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, ResultStore results) : StudyPage(studies, library)
 {
+    private static readonly JsonSerializerOptions Camel = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
+
+    private ScenarioRuns? _runs;
+    private string? _usual;
+
     public override Step Step => Step.Scenarios;
 
-    /// <summary>Values that a measure can scale.</summary>
-    public IReadOnlyList<ModelValue> Values => [.. Lowering.Lower(Document).Network.Values.Where(value => !value.Address.IsInitial)];
+    /// <summary>Id of the curve that is compared.</summary>
+    [BindProperty(Name = "of", SupportsGet = true)]
+    public string? Asked { get; set; }
+
+    /// <summary>Values that a measure can change.</summary>
+    public IReadOnlyList<ModelValue> Values => [.. Lowered().Network.Values.Where(value => !value.Address.IsInitial)];
+
+    /// <summary>Curves that can be compared: id, kind and name.</summary>
+    public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
+
+    /// <summary>The curve that is compared: the one asked for, else the first that rises and falls.</summary>
+    public string Of =>
+        Asked is { Length: > 0 } asked && Curves.Any(curve => curve.Id == asked) ? asked : _usual ??= UsualCurve.Of(RunInTime(Document));
+
+    public string Label => Curves.FirstOrDefault(curve => curve.Id == Of).Name ?? "";
+
+    /// <summary>Whether the curve is a flow: then its total says more than its end.</summary>
+    public bool IsFlow => Curves.FirstOrDefault(curve => curve.Id == Of).Kind == "flow";
+
+    /// <summary>Where the data end; null where there are none that count a flow.</summary>
+    public double? Now => Counted?.Data.Now;
 
     /// <summary>Where a new measure's window begins until it is typed: where the data end.</summary>
     public double Suggested => Series.Count > 0 ? Series.Max(one => one.Data.Now) : Document.Start;
 
+    /// <summary>A measure that could be typed here.</summary>
+    public string Example => MeasureLine.Example(Document);
+
+    /// <summary>Why nothing can be compared, or null.</summary>
+    public string? Problem { get; private set; }
+
+    /// <summary>The runs that are compared; null where there are none, <see cref="Problem"/> says why.</summary>
+    public ScenarioRuns? Runs => _runs ??= Compared(Document);
+
+    public string PictureJson => Picture(Document, Runs);
+
     public void OnGet() { }
 
-    public IActionResult OnPostAdd(long version, string? name) => Answer(Save(version, new AddScenario(name ?? "")));
+    /// <summary>The curves while a bar is dragged: nothing is kept.</summary>
+    public IActionResult OnGetMoved(string scenario, string measure, double from, double until)
+    {
+        if (Find(scenario, measure) is not { } one)
+            return NotFound();
+        var moved = new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind).Apply(Document);
+        return moved.Document is { } document
+            ? Content(Picture(document, Compared(document)), "application/json; charset=utf-8")
+            : BadRequest(moved.Refusal!);
+    }
 
-    public IActionResult OnPostRemove(long version, string scenario) => Answer(Save(version, new RemoveScenario(scenario)));
+    public IActionResult OnPostAdd(long version, string? name) => Done(Save(version, new AddScenario(name ?? "")));
+
+    public IActionResult OnPostLine(long version, string? scenario, string? line) =>
+        Done(Save(version, new AddMeasureLine(scenario ?? "", line ?? "")));
+
+    public IActionResult OnPostRemove(long version, string scenario) => Done(Save(version, new RemoveScenario(scenario)));
 
     public IActionResult OnPostMeasure(
         long version,
@@ -32,11 +88,12 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
         string? measure,
         string? label,
         ValueAddress? address,
+        MeasureKind kind,
         string? factor,
         string? from,
         string? until
     ) =>
-        Answer(
+        Done(
             Save(
                 version,
                 new SetMeasure(
@@ -46,13 +103,109 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library) : S
                     address ?? ValueAddress.None,
                     Number(factor),
                     Number(from),
-                    Number(until)
+                    Number(until),
+                    kind
                 )
             )
         );
 
+    /// <summary>A bar was dragged, or moved by keys: the answer is the page's inner part.</summary>
+    public IActionResult OnPostMove(long version, string scenario, string measure, double from, double until)
+    {
+        if (Find(scenario, measure) is not { } one)
+            return NotFound();
+        TakeUp(Save(version, new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind)));
+        return Partial("_ScenariosAnswer", this);
+    }
+
     public IActionResult OnPostRemoveMeasure(long version, string scenario, string measure) =>
-        Answer(Save(version, new RemoveMeasure(scenario, measure)));
+        Done(Save(version, new RemoveMeasure(scenario, measure)));
+
+    private IActionResult Done(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id, of = Asked }) : Page();
+
+    private Measure? Find(string scenario, string measure) =>
+        Document.Scenarios.FirstOrDefault(one => one.Id == scenario)?.Measures.FirstOrDefault(one => one.Id == measure);
+
+    private ScenarioRuns? Compared(StudyDocument document)
+    {
+        var lowered = Lowering.Lower(document);
+        if (lowered.IsProvisional)
+        {
+            Problem = "The model has unfinished parts. Finish what Build lists, and its scenarios are drawn here.";
+            return null;
+        }
+        if (Of.Length == 0)
+        {
+            Problem = "There is nothing to compare yet. Give the model a compartment in Build.";
+            return null;
+        }
+        try
+        {
+            return InTime(
+                WorkTime.Run,
+                cancel => ScenarioRuns.Of(lowered, Of, Now ?? double.NegativeInfinity, Estimates, cancel),
+                why => throw new ArgumentException(why)
+            );
+        }
+        catch (ArgumentException wrong)
+        {
+            Problem = wrong.Message;
+            return null;
+        }
+    }
+
+    /// <summary>The estimates of the newest fit, if it still belongs to the content: projections go on from them too.</summary>
+    private Dictionary<ValueAddress, double> Estimates =>
+        Counted is not null
+        && results.Newest<Core.Inference.FitResult>(State.Id, FitJob.Kind) is { } fit
+        && fit.Fingerprint == Fingerprints.Of(Document, Series)
+            ? fit.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value)
+            : [];
+
+    private string Picture(StudyDocument document, ScenarioRuns? runs) =>
+        JsonSerializer.Serialize(
+            new
+            {
+                label = Label,
+                unit = document.TimeUnit.Singular,
+                isFlow = IsFlow,
+                now = Now,
+                start = document.Start,
+                end = document.End,
+                times = runs?.Times ?? [],
+                curves = runs?.Curves.Select(curve => new
+                {
+                    curve.Name,
+                    values = curve.Values.Select(value => double.IsFinite(value) ? value : (double?)null),
+                })
+                    ?? [],
+                lanes = Lanes(document),
+            },
+            Camel
+        );
+
+    /// <summary>A measure as a bar of a calendar.</summary>
+    /// <param name="Scenario">Which scenario it is of, from 1.</param>
+    /// <param name="MeasureId">With <paramref name="ScenarioId"/>, of what can be moved; null where nothing can.</param>
+    public sealed record Lane(string Name, string Words, double From, double Until, int Scenario, string? ScenarioId, string? MeasureId);
+
+    /// <summary>All measures, scenario by scenario.</summary>
+    public static IEnumerable<Lane> Lanes(StudyDocument document) =>
+        document.Scenarios.SelectMany(
+            (scenario, k) =>
+                scenario.Measures.Select(measure => new Lane(
+                    measure.Label == MeasureLine.Change(measure) ? "" : measure.Label,
+                    MeasureLine.Change(measure),
+                    measure.From,
+                    measure.Until,
+                    k + 1,
+                    scenario.Id,
+                    measure.Id
+                ))
+        );
+
+    /// <summary>What is left of a curve is nothing where it is a ten-thousandth of what there was.</summary>
+    public static double NearZero(double value, Outcomes of) => Math.Abs(value) < 1e-4 * Math.Abs(of.Maximum) ? 0 : value;
 
     private static double Number(string? text) => TypedNumber.Read(text) ?? double.NaN;
 }

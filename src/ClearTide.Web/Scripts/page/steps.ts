@@ -13,3 +13,14 @@ document.addEventListener('htmx:afterSettle', () => {
     words.textContent = `, ${state}`;
   });
 });
+
+// The step before and the next one by keys, from wherever the focus is.
+document.addEventListener('keydown', event => {
+  const by = event.key === 'PageDown' ? 1 : event.key === 'PageUp' ? -1 : 0;
+  if (by === 0 || !event.altKey || event.ctrlKey || event.metaKey) return;
+  const steps = [...document.querySelectorAll<HTMLAnchorElement>('#steps a')],
+    next = steps[steps.findIndex(step => step.getAttribute('aria-current') === 'page') + by];
+  if (!next) return;
+  event.preventDefault();
+  next.click();
+});

@@ -8,6 +8,9 @@ export interface Lane {
   from: number;
   until: number;
   scenario: number;
+  /** Ids of what the bar stands for, where it can be moved. */
+  scenarioId?: string;
+  measureId?: string;
 }
 
 export const laneHeight = 34;
@@ -21,13 +24,15 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
       inside(at.x(Math.max(lane.from, Math.min(now, lane.until)))),
       inside(at.x(lane.until)),
     ];
+    const bar = svg('rect', { x: cut, y, width: Math.max(0, end - cut), height: 22, rx: 3, class: `bar hue-s${lane.scenario}` });
     root.append(
       svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'stroke-line' }),
       svg('rect', { x: start, y, width: Math.max(0, cut - start), height: 22, rx: 3, class: `bar past hue-s${lane.scenario}` }),
-      svg('rect', { x: cut, y, width: Math.max(0, end - cut), height: 22, rx: 3, class: `bar hue-s${lane.scenario}` }),
+      bar,
     );
     const room = end - cut;
-    const text = `${lane.name} · ${lane.words}`;
+    const text = lane.name ? `${lane.name} · ${lane.words}` : lane.words;
+    if (lane.measureId) makeMovable(bar, lane, k, at, text);
     const fits = room > 6.4 * text.length + 16;
     root.append(
       svg(
@@ -35,10 +40,26 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
         {
           x: fits ? cut + 9 : Math.min(end + 8, at.right - 6.4 * text.length),
           y: y + 15,
-          class: fits ? 'text-xs fill-sheet font-semibold' : 'text-xs fill-ink',
+          class: `pointer-events-none ${fits ? 'text-xs fill-sheet font-semibold' : 'text-xs fill-ink'}`,
         },
         text,
       ),
     );
   });
+}
+
+/** A bar that can be taken by the pointer and by keys says what it is, and where times lie on it. */
+function makeMovable(bar: SVGElement, lane: Lane, place: number, at: Frame, text: string): void {
+  const [first, last] = at.x.domain() as [number, number];
+  for (const [name, value] of Object.entries({
+    'data-lane': place,
+    'data-measure': lane.measureId!,
+    'data-origin': at.left,
+    'data-per-unit': (at.right - at.left) / (last - first),
+    tabindex: 0,
+    role: 'button',
+    'aria-label': `${text}, from ${lane.from} until ${lane.until}. Arrow keys move it, Shift with arrows moves its end.`,
+  }))
+    bar.setAttribute(name, String(value));
+  bar.classList.add('cursor-grab', 'focus-visible:outline-2');
 }

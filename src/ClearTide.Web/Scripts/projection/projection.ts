@@ -18,6 +18,12 @@ interface Picture {
   label: string;
   unit: string;
   now: number;
+  /** Whether it goes on from data. */
+  goesOn: boolean;
+  /** Whether it says how much there is, and not what is counted in an interval. */
+  isAmount: boolean;
+  /** The curve without chance, where nothing is projected yet. */
+  preview: { times: number[]; values: (number | null)[] } | null;
   interval: number;
   start: number;
   times: number[];
@@ -38,18 +44,28 @@ function draw(): void {
     1,
     ...data.rows.map(row => row.value),
     ...data.scenarios.flatMap(scenario => scenario.intervals.map(band => band.p95)),
+    ...(data.preview?.values ?? []).map(value => value ?? 0),
   );
   const last = ends[ends.length - 1] ?? data.now;
   const at = frame({
     width: Math.max(320, box.width),
-    height: 400,
+    // The picture takes the room that the calendar leaves.
+    height: Math.max(320, Math.min(560, window.innerHeight - 220 - laneHeight * data.lanes.length)),
     xDomain: [data.start, last],
     yMax: top,
     xUnit: `${data.unit}s`,
-    yTitle: `${data.label} in ${amount(data.interval)} ${data.unit}s`,
-    label: `${data.label}: data until ${data.unit} ${data.now}, then the projections`,
+    yTitle: data.isAmount
+      ? data.label
+      : `${data.label} in ${data.interval === 1 ? `a ${data.unit}` : `${amount(data.interval)} ${data.unit}s`}`,
+    label: data.goesOn ? `${data.label}: data until ${data.unit} ${data.now}, then the projections` : `${data.label}: the projections`,
     rightMargin: 110,
   });
+  if (data.preview) {
+    drawLine(at, data.preview.times, data.preview.values, 'line hue-s0 before');
+    at.root.append(
+      svg('text', { x: at.right - 4, y: at.top + 14, 'text-anchor': 'end', class: 'text-xs fill-mute' }, 'one run without chance'),
+    );
+  }
   data.scenarios.forEach((scenario, k) => {
     const column = (name: keyof Band): number[] => scenario.intervals.map(band => band[name]);
     drawBand(at, ends, column('p5'), column('p95'), `band outer hue-s${k}`);
@@ -67,11 +83,13 @@ function draw(): void {
     at,
     data.rows.map(row => ({ time: row.end, value: row.value })),
   );
-  const now = at.x(data.now);
-  at.root.append(
-    svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
-    svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
-  );
+  if (data.goesOn) {
+    const now = at.x(data.now);
+    at.root.append(
+      svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
+      svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
+    );
+  }
   drawEndNames(
     at,
     data.scenarios.map((scenario, k) => ({

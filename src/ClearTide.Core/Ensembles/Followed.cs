@@ -1,0 +1,71 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Ensembles;
+
+/// <summary>What a projection follows: what is counted of a flow, as data count it or all of it, or how much there is of something.</summary>
+internal sealed class Followed
+{
+    private readonly int[] _processes;
+    private readonly double _share;
+    private readonly int _output;
+
+    private Followed(string label, int[] processes, double share, int output) =>
+        (Label, _processes, _share, _output) = (label, processes, share, output);
+
+    /// <summary>What it is called on screens.</summary>
+    public string Label { get; }
+
+    /// <summary>Whether it says how much there is at a time; else what was counted in an interval.</summary>
+    public bool IsAmount => _output >= 0;
+
+    /// <summary>What a series of data counts.</summary>
+    /// <exception cref="ProjectionRefusedException">Its flow is gone.</exception>
+    /// <exception cref="ArgumentException">Its share cannot be read.</exception>
+    public static Followed Of(Series series, LoweredModel lowered, double now, double[] values)
+    {
+        var processes = Exits(lowered.Network, series.Observation.FlowId);
+        if (processes.Length == 0)
+            throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+        return new(series.Observation.Label, processes, Reporting.At(lowered, series.Observation, now, values), -1);
+    }
+
+    /// <summary>A compartment, flow or quantity of the model.</summary>
+    /// <exception cref="ProjectionRefusedException">There is none with this id.</exception>
+    public static Followed Of(string partId, LoweredModel lowered)
+    {
+        var network = lowered.Network;
+        if (Exits(network, partId) is { Length: > 0 } processes)
+            return new(lowered.Document.Describe(lowered.Document.Part(partId)!), processes, 1, -1);
+        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
+        if (output < 0)
+            throw new ProjectionRefusedException("What was followed is no longer in the model. Choose another curve.");
+        var part = lowered.Document.Part(partId)!;
+        return new(
+            part.Label.Length > 0 ? $"{lowered.Document.Describe(part)}, {part.Label}" : lowered.Document.Describe(part),
+            [],
+            1,
+            output
+        );
+    }
+
+    private static int[] Exits(ReactionNetwork network, string partId) =>
+        [.. Enumerable.Range(0, network.Processes.Count).Where(k => network.Processes[k].Id == partId && network.Processes[k].IsExit)];
+
+    /// <summary>It in each interval of a run by chance.</summary>
+    public double[] Read(Trajectory run)
+    {
+        var followed = new double[run.Times.Count - 1];
+        var column = IsAmount ? run.OutputColumn(_output) : [];
+        for (var k = 0; k < followed.Length; k++)
+        {
+            var (from, until) = (k, k + 1);
+            followed[k] = IsAmount ? column[until] : _share * _processes.Sum(process => run.Fired(process, from, until));
+        }
+        return followed;
+    }
+}

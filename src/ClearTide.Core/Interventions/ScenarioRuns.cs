@@ -1,0 +1,95 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Language;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Interventions;
+
+/// <summary>One curve under one scenario, without chance.</summary>
+/// <param name="Values">At the times of the comparison; empty where the run failed.</param>
+/// <param name="Outcomes">Of the time from now on; null where the run failed.</param>
+/// <param name="Failure">Why the run could not be made, in a sentence, or null.</param>
+public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outcomes, string? Failure);
+
+/// <summary>The same curve under the baseline and under each scenario, a run each, without chance.</summary>
+/// <param name="Times">Where they are looked at, in the study's unit of time.</param>
+/// <param name="Curves">The baseline first.</param>
+public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<ScenarioCurve> Curves)
+{
+    /// <summary>Runs the baseline and every scenario of a study. The cost is that of so many runs.</summary>
+    /// <param name="partId">A compartment, flow or quantity.</param>
+    /// <param name="now">Before this time every scenario is the baseline; negative infinity where they differ from the start.</param>
+    /// <param name="estimates">Values that are laid over the model's own, by address.</param>
+    /// <exception cref="ArgumentException">There is no such curve, or a measure is about a value that is gone; the message says so.</exception>
+    public static ScenarioRuns Of(
+        LoweredModel lowered,
+        string partId,
+        double now,
+        IReadOnlyDictionary<ValueAddress, double> estimates,
+        CancellationToken cancel = default
+    )
+    {
+        var (network, document) = (lowered.Network, lowered.Document);
+        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
+        if (output < 0)
+            throw new ArgumentException("The curve that is compared is no longer in the model. Choose another one.");
+        var values = network.ValueVector();
+        foreach (var (address, value) in estimates)
+        {
+            if (network.IndexOf(address) is var index and >= 0)
+                values[index] = value;
+        }
+        var request = StudyRequest.Of(lowered) with { Values = values };
+        var curves = new List<ScenarioCurve> { Curve("Baseline", new([])) };
+        foreach (var scenario in document.Scenarios)
+            curves.Add(Curve(scenario.Name, MeasurePlan.Of(scenario, network, now)));
+        return new(request.Times, curves);
+
+        ScenarioCurve Curve(string name, Plan plan)
+        {
+            try
+            {
+                var tally = new FutureTally(output, now);
+                var run = Engines.Run(request with { Plan = From(now, plan) }, tally, cancel);
+                return new(name, At(run, output, request.Times), tally.Outcomes, null);
+            }
+            catch (SimulationException failure)
+            {
+                return new(name, [], null, RunFailure.Say(failure, lowered));
+            }
+        }
+    }
+
+    /// <summary>The plan with a time at which nothing changes, so that a step of the solver ends where the future begins.</summary>
+    private static Plan From(double now, Plan plan) =>
+        double.IsInfinity(now) || plan.Changes.Any(change => change.Time == now)
+            ? plan
+            : new([.. plan.Changes.Append(new PlannedChange(now, [])).OrderBy(change => change.Time)]);
+
+    /// <summary>What a run is worth at the asked times: where it jumps, after the jump.</summary>
+    private static double[] At(Trajectory run, int output, double[] times)
+    {
+        var (column, values, row) = (run.OutputColumn(output), new double[times.Length], 0);
+        for (var k = 0; k < times.Length; k++)
+        {
+            while (row + 1 < run.Times.Count && run.Times[row + 1] <= times[k])
+                row++;
+            values[k] = column[row];
+        }
+        return values;
+    }
+
+    /// <summary>Outcomes of the part of a run that lies in the future: what has been is the same under every scenario.</summary>
+    private sealed class FutureTally(int output, double now) : ISegmentObserver
+    {
+        private readonly OutcomeTally _tally = new([output]);
+
+        public Outcomes Outcomes => _tally.Of(output);
+
+        public void Take(double from, double until, ReadOnlySpan<double> values)
+        {
+            if (from >= now)
+                _tally.Take(from, until, values);
+        }
+    }
+}
