@@ -44,16 +44,10 @@ test('a fit is started', async () => {
 test('a measure is laid over the baseline', async () => {
   const page = await demo();
   await step(page, 'scenarios');
-  await tabTo(page, 'input[aria-label^="New measure"]');
-  for (const text of ['School closed', null, '0.8', '60', '90']) {
-    if (text !== null) {
-      await page.keyboard.press('Control+a');
-      await page.keyboard.type(text);
-    }
-    await page.keyboard.press('Tab');
-  }
+  await tabTo(page, 'input[aria-label^="Type a measure"]');
+  await page.keyboard.type('beta x 0.8, days 60 to 90');
   await page.keyboard.press('Enter');
-  await page.locator('form.measure input[name=label][value="School closed"]').waitFor();
+  await page.locator('form.measure input[name=label][value="beta × 0.8"]').waitFor();
 });
 
 test('a projection is started and compared', async () => {

@@ -220,12 +220,13 @@ test('a measure is laid over the baseline', async () => {
   await page.getByRole('button', { name: 'Add scenario' }).click();
   await page.getByLabel('New measure in Ferry pause').fill('Ferry pause');
   const form = page.locator('form.measure').last();
-  await form.getByLabel('scales').selectOption('beta');
-  await form.getByLabel('by').fill('0.6');
+  await form.getByLabel('Value that it changes').selectOption('beta');
+  await form.getByLabel('By how much').fill('0.6');
   await form.getByLabel('from day').fill('56');
   await form.getByLabel('until').fill('120');
   await form.getByRole('button', { name: 'Add measure' }).click();
   await page.getByRole('button', { name: 'Change' }).waitFor();
+  await page.locator('#scenario-chart rect[data-lane]').waitFor();
   await assertAccessible(page, 'scenarios');
 });
 

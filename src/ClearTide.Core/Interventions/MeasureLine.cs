@@ -16,7 +16,7 @@ namespace ClearTide.Core.Interventions;
 public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind, double Number, double From, double Until)
 {
     [GeneratedRegex(
-        @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*(?<number>[^,;]+?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
+        @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*(?<number>[^,;\s][^,;]*?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
     )]
     private static partial Regex Shape();
 

@@ -19,7 +19,8 @@ public static class Numbers
         var size = Math.Abs(value);
         if (size >= 100_000_000)
             return value.ToString("#,0,,", Thin) + " million";
-        if (size >= 1000)
+        // What rounds to a thousand is one.
+        if (size >= 999.95)
             return value.ToString("#,0", Thin);
         if (size >= 100)
             return value.ToString("0.#", Thin);

@@ -14,6 +14,8 @@ namespace ClearTide.Web.Tests.Screens;
 public class WordsTests
 {
     [Theory]
+    [InlineData(999.9997, "1\u2009000")]
+    [InlineData(999.94, "999.9")]
     [InlineData(0, "0")]
     [InlineData(18400, "18\u2009400")]
     [InlineData(-1234.6, "−1\u2009235")]

@@ -1,0 +1,149 @@
+// Scenarios without data: from an empty study to a fan of futures under a measure, by mouse alone and by keys alone; bars that are moved.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { assertAccessible } from './support/browser.mjs';
+import { session } from './support/session.mjs';
+
+const { server, opened, fresh } = session();
+
+const bar = page => page.locator('#scenario-chart rect[data-lane]').first();
+const until = page => page.locator('form.measure [name=until]').first().inputValue();
+const line = page => page.locator('#scenario-chart path.hue-s1').first().getAttribute('d');
+const projected = page => page.locator('.projected').waitFor({ timeout: 60_000 });
+
+/** Bands of the baseline and the scenario, and what they come to. */
+async function assertFan(page) {
+  assert.equal(await page.locator('#projection-chart path.band').count(), 4);
+  const table = await page.locator('.projected').textContent();
+  assert.match(table, /Baseline/);
+  assert.match(table, /difference from baseline/);
+}
+
+test('by mouse alone: an empty study, a pattern, a measure that is dragged, a fan', async () => {
+  const page = await opened();
+  await page.goto(server.url);
+  await page.getByRole('button', { name: 'Create the study' }).click();
+  await page.getByRole('link', { name: 'an epidemic' }).click();
+  await page.getByRole('button', { name: /^Add to Untitled study/ }).click();
+  await page.locator('#curves svg').waitFor();
+  await page.getByRole('link', { name: /^Scenarios/ }).click();
+  await page.locator('button.sample').click();
+  await bar(page).waitFor();
+  const before = [await until(page), await line(page)],
+    box = await bar(page).boundingBox();
+  await page.mouse.move(box.x + box.width - 3, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width + 40, box.y + 10, { steps: 4 });
+  await page.waitForFunction(was => document.querySelector('#scenario-chart path.hue-s1').getAttribute('d') !== was, before[1]);
+  await page.mouse.up();
+  await page.waitForFunction(was => document.querySelector('form.measure [name=until]').value !== was, before[0]);
+  assert.ok(Number(await until(page)) > Number(before[0]) + 5);
+  await assertAccessible(page, 'scenarios with a bar');
+  await page.getByRole('link', { name: /^Projections/ }).click();
+  await page.getByText('one run without chance').waitFor();
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await projected(page);
+  await assertFan(page);
+  await assertAccessible(page, 'projections without data');
+});
+
+test('by keys alone: the same', async () => {
+  const page = await opened();
+  await page.goto(server.url);
+  let keys = 0;
+  const press = async key => {
+    keys++;
+    await page.keyboard.press(key);
+  };
+  const to = async words => {
+    for (let k = 0; k < 30; k++) {
+      const found = await page.evaluate(sought => {
+        const at = document.activeElement;
+        return at !== document.body && `${at.id} ${at.getAttribute('aria-label') ?? at.innerText ?? ''}`.trim().match(sought) !== null;
+      }, words.source);
+      if (found) return;
+      await press('Tab');
+    }
+    assert.fail(`Tab never reached ${words}`);
+  };
+  await to(/title/);
+  await press('Enter');
+  await page.waitForURL(/build/);
+  await to(/an epidemic/);
+  await press('Enter');
+  await page.waitForURL(/patterns/);
+  await to(/Add to/);
+  await press('Enter');
+  await page.waitForURL(/build/);
+  await page.locator('#curves svg').waitFor();
+  for (const step of ['explore', 'data', 'fit', 'scenarios']) {
+    await press('Alt+PageDown');
+    await page.waitForURL(new RegExp(step));
+  }
+  await to(/x 0.5/);
+  await press('Enter');
+  await bar(page).waitFor();
+  await to(/Arrow keys move it/);
+  const before = await until(page);
+  await press('Shift+ArrowRight');
+  await press('Shift+ArrowRight');
+  await press('ArrowRight');
+  await page.waitForFunction(was => document.querySelector('form.measure [name=until]').value !== was, before);
+  assert.equal(Number(await until(page)), Number(before) + 3);
+  assert.equal(await bar(page).evaluate(element => element === document.activeElement), true, 'the focus stays with the bar');
+  await press('Alt+PageDown');
+  await page.waitForURL(/projections/);
+  await to(/^Project$/);
+  await press('Enter');
+  await projected(page);
+  await assertFan(page);
+  assert.ok(keys < 80, `${keys} keys`);
+});
+
+test('a bar goes back with Escape and with undo, and a line that cannot be read is kept', async () => {
+  const page = await fresh(
+    'Reeds',
+    'S -> I : beta * S * I / N; I -> R at 0.2',
+    'beta = 0.4; N = S + I + R; S(0) = 990; I(0) = 10; R(0) = 0',
+  );
+  await page.goto(page.url().replace('build', 'scenarios'));
+  await page.getByLabel('Type a measure').fill('beta x, days 20 to 40');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await page.locator('.notice:visible', { hasText: 'A measure is a value' }).waitFor();
+  assert.equal(await page.getByLabel('Type a measure').inputValue(), 'beta x, days 20 to 40');
+  await page.getByLabel('Type a measure').fill('beta = 0.1, day 20 on');
+  await page.keyboard.press('Enter');
+  await bar(page).waitFor();
+  assert.equal(await page.locator('form.measure [name=kind]').first().inputValue(), 'Set');
+  const box = await bar(page).boundingBox(),
+    from = page.locator('form.measure [name=from]').first();
+  await page.mouse.move(box.x + box.width / 2, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 50, box.y + 10, { steps: 3 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  assert.equal(await from.inputValue(), '20');
+  await page.waitForFunction(
+    was => Math.abs(document.querySelector('#scenario-chart rect[data-lane]').getBoundingClientRect().x - was) < 1,
+    box.x,
+  );
+  await bar(page).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.waitForFunction(() => document.querySelector('form.measure [name=from]').value !== '20');
+  await page.keyboard.press('Control+z');
+  await page.waitForFunction(() => document.querySelector('form.measure [name=from]').value === '20');
+});
+
+test('another curve is compared, and what it comes to', async () => {
+  const page = await fresh('Reeds', 'A -> B at k', 'k = 0.1; A(0) = 1000; B(0) = 0');
+  await page.goto(page.url().replace('build', 'scenarios'));
+  await page.getByLabel('Type a measure').fill('k x 0, days 0 to 150');
+  await page.keyboard.press('Enter');
+  await bar(page).waitFor();
+  await page.getByLabel('compare').selectOption({ label: 'A → B' });
+  await page.waitForURL(/of=/);
+  // Nothing flows while the rate is nothing; without the measure all of it does.
+  const rows = await page.locator('.compared tbody tr').allTextContents();
+  assert.match(rows[1].replace(/\s+/g, ' '), /k × 0 0 0 0/);
+  assert.match(rows[0], /1\u2009000/);
+});
