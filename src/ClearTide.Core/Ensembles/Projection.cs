@@ -22,6 +22,9 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
+    /// <summary>What the fit left uncertain: each replicate goes on from a draw of it; null where each goes on from the estimates.</summary>
+    public EstimateSpread? Spread { get; init; }
+
     /// <summary>Replicates of one projection at most.</summary>
     public const int MostReplicates = 5000;
 }
@@ -44,12 +47,19 @@ public sealed class Projection
     /// <summary>A projection covers at most this many intervals.</summary>
     public const int MostIntervals = 2000;
 
+    /// <summary>Where replicates go on from.</summary>
+    /// <param name="Values">All parameters, as events have left them.</param>
+    /// <param name="End">What is still to happen; null where nothing has run before.</param>
+    private sealed record Beginning(double[] Values, double[] State, RunEnd? End, Followed Followed);
+
+    private readonly LoweredModel _lowered;
     private readonly CompiledModel _model;
-    private readonly double[] _stateNow;
-    private readonly Followed _followed;
+    private readonly Series? _series;
+    private readonly double _start;
+    private readonly double[] _estimates;
+    private readonly int[] _drawn;
+    private readonly Beginning _beginning;
     private readonly Plan?[] _plans;
-    private readonly double[] _values;
-    private readonly RunEnd? _end;
     private readonly ProjectionRequest _request;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
@@ -86,9 +96,13 @@ public sealed class Projection
         // What data count is counted on in their intervals.
         Interval = series?.Data.Rows[^1] is { } last && request.Of.Length == 0 ? last.End - last.Start : StudyRequest.Spacing(document);
         Times = Grid(document.End);
+        (_lowered, _model, _series, _start, _estimates) = (lowered, lowered.Compiled, series, document.Start, values);
+        _drawn = [.. request.Spread?.Values.Select(value => network.IndexOf(value.Address)) ?? []];
+        if (_drawn.Any(index => index < 0))
+            throw new ProjectionRefusedException("The fit estimated a value that is no longer in the model. Fit again.");
         try
         {
-            _followed = request.Of.Length > 0 ? Followed.Of(request.Of, lowered) : Followed.Of(series!, lowered, Now, values);
+            _beginning = Begin(values);
             var since = StartsWithSpan ? double.NegativeInfinity : Now;
             _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, network, since))];
         }
@@ -96,28 +110,40 @@ public sealed class Projection
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        _model = lowered.Compiled;
-        var initial = _model.InitialState(values, document.Start);
-        if (StartsWithSpan)
-            (_values, _stateNow) = (values, initial);
-        else
-        {
-            var path = Engines.Run(new(_model, values, [document.Start, Now]) { Start = initial });
-            // What events have set and set off before goes on.
-            _end = path.End!;
-            _values = values = _end.Parameters;
-            _stateNow = [.. Enumerable.Range(0, network.States.Count).Select(state => path.State(1, state))];
-        }
-        RefuseTooMany(values);
+        RefuseTooMany(_beginning);
         Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
-        Label = _followed.Label;
+        Label = _beginning.Followed.Label;
+    }
+
+    /// <summary>The state at now with these values, by the model without chance.</summary>
+    private Beginning Begin(double[] values)
+    {
+        var followed = _request.Of.Length > 0 ? Followed.Of(_request.Of, _lowered) : Followed.Of(_series!, _lowered, Now, values);
+        var initial = _model.InitialState(values, _start);
+        if (StartsWithSpan)
+            return new(values, initial, null, followed);
+        var path = Engines.Run(new(_model, values, [_start, Now]) { Start = initial });
+        // What events have set and set off before goes on.
+        double[] state = [.. Enumerable.Range(0, _model.Network.States.Count).Select(k => path.State(1, k))];
+        return new(path.End!.Parameters, state, path.End, followed);
+    }
+
+    /// <summary>Where one replicate goes on from.</summary>
+    private Beginning Of(int replicate)
+    {
+        if (_request.Spread is not { } spread)
+            return _beginning;
+        var (values, draw) = ((double[])_estimates.Clone(), spread.Draw(_request.Seed, replicate));
+        for (var k = 0; k < draw.Length; k++)
+            values[_drawn[k]] = draw[k];
+        return Begin(values);
     }
 
     /// <summary>Whether all of the span is the future: it does not go on from data.</summary>
     public bool StartsWithSpan { get; }
 
     /// <summary>Whether it follows how much there is at the end of each interval, and not what is counted in it.</summary>
-    public bool IsAmount => _followed.IsAmount;
+    public bool IsAmount => _beginning.Followed.IsAmount;
 
     /// <summary>Where the data end and the future begins.</summary>
     public double Now { get; }
@@ -135,7 +161,10 @@ public sealed class Projection
     public string Label { get; }
 
     /// <summary>Id of what is followed; empty for what the data count.</summary>
-    public string Of => _request.Of;
+    public string Follows => _request.Of;
+
+    /// <summary>Whether replicates differ by what the fit left uncertain.</summary>
+    public bool HasSpread => _request.Spread is not null;
 
     /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
@@ -154,13 +183,13 @@ public sealed class Projection
     /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a
     /// replicate takes: one that cannot end is refused at once, and not after it has taken all that it may.
     /// </summary>
-    private void RefuseTooMany(double[] values)
+    private void RefuseTooMany(Beginning beginning)
     {
         var tally = new OutcomeTally(_model.OutputCount, []);
         try
         {
             var grid = OutputTimes.Every(Now, Times[^1], (Times[^1] - Now) / 100);
-            Engines.Run(new(_model, values, grid) { Start = _stateNow, ScaleToStart = true }, tally);
+            Engines.Run(new(_model, beginning.Values, grid) { Start = beginning.State, ScaleToStart = true }, tally);
         }
         catch (SimulationException)
         {
@@ -195,18 +224,19 @@ public sealed class Projection
         public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel)
         {
             var p = _projection;
-            var start = (double[])p._stateNow.Clone();
+            var beginning = p.Of(replicate);
+            var start = (double[])beginning.State.Clone();
             WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
-            var request = new RunRequest(p._model, p._values, p.Times)
+            var request = new RunRequest(p._model, beginning.Values, p.Times)
             {
                 Start = start,
-                After = p._end,
+                After = beginning.End,
                 Plan = p._plans[scenario],
                 Seed = p._request.Seed,
                 Replicate = replicate,
             };
             var run = _engine.Run(request, cancel: cancel);
-            return new(p._followed.Read(run));
+            return new(beginning.Followed.Read(run));
         }
     }
 
@@ -217,6 +247,16 @@ public sealed class Projection
         text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
         if (request.Of.Length > 0 || request.FromStart)
             text.Append(CultureInfo.InvariantCulture, $"{request.Of} {request.FromStart}\n");
+        if (request.Spread is { } spread)
+        {
+            foreach (var value in spread.Values)
+                text.Append(
+                    CultureInfo.InvariantCulture,
+                    $"{value.Address} ~ {value.Centre:R} {value.OnLog} {value.Lower:R} {value.Upper:R}\n"
+                );
+            foreach (var number in spread.Root)
+                text.Append(CultureInfo.InvariantCulture, $"{number:R}\n");
+        }
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.Scenarios)

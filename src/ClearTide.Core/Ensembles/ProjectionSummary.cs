@@ -51,6 +51,9 @@ public sealed record ProjectionSummary(
     /// <summary>Id of what is followed; empty for what the data count.</summary>
     public string Of { get; init; } = "";
 
+    /// <summary>Whether replicates differ by what the fit left uncertain, besides by chance.</summary>
+    public bool HasSpread { get; init; }
+
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
@@ -86,7 +89,8 @@ public sealed record ProjectionSummary(
         )
         {
             IsAmount = amount,
-            Of = projection.Of,
+            Of = projection.Follows,
+            HasSpread = projection.HasSpread,
             FromStart = projection.StartsWithSpan,
         };
 

@@ -38,11 +38,15 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             ? fit
             : null;
 
-    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart) =>
+    /// <summary>What the fit left uncertain; null where there is no fit, or the data tell some values only together.</summary>
+    public EstimateSpread? Spread => Fit is { } fit ? EstimateSpread.Of(fit, Document.Fit) : null;
+
+    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread) =>
         new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? [])
         {
             Of = of,
             FromStart = fromStart,
+            Spread = spread ? Spread : null,
         };
 
     public bool IsCurrent =>
@@ -51,8 +55,19 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             == Projection.Fingerprint(
                 Document,
                 Counted,
-                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null)
+                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null, result.HasSpread)
             );
+
+    /// <summary>What is in the bands, and what is not.</summary>
+    public string Within =>
+        Result switch
+        {
+            { HasSpread: true } =>
+                "In the bands are chance and what the fit left uncertain. Chance before the data end and the error of observation are not.",
+            _ when Fit is not null =>
+                "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of observation are not.",
+            _ => "In the bands is chance alone: nothing has been fitted, so that nothing is known of how uncertain the values are.",
+        };
 
     /// <summary>Curves that can be followed: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
@@ -123,7 +138,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
 
-    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start)
+    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread)
     {
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
@@ -135,7 +150,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var request = Ask(count, number, of ?? "", start == "span");
+        var request = Ask(count, number, of ?? "", start == "span", spread);
         try
         {
             _ = new Projection(Document, Counted, request);
