@@ -1,4 +1,5 @@
 using ClearTide.Core.Data;
+using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -14,6 +15,23 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 
     /// <summary>How many demo studies ship.</summary>
     public static int DemoStudies => Files("").Count();
+
+    /// <summary>Other points of a series left out of fits: its next version, and the edit that takes it up; null where nothing
+    /// changes.</summary>
+    /// <param name="rows">All rows of the series.</param>
+    public ChangeSeries? Leaving(string studyId, Series series, IReadOnlyList<DataRow> rows)
+    {
+        if (rows.SequenceEqual(series.Data.Rows))
+            return null;
+        var (left, stored) = (rows.Count(row => row.LeftOut), dataSets.Add(studyId, series.Data.Name, rows));
+        return new(
+            series.Observation with
+            {
+                DataSet = stored.Id,
+            },
+            left == 0 ? "all points used" : $"{left} {(left == 1 ? "point" : "points")} left out"
+        );
+    }
 
     private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() =>
         Files("patterns").ToDictionary(Name, file => StudyFile.Read(File.ReadAllText(file)).Document)

@@ -117,15 +117,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             return Answer(Save(version, new RemoveSeries(observation ?? "")));
         var chosen = used.ToHashSet();
         var rows = series.Data.Rows.Select((row, k) => row with { LeftOut = k < MostShown && !chosen.Contains(k) }).ToList();
-        var left = rows.Count(row => row.LeftOut);
-        var change = new ChangeSeries(
-            series.Observation,
-            left == 0 ? "all points used" : $"{left} {(left == 1 ? "point" : "points")} left out"
-        );
-        if (rows.SequenceEqual(series.Data.Rows))
-            return Answer(new(SaveOutcome.Saved, State));
-        var stored = dataSets.Add(State.Id, series.Data.Name, rows);
-        return Answer(Save(version, change with { Observation = series.Observation with { DataSet = stored.Id } }));
+        return Answer(Library.Leaving(State.Id, series, rows) is { } change ? Save(version, change) : new(SaveOutcome.Saved, State));
     }
 
     /// <summary>The series on the model that a brought one takes the place of; null where it is a new one.</summary>

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
@@ -67,6 +68,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                 .Zip(Expected(), Fitted())
                 .Select(one => new
                 {
+                    id = one.First.Observation.Id,
                     label = one.First.Observation.Label,
                     rows = one.First.Data.Rows.Select(row => new
                     {
@@ -113,6 +115,19 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     public void OnGet() { }
 
     public IActionResult OnGetStatus() => Partial("_FitStatus", this);
+
+    /// <summary>A point of the chart that was clicked: fits leave it out from now on, or look at it again.</summary>
+    public IActionResult OnPostPoint(long version, string? observation, int row)
+    {
+        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series || row < 0 || row >= series.Data.Rows.Count)
+            TakeUp(Save(version, new RemoveSeries(observation ?? "")));
+        else
+        {
+            var rows = series.Data.Rows.Select((one, k) => k == row ? one with { LeftOut = !one.LeftOut } : one).ToList();
+            TakeUp(Save(version, Library.Leaving(State.Id, series, rows)!));
+        }
+        return Partial("_FitAnswer", this);
+    }
 
     public IActionResult OnPostStart(
         long version,

@@ -47,14 +47,17 @@ export interface Point {
   out?: boolean | undefined;
 }
 
-/** @param hue of the curve that the points were seen of */
-export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink'): void {
+/**
+ * @param hue of the curve that the points were seen of
+ * @param onPick told which point was clicked
+ */
+export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', onPick?: (place: number) => void): void {
   // On top of the plot, whose edge would cut a point that stands on it in two.
-  for (const point of points) {
+  points.forEach((point, place) => {
     const x = frame.x(point.time),
       y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
-    if (!inside) continue;
+    if (!inside) return;
     if (point.error) {
       const within = (at: number): number => Math.min(frame.bottom, Math.max(frame.top, at));
       frame.root.append(
@@ -75,7 +78,16 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink'): v
         class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
       }),
     );
-  }
+    if (!onPick) return;
+    // A point is small: what is clicked is a disc round it.
+    const disc = svg('circle', { cx: x, cy: y, r: 9, class: 'fill-transparent cursor-pointer', 'data-point': place });
+    disc.append(svg('title', {}, point.out ? 'Take it back into fits' : 'Leave it out of fits'));
+    disc.addEventListener('click', event => {
+      event.stopPropagation();
+      onPick(place);
+    });
+    frame.root.append(disc);
+  });
 }
 
 export interface EndName {

@@ -1,4 +1,5 @@
-// The picture of a fit: each series of data and what the fitted model expects of it.
+// The picture of a fit: each series of data and what the fitted model expects of it, or how far they are apart.
+import htmx from './htmx';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawLine, drawPoints, valueAt } from '../chart/marks';
@@ -7,6 +8,7 @@ import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
 
 interface FitSeries {
+  id: string;
   label: string;
   rows: DataPoint[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
@@ -21,8 +23,57 @@ interface FitPicture {
   series: FitSeries[];
 }
 
+/** A point that is clicked is left out of fits, or taken back. */
+const leave = (series: string) => (row: number) =>
+  void htmx.ajax('post', '?handler=Point', {
+    source: '#fit-status',
+    target: '#fit-status',
+    swap: 'innerHTML',
+    values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(row) },
+  });
+
+/** How far each row is from what is expected of it, about a line at zero. */
+function drawResiduals(
+  { id, label, rows, expected }: FitSeries,
+  unit: string,
+  span: [number, number],
+  width: number,
+  height: number,
+): SVGSVGElement {
+  const apart = rows.map((row, k) => (expected?.[k] == null ? null : row.value - expected[k])),
+    most = Math.max(1e-12, ...apart.map((value, k) => Math.abs(value ?? 0) + (rows[k]!.error ?? 0)));
+  const at = frame({
+    width,
+    height,
+    xDomain: span,
+    yMax: most,
+    yMin: -most,
+    xUnit: `${unit}s`,
+    yTitle: `${label}: observed less expected`,
+    label: `${label}: residuals`,
+    rightMargin: 40,
+  });
+  at.plot.append(svg('line', { x1: at.left, x2: at.right, y1: at.y(0), y2: at.y(0), class: 'stroke-ink/45 stroke-1' }));
+  drawPoints(
+    at,
+    // A row that is left out has no expectation: it stands at zero, dotted, so that it can be taken back.
+    rows.map((row, k) => ({ time: row.end, value: apart[k] ?? 0, error: row.error, out: apart[k] === null })),
+    'stroke-ink',
+    leave(id),
+  );
+  attachHover(
+    at,
+    time => `${unit} ${amount(time)}`,
+    time => {
+      const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
+      return apart[k] == null ? [] : [{ name: 'observed less expected', value: amount(apart[k]), className: '' }];
+    },
+  );
+  return at.root;
+}
+
 function drawSeries(
-  { label, rows, expected, times, curve }: FitSeries,
+  { id, label, rows, expected, times, curve }: FitSeries,
   unit: string,
   span: [number, number],
   width: number,
@@ -51,6 +102,8 @@ function drawSeries(
   drawPoints(
     at,
     rows.map(row => ({ ...row, time: row.end })),
+    'stroke-ink',
+    leave(id),
   );
   attachHover(
     at,
@@ -78,6 +131,8 @@ function drawSeries(
   return at.root;
 }
 
+const residuals = (): HTMLInputElement | null => document.querySelector<HTMLInputElement>('#residuals');
+
 /** The series one below the other, in the room that there is and no lower than can be read. */
 function draw(): void {
   const place = document.getElementById('fit-chart');
@@ -93,10 +148,17 @@ function draw(): void {
     from = Math.min(...rows.map(row => row.start)),
     until = Math.max(...rows.map(row => row.end));
   const span: [number, number] = [from, until + 0.02 * (until - from)];
-  place.replaceChildren(...drawn.map(one => drawSeries(one, unit, span, Math.max(320, box.width), height)));
+  const apart = residuals()?.checked === true,
+    width = Math.max(320, box.width);
+  place.replaceChildren(
+    ...drawn.map(one =>
+      apart && one.expected ? drawResiduals(one, unit, span, width, height) : drawSeries(one, unit, span, width, height),
+    ),
+  );
 }
 
 export function startFitChart(): void {
   draw();
+  residuals()?.addEventListener('change', draw);
   document.addEventListener('htmx:afterSettle', draw);
 }

@@ -1,0 +1,30 @@
+// Points of a fit's chart: how far they are from what is expected, and leaving one out by a click.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { assertAccessible } from './support/browser.mjs';
+import { session } from './support/session.mjs';
+
+const { demo } = session({}, true);
+const dotted = page => page.locator('#fit-chart circle.point.opacity-60').count();
+
+test('a point is left out by a click and taken back by another, and residuals lie about zero', async () => {
+  const page = await demo('fit');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
+  await page.getByLabel('residuals').check();
+  await page.locator('#fit-chart', { hasText: 'observed less expected' }).waitFor();
+  const zero = await page.locator('#fit-chart g > line.stroke-1').first().getAttribute('y1'),
+    heights = await page.locator('#fit-chart circle.point').evaluateAll(points => points.map(point => Number(point.getAttribute('cy'))));
+  assert.ok(heights.some(y => y < Number(zero)) && heights.some(y => y > Number(zero)), 'some lie above, some below');
+  await assertAccessible(page, 'residuals of a fit');
+  await page.getByLabel('residuals').uncheck();
+  assert.equal(await dotted(page), 0);
+  await page.locator('[data-point="2"]').click();
+  await page.getByText('Out of date').waitFor();
+  assert.equal(await dotted(page), 1);
+  assert.match(await page.locator('#saved').textContent(), /revision 2/);
+  await page.locator('[data-point="2"]').click();
+  await page.waitForFunction(() => document.querySelectorAll('#fit-chart circle.point.opacity-60').length === 0);
+  await page.keyboard.press('Control+z');
+  await page.waitForFunction(() => document.querySelectorAll('#fit-chart circle.point.opacity-60').length === 1);
+});
