@@ -11,13 +11,13 @@ test('a point is left out by a click and taken back by another, and residuals li
   const page = await demo('fit');
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
   await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
-  await page.getByLabel('residuals').check();
+  await page.getByRole('checkbox', { name: /^residuals/ }).check();
   await page.locator('#fit-chart', { hasText: 'observed less expected' }).waitFor();
   const zero = await page.locator('#fit-chart g > line.stroke-1').first().getAttribute('y1'),
     heights = await page.locator('#fit-chart circle.point').evaluateAll(points => points.map(point => Number(point.getAttribute('cy'))));
   assert.ok(heights.some(y => y < Number(zero)) && heights.some(y => y > Number(zero)), 'some lie above, some below');
   await assertAccessible(page, 'residuals of a fit');
-  await page.getByLabel('residuals').uncheck();
+  await page.getByRole('checkbox', { name: /^residuals/ }).uncheck();
   assert.equal(await dotted(page), 0);
   await page.locator('[data-point="2"]').click();
   await page.getByText('Out of date').waitFor();

@@ -48,6 +48,9 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>Where the data end; null where there are none that count a flow.</summary>
     public double? Now => Counted?.Data.Now;
 
+    /// <summary>Whether runs are made with what was fitted, and not with the model's own values.</summary>
+    public bool IsFitted => Estimates.Count > 0;
+
     /// <summary>Where a new measure's window begins until it is typed: where the data end.</summary>
     public double Suggested => Series.Count > 0 ? Series.Max(one => one.Data.Now) : Document.Start;
 
