@@ -1,6 +1,9 @@
 using System.Net;
 using System.Text.RegularExpressions;
+using ClearTide.Core.Editing;
+using ClearTide.Core.Interventions;
 using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
 using ClearTide.Web.Guide;
 using ClearTide.Web.Studies;
 
@@ -53,13 +56,25 @@ public partial class GuideTests(Application application) : IClassFixture<Applica
         var lines = Guide
             .Pages.SelectMany(page => Block().Matches(page.Text).Concat(Code().Matches(page.Text)))
             .Select(match => match.Groups[1].Value.Trim())
-            .Where(line => IsTyped().IsMatch(line))
+            .Where(line => IsTyped().IsMatch(line) && !IsMeasure().IsMatch(line))
             .ToList();
         Assert.True(lines.Count > 40, $"{lines.Count} lines");
         Assert.Equal(
             [],
             lines.Where(line => QuickLine.Read(line).Problem is not null).Select(line => $"{line}: {QuickLine.Read(line).Problem!.Message}")
         );
+    }
+
+    [Fact]
+    public void Every_measure_in_it_can_be_typed()
+    {
+        var study = new AddLines("S -> I : beta * S; beta = 0.4 per day; -> S : births; births = 3; S(0) = 100; I(0) = 1")
+            .Apply(new StudyDocument { Title = "Harbour", End = 100 })
+            .Document!;
+        var lines = Guide.Pages.SelectMany(page => Code().Matches(page.Text)).Select(match => match.Groups[1].Value).ToList();
+        var measures = lines.Where(line => IsMeasure().IsMatch(line)).ToList();
+        Assert.True(measures.Count >= 3, $"{measures.Count} measures");
+        Assert.Equal([], measures.Select(line => MeasureLine.Read(line, study).Problem).OfType<string>());
     }
 
     [GeneratedRegex("<img src=\"([^\"]+)\"")]
@@ -70,6 +85,10 @@ public partial class GuideTests(Application application) : IClassFixture<Applica
 
     [GeneratedRegex("`([^`]+)`")]
     private static partial Regex Code();
+
+    /// <summary>What ends with a window of time behind a comma.</summary>
+    [GeneratedRegex(@", days? \d+ (to \d+|on)$")]
+    private static partial Regex IsMeasure();
 
     /// <summary>What is a whole line and no piece of one: it defines something, moves something, or says when.</summary>
     [GeneratedRegex(@"^(.+ = |.*-> |unit |expect: |assume: |at \d|every |when |while |next )")]
