@@ -80,9 +80,12 @@ test('undo and redo work by key in every step', async () => {
     await page.getByRole('button', { name: 'Undo' }).waitFor();
     assert.ok(await page.getByRole('button', { name: 'Redo' }).isDisabled(), step);
     await page.keyboard.press('Control+z');
-    await page.waitForFunction(() => document.querySelector('[data-history=redo] button:not([disabled])'));
+    // The page loads anew: its keys work once its scripts have run.
+    await page.waitForFunction(
+      () => document.readyState === 'complete' && document.querySelector('[data-history=redo] button:not([disabled])'),
+    );
     assert.match(page.url(), new RegExp(`/${step}$`));
     await page.keyboard.press('Control+y');
-    await page.waitForFunction(() => document.querySelector('[data-history=redo] button[disabled]'));
+    await page.waitForFunction(() => document.readyState === 'complete' && document.querySelector('[data-history=redo] button[disabled]'));
   }
 });
