@@ -134,6 +134,25 @@ test('a bar goes back with Escape and with undo, and a line that cannot be read 
   await page.waitForFunction(() => document.querySelector('form.measure [name=from]').value === '20');
 });
 
+test('a scenario gets another name, and one that is taken is refused and kept', async () => {
+  const page = await fresh('Reeds', 'A -> B at k', 'k = 0.1; A(0) = 1000; B(0) = 0');
+  await page.goto(page.url().replace('build', 'scenarios'));
+  for (const line of ['k x 0, days 0 to 50', 'k x 2, days 0 to 50']) {
+    await page.getByRole('textbox', { name: 'new scenario' }).fill(line.slice(0, 5));
+    await page.getByRole('button', { name: 'Add scenario' }).click();
+    await page.getByLabel(`Type a measure of ${line.slice(0, 5)}`).fill(line);
+    await page.keyboard.press('Enter');
+    await page.locator('.compared', { hasText: line.slice(0, 5) }).waitFor();
+  }
+  await page.getByLabel('Name of the scenario k x 0').fill('k x 2');
+  await page.keyboard.press('Enter');
+  await page.locator('.notice:visible', { hasText: 'already' }).waitFor();
+  assert.equal(await page.getByLabel('Name of the scenario k x 0').inputValue(), 'k x 2');
+  await page.getByLabel('Name of the scenario k x 0').fill('Nothing leaves');
+  await page.keyboard.press('Enter');
+  await page.locator('.compared', { hasText: 'Nothing leaves' }).waitFor();
+});
+
 test('another curve is compared, and what it comes to', async () => {
   const page = await fresh('Reeds', 'A -> B at k', 'k = 0.1; A(0) = 1000; B(0) = 0');
   await page.goto(page.url().replace('build', 'scenarios'));

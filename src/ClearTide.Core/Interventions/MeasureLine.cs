@@ -15,6 +15,9 @@ namespace ClearTide.Core.Interventions;
 /// <param name="Until">Not later than the end of the span where nothing is said.</param>
 public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind, double Number, double From, double Until)
 {
+    /// <summary>Characters of a line at most.</summary>
+    public const int Longest = 200;
+
     [GeneratedRegex(
         @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*(?<number>[^,;\s][^,;]*?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
     )]
@@ -26,6 +29,8 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
     /// <summary>Reads a line; null and a sentence that says what to do where it is none.</summary>
     public static (MeasureLine? Line, string? Problem) Read(string text, StudyDocument document)
     {
+        if (text.Length > Longest)
+            return (null, $"A measure has at most {Longest} characters. Name it apart, and keep the line to what it does.");
         var unit = document.TimeUnit;
         var example = Example(document);
         var match = Shape().Match(text);
@@ -44,7 +49,12 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         var formula = Formula.Read(match.Groups["number"].Value);
         if (formula.Tree is not { } tree || formula.HasNames)
             return (null, $"“{match.Groups["number"].Value}” is no number. Type one, as in “{example}”.");
-        var number = FormulaBinder.ValueOf(tree, document.UnitTable());
+        // As for bounds: a bare number that a parameter is set to is in the parameter's own unit.
+        var unitOf =
+            kind != MeasureKind.Scale && document.DefinitionBySymbol(address.Symbol) is { } part && address.Field == ValueField.Own
+                ? part.Unit
+                : "";
+        var number = ValueReader.NumberOf(tree, unitOf, document.UnitTable());
         var (from, until) = (document.Start, document.End);
         if (match.Groups["when"].Success)
         {

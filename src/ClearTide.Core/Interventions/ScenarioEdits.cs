@@ -15,17 +15,46 @@ public sealed record AddScenario(string Name) : Edit
     public override EditResult Apply(StudyDocument document)
     {
         var name = Name.Trim();
-        if (name.Length is 0 or > 60)
-            return EditResult.Refused("A scenario's name has between 1 and 60 characters.");
-        if (document.Scenarios.Any(scenario => scenario.Name == name) || name.Equals("Baseline", StringComparison.OrdinalIgnoreCase))
-            return EditResult.Refused($"There is a scenario “{name}” already. Choose another name.");
+        if (Refusal(document.Scenarios, name) is { } refusal)
+            return EditResult.Refused(refusal);
         if (document.Scenarios.Length >= MostScenarios)
             return EditResult.Refused($"A study holds at most {MostScenarios} scenarios.");
         return document with { Scenarios = document.Scenarios.Add(new("s" + document.NextId, name, [])), NextId = document.NextId + 1 };
     }
 
+    /// <summary>Why a scenario cannot be called so beside others, or null.</summary>
+    internal static string? Refusal(IEnumerable<Scenario> others, string name) =>
+        name.Length is 0 or > 60 ? "A scenario's name has between 1 and 60 characters."
+        : others.Any(scenario => scenario.Name == name) || name.Equals("Baseline", StringComparison.OrdinalIgnoreCase)
+            ? $"There is a scenario “{name}” already. Choose another name."
+        : null;
+
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) => $"scenario: {Name.Trim()}";
+}
+
+/// <summary>Gives a scenario another name.</summary>
+public sealed record RenameScenario(string ScenarioId, string Name) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document)
+    {
+        var name = Name.Trim();
+        if (document.Scenarios.FirstOrDefault(candidate => candidate.Id == ScenarioId) is not { } scenario)
+            return EditResult.Refused("This scenario is no longer in the study.");
+        if (AddScenario.Refusal(document.Scenarios.Where(other => other.Id != ScenarioId), name) is { } refusal)
+            return EditResult.Refused(refusal);
+        return name == scenario.Name
+            ? document
+            : document with
+            {
+                Scenarios = document.Scenarios.Replace(scenario, scenario with { Name = name }),
+            };
+    }
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) =>
+        $"scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name} is called {Name.Trim()}";
 }
 
 /// <summary>Takes a scenario away with its measures.</summary>

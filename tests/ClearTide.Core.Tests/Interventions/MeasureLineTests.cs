@@ -54,6 +54,28 @@ public class MeasureLineTests
     }
 
     [Fact]
+    public void A_bare_number_is_in_the_unit_of_its_parameter_as_bounds_are()
+    {
+        var document = Studies.Of("A(0) = 10; A -> at k; k = 0.1");
+        document = document.With(document.DefinitionBySymbol("k")! with { Unit = "1/week" });
+        double Number(string text) => MeasureLine.Read(text, document).Line!.Number;
+        Assert.Equal(0.2, Number("k = 1.4, days 1 to 2"), 1e-15);
+        Assert.Equal(0.2, Number("k = 0.2 per day, days 1 to 2"), 1e-15);
+        Assert.Equal(1.4, Number("k x 1.4, days 1 to 2"));
+    }
+
+    [Fact]
+    public void A_line_without_end_is_refused_at_once()
+    {
+        foreach (var filling in new[] { " ", "1", "x", ",", "k x 1 " })
+        {
+            var (line, problem) = MeasureLine.Read("k x 1" + string.Concat(Enumerable.Repeat(filling, 300_000)) + "!", Study);
+            Assert.Null(line);
+            Assert.Contains("at most", problem);
+        }
+    }
+
+    [Fact]
     public void The_example_can_be_typed_as_it_stands_and_what_is_said_can_be_typed_again()
     {
         foreach (var document in new[] { Study, Studies.Of(Studies.Latent, 200), Studies.Of("A(0) = 1; A -> after 3 days", 7) })

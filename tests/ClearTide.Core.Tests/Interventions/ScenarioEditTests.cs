@@ -27,6 +27,19 @@ public class ScenarioEditTests
         Assert.Contains(words, new AddScenario(name).Apply(With()).Refusal);
 
     [Fact]
+    public void A_scenario_gets_another_name_that_no_other_has()
+    {
+        var document = new AddScenario("Longer").Apply(With()).Document!;
+        var id = document.Scenarios[0].Id;
+        Assert.Equal("Ferry", new RenameScenario(id, " Ferry ").Apply(document).Document!.Scenarios[0].Name);
+        Assert.Same(document, new RenameScenario(id, "Pause").Apply(document).Document);
+        Assert.Contains("already", new RenameScenario(id, "Longer").Apply(document).Refusal);
+        Assert.Contains("already", new RenameScenario(id, "Baseline").Apply(document).Refusal);
+        Assert.Contains("between 1 and 60", new RenameScenario(id, " ").Apply(document).Refusal);
+        Assert.Contains("no longer", new RenameScenario("gone", "Ferry").Apply(document).Refusal);
+    }
+
+    [Fact]
     public void There_is_a_most_number_of_scenarios()
     {
         var document = Enumerable

@@ -83,6 +83,9 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     public IActionResult OnPostLine(long version, string? scenario, string? line) =>
         Done(Save(version, new AddMeasureLine(scenario ?? "", line ?? "")));
 
+    public IActionResult OnPostRename(long version, string scenario, string? name) =>
+        Done(Save(version, new RenameScenario(scenario, name ?? "")));
+
     public IActionResult OnPostRemove(long version, string scenario) => Done(Save(version, new RemoveScenario(scenario)));
 
     public IActionResult OnPostMeasure(

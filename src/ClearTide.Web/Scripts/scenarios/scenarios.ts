@@ -147,7 +147,7 @@ export function startScenarios(root: HTMLElement): void {
     draw(JSON.parse(source()) as Comparison, held);
   };
   root.addEventListener('change', event => {
-    const field = event.target as HTMLSelectElement;
+    const field = event.target as HTMLSelectElement | HTMLInputElement;
     if ('submits' in field.dataset) field.form?.requestSubmit();
   });
   document.addEventListener('htmx:afterSettle', show);
