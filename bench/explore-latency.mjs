@@ -64,9 +64,8 @@ try {
     );
   }
   const middle = all => [...all].sort((a, b) => a - b)[Math.floor(all.length / 2)].toFixed(0);
-  console.log(
-    `sweep of 1,000 runs, from the change to the picture: ${times.map(time => time.toFixed(0)).join(' ')} ms; middle ${middle(times)} ms (target 120)`,
-  );
+  const each = times.map(time => time.toFixed(0)).join(' ');
+  console.log(`sweep of 1,000 runs, from the change to the picture: ${each} ms; middle ${middle(times)} ms (target 120)`);
   await sweep.locator('.panel-menu > summary').click();
   const sensitivity = await add('Sensitivity');
   const id = await sensitivity.evaluate(panel => panel.dataset.panel);

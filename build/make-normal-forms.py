@@ -35,7 +35,8 @@ with open("src/ClearTide.Core/Language/NormalForms.txt", "w", encoding="ascii", 
 draw = random.Random(20260101)
 known = [chr(n) for n in range(0x20, 0x30000) if not 0xD800 <= n < 0xE000 and u.category(chr(n)) not in ("Cn", "Co", "Cs")]
 marked = [c for c in known if u.normalize("NFKC", c) != c or u.combining(c)]
-texts = ["\u00b5g", "\u03bcg", "e\u0301", "\u00e9", "\ufb01x", "\uff21", "\u1e9b\u0323", "a\u0323\u0307", "a\u0307\u0323", "\u1100\u1161\u11a8",
+texts = ["\u00b5g", "\u03bcg", "e\u0301", "\u00e9", "\ufb01x", "\uff21", "\u1e9b\u0323",
+         "a\u0323\u0307", "a\u0307\u0323", "\u1100\u1161\u11a8",
          "\u212b", "\u2460", "x\u00b2", "\U0001d465", "\u0958", "A\u030a\u0323"]
 for _ in range(1500):
     pool = marked if draw.random() < 0.6 else known

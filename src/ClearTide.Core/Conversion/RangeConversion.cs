@@ -7,8 +7,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Conversion;
 
 /// <summary>
-/// Ranges of values are plain numbers in the model's units: bounds of a fit, ends of sliders, ranges of sweeps, what measures set. When the unit of time
-/// changes they go with the values they belong to.
+/// Ranges of values are plain numbers in the model's units: bounds of a fit, ends of sliders, ranges of sweeps, what measures set. When
+/// the unit of time changes they go with the values they belong to.
 /// </summary>
 internal static class RangeConversion
 {

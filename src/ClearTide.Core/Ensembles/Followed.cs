@@ -7,7 +7,9 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>What a projection follows: what is counted of a flow, as data count it or all of it, or how much there is of something.</summary>
+/// <summary>
+/// What a projection follows: what is counted of a flow, as data count it or all of it, or how much there is of something.
+/// </summary>
 internal sealed class Followed
 {
     private readonly int[] _processes;

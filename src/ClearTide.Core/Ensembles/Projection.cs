@@ -22,7 +22,7 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
-    /// <summary>What the fit left uncertain: each replicate goes on from a draw of it; null where each goes on from the estimates.</summary>
+    /// <summary>What the fit left uncertain: each replicate goes on from a draw of it; null for the estimates.</summary>
     public EstimateSpread? Spread { get; init; }
 
     /// <summary>Replicates of one projection at most.</summary>
@@ -263,10 +263,13 @@ public sealed class Projection
         {
             text.Append(scenario.Id).Append('\n');
             foreach (var measure in scenario.Measures)
+            {
+                var kind = measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ";
                 text.Append(
                     CultureInfo.InvariantCulture,
-                    $"{measure.Address} {(measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ")}{measure.Factor:R} {measure.From:R} {measure.Until:R}\n"
+                    $"{measure.Address} {kind}{measure.Factor:R} {measure.From:R} {measure.Until:R}\n"
                 );
+            }
         }
         return Fingerprints.Hash(text.ToString());
     }

@@ -19,7 +19,8 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
     public const int Longest = 200;
 
     [GeneratedRegex(
-        @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*(?<number>[^,;\s][^,;]*?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
+        @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*"
+            + @"(?<number>[^,;\s][^,;]*?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
     )]
     private static partial Regex Shape();
 
@@ -79,7 +80,8 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         var span = document.End - document.Start;
         double Rounded(double share) =>
             document.Start + double.Parse((share * span).ToString("G1", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
-        return $"{first?.Address.ToString() ?? "beta"} x 0.5, {document.TimeUnit.Plural} {NumberWords.Of(Rounded(0.2))} to {NumberWords.Of(Rounded(0.4))}";
+        var (from, until) = (NumberWords.Of(Rounded(0.2)), NumberWords.Of(Rounded(0.4)));
+        return $"{first?.Address.ToString() ?? "beta"} x 0.5, {document.TimeUnit.Plural} {from} to {until}";
     }
 
     /// <summary>What a measure does, as print says it: “beta × 0.6”.</summary>

@@ -20,7 +20,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
     /// <param name="partId">A compartment, flow or quantity.</param>
     /// <param name="now">Before this time every scenario is the baseline; negative infinity where they differ from the start.</param>
     /// <param name="estimates">Values that are laid over the model's own, by address.</param>
-    /// <exception cref="ArgumentException">There is no such curve, or a measure is about a value that is gone; the message says so.</exception>
+    /// <exception cref="ArgumentException">There is no such curve, or a measured value is gone; the message says so.</exception>
     public static ScenarioRuns Of(
         LoweredModel lowered,
         string partId,

@@ -14,7 +14,10 @@ public static class FieldExamples
         return (Say(year / 4), Say(year / 2), $"{Say(year)} {(unit == TimeUnit.Year ? unit.Singular : unit.Plural)}");
     }
 
-    /// <summary>Something given again and again, as medicines are said by the hour, and what is counted in weeks or years by those.</summary>
+    /// <summary>
+    /// Something given again and again, as medicines are said by the hour, and what is counted in weeks or years by
+    /// those.
+    /// </summary>
     /// <returns>A line, and what it says.</returns>
     public static (string Line, string Says) Repeated(TimeUnit unit) =>
         unit.Seconds <= TimeUnit.Day.Seconds

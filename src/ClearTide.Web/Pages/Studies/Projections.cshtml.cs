@@ -65,7 +65,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             { HasSpread: true } =>
                 "In the bands are chance and what the fit left uncertain. Chance before the data end and the error of observation are not.",
             _ when Fit is not null =>
-                "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of observation are not.",
+                "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of "
+                    + "observation are not.",
             _ => "In the bands is chance alone: nothing has been fitted, so that nothing is known of how uncertain the values are.",
         };
 

@@ -38,6 +38,15 @@ export function drawBand(frame: Frame, times: number[], low: number[], high: num
   frame.plot.append(svg('path', { d: shape(times.keys()) ?? '', class: className, stroke: 'none' }));
 }
 
+/** A line where the data end and the future begins. */
+export function drawNow(frame: Frame, time: number): void {
+  const now = frame.x(time);
+  frame.root.append(
+    svg('line', { x1: now, x2: now, y1: frame.top - 8, y2: frame.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
+    svg('text', { x: now - 6, y: frame.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
+  );
+}
+
 /** A point of data, with a bar of one error up and down where it is known. */
 export interface Point {
   time: number;

@@ -1,7 +1,7 @@
 // The fan of futures: data, where they end, and the bands of baseline and scenarios, with the measures on a calendar below.
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
-import { drawBand, drawEndNames, drawLine, drawPoints } from '../chart/marks';
+import { drawBand, drawEndNames, drawLine, drawNow, drawPoints } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from './calendar';
@@ -83,13 +83,7 @@ function draw(): void {
     at,
     data.rows.map(row => ({ time: row.end, value: row.value })),
   );
-  if (data.goesOn) {
-    const now = at.x(data.now);
-    at.root.append(
-      svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
-      svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
-    );
-  }
+  if (data.goesOn) drawNow(at, data.now);
   drawEndNames(
     at,
     data.scenarios.map((scenario, k) => ({

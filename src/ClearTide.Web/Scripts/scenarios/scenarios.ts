@@ -2,7 +2,7 @@
 import htmx from '../page/htmx';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
-import { drawEndNames, drawLine, valueAt } from '../chart/marks';
+import { drawEndNames, drawLine, drawNow, valueAt } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from '../projection/calendar';
@@ -48,13 +48,7 @@ function draw(data: Comparison, focused: string | null, held = false): void {
     rightMargin: 130,
   });
   const lines = data.curves.map((curve, k) => drawLine(at, data.times, curve.values, `line hue-s${k}`));
-  if (data.now !== null) {
-    const now = at.x(data.now);
-    at.root.append(
-      svg('line', { x1: now, x2: now, y1: at.top - 8, y2: at.bottom, class: 'now stroke-ink [stroke-dasharray:3_3]' }),
-      svg('text', { x: now - 6, y: at.top + 18, 'text-anchor': 'end', class: 'text-xs' }, 'data end here'),
-    );
-  }
+  if (data.now !== null) drawNow(at, data.now);
   drawEndNames(
     at,
     data.curves.map((curve, k) => ({
