@@ -94,6 +94,7 @@ builder.Services.AddSingleton<ProjectionJob>();
 builder.Services.AddHostedService<JobRunner>();
 
 var app = builder.Build();
+app.UseMiddleware<QuietCollection>();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
 app.UseMiddleware<SecurityHeaders>();

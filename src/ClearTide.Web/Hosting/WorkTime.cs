@@ -28,6 +28,9 @@ public sealed class WorkTime
 
     private int _going;
 
+    /// <summary>Whether work of many runs goes on.</summary>
+    public bool Busy => Volatile.Read(ref _going) > 0;
+
     public static void Prepare(IServiceCollection services)
     {
         ThreadPool.GetMinThreads(out _, out var ports);

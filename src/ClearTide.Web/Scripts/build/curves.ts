@@ -68,7 +68,7 @@ export class Curves {
     if (run.times.length === 0) this.main.replaceChildren(words);
     else this.drawMain(run, run.failure ? words : null);
     if (below.length) this.drawObserved(run, below);
-    this.drawCursor();
+    this.drawCursor(true);
   }
 
   /** @param failure Why the run stopped short, shown over the curves of what there was before. */
@@ -109,12 +109,14 @@ export class Curves {
       titleRight: true,
       label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
     });
-    // Of many curves the new ones are shown first, and those before them with the next frame.
+    // Of many curves the new ones are shown first; those before them and the marks at the cursor come with the next frame.
     if (shown.length <= many) this.drawBefore(at, shown);
     else
       requestAnimationFrame(() =>
         setTimeout(() => {
-          if (this.frames[0] === at) this.drawBefore(at, shown);
+          if (this.frames[0] !== at) return;
+          this.drawBefore(at, shown);
+          this.drawDots(at);
         }),
       );
     const drawn = shown.map(curve =>
@@ -290,7 +292,8 @@ export class Curves {
     );
   }
 
-  private drawCursor(): void {
+  /** @param drawing Whether the curves are being drawn as well. */
+  private drawCursor(drawing = false): void {
     const run = this.run;
     for (const at of this.frames) {
       at.root.querySelector('.cursor')?.remove();
@@ -312,16 +315,28 @@ export class Curves {
         );
         flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
         group.append(flag);
-        for (const curve of run.curves.filter(
-          candidate => candidate.kind === 'compartment' && candidate.unit === this.unit && !this.hidden.has(candidate.id),
-        )) {
-          const value = valueAt(run.times, curve.values, this.cursor.time);
-          if (value !== null)
-            group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark stroke-sheet hue-c${curve.colour}` }));
-        }
       }
       at.root.append(group);
+      if (at === this.frames[0] && !(drawing && this.shownOf(run).length > many)) this.drawDots(at);
     }
+  }
+
+  /** Marks where the curves pass the cursor. */
+  private drawDots(at: Frame): void {
+    const group = at.root.querySelector('.cursor'),
+      run = this.run;
+    if (!run || !group) return;
+    const x = at.x(this.cursor.time);
+    for (const curve of this.shownOf(run)) {
+      const value = valueAt(run.times, curve.values, this.cursor.time);
+      if (value !== null)
+        group.append(svg('circle', { cx: x, cy: at.y(value), r: 3, class: `dot-mark stroke-sheet hue-c${curve.colour}` }));
+    }
+  }
+
+  /** Amounts in the unit that is shown, without those that are hidden. */
+  private shownOf(run: Run): Curve[] {
+    return run.curves.filter(curve => curve.kind === 'compartment' && curve.unit === this.unit && !this.hidden.has(curve.id));
   }
 
   private dragCursor(event: PointerEvent, at: Frame): void {
