@@ -111,7 +111,8 @@ public sealed class JobStore(Database database)
             ?.ToJob();
     }
 
-    /// <summary>Takes the oldest job that waits, or whose worker has gone silent, for this worker; null where there is none.</summary>
+    /// <summary>Takes a job that waits, or whose worker has gone silent, for this worker; null where there is none. Studies take turns: one
+    /// with many jobs holds up none that has one. Within a study the oldest comes first.</summary>
     public Job? Take(string worker)
     {
         // A look is cheaper than a turn to write.
@@ -153,13 +154,21 @@ public sealed class JobStore(Database database)
                         $"""
                         update job set state = @running, worker = @worker, lease_until = @until, changed = @now
                         where id = (
-                            select id from job where state = @waiting or (state = @running and lease_until < @now) order by id limit 1)
+                            select id from job where state = @waiting or (state = @running and lease_until < @now)
+                            order by
+                                (select count(*) from job as other where other.study_id = job.study_id
+                                    and other.state in (@running, @stopping) and other.lease_until >= @now),
+                                (select count(*) from job as other where other.study_id = job.study_id
+                                    and other.state = @waiting and other.id < job.id),
+                                id
+                            limit 1)
                         returning {Columns}
                         """,
                         new
                         {
                             running = JobState.Running,
                             waiting = JobState.Waiting,
+                            stopping = JobState.Stopping,
                             worker,
                             until = Until(),
                             now = Database.Now,

@@ -33,6 +33,22 @@ public sealed class JobStoreTests : IDisposable
     }
 
     [Fact]
+    public void Studies_take_turns_and_a_study_with_many_jobs_holds_up_none_that_has_one()
+    {
+        var other = new StudyStore(_database).Add(new StudyDocument { Title = "Lagoon" });
+        string[] many = [.. Enumerable.Range(0, 3).Select(_ => _jobs.Add(_study, "fit", "f", ""))];
+        var single = _jobs.Add(other, "projection", "p", "");
+        Assert.Equal(many[0], _jobs.Take("one")!.Id);
+        // The first study has a job that runs: the other's comes next, though it was added last.
+        Assert.Equal(single, _jobs.Take("two")!.Id);
+        Assert.Equal(many[1], _jobs.Take("three")!.Id);
+        _jobs.Finish(many[0], "one", JobState.Done, "");
+        // Nobody else waits: its own jobs follow in the order in which they were added.
+        Assert.Equal(many[2], _jobs.Take("one")!.Id);
+        Assert.Null(_jobs.Take("four"));
+    }
+
+    [Fact]
     public void A_worker_that_went_silent_loses_its_job()
     {
         var id = _jobs.Add(_study, "fit", "f", "");

@@ -4,7 +4,7 @@ import { test } from 'node:test';
 import { assertAccessible } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
-const { demo } = session({}, true);
+const { demo } = session();
 const dotted = page => page.locator('#fit-chart circle.point.opacity-60').count();
 
 test('a point is left out by a click and taken back by another, and residuals lie about zero', async () => {

@@ -5,7 +5,7 @@ import { assertAccessible, tabTo } from './support/browser.mjs';
 import { begin, edited, findings, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh } = session({ permissions: ['clipboard-read', 'clipboard-write'] }, true);
+const { server, opened, fresh } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
 const fever = [
   'S -> E : beta * S * I / N',
   'E -> I after 3 days in 2 stages',

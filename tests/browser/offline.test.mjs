@@ -5,7 +5,7 @@ import { openPage } from './support/browser.mjs';
 import { edited, openLine } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { server, fresh } = session({}, true);
+const { server, fresh, demo, restarted } = session({}, true);
 const away = /ERR_CONNECTION_(REFUSED|RESET)|ERR_EMPTY_RESPONSE|ERR_SOCKET|Failed to fetch|^htmx:(afterRequest|sendError),/;
 const lines = 'A(0) = 40; A -> B : beta * A; beta = 0.1 per day';
 
@@ -51,4 +51,55 @@ test('two tabs that move one plate: the second is told, and nothing is lost', as
   await edited(other, () => move(other));
   assert.notEqual(await other.locator('.plate').first().getAttribute('data-box'), place);
   assert.deepEqual(other.complaints, []);
+});
+
+test('undo and redo reach over the whole history, also after the server was killed', async () => {
+  const page = await fresh(
+    'Fever in Tesk',
+    'S -> E : beta * S * I / N',
+    'E -> I after 3 days',
+    'I -> R at gamma',
+    'gamma = 1/5 per day',
+    'N = S + E + I + R',
+    'S(0) = the rest of 18400',
+    'I(0) = 6',
+    'beta = 0.4 per day; rho = 0.5',
+  );
+  for (let k = 0; k < 2; k++)
+    await edited(page, async () => {
+      await page.locator('.plate').first().focus();
+      await page.keyboard.press('ArrowUp');
+    });
+  const texts = async () => (await page.locator('.line-item .line-label').allTextContents()).join(' ');
+  const now = await texts();
+  await restarted();
+  assert.equal(await texts(), now);
+  let steps = 0;
+  while (await page.getByRole('button', { name: 'Undo' }).isEnabled()) {
+    await edited(page, () => page.keyboard.press('Control+z'));
+    steps++;
+  }
+  // Ten edits, of which the two moves of one plate in a row are one step.
+  assert.equal(steps, 9);
+  assert.equal(await page.locator('.line-item').count(), 0);
+  while (await page.getByRole('button', { name: 'Redo' }).isEnabled()) await edited(page, () => page.keyboard.press('Control+Shift+z'));
+  assert.equal(await texts(), now);
+});
+
+test('everything is deleted and comes back after the server was started anew', async () => {
+  const page = await demo();
+  await page.locator('#curves svg').waitFor();
+  const parts = () => page.locator('.line-item').count();
+  const count = await parts();
+  await page.getByRole('button', { name: 'Fit' }).click();
+  const box = await page.locator('#diagram-pane').boundingBox();
+  await page.mouse.move(box.x + 3, box.y + 3);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width - 3, box.y + box.height - 3, { steps: 8 });
+  await page.mouse.up();
+  await edited(page, () => page.locator('[data-selection=remove]').click());
+  assert.equal(await page.locator('.plate').count(), 0);
+  await restarted();
+  await edited(page, () => page.getByRole('button', { name: 'Undo' }).click());
+  assert.equal(await parts(), count);
 });

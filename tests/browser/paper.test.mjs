@@ -5,7 +5,7 @@ import { assertAccessible } from './support/browser.mjs';
 import { edited, openLine, run } from './support/build.mjs';
 import { session } from './support/session.mjs';
 
-const { fresh, demo, restarted } = session({ permissions: ['clipboard-read', 'clipboard-write'] }, true);
+const { fresh, demo } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
 let page;
 
 /** A new study of three plates in a row, susceptible, infectious and recovered, and two flows between them. */
@@ -311,20 +311,6 @@ test('plates stand in line by their middles', async () => {
   assert.equal(level.length, 3);
   // Places on the paper are kept to tenths.
   assert.ok(Math.max(...level.map(([, y]) => y)) - Math.min(...level.map(([, y]) => y)) < 0.11);
-});
-
-test('everything is deleted and comes back after the server was started anew', async () => {
-  await begin();
-  const parts = () => page.locator('.line-item').count();
-  const count = await parts();
-  await page.getByRole('button', { name: 'Fit' }).click();
-  const box = await page.locator('#diagram-pane').boundingBox();
-  await drag([box.x + 3, box.y + 3], [box.x + box.width - 3, box.y + box.height - 3]);
-  await edited(page, () => page.locator('[data-selection=remove]').click());
-  assert.equal(await page.locator('.plate').count(), 0);
-  await restarted();
-  await edited(page, () => page.getByRole('button', { name: 'Undo' }).click());
-  assert.equal(await parts(), count);
 });
 
 test('a reaction is typed, drawn as a node between what it takes and makes, opened and changed', async () => {

@@ -5,7 +5,7 @@ import { assertAccessible } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
 // Its fit does not wait for the jobs of others.
-const { fresh } = session({}, true);
+const { fresh } = session();
 const sir = ['S(0) = 990; I(0) = 10; R(0) = 0; beta = 0.4 per day', 'S -> I : beta * S * I / 1000', 'I -> R after 5 days'];
 const weekly = [
   'Marram fever in Tesk;;',

@@ -9,7 +9,7 @@ import { addLine, edited, findings, run } from './support/build.mjs';
 import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh, demo, restarted } = session({}, true);
+const { server, opened, fresh, demo } = session();
 const fever = [
   'S -> E : beta * S * I / N',
   'E -> I after 3 days',
@@ -25,9 +25,9 @@ let page;
 test('the shelf holds the demo study and begins a new one', async () => {
   page = await opened();
   await page.goto(server.url);
-  await page.getByText('Marram fever in Quay Ordan').waitFor();
+  await page.getByText('Marram fever in Quay Ordan').first().waitFor();
   await assertAccessible(page, 'shelf');
-  await page.getByLabel('Title').fill('Fever in Tesk');
+  await page.fill('#title', 'Fever in Tesk');
   await page.getByRole('button', { name: 'Create the study' }).click();
   await page.waitForURL(/\/build$/);
 });
@@ -122,29 +122,6 @@ test('a plate moves by pointer and by key', async () => {
   await plate.focus();
   await edited(page, () => page.keyboard.press('ArrowUp'));
   assert.notEqual(await x(), dragged);
-});
-
-test('undo and redo reach over the whole history, also after the server was killed', async () => {
-  page = await fresh('Fever in Tesk', ...fever, 'beta = 0.4 per day; rho = 0.5');
-  for (let k = 0; k < 2; k++)
-    await edited(page, async () => {
-      await page.locator('.plate').first().focus();
-      await page.keyboard.press('ArrowUp');
-    });
-  const texts = async () => (await page.locator('.line-item .line-label').allTextContents()).join(' ');
-  const now = await texts();
-  await restarted();
-  assert.equal(await texts(), now);
-  let steps = 0;
-  while (await page.getByRole('button', { name: 'Undo' }).isEnabled()) {
-    await edited(page, () => page.keyboard.press('Control+z'));
-    steps++;
-  }
-  // Ten edits, of which the two moves of one plate in a row are one step.
-  assert.equal(steps, 9);
-  assert.equal(await page.locator('.line-item').count(), 0);
-  while (await page.getByRole('button', { name: 'Redo' }).isEnabled()) await edited(page, () => page.keyboard.press('Control+Shift+z'));
-  assert.equal(await texts(), now);
 });
 
 /** A study of the fever with the counts of the demo, brought as a file; the preview may be looked at on the way. */

@@ -15,7 +15,7 @@ public interface IJobWork
 }
 
 /// <summary>
-/// Takes jobs one after the other, keeps their lease alive, stops them when asked, and says how they ended. A job left by a crash is taken
+/// Takes jobs, a few at a time so that a long one holds up nobody, keeps their lease alive, stops them when asked, and says how they ended. A job left by a crash is taken
 /// up again when its lease has run out; work is a pure function of content, so that starting again gives the same result.
 /// </summary>
 public sealed class JobRunner(
@@ -30,17 +30,25 @@ public sealed class JobRunner(
     private static readonly TimeSpan BeatEvery = TimeSpan.FromMilliseconds(200);
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
-    private readonly string _worker = Guid.NewGuid().ToString("N");
+    /// <summary>So many jobs go on at once: the system shares the cores among them.</summary>
+    private const int AtOnce = 3;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => TakeJobsAsync(Guid.NewGuid().ToString("N"), stoppingToken)));
+
+    private async Task TakeJobsAsync(string worker, CancellationToken stoppingToken)
     {
         await Task.Yield();
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                if (jobs.Take(_worker) is { } job)
-                    await RunAsync(job, stoppingToken);
+                if (jobs.Take(worker) is { } job)
+                {
+                    // There may be more of them: another worker looks.
+                    signal.Raise();
+                    await RunAsync(job, worker, stoppingToken);
+                }
                 else
                     await signal.WaitAsync(LookEvery, stoppingToken);
             }
@@ -57,21 +65,21 @@ public sealed class JobRunner(
         }
     }
 
-    private async Task RunAsync(Job job, CancellationToken stopping)
+    private async Task RunAsync(Job job, string worker, CancellationToken stopping)
     {
         using var cancel = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         var progress = 0.0;
         var work = Task.Run(() => Work(job, value => Volatile.Write(ref progress, value), cancel.Token), CancellationToken.None);
         while (await Task.WhenAny(work, Task.Delay(BeatEvery, CancellationToken.None)) != work)
         {
-            if (!jobs.Beat(job.Id, _worker, Volatile.Read(ref progress)))
+            if (!jobs.Beat(job.Id, worker, Volatile.Read(ref progress)))
                 await cancel.CancelAsync();
         }
         var (state, message) = await work;
         // A server that shuts down leaves the job to be taken up again.
         if (state == JobState.Stopped && stopping.IsCancellationRequested)
             return;
-        jobs.Finish(job.Id, _worker, state, message);
+        jobs.Finish(job.Id, worker, state, message);
     }
 
     private (string State, string Message) Work(Job job, Action<double> progress, CancellationToken cancel)

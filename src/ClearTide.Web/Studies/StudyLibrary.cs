@@ -34,7 +34,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     }
 
     private readonly Lazy<IReadOnlyDictionary<string, StudyDocument>> _patterns = new(() =>
-        Files("patterns").ToDictionary(Name, file => StudyFile.Read(File.ReadAllText(file)).Document)
+        Files("patterns").ToDictionary(Name, file => StudyFile.ReadShipped(File.ReadAllText(file)).Document)
     );
 
     /// <summary>Starting patterns by the name of their file.</summary>
@@ -48,7 +48,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
         // The last one added stands first on the shelf.
         foreach (var file in Files("").Reverse())
         {
-            Add(StudyFile.Read(File.ReadAllText(file)));
+            Add(StudyFile.ReadShipped(File.ReadAllText(file)));
             log.LogInformation("Added the demo study {Name}", Name(file));
         }
     }
