@@ -1,6 +1,4 @@
-using System.Collections.Concurrent;
 using System.Runtime.ExceptionServices;
-using ClearTide.Core.Simulation;
 using Microsoft.Data.Sqlite;
 
 namespace ClearTide.Storage;
@@ -8,23 +6,45 @@ namespace ClearTide.Storage;
 /// <summary>
 /// Lets one write after the other into the database, without asking again and again whether it is free: who comes while another writes
 /// leaves what is to be written, and the next in turn writes all that was left in one transaction (group commit). The disk is waited for
-/// once for all of them, and a write returns when it is there.
+/// once for all of them, and a write returns when it is there. Whoever waits is woken once, by name: either what it left has been written,
+/// or it is its turn to write.
 /// </summary>
 internal sealed class Writer(Func<SqliteConnection> open)
 {
     private const int MostTogether = 64;
 
-    private readonly ConcurrentQueue<Piece> _waiting = [];
-    private readonly Lock _turn = new();
+    private readonly Lock _gate = new();
+    private readonly Queue<Piece> _waiting = [];
+    private bool _writing;
 
     /// <summary>What one caller has to write.</summary>
     private abstract class Piece
     {
+        private bool _woken;
+
         public bool IsOver { get; set; }
 
         public ExceptionDispatchInfo? Failure { get; set; }
 
         public abstract void Run(SqliteConnection connection, SqliteTransaction transaction);
+
+        public void Wait()
+        {
+            lock (this)
+            {
+                while (!_woken)
+                    Monitor.Wait(this);
+            }
+        }
+
+        public void Wake()
+        {
+            lock (this)
+            {
+                _woken = true;
+                Monitor.Pulse(this);
+            }
+        }
     }
 
     private sealed class Piece<T>(Func<SqliteConnection, SqliteTransaction, T> work) : Piece
@@ -39,21 +59,47 @@ internal sealed class Writer(Func<SqliteConnection> open)
     public T Do<T>(Func<SqliteConnection, SqliteTransaction, T> work)
     {
         var piece = new Piece<T>(work);
-        _waiting.Enqueue(piece);
-        lock (_turn)
-        {
-            if (!piece.IsOver)
-                WriteWaiting();
-        }
+        if (!IsTurn(piece))
+            piece.Wait();
+        if (!piece.IsOver)
+            WriteFrom(piece);
         piece.Failure?.Throw();
         return piece.Result;
     }
 
-    private void WriteWaiting()
+    /// <summary>Whether nobody writes, so that the caller does; else its piece waits.</summary>
+    private bool IsTurn(Piece piece)
     {
-        var pieces = new List<Piece>();
-        while (pieces.Count < MostTogether && _waiting.TryDequeue(out var piece))
-            pieces.Add(piece);
+        lock (_gate)
+        {
+            if (_writing)
+                _waiting.Enqueue(piece);
+            else
+                return _writing = true;
+            return false;
+        }
+    }
+
+    /// <summary>Writes a piece with all that wait, wakes who left them, and gives the turn to the next.</summary>
+    private void WriteFrom(Piece first)
+    {
+        List<Piece> pieces = [first];
+        lock (_gate)
+        {
+            while (pieces.Count < MostTogether && _waiting.TryDequeue(out var piece))
+                pieces.Add(piece);
+        }
+        Write(pieces);
+        Piece? next;
+        lock (_gate)
+            _writing = _waiting.TryDequeue(out next);
+        next?.Wake();
+        foreach (var piece in pieces.Skip(1))
+            piece.Wake();
+    }
+
+    private void Write(List<Piece> pieces)
+    {
         try
         {
             using var connection = open();

@@ -30,7 +30,7 @@ export class Server {
         '--DataFolder',
         this.folder,
       ],
-      { env: { ...process.env, Serilog__MinimumLevel: 'Warning', ...this.environment } },
+      { env: { ...process.env, Serilog__MinimumLevel: 'Warning', DOTNET_GCgen0size: '0x4000000', ...this.environment } },
     );
     let said = '';
     this.url = await new Promise((found, failed) => {
