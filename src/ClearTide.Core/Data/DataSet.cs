@@ -11,6 +11,10 @@ public sealed record DataRow(double Start, double End, double Value)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? Error { get; init; }
 
+    /// <summary>Whether all that is known is that it is below its value, as below a limit of detection.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Below { get; init; }
+
     /// <summary>Whether it is shown but left out of fits.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool LeftOut { get; init; }

@@ -65,6 +65,8 @@ public static class Fingerprints
                 text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}");
                 if (row.Error is { } error)
                     text.Append(CultureInfo.InvariantCulture, $" {error:R}");
+                if (row.Below)
+                    text.Append(" below");
                 text.Append(row.LeftOut ? " left out\n" : "\n");
             }
         }

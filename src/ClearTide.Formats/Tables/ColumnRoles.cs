@@ -46,7 +46,7 @@ public static partial class ColumnRoles
         IReadOnlyList<string> Cells(int column) =>
             [.. rows.Select(row => column < row.Length ? row[column] : "").Where(cell => !NumberForm.IsMissing(cell))];
         var all = Enumerable.Range(0, table.Columns.Length).Select(Cells).ToList();
-        double Numbers(int column) => Share(all[column], cell => table.Numbers.Read(cell) is not null);
+        double Numbers(int column) => Share(all[column], table.Numbers.IsValue);
         double Dates(int column) =>
             Enum.GetValues<TimeForm>()
                 .Where(form => form != TimeForm.Number && form != TimeForm.Year)

@@ -17,7 +17,7 @@ public static class CountMapper
     /// <summary>Intervals overlap where they do so by more than rounding.</summary>
     private const double Overlap = 1e-9;
 
-    private readonly record struct Cell(int Row, double Start, double End, double Value, double? Error, string Content);
+    private readonly record struct Cell(int Row, double Start, double End, double Value, double? Error, bool Below, string Content);
 
     /// <exception cref="TableException">The mapping does not fit the table, or no row can be used.</exception>
     public static MappedCounts Map(CountTable table, CountMapping mapping, TableCalendar calendar)
@@ -142,12 +142,12 @@ public static class CountMapper
             starts.Add(start);
             if (NumberForm.IsMissing(count))
                 Refuse("the count is missing");
-            else if (numbers.Read(count) is not { } value)
+            else if ((numbers.Read(count) ?? numbers.ReadLimit(count)) is not { } value)
                 Refuse($"the count “{Short(count, 20)}” is not a number");
             else if (Error(mapping, numbers, cells) is not { } error)
                 Refuse($"the error “{Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
             else
-                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, content));
+                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, content));
         }
         return found;
     }
@@ -171,6 +171,8 @@ public static class CountMapper
                 kept.Add(cell);
                 together = 1;
             }
+            else if (rule != SameTime.First && (cell.Below || kept[^1].Below))
+                bad.Add(new(cell.Row, $"a value below a limit cannot be put together with row {kept[^1].Row}", cell.Content));
             else if (rule == SameTime.First)
                 bad.Add(new(cell.Row, $"its time stands in row {kept[^1].Row} already", cell.Content));
             else
@@ -211,7 +213,9 @@ public static class CountMapper
         var counts = new List<Cell>();
         for (var k = 0; k < cells.Count; k++)
         {
-            if (k == 0)
+            if (cells[k].Below)
+                bad.Add(new(cells[k].Row, "a running total below a limit tells no count", cells[k].Content));
+            else if (k == 0)
                 bad.Add(new(cells[k].Row, "the running total begins here: what was counted before is not known", cells[k].Content));
             else if (cells[k].Value < cells[k - 1].Value)
                 bad.Add(
@@ -246,7 +250,7 @@ public static class CountMapper
     {
         var cell = cells[k];
         var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
-        return new(start, end, cell.Value) { Error = cell.Error };
+        return new(start, end, cell.Value) { Error = cell.Error, Below = cell.Below };
     }
 
     /// <summary>The one time of a row. A week, a month or a year says itself where it begins and ends.</summary>

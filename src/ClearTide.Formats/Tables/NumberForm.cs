@@ -38,7 +38,7 @@ public sealed record NumberForm(char Decimal, char? Thousands)
     /// does so twice, stands between thousands; else the plainest.</summary>
     public static NumberForm Guess(IReadOnlyCollection<string> cells)
     {
-        var read = Known.Select(form => (Form: form, Count: cells.Count(cell => form.Read(cell) is not null))).ToList();
+        var read = Known.Select(form => (Form: form, Count: cells.Count(form.IsValue))).ToList();
         var most = read.Max(one => one.Count);
         var best = read.Where(one => one.Count == most).Select(one => one.Form).ToList();
         return best.Find(form => form.Thousands is { } mark && AlwaysGroups(form, cells, mark)) ?? best[0];
@@ -46,9 +46,15 @@ public sealed record NumberForm(char Decimal, char? Thousands)
 
     private static bool AlwaysGroups(NumberForm form, IReadOnlyCollection<string> cells, char mark)
     {
-        var marked = cells.Where(cell => cell.Contains(mark) && form.Read(cell) is not null).ToList();
-        return marked.Count > 1 && marked.TrueForAll(cell => cell.TrimStart('-', '+', '−') is [not '0', ..]);
+        var marked = cells.Where(cell => cell.Contains(mark) && form.IsValue(cell)).ToList();
+        return marked.Count > 1 && marked.TrueForAll(cell => cell.TrimStart('<', '≤', ' ', '-', '+', '−') is [not '0', ..]);
     }
+
+    /// <summary>The limit that a cell says its value is below, as in <c>&lt;0.05</c>; null where it says nothing of the kind.</summary>
+    public double? ReadLimit(string cell) => cell.Trim() is ['<' or '≤', .. var rest] ? Read(rest) : null;
+
+    /// <summary>Whether a cell is a number, or a limit that its value is below.</summary>
+    public bool IsValue(string cell) => Read(cell) is not null || ReadLimit(cell) is not null;
 
     /// <summary>A cell as a number, or null. A percent sign divides by a hundred.</summary>
     public double? Read(string cell)

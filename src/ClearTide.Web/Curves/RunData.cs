@@ -198,6 +198,8 @@ public static class RunData
             json.WriteNumber("value", row.Value);
             if (row.Error is { } error)
                 json.WriteNumber("error", error);
+            if (row.Below)
+                json.WriteBoolean("below", true);
             if (row.LeftOut)
                 json.WriteBoolean("out", true);
             json.WriteEndObject();

@@ -113,7 +113,9 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         var flow = document.Moving.FirstOrDefault();
         var whole = table
             .Column(series.Value)
-            .All(cell => table.Numbers.Read(cell) is not { } value || value == Math.Floor(value) && value >= 0);
+            .All(cell =>
+                (table.Numbers.Read(cell) ?? table.Numbers.ReadLimit(cell)) is not { } value || value == Math.Floor(value) && value >= 0
+            );
         var label = char.ToUpperInvariant(series.Heading[0]) + series.Heading[1..];
         if (label.Length > TieSeries.LongestLabel)
             label = label[..TieSeries.LongestLabel];

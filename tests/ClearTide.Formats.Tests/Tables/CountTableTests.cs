@@ -57,6 +57,26 @@ public class CountTableTests
     }
 
     [Fact]
+    public void A_value_below_a_limit_is_a_row_that_says_so_in_whatever_form_numbers_are_written()
+    {
+        var table = CountTable.Read("hours;central (mg/l)\n0,5;2,25\n1;1,5\n2;<0,05\n4;< 0,05\n8;≤0,05\n12;<x\n");
+        Assert.Equal([ColumnRole.Time, ColumnRole.Value], ColumnRoles.Guess(table));
+        var mapped = CountMapper.Map(table, new(0, 1) { AtOneTime = true }, new(null, TimeUnit.Hour));
+        Assert.Equal([2.25, 1.5, 0.05, 0.05, 0.05], mapped.Rows.Select(row => row.Value));
+        Assert.Equal([false, false, true, true, true], mapped.Rows.Select(row => row.Below));
+        Assert.Contains("“<x” is not a number", Assert.Single(mapped.Bad).Reason);
+    }
+
+    [Fact]
+    public void What_is_below_a_limit_is_neither_averaged_nor_part_of_a_running_total()
+    {
+        const string text = "day,cases\n7,<5\n7,9\n14,12\n21,<5\n28,30\n";
+        var same = Map(text, new(0, 1, Same: SameTime.Mean));
+        Assert.Contains("cannot be put together with row 2", Assert.Single(same.Bad).Reason);
+        Assert.Contains(Map(text, new(0, 1, RunningTotals: true)).Bad, row => row.Row == 5 && row.Reason.Contains("below a limit"));
+    }
+
+    [Fact]
     public void A_count_that_is_not_whole_is_used_and_said_so()
     {
         var mapped = Map("day,cases\n7,5\n14,2.5");

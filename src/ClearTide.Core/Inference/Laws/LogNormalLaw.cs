@@ -8,23 +8,26 @@ internal sealed class LogNormalLaw : SpreadLaw
 {
     public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
 
-    public override double Log(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, double spread)
     {
         var residual = Math.Log(row.Value / mean) / spread;
         return -0.5 * residual * residual - Math.Log(spread * row.Value) - NormalLaw.HalfLogTwoPi;
     }
 
-    public override double Slope(DataRow row, double mean, double spread) => Math.Log(row.Value / mean) / (spread * spread * mean);
+    protected override double SlopeSeen(DataRow row, double mean, double spread) => Math.Log(row.Value / mean) / (spread * spread * mean);
 
-    public override double Information(DataRow row, double mean, double spread) => 1 / (spread * spread * mean * mean);
+    protected override double InformationSeen(DataRow row, double mean, double spread) => 1 / (spread * spread * mean * mean);
 
-    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         var sum = 0.0;
         for (var i = 0; i < rows.Count; i++)
             sum += Math.Pow(Math.Log(rows[i].Value / means[i]), 2);
         return NormalLaw.Floored(Math.Sqrt(sum / rows.Count), 1);
     }
+
+    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+        LowerTail.OfNormal(Math.Log(row.Value / mean) / spread, -1 / (spread * mean));
 
     public override string? Refusal(DataRow row) =>
         row.Value > 0

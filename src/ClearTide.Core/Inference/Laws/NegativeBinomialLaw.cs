@@ -9,50 +9,28 @@ internal sealed class NegativeBinomialLaw : SpreadLaw
 {
     public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
 
-    public override double Log(DataRow row, double mean, double spread) =>
+    protected override double LogSeen(DataRow row, double mean, double spread) =>
         CountLikelihood.Log(ErrorLaw.NegativeBinomial, row.Value, mean, spread);
 
-    public override double Slope(DataRow row, double mean, double spread) =>
+    protected override double SlopeSeen(DataRow row, double mean, double spread) =>
         CountLikelihood.Slope(ErrorLaw.NegativeBinomial, row.Value, mean, spread);
 
-    public override double Information(DataRow row, double mean, double spread) =>
+    protected override double InformationSeen(DataRow row, double mean, double spread) =>
         1 / CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread);
 
-    /// <summary>By golden section on the logarithm of k (Nocedal and Wright, Numerical Optimization, 2nd ed., chapter 3).</summary>
-    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         var settled = means.ToArray();
-        double LogAt(double logK)
-        {
-            var sum = 0.0;
-            for (var i = 0; i < rows.Count; i++)
-                sum += CountLikelihood.Log(ErrorLaw.NegativeBinomial, rows[i].Value, settled[i], Math.Exp(logK));
-            return sum;
-        }
-        double low = Math.Log(1e-3),
-            high = Math.Log(CountLikelihood.LargestK);
-        var golden = (Math.Sqrt(5) - 1) / 2;
-        double a = high - golden * (high - low),
-            b = low + golden * (high - low);
-        double atA = LogAt(a),
-            atB = LogAt(b);
-        while (high - low > 1e-7)
-        {
-            if (atA >= atB)
-            {
-                (high, b, atB) = (b, a, atA);
-                a = high - golden * (high - low);
-                atA = LogAt(a);
-            }
-            else
-            {
-                (low, a, atA) = (a, b, atB);
-                b = low + golden * (high - low);
-                atB = LogAt(b);
-            }
-        }
-        return Math.Exp(0.5 * (low + high));
+        return MostLikely(k => rows.Select((row, i) => LogSeen(row, settled[i], k)).Sum(), 1e-3, CountLikelihood.LargestK);
     }
+
+    /// <summary>The sum of the probabilities of all counts below the limit.</summary>
+    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+        LowerTail.OfCounts(
+            row.Value,
+            count => CountLikelihood.Log(ErrorLaw.NegativeBinomial, count, mean, spread),
+            count => CountLikelihood.Slope(ErrorLaw.NegativeBinomial, count, mean, spread)
+        );
 
     public override string? Refusal(DataRow row) => PoissonLaw.CountRefusal(row);
 }

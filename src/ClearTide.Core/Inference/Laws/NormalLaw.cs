@@ -8,27 +8,27 @@ internal sealed class NormalLaw : SpreadLaw
 {
     public override bool HasSpread(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null);
 
-    public override double Log(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, double spread)
     {
         var deviation = row.Error ?? spread;
         var residual = (row.Value - mean) / deviation;
         return -0.5 * residual * residual - Math.Log(deviation) - HalfLogTwoPi;
     }
 
-    public override double Slope(DataRow row, double mean, double spread)
+    protected override double SlopeSeen(DataRow row, double mean, double spread)
     {
         var deviation = row.Error ?? spread;
         return (row.Value - mean) / (deviation * deviation);
     }
 
-    public override double Information(DataRow row, double mean, double spread)
+    protected override double InformationSeen(DataRow row, double mean, double spread)
     {
         var deviation = row.Error ?? spread;
         return 1 / (deviation * deviation);
     }
 
     /// <summary>The root of the mean square of the residuals.</summary>
-    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         var (sum, count, largest) = (0.0, 0, 0.0);
         for (var i = 0; i < rows.Count; i++)
@@ -40,6 +40,13 @@ internal sealed class NormalLaw : SpreadLaw
             count++;
         }
         return count == 0 ? 1 : Floored(Math.Sqrt(sum / count), largest);
+    }
+
+    /// <summary>The lower tail at the limit (censored regression: Tobin, Econometrica 26, 1958, pp. 24–36).</summary>
+    protected override LowerTail Below(DataRow row, double mean, double spread)
+    {
+        var deviation = row.Error ?? spread;
+        return LowerTail.OfNormal((row.Value - mean) / deviation, -1 / deviation);
     }
 
     public override string? Refusal(DataRow row) =>

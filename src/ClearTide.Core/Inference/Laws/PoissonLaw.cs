@@ -8,20 +8,30 @@ internal sealed class PoissonLaw : SpreadLaw
 {
     public override bool HasSpread(IReadOnlyList<DataRow> rows) => false;
 
-    public override double Log(DataRow row, double mean, double spread) => CountLikelihood.Log(ErrorLaw.Poisson, row.Value, mean, spread);
+    protected override double LogSeen(DataRow row, double mean, double spread) =>
+        CountLikelihood.Log(ErrorLaw.Poisson, row.Value, mean, spread);
 
-    public override double Slope(DataRow row, double mean, double spread) =>
+    protected override double SlopeSeen(DataRow row, double mean, double spread) =>
         CountLikelihood.Slope(ErrorLaw.Poisson, row.Value, mean, spread);
 
-    public override double Information(DataRow row, double mean, double spread) => 1 / mean;
+    protected override double InformationSeen(DataRow row, double mean, double spread) => 1 / mean;
 
-    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means) => 1;
+    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means) => 1;
+
+    /// <summary>The sum of the probabilities of all counts below the limit.</summary>
+    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+        LowerTail.OfCounts(
+            row.Value,
+            count => CountLikelihood.Log(ErrorLaw.Poisson, count, mean, spread),
+            count => CountLikelihood.Slope(ErrorLaw.Poisson, count, mean, spread)
+        );
 
     public override string? Refusal(DataRow row) => CountRefusal(row);
 
     /// <summary>Why a row is no count.</summary>
     internal static string? CountRefusal(DataRow row) =>
-        row.Value >= 0
-            ? null
-            : $"A count is zero or more; the row ending at {row.End:0.###} holds {row.Value:0.###}. Choose another law under Data.";
+        row is { Below: true, Value: <= 0 }
+            ? $"No count is below {row.Value:0.###}, as the row ending at {row.End:0.###} says. Leave it out."
+        : row.Value >= 0 ? null
+        : $"A count is zero or more; the row ending at {row.End:0.###} holds {row.Value:0.###}. Choose another law under Data.";
 }

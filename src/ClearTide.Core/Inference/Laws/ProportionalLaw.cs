@@ -9,28 +9,31 @@ internal sealed class ProportionalLaw : SpreadLaw
 {
     public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
 
-    public override double Log(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, double spread)
     {
         var residual = (row.Value - mean) / (spread * mean);
         return -0.5 * residual * residual - Math.Log(spread * mean) - NormalLaw.HalfLogTwoPi;
     }
 
-    public override double Slope(DataRow row, double mean, double spread)
+    protected override double SlopeSeen(DataRow row, double mean, double spread)
     {
         var residual = (row.Value - mean) / (spread * mean);
         return residual * residual / mean + residual / (spread * mean) - 1 / mean;
     }
 
-    public override double Information(DataRow row, double mean, double spread) =>
+    protected override double InformationSeen(DataRow row, double mean, double spread) =>
         (1 + 2 * spread * spread) / (spread * spread * mean * mean);
 
-    public override double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         var sum = 0.0;
         for (var i = 0; i < rows.Count; i++)
             sum += Math.Pow((rows[i].Value - means[i]) / means[i], 2);
         return NormalLaw.Floored(Math.Sqrt(sum / rows.Count), 1);
     }
+
+    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+        LowerTail.OfNormal((row.Value - mean) / (spread * mean), -row.Value / (spread * mean * mean));
 
     public override string? Refusal(DataRow row) => null;
 }

@@ -26,17 +26,80 @@ internal abstract class SpreadLaw
     /// <summary>Whether it has a spread that these rows leave to be estimated.</summary>
     public abstract bool HasSpread(IReadOnlyList<DataRow> rows);
 
-    /// <summary>The natural logarithm of the density, or of the probability of a count, constants included.</summary>
-    public abstract double Log(DataRow row, double mean, double spread);
+    /// <summary>The natural logarithm of the density, or of the probability of a count, constants included; for a row below its limit that
+    /// of the probability of anything below it.</summary>
+    public double Log(DataRow row, double mean, double spread) => row.Below ? Below(row, mean, spread).Log : LogSeen(row, mean, spread);
 
     /// <summary>The derivative of the log-likelihood by the mean (the score).</summary>
-    public abstract double Slope(DataRow row, double mean, double spread);
+    public double Slope(DataRow row, double mean, double spread) =>
+        row.Below ? Below(row, mean, spread).Slope : SlopeSeen(row, mean, spread);
 
-    /// <summary>The expected information of a row about its mean.</summary>
-    public abstract double Information(DataRow row, double mean, double spread);
+    /// <summary>The information of a row about its mean: the expected one of a value, and of a row below its limit what it tells.</summary>
+    public double Information(DataRow row, double mean, double spread) =>
+        row.Below ? Below(row, mean, spread).Information : InformationSeen(row, mean, spread);
 
     /// <summary>The most likely spread for these means; 1 where there is none.</summary>
-    public abstract double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means);
+    public double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    {
+        if (!rows.Any(row => row.Below))
+            return BestSpreadSeen(rows, means);
+        // Rows below a limit leave no closed form: it is looked for around what the other rows say alone.
+        var (seen, at) = (new List<DataRow>(), new List<double>());
+        for (var i = 0; i < rows.Count; i++)
+        {
+            if (rows[i].Below)
+                continue;
+            seen.Add(rows[i]);
+            at.Add(means[i]);
+        }
+        var first = seen.Count > 0 && HasSpread(seen) ? BestSpreadSeen(seen, at.ToArray()) : 1;
+        var all = means.ToArray();
+        return MostLikely(spread => rows.Select((row, i) => Log(row, all[i], spread)).Sum(), first / 100, 100 * first);
+    }
+
+    /// <summary><see cref="Log"/> of a value that was seen.</summary>
+    protected abstract double LogSeen(DataRow row, double mean, double spread);
+
+    /// <summary><see cref="Slope"/> of a value that was seen.</summary>
+    protected abstract double SlopeSeen(DataRow row, double mean, double spread);
+
+    /// <summary><see cref="Information"/> of a value that was seen.</summary>
+    protected abstract double InformationSeen(DataRow row, double mean, double spread);
+
+    /// <summary>What a row tells of which is known alone that it is below its value, the limit.</summary>
+    protected abstract LowerTail Below(DataRow row, double mean, double spread);
+
+    /// <summary><see cref="BestSpread"/> where all values were seen.</summary>
+    protected abstract double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means);
+
+    /// <summary>The spread of the highest log-likelihood between two, by golden section on its logarithm (Nocedal and Wright, Numerical
+    /// Optimization, 2nd ed., chapter 3), to seven digits.</summary>
+    protected static double MostLikely(Func<double, double> log, double least, double most)
+    {
+        double low = Math.Log(least),
+            high = Math.Log(most);
+        var golden = (Math.Sqrt(5) - 1) / 2;
+        double a = high - golden * (high - low),
+            b = low + golden * (high - low);
+        double atA = log(Math.Exp(a)),
+            atB = log(Math.Exp(b));
+        while (high - low > 1e-7)
+        {
+            if (atA >= atB)
+            {
+                (high, b, atB) = (b, a, atA);
+                a = high - golden * (high - low);
+                atA = log(Math.Exp(a));
+            }
+            else
+            {
+                (low, a, atA) = (a, b, atB);
+                b = low + golden * (high - low);
+                atB = log(Math.Exp(b));
+            }
+        }
+        return Math.Exp(0.5 * (low + high));
+    }
 
     /// <summary>Why the law cannot hold for a row, in a sentence; null where it can.</summary>
     public abstract string? Refusal(DataRow row);

@@ -55,6 +55,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         List<TableColumn> columns = [new("value", [.. data.Rows.Select(row => row.Value)])];
         if (data.Rows.Any(row => row.Error is not null))
             columns.Add(new("error", [.. data.Rows.Select(row => row.Error ?? double.NaN)]));
+        if (data.Rows.Any(row => row.Below))
+            columns.Add(new("below the value", [.. data.Rows.Select(row => row.Below ? 1.0 : 0)]));
         if (tie.Seen == ObservedAs.Flowed)
             columns.Insert(0, new($"from ({unit})", [.. data.Rows.Select(row => row.Start)]));
         columns.Add(new("in fits", [.. data.Rows.Select(row => row.LeftOut ? 0.0 : 1)]));

@@ -76,6 +76,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                         end = row.End,
                         value = row.Value,
                         error = row.Error,
+                        below = row.Below,
                         @out = row.LeftOut,
                     }),
                     expected = one.Second,

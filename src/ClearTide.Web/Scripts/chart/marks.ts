@@ -52,6 +52,8 @@ export interface Point {
   time: number;
   value: number;
   error?: number | undefined;
+  /** Whether all that is known is that it is below the value: an arrow points down from there. */
+  below?: boolean | undefined;
   /** Whether fits leave it out: it is dotted then. */
   out?: boolean | undefined;
 }
@@ -79,14 +81,22 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
         }),
       );
     }
-    frame.root.append(
-      svg('circle', {
-        cx: x,
-        cy: y,
-        r: 3.4,
-        class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
-      }),
-    );
+    if (point.below)
+      frame.root.append(
+        svg('path', {
+          d: `M${x - 4} ${y}h8M${x} ${y}v11m-3 -4l3 4l3 -4`,
+          class: `fill-none stroke-[1.3] ${hue}${point.out ? ' opacity-60' : ''}`,
+        }),
+      );
+    else
+      frame.root.append(
+        svg('circle', {
+          cx: x,
+          cy: y,
+          r: 3.4,
+          class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
+        }),
+      );
     if (!onPick) return;
     // A point is small: what is clicked is a disc round it.
     const disc = svg('circle', { cx: x, cy: y, r: 9, class: 'fill-transparent cursor-pointer', 'data-point': place });

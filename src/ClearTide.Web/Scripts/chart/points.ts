@@ -8,6 +8,8 @@ export interface DataPoint {
   value: number;
   /** Its standard deviation or error. */
   error?: number;
+  /** Whether all that is known is that it is below the value. */
+  below?: boolean;
   /** Whether fits leave it out. */
   out?: boolean;
 }
@@ -21,5 +23,5 @@ export function seenAt(points: DataPoint[], time: number): string {
     undefined,
   );
   const point = counted ?? (nearest && nearest.start === nearest.end && Math.abs(nearest.end - time) <= near ? nearest : undefined);
-  return point ? `${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''}` : '—';
+  return point ? `${point.below ? '< ' : ''}${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''}` : '—';
 }

@@ -1,5 +1,6 @@
 // Series of data, and what the model expects of each.
 import { amount } from '../chart/numbers';
+import type { Point } from '../chart/marks';
 import type { Observed, Run } from '../build/run';
 import type { Explored, Settings } from './data';
 import { parts } from './parts';
@@ -20,8 +21,8 @@ export const dataBelow = ({ run }: Explored, settings: Settings): Observed[] =>
 export const dataOn = ({ run }: Explored, settings: Settings): Observed[] =>
   settings.withData ? run.observed.filter(one => one.curve !== null && settings.chosen.includes(one.curve)) : [];
 
-export const pointsOf = (observed: Observed): { time: number; value: number; error: number | undefined; out: boolean | undefined }[] =>
-  observed.points.map(({ end, value, error, out }) => ({ time: end, value, error, out }));
+export const pointsOf = (observed: Observed): Point[] =>
+  observed.points.map(({ end, value, error, below, out }) => ({ time: end, value, error, below, out }));
 
 export function observedPlot(run: Run, observed: Observed): Plot {
   return {

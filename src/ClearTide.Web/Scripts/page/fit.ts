@@ -32,7 +32,7 @@ const leave = (series: string) => (row: number) =>
     values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(row) },
   });
 
-/** How far each row is from what is expected of it, about a line at zero. */
+/** How far each row is from what is expected of it, about a line at zero; a row below a limit where less is expected is at zero. */
 function drawResiduals(
   { id, label, rows, expected }: FitSeries,
   unit: string,
@@ -40,7 +40,7 @@ function drawResiduals(
   width: number,
   height: number,
 ): SVGSVGElement {
-  const apart = rows.map((row, k) => (expected?.[k] == null ? null : row.value - expected[k])),
+  const apart = rows.map((row, k) => (expected?.[k] == null ? null : row.below && expected[k] < row.value ? 0 : row.value - expected[k])),
     most = Math.max(1e-12, ...apart.map((value, k) => Math.abs(value ?? 0) + (rows[k]!.error ?? 0)));
   const at = frame({
     width,
