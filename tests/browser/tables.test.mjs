@@ -135,3 +135,53 @@ test('a long table is brought by keys alone, each subject a series', async () =>
   assert.match(await page.locator('#fit-status').innerText(), /Asta: standard deviation .*, Bram: standard deviation/);
   assert.equal(await page.locator('#fit-chart svg').count(), 2);
 });
+
+test('axes show dates from then on, and numbers again by a button', async () => {
+  const page = await fresh('Reeds', ...sir);
+  assert.equal(await page.locator('#dates').count(), 0);
+  await bring(page, weekly);
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('Take New cases off the model').waitFor();
+  await page.goto(page.url().replace(/data.*$/, 'build'));
+  await page.locator('#curves svg').waitFor();
+  const axis = async () => (await page.locator('#curves .grid text[text-anchor=middle]').allTextContents()).join(' ');
+  // Time zero is 27 January 2026; the span is 150 days.
+  assert.match(await axis(), /^Feb 2026 Mar Apr May Jun$/);
+  await page.locator('#curves').hover({ position: { x: 300, y: 60 } });
+  assert.match(await page.locator('#curves .hover text').first().textContent(), /^\d+ \w{3} 2026, day \d/);
+  const dates = page.getByRole('button', { name: 'dates', exact: true });
+  await dates.focus();
+  await page.keyboard.press('Enter');
+  assert.equal(await dates.getAttribute('aria-pressed'), 'false');
+  assert.match(await axis(), /^0 .* \d+ days$/);
+  // Said once for all steps.
+  await page.goto(page.url().replace('build', 'explore'));
+  await page.locator('.panel .grid text', { hasText: 'days' }).first().waitFor();
+  await dates.click();
+  await page.locator('.panel .grid text', { hasText: '2026' }).first().waitFor();
+  await page.goto(page.url().replace('explore', 'fit'));
+  await page.locator('#fit-chart text', { hasText: '2026' }).first().waitFor();
+  await assertAccessible(page, 'fit with dates');
+});
+
+test('values below a limit are said so, drawn as arrows, and fitted', async () => {
+  const page = await fresh('One volunteer', 'central(0) = 80; central -> at k; k = 0.3 per day; V = 20; conc = central / V');
+  await bring(page, 'days;mg/l\n0,5;3,4\n1;2,7\n2;1,9\n4;1,1\n8;0,31\n12;<0,2\n16;<0,2\n24;<0,2');
+  await page.locator('select[name="series[0].seen"]').selectOption('Standing');
+  await page.locator('#mapping [name="series[0].formula"]').fill('conc');
+  await page.locator('#mapping [name="series[0].law"]').selectOption('LogNormal');
+  await page.getByRole('button', { name: 'Preview again' }).click();
+  await page.getByText('3 are below a limit, and count as such in fits.').waitFor();
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('Take mg/l off the model').waitFor();
+  assert.deepEqual((await rows(page)).slice(4, 6), ['8 0.31', '12 <0.2']);
+  await page.goto(page.url().replace(/data.*$/, 'build'));
+  await page.locator('#observed svg').waitFor();
+  assert.equal(await page.locator('#observed .point').count(), 5);
+  assert.equal(await page.locator('#observed svg > path.fill-none:not(.stroke-edge)').count(), 3);
+  await page.goto(page.url().replace('build', 'fit'));
+  for (const value of ['k', 'V']) await page.locator(`[name=tick][value=${value}]`).check();
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.getByText('The data tell k to within').waitFor();
+  assert.ok(await page.getByText('Counts spread as').isHidden());
+});

@@ -2,6 +2,7 @@ import './page/requests';
 import './page/menus';
 import './page/offline';
 import './page/steps';
+import { startDates } from './chart/calendar';
 import { keepFocus } from './page/focus';
 import { undoByKey } from './page/undo';
 import { startFitChart } from './page/fit';
@@ -20,6 +21,7 @@ const starters: Record<string, (root: HTMLElement) => void> = {
   data: checkUploadSize,
 };
 
+startDates();
 const root = document.querySelector<HTMLElement>('main[data-page]');
 if (root) starters[root.dataset.page ?? '']?.(root);
 keepFocus();

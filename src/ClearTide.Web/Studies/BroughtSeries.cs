@@ -116,7 +116,10 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             .All(cell =>
                 (table.Numbers.Read(cell) ?? table.Numbers.ReadLimit(cell)) is not { } value || value == Math.Floor(value) && value >= 0
             );
-        var label = char.ToUpperInvariant(series.Heading[0]) + series.Heading[1..];
+        // A heading that is a unit stays as it is.
+        var label = document.UnitTable().ReadAlone(series.Heading).Unit is null
+            ? char.ToUpperInvariant(series.Heading[0]) + series.Heading[1..]
+            : series.Heading;
         if (label.Length > TieSeries.LongestLabel)
             label = label[..TieSeries.LongestLabel];
         var standing = named is not null || flow is null || !whole;

@@ -83,7 +83,14 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                     times = one.Third?.Times,
                     curve = one.Third?.Expected,
                 });
-            return JsonSerializer.Serialize(new { unit = Document.TimeUnit.Singular, series });
+            return JsonSerializer.Serialize(
+                new
+                {
+                    unit = Document.TimeUnit.Singular,
+                    start = Document.Start,
+                    series,
+                }
+            );
         }
     }
 

@@ -1,5 +1,6 @@
 // The curves of a run with the run before it faint behind, and the observed quantity in a panel of its own below.
 import { drawWords } from '../chart/words';
+import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
@@ -32,6 +33,7 @@ export class Curves {
     private cursor: TimeCursor,
   ) {
     cursor.onMove(() => this.drawCursor());
+    document.addEventListener('dates-changed', () => this.draw());
     const watch = new ResizeObserver(entries => {
       for (const entry of entries) this.sizes.set(entry.target, entry.contentRect);
       this.draw();
@@ -105,6 +107,7 @@ export class Curves {
       yMax: top,
       yMin: low,
       xUnit: `${run.unit}s`,
+      time: true,
       yTitle: this.unit,
       titleRight: true,
       label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
@@ -147,7 +150,7 @@ export class Curves {
     );
     attachHover(
       at,
-      time => `${run.unit} ${amount(time)}`,
+      time => timeName(time, run.unit),
       time =>
         shown
           .map(curve => ({ curve, value: valueAt(run.times, curve.values, time) }))
@@ -192,6 +195,7 @@ export class Curves {
       yMax: observed.interval > 0 ? Math.max(1, top) : top,
       yMin: Math.min(0, ...points.map(point => point.value)),
       xUnit: `${run.unit}s`,
+      time: true,
       yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
       label: `${observed.label}: ${points.length} observed values and what the model expects`,
     });
@@ -204,7 +208,7 @@ export class Curves {
     if (observed.problem) drawWords(at, observed.problem);
     attachHover(
       at,
-      time => `${run.unit} ${amount(time)}`,
+      time => timeName(time, run.unit),
       time => [
         { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
         { name: 'observed', value: seenAt(observed.points, time), className: '' },
@@ -305,13 +309,14 @@ export class Curves {
         svg('line', { x1: x, x2: x, y1: at.top - 4, y2: at.bottom }),
       );
       if (at === this.frames[0]) {
-        const text = `${run.unit} ${amount(this.cursor.time)}`;
-        const width = 14 + 6.6 * text.length;
+        const text = timeName(this.cursor.time, run.unit);
+        const width = 14 + 6.6 * text.length,
+          middle = Math.min(Math.max(x, width / 2), Number(at.root.getAttribute('width')) - width / 2);
         const flag = svg(
           'g',
           { class: 'cursor-flag cursor-ew-resize pointer-events-auto [&_rect]:fill-ink [&_text]:fill-paper' },
-          svg('rect', { x: x - width / 2, y: 0, width, height: 16, rx: 3 }),
-          svg('text', { x, y: 12, 'text-anchor': 'middle' }, text),
+          svg('rect', { x: middle - width / 2, y: 0, width, height: 16, rx: 3 }),
+          svg('text', { x: middle, y: 12, 'text-anchor': 'middle' }, text),
         );
         flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
         group.append(flag);

@@ -1,5 +1,6 @@
 // The frame of a chart: scales, grid and axis numbers. Everything else is drawn into it.
 import { scaleLinear, scaleLog, type ScaleLinear, type ScaleLogarithmic } from 'd3-scale';
+import { calendar, dateTicks } from './calendar';
 import { svg } from './svg';
 import { tick } from './numbers';
 
@@ -25,6 +26,8 @@ export interface FrameOptions {
   yMax: number;
   yMin?: number;
   xUnit: string;
+  /** Whether the level axis is time, and may show dates. */
+  time?: boolean;
   yTitle: string;
   label: string;
   rightMargin?: number;
@@ -35,6 +38,14 @@ export interface FrameOptions {
 }
 
 let clips = 0;
+
+/** Where the level axis has words, and which: dates where the study has them, else numbers, the last one with their unit. */
+function levelTicks(options: FrameOptions, x: ScaleLinear<number, number>, count: number): { time: number; name: string }[] {
+  const dates = options.time ? calendar() : null;
+  if (dates) return dateTicks(dates, options.xDomain[0], options.xDomain[1], count);
+  const ticks = x.ticks(count);
+  return ticks.map((value, k) => ({ time: value, name: k === ticks.length - 1 ? `${tick(value)} ${options.xUnit}` : tick(value) }));
+}
 
 export function frame(options: FrameOptions): Frame {
   const left = 58,
@@ -67,16 +78,8 @@ export function frame(options: FrameOptions): Frame {
     );
   }
   for (const value of y2?.ticks(most) ?? []) grid.append(svg('text', { x: right + 6, y: y2!(value) + 4, class: 'fill-mute' }, tick(value)));
-  const xTicks = x.ticks(Math.max(2, Math.round((right - left) / 110)));
-  xTicks.forEach((value, k) =>
-    grid.append(
-      svg(
-        'text',
-        { x: x(value), y: bottom + 17, 'text-anchor': 'middle' },
-        k === xTicks.length - 1 ? `${tick(value)} ${options.xUnit}` : tick(value),
-      ),
-    ),
-  );
+  for (const { time, name } of levelTicks(options, x, Math.max(2, Math.round((right - left) / 110))))
+    grid.append(svg('text', { x: x(time), y: bottom + 17, 'text-anchor': 'middle' }, name));
   const clip = `clip-${++clips}`;
   const plot = svg('g', { 'clip-path': `url(#${clip})` });
   root.append(

@@ -81,10 +81,11 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
         }),
       );
     }
+    const down = Math.max(5, Math.min(11, frame.bottom - y));
     if (point.below)
       frame.root.append(
         svg('path', {
-          d: `M${x - 4} ${y}h8M${x} ${y}v11m-3 -4l3 4l3 -4`,
+          d: `M${x - 4} ${y}h8M${x} ${y}v${down}m-3 -4l3 4l3 -4`,
           class: `fill-none stroke-[1.3] ${hue}${point.out ? ' opacity-60' : ''}`,
         }),
       );

@@ -36,6 +36,7 @@ export function drawBudget(
       series,
       xName: run.unit,
       xUnit: `${run.unit}s`,
+      time: true,
       yTitle: `into and out of ${data.symbol} ${each(run.per)}`,
       label: `Inflows and outflows of ${data.symbol}`,
       shape: 'Stacked',

@@ -124,6 +124,7 @@ export function drawCurves(
     series: curveSeries(explored, panel, settings, kept, compared),
     xName: run.unit,
     xUnit: `${run.unit}s`,
+    time: true,
     label: 'Curves over time',
     log: settings.log && compared === '',
     yTitle:

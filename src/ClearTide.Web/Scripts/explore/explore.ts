@@ -351,6 +351,10 @@ export function startExplore(root: HTMLElement): void {
       }),
   );
   let settling = false;
+  document.addEventListener('dates-changed', () => {
+    for (const panel of panels()) state(panel.dataset.panel!).drawn = '';
+    drawAll();
+  });
   document.addEventListener('htmx:afterSettle', () => {
     if (settling) return;
     settling = true;

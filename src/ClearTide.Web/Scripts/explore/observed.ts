@@ -30,6 +30,7 @@ export function observedPlot(run: Run, observed: Observed): Plot {
     points: pointsOf(observed),
     xName: run.unit,
     xUnit: `${run.unit}s`,
+    time: true,
     yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
     label: `${observed.label}: observed and expected`,
   };

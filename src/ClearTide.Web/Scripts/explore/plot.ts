@@ -1,6 +1,7 @@
 // A chart of curves over something: zoom by dragging, names that hide, a second axis, equal ratios, stacks.
 import { drawWords } from '../chart/words';
 import { area } from 'd3-shape';
+import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
@@ -26,6 +27,8 @@ export interface Plot {
   series: Series[];
   xName: string;
   xUnit: string;
+  /** Whether the level axis is time, and may show dates. */
+  time?: boolean;
   yTitle: string;
   secondTitle?: string;
   label: string;
@@ -161,6 +164,7 @@ export function drawPlot(
     yMax: max,
     yMin: log && !(min > 0) ? max / 1e6 : min,
     xUnit: plot.xUnit,
+    ...(plot.time ? { time: true } : {}),
     yTitle: plot.shape === 'Shares' ? 'percent of their total' : plot.yTitle,
     label: plot.label,
     log,
@@ -204,7 +208,7 @@ export function drawPlot(
   );
   attachHover(
     at,
-    time => `${plot.xName} ${amount(time)}`,
+    time => (plot.time ? timeName(time, plot.xName) : `${plot.xName} ${amount(time)}`),
     time =>
       [...main, ...second].map(one => ({ name: one.name, value: amount(valueAt(one.times, one.values, time)), className: one.className })),
     plot.seen,

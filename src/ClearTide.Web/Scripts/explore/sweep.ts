@@ -63,6 +63,7 @@ export function drawSweep(
         series: series.map((one, k) => (named.has(k) ? one : { ...one, behind: true })),
         xName: unit,
         xUnit: `${unit}s`,
+        time: true,
         yTitle: settings.x,
         label: `${settings.x} for ${count} values of ${settings.value}`,
       },
@@ -115,6 +116,7 @@ function bandsPlot(sweep: Sweep, settings: Settings, unit: string): Plot {
     bands,
     xName: unit,
     xUnit: `${unit}s`,
+    time: true,
     yTitle: settings.x,
     label: `${settings.x} for ${sweep.first.length} values of ${settings.value}, as bands`,
   };

@@ -1,5 +1,6 @@
 // The picture of a fit: each series of data and what the fitted model expects of it, or how far they are apart.
 import htmx from './htmx';
+import { timeName } from '../chart/calendar';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawLine, drawPoints, valueAt } from '../chart/marks';
@@ -20,6 +21,8 @@ interface FitSeries {
 
 interface FitPicture {
   unit: string;
+  /** Where the model starts. */
+  start: number;
   series: FitSeries[];
 }
 
@@ -49,6 +52,7 @@ function drawResiduals(
     yMax: most,
     yMin: -most,
     xUnit: `${unit}s`,
+    time: true,
     yTitle: `${label}: observed less expected`,
     label: `${label}: residuals`,
     rightMargin: 40,
@@ -63,7 +67,7 @@ function drawResiduals(
   );
   attachHover(
     at,
-    time => `${unit} ${amount(time)}`,
+    time => timeName(time, unit),
     time => {
       const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
       return apart[k] == null ? [] : [{ name: 'observed less expected', value: amount(apart[k]), className: '' }];
@@ -88,6 +92,7 @@ function drawSeries(
     yMax: Math.max(...values),
     yMin: Math.min(0, ...rows.map(row => row.value)),
     xUnit: `${unit}s`,
+    time: true,
     yTitle: label,
     label: `${label}: observed and expected`,
     rightMargin: 40,
@@ -107,7 +112,7 @@ function drawSeries(
   );
   attachHover(
     at,
-    time => `${unit} ${amount(time)}`,
+    time => timeName(time, unit),
     time => {
       const seen = seenAt(rows, time);
       return seen === '—'
@@ -138,16 +143,18 @@ function draw(): void {
   const place = document.getElementById('fit-chart');
   const source = document.getElementById('fit-data');
   if (!place || !source) return;
-  const { series, unit } = JSON.parse(source.textContent ?? '{}') as FitPicture;
+  const { series, unit, start } = JSON.parse(source.textContent ?? '{}') as FitPicture;
   const drawn = series.filter(one => one.rows.length > 0);
   if (drawn.length === 0) return;
   const box = place.getBoundingClientRect(),
     height = Math.max(160, 330 / drawn.length);
   // One stretch of time for all, so that what happens at once stands above one another.
   const rows = drawn.flatMap(one => one.rows),
-    from = Math.min(...rows.map(row => row.start)),
+    first = Math.min(...rows.map(row => row.start)),
     until = Math.max(...rows.map(row => row.end));
-  const span: [number, number] = [from, until + 0.02 * (until - from)];
+  // From where the model starts, unless the rows are far from there.
+  const from = first > start && first - start < 0.3 * (until - start) ? start : first,
+    span: [number, number] = [from, until + 0.02 * (until - from)];
   const apart = residuals()?.checked === true,
     width = Math.max(320, box.width);
   place.replaceChildren(
@@ -161,4 +168,5 @@ export function startFitChart(): void {
   draw();
   residuals()?.addEventListener('change', draw);
   document.addEventListener('htmx:afterSettle', draw);
+  document.addEventListener('dates-changed', draw);
 }

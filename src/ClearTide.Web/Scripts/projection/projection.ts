@@ -1,4 +1,5 @@
 // The fan of futures: data, where they end, and the bands of baseline and scenarios, with the measures on a calendar below.
+import { timeName } from '../chart/calendar';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawBand, drawEndNames, drawLine, drawNow, drawPoints } from '../chart/marks';
@@ -54,6 +55,7 @@ function draw(): void {
     xDomain: [data.start, last],
     yMax: top,
     xUnit: `${data.unit}s`,
+    time: true,
     yTitle: data.isAmount
       ? data.label
       : `${data.label} in ${data.interval === 1 ? `a ${data.unit}` : `${amount(data.interval)} ${data.unit}s`}`,
@@ -94,7 +96,7 @@ function draw(): void {
   );
   attachHover(
     at,
-    time => `${data.unit} ${amount(time)}`,
+    time => timeName(time, data.unit),
     time => {
       const row = data.rows.find(candidate => time > candidate.start && time <= candidate.end);
       if (row) return [{ name: 'observed', value: amount(row.value), className: '' }];
@@ -122,4 +124,5 @@ function draw(): void {
 export function startProjection(): void {
   draw();
   document.addEventListener('htmx:afterSettle', draw);
+  document.addEventListener('dates-changed', draw);
 }

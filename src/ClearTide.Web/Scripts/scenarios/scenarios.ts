@@ -1,5 +1,6 @@
 // The same curve under the baseline and under each scenario, above a calendar of their measures.
 import htmx from '../page/htmx';
+import { timeName } from '../chart/calendar';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawEndNames, drawLine, drawNow, valueAt } from '../chart/marks';
@@ -43,6 +44,7 @@ function draw(data: Comparison, focused: string | null, held = false): void {
     yMax: Math.max(0, ...values),
     yMin: Math.min(0, ...values),
     xUnit: `${data.unit}s`,
+    time: true,
     yTitle: data.isFlow ? `${data.label}, per ${data.unit}` : data.label,
     label: `${data.label} under the baseline and ${data.curves.length - 1} scenarios`,
     rightMargin: 130,
@@ -60,7 +62,7 @@ function draw(data: Comparison, focused: string | null, held = false): void {
   );
   attachHover(
     at,
-    time => `${data.unit} ${amount(time)}`,
+    time => timeName(time, data.unit),
     time =>
       data.curves.map((curve, k) => ({ name: curve.name, value: amount(valueAt(data.times, curve.values, time)), className: `hue-s${k}` })),
   );
@@ -145,6 +147,7 @@ export function startScenarios(root: HTMLElement): void {
     if ('submits' in field.dataset) field.form?.requestSubmit();
   });
   document.addEventListener('htmx:afterSettle', show);
+  document.addEventListener('dates-changed', show);
   let wide = root.clientWidth;
   new ResizeObserver(() => {
     if (root.clientWidth !== wide) show();
