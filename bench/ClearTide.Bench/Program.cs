@@ -17,6 +17,12 @@ if (args is ["pairs", ..])
     return;
 }
 
+if (args is ["tables", ..])
+{
+    ClearTide.Bench.Tables.Run();
+    return;
+}
+
 // Prints the numbers of every shipped study, to be held against those of another build of the same machine.
 if (args is ["reference", ..])
 {

@@ -17,7 +17,21 @@ public static class CountMapper
     /// <summary>Intervals overlap where they do so by more than rounding.</summary>
     private const double Overlap = 1e-9;
 
-    private readonly record struct Cell(int Row, double Start, double End, double Value, double? Error, bool Below, string Content);
+    private readonly record struct Cell(
+        int Row,
+        double Start,
+        double End,
+        double Value,
+        double? Error,
+        bool Below,
+        ImmutableArray<string> Cells
+    )
+    {
+        /// <summary>What the row holds, as it is listed where it cannot be used.</summary>
+        public string Content => Listed(Cells);
+    }
+
+    private static string Listed(ImmutableArray<string> cells) => Short(string.Join(" · ", cells.Where(cell => cell.Length > 0)), 60);
 
     /// <exception cref="TableException">The mapping does not fit the table, or no row can be used.</exception>
     public static MappedCounts Map(CountTable table, CountMapping mapping, TableCalendar calendar)
@@ -108,8 +122,7 @@ public static class CountMapper
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
-            var content = Short(string.Join(" · ", cells.Where(cell => cell.Length > 0)), 60);
-            void Refuse(string reason) => bad.Add(new(row, reason, content));
+            void Refuse(string reason) => bad.Add(new(row, reason, Listed(cells)));
             if (mapping.Only is var (which, name) && (which >= cells.Length || cells[which] != name))
                 continue;
             if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn))
@@ -147,7 +160,7 @@ public static class CountMapper
             else if (Error(mapping, numbers, cells) is not { } error)
                 Refuse($"the error “{Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
             else
-                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, content));
+                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells));
         }
         return found;
     }

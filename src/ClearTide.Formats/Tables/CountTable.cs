@@ -13,7 +13,7 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
     public const int LongestText = 5_000_000;
 
     /// <summary>Rows of a table at most.</summary>
-    public const int MostRows = 20_000;
+    public const int MostRows = 100_000;
 
     /// <summary>Columns of a table at most.</summary>
     public const int MostColumns = 200;

@@ -38,6 +38,8 @@ public sealed record NumberForm(char Decimal, char? Thousands)
     /// does so twice, stands between thousands; else the plainest.</summary>
     public static NumberForm Guess(IReadOnlyCollection<string> cells)
     {
+        // What holds none of the marks is read alike in all forms.
+        cells = [.. cells.Where(cell => cell.AsSpan().IndexOfAny(".,'") >= 0)];
         var read = Known.Select(form => (Form: form, Count: cells.Count(form.IsValue))).ToList();
         var most = read.Max(one => one.Count);
         var best = read.Where(one => one.Count == most).Select(one => one.Form).ToList();
@@ -59,6 +61,8 @@ public sealed record NumberForm(char Decimal, char? Thousands)
     /// <summary>A cell as a number, or null. A percent sign divides by a hundred.</summary>
     public double? Read(string cell)
     {
+        if (ReadPlain(cell) is { } quick)
+            return quick;
         var text = cell.Trim();
         var percent = text.EndsWith('%');
         if (percent)
@@ -91,6 +95,27 @@ public sealed record NumberForm(char Decimal, char? Thousands)
                 ? number / 100
                 : number
             : null;
+    }
+
+    /// <summary>What consists of digits, signs and the decimal mark alone, as most cells of a long table do; null for all else.</summary>
+    private double? ReadPlain(string cell)
+    {
+        const int longest = 32;
+        if (cell.Length is 0 or > longest)
+            return null;
+        Span<char> plain = stackalloc char[cell.Length];
+        for (var k = 0; k < cell.Length; k++)
+        {
+            var c = cell[k];
+            if (c == Decimal)
+                plain[k] = '.';
+            else if (char.IsAsciiDigit(c) || (k == 0 && c is '-' or '+'))
+                plain[k] = c;
+            else
+                return null;
+        }
+        const NumberStyles Styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint;
+        return double.TryParse(plain, Styles, CultureInfo.InvariantCulture, out var number) ? number : null;
     }
 
     /// <summary>Whether each mark between thousands has three digits behind it, and at least one digit before.</summary>

@@ -190,8 +190,9 @@ public static class RunData
         List(json, "times", curve.Times);
         List(json, "expected", curve.Expected);
         json.WriteStartArray("points");
-        foreach (var row in data.Rows)
+        foreach (var place in ShownRows.Of(data.Rows))
         {
+            var row = data.Rows[place];
             json.WriteStartObject();
             json.WriteNumber("start", row.Start);
             json.WriteNumber("end", row.End);

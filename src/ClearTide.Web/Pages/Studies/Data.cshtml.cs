@@ -18,11 +18,15 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Brings a table to the model: as a file or pasted, previewed, mapped column by column, each series tied to what it has
 /// seen.</summary>
 [RequestSizeLimit(UploadLimits.RequestBytes)]
-public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library) : StudyPage(studies, library)
+public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library, ReadTables tables)
+    : StudyPage(studies, library)
 {
     public override Step Step => Step.Data;
 
     public string Text { get; private set; } = "";
+
+    /// <summary>Whether the text is too long for a field that can be edited: a browser takes seconds to lay it out.</summary>
+    public bool IsLong => Text.Length > 200_000 && Table is not null;
 
     public string Name { get; private set; } = "pasted table";
 
@@ -151,7 +155,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                 using var stream = file.OpenReadStream();
                 Text = TableText.Read(stream);
             }
-            Table = CountTable.Read(Text, TableWords.Separators.TryGetValue(form.Separator ?? "", out var mark) ? mark : null);
+            Table = tables.Read(Text, TableWords.Separators.TryGetValue(form.Separator ?? "", out var mark) ? mark : null);
             Roles = form.Role.Length == Table.Columns.Length ? [.. form.Role] : ColumnRoles.Guess(Table);
             var series = ColumnRoles.Series(Table, Roles);
             Brought =

@@ -9,6 +9,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
+using ClearTide.Web.Curves;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using ClearTide.Web.Words;
@@ -66,22 +67,31 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         {
             var series = Series
                 .Zip(Expected(), Fitted())
-                .Select(one => new
+                .Select(one =>
                 {
-                    id = one.First.Observation.Id,
-                    label = one.First.Observation.Label,
-                    rows = one.First.Data.Rows.Select(row => new
+                    var ((observation, data), shown) = (one.First, ShownRows.Of(one.First.Data.Rows));
+                    return new
                     {
-                        start = one.First.Observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
-                        end = row.End,
-                        value = row.Value,
-                        error = row.Error,
-                        below = row.Below,
-                        @out = row.LeftOut,
-                    }),
-                    expected = one.Second,
-                    times = one.Third?.Times,
-                    curve = one.Third?.Expected,
+                        id = observation.Id,
+                        label = observation.Label,
+                        rows = shown.Select(place =>
+                        {
+                            var row = data.Rows[place];
+                            return new
+                            {
+                                start = observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
+                                end = row.End,
+                                value = row.Value,
+                                error = row.Error,
+                                below = row.Below,
+                                @out = row.LeftOut,
+                                place,
+                            };
+                        }),
+                        expected = one.Second is { } expected ? shown.Select(place => expected[place]) : null,
+                        times = one.Third?.Times,
+                        curve = one.Third?.Expected,
+                    };
                 });
             return JsonSerializer.Serialize(
                 new

@@ -8,10 +8,15 @@ import { amount } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
 
+/** A row with its place among all rows of its series: of many, not all are shown. */
+interface FitRow extends DataPoint {
+  place: number;
+}
+
 interface FitSeries {
   id: string;
   label: string;
-  rows: DataPoint[];
+  rows: FitRow[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
   expected: (number | null)[] | null;
   /** What it expects between rows too, where they stand at one time each. */
@@ -27,12 +32,12 @@ interface FitPicture {
 }
 
 /** A point that is clicked is left out of fits, or taken back. */
-const leave = (series: string) => (row: number) =>
+const leave = (series: string, rows: FitRow[]) => (shown: number) =>
   void htmx.ajax('post', '?handler=Point', {
     source: '#fit-status',
     target: '#fit-status',
     swap: 'innerHTML',
-    values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(row) },
+    values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(rows[shown]!.place) },
   });
 
 /** How far each row is from what is expected of it, about a line at zero; a row below a limit where less is expected is at zero. */
@@ -63,7 +68,7 @@ function drawResiduals(
     // A row that is left out has no expectation: it stands at zero, dotted, so that it can be taken back.
     rows.map((row, k) => ({ time: row.end, value: apart[k] ?? 0, error: row.error, out: apart[k] === null })),
     'stroke-ink',
-    leave(id),
+    leave(id, rows),
   );
   attachHover(
     at,
@@ -108,7 +113,7 @@ function drawSeries(
     at,
     rows.map(row => ({ ...row, time: row.end })),
     'stroke-ink',
-    leave(id),
+    leave(id, rows),
   );
   attachHover(
     at,

@@ -1,16 +1,15 @@
-// Reads a chosen file into the text field, so that a file and pasted text go the same way; one that is too large is said so before it is read.
+// A file that is chosen is brought at once; one that is too large is said so before it is sent.
 const largest = 5_000_000;
 
 export function checkUploadSize(root: HTMLElement): void {
   const file = root.querySelector<HTMLInputElement>('input[type=file]');
-  const text = root.querySelector<HTMLTextAreaElement>('textarea[name=text]');
   const notice = document.getElementById('notice');
-  if (!file || !text || !notice) return;
+  if (!file || !notice) return;
   const say = (sentence: string): void => {
     notice.textContent = sentence;
     notice.hidden = sentence === '';
   };
-  file.addEventListener('change', async () => {
+  file.addEventListener('change', () => {
     const chosen = file.files?.[0];
     if (!chosen) return;
     if (chosen.size > largest) {
@@ -21,9 +20,6 @@ export function checkUploadSize(root: HTMLElement): void {
       return;
     }
     say('');
-    text.value = await chosen.text();
-    const name = root.querySelector<HTMLInputElement>('input[name=name]');
-    if (name) name.value = chosen.name;
-    text.form?.requestSubmit();
+    file.form?.requestSubmit();
   });
 }
