@@ -28,7 +28,8 @@ public sealed class ObservedModel
     /// <param name="Total">Place of the running total in a block of states; -1 where a formula is seen.</param>
     /// <param name="Seen">The share of a flow that is seen, then its derivatives by the chosen values; or the formula times that share,
     /// then its derivatives along the run.</param>
-    private sealed record Reader(Series Series, int Total, int[] Seen);
+    /// <param name="Read">The same as one compiled function of time, states and values; null for a flow.</param>
+    private sealed record Reader(Series Series, int Total, int[] Seen, VectorFunction? Read);
 
     private readonly List<Reader> _readers = [];
     private readonly List<(Reader Reader, DataRow Row)> _rows = [];
@@ -89,15 +90,16 @@ public sealed class ObservedModel
                 rates.Add(network.Flows.Concat(network.Quantities).ElementAt(Reporting.FlowOf(network, one.Observation)).Node);
             else
                 seen = _graph.Multiply(seen, ObservedFormula.NodeOf(network, document, one.Observation));
+            int[] nodes =
+            [
+                seen,
+                .. _byTangents ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen)) : [],
+            ];
             var reader = new Reader(
                 one,
                 flowed ? network.States.Count + rates.Count - 1 : -1,
-                [
-                    seen,
-                    .. _byTangents
-                        ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
-                        : [],
-                ]
+                nodes,
+                flowed ? null : GraphCompiler.Compile(_graph, nodes)
             );
             _readers.Add(reader);
             _rows.AddRange(one.Data.Used.Select(row => (reader, row)));
@@ -148,11 +150,9 @@ public sealed class ObservedModel
         for (var j = 0; j < chosen.Length; j++)
             values[_chosen[j]] = chosen[j];
         var run = Run(values, cancel);
-        var mean = Means(run, values);
         var gradient = new double[_rows.Count, _chosen.Length];
-        if (_byTangents)
-            Tangents(run, values, gradient);
-        else
+        var mean = Means(run, values, gradient);
+        if (!_byTangents)
             Differences(values, gradient, cancel);
         return new(mean, gradient);
     }
@@ -167,37 +167,40 @@ public sealed class ObservedModel
         return Engines.Run(new(_model, values, _times) { Settings = _settings }, cancel: cancel);
     }
 
-    private double[] Means(Trajectory run, double[] values)
+    /// <summary>What is expected of each row; where there are tangents, its derivatives too.</summary>
+    private double[] Means(Trajectory run, double[] values, double[,] gradient)
     {
         var mean = new double[_rows.Count];
         var share = Shares(values);
         var state = new double[_block * (_byTangents ? _chosen.Length + 1 : 1)];
+        var seen = new double[_chosen.Length + 1];
         for (var k = 0; k < mean.Length; k++)
         {
             var (reader, row) = _rows[k];
-            mean[k] =
-                reader.Total >= 0
-                    ? share[reader][0] * Moved(run, reader, row, 0)
-                    : _graph.Evaluate(reader.Seen[0], row.End, StateAt(run, row.End, state), values);
+            if (reader.Read is { } read)
+                Read(read, row.End, StateAt(run, row.End, state), values, seen);
+            else
+            {
+                var (moved, shares) = (Moved(run, reader, row, 0), share[reader]);
+                seen[0] = shares[0] * moved;
+                for (var j = 1; j < seen.Length && _byTangents; j++)
+                    seen[j] = shares[j] * moved + shares[0] * Moved(run, reader, row, j);
+            }
+            mean[k] = seen[0];
+            for (var j = 0; j < _chosen.Length && _byTangents; j++)
+                gradient[k, j] = seen[j + 1];
         }
         return mean;
     }
 
-    private void Tangents(Trajectory run, double[] values, double[,] gradient)
+    private static unsafe void Read(VectorFunction read, double time, double[] state, double[] values, double[] into)
     {
-        var share = Shares(values);
-        var state = new double[_block * (_chosen.Length + 1)];
-        for (var k = 0; k < _rows.Count; k++)
-        {
-            var (reader, row) = _rows[k];
-            if (reader.Total < 0)
-                StateAt(run, row.End, state);
-            for (var j = 0; j < _chosen.Length; j++)
-                gradient[k, j] =
-                    reader.Total >= 0
-                        ? share[reader][j + 1] * Moved(run, reader, row, 0) + share[reader][0] * Moved(run, reader, row, j + 1)
-                        : _graph.Evaluate(reader.Seen[j + 1], row.End, state, values);
-        }
+        fixed (
+            double* y = state,
+                p = values,
+                f = into
+        )
+            read(time, y, p, f);
     }
 
     /// <summary>The shares of flows that are seen, with their derivatives: they are formulas of values alone.</summary>
@@ -232,7 +235,7 @@ public sealed class ObservedModel
             {
                 var shifted = (double[])values.Clone();
                 shifted[_chosen[j]] += by;
-                return Means(Run(shifted, cancel), shifted);
+                return Means(Run(shifted, cancel), shifted, gradient);
             }
             var (above, below) = (Shifted(step), Shifted(-step));
             for (var row = 0; row < _rows.Count; row++)
