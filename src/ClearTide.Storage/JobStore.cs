@@ -60,6 +60,7 @@ public sealed class JobStore(Database database)
         private static DateTime Time(string text) => DateTime.Parse(text, null, System.Globalization.DateTimeStyles.RoundtripKind);
     }
 
+    // Jobs are told apart in order by rowid: ids that are made in one millisecond are in no order.
     private const string Columns = "id, study_id as StudyId, kind, fingerprint, request, state, progress, message, created, changed";
 
     public string Add(string studyId, string kind, string fingerprint, string request)
@@ -100,7 +101,7 @@ public sealed class JobStore(Database database)
         using var connection = database.Open();
         return connection
             .QueryFirstOrDefault<Row>(
-                $"select {Columns} from job where study_id = @studyId and kind = @kind and owner_id = @owner order by id desc limit 1",
+                $"select {Columns} from job where study_id = @studyId and kind = @kind and owner_id = @owner order by rowid desc limit 1",
                 new
                 {
                     studyId,
@@ -159,8 +160,8 @@ public sealed class JobStore(Database database)
                                 (select count(*) from job as other where other.study_id = job.study_id
                                     and other.state in (@running, @stopping) and other.lease_until >= @now),
                                 (select count(*) from job as other where other.study_id = job.study_id
-                                    and other.state = @waiting and other.id < job.id),
-                                id
+                                    and other.state = @waiting and other.rowid < job.rowid),
+                                rowid
                             limit 1)
                         returning {Columns}
                         """,

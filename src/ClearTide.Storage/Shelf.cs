@@ -41,18 +41,13 @@ public sealed class Shelf(Database database)
         ];
     }
 
-    /// <summary>Whether this is the revision that a study shows.</summary>
-    public bool Has(string id, long revision)
+    /// <summary>The revision that a study shows, whether it can be read or not; null where there is no such study.</summary>
+    public long? RevisionOf(string id)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>(
-            "select exists (select 1 from study where id = @id and owner_id = @owner and head = " + "@revision)",
-            new
-            {
-                id,
-                owner = Database.LocalOwner,
-                revision,
-            }
+        return connection.ExecuteScalar<long?>(
+            "select head from study where id = @id and owner_id = @owner",
+            new { id, owner = Database.LocalOwner }
         );
     }
 

@@ -32,6 +32,7 @@ public class StudyFileTests
         var text = File.ReadAllText(Root(file));
         var bundle = StudyFile.Read(text);
         Assert.Equal(text, StudyFile.Write(bundle));
+        Assert.Equal(text, StudyFile.Write(StudyFile.ReadShipped(text)));
         var run = StudyRun.Of(bundle.Document, Series.Of(bundle.Document, bundle.DataSets));
         Assert.Empty(run.Lowered.Findings);
         Assert.NotNull(run.Run);

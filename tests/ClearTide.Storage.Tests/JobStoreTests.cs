@@ -49,6 +49,21 @@ public sealed class JobStoreTests : IDisposable
     }
 
     [Fact]
+    public void Of_jobs_added_at_once_the_newest_is_the_last_one_and_the_first_is_taken_first()
+    {
+        for (var k = 0; k < 20; k++)
+        {
+            var kind = $"kind {k}";
+            var (first, second) = (_jobs.Add(_study, kind, "f", ""), _jobs.Add(_study, kind, "f", ""));
+            Assert.Equal(second, _jobs.Newest(_study, kind)!.Id);
+            Assert.Equal(first, _jobs.Take("one")!.Id);
+            Assert.Equal(second, _jobs.Take("one")!.Id);
+            _jobs.Finish(first, "one", JobState.Done, "");
+            _jobs.Finish(second, "one", JobState.Done, "");
+        }
+    }
+
+    [Fact]
     public void A_worker_that_went_silent_loses_its_job()
     {
         var id = _jobs.Add(_study, "fit", "f", "");

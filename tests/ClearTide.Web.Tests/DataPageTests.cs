@@ -36,6 +36,21 @@ public sealed class DataPageTests(Application application)
     }
 
     [Fact]
+    public async Task A_long_table_is_kept_beside_an_empty_field_and_pasted_cells_take_its_place()
+    {
+        var visit = await _demo.Open("data");
+        var rows = string.Join('\n', Enumerable.Range(1, 30_000).Select(k => $"{k},{k % 7}"));
+        var (_, html) = await visit.Post("Preview", ("text", "day,cases\n" + rows));
+        Assert.Contains("has 30,000 rows: too many to show here", html);
+        Assert.Contains("30000 rows, from day 0 to 30000", html);
+        // The field that a browser lays out is empty; the table waits in the one that it hides.
+        Assert.Matches("<textarea id=\"text\" name=\"pasted\"[^>]*></textarea>", html);
+        Assert.Contains("29999,4", html);
+        var (_, again) = await visit.Post("Preview", ("text", "day,cases\n" + rows), ("pasted", Good));
+        Assert.Contains("3 rows, from day 0 to 21", again);
+    }
+
+    [Fact]
     public async Task Bad_rows_are_listed_and_good_ones_can_be_used()
     {
         var visit = await _demo.Open("data");

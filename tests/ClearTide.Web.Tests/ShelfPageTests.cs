@@ -45,6 +45,18 @@ public sealed partial class ShelfPageTests : IDisposable
     }
 
     [Fact]
+    public async Task A_study_that_was_edited_since_the_shelf_was_shown_gives_its_picture_all_the_same()
+    {
+        var study = StudyOf(await Shelf(), Title);
+        var build = await Visit.Open(_client, $"/studies/{study}/build");
+        var (status, _) = await build.Post("Field", ("partId", "v13"), ("field", "Text"), ("value", "0.31 per day"));
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Contains("<svg", await _client.GetStringAsync($"/?handler=Picture&id={study}"));
+        using var gone = await _client.GetAsync("/?handler=Picture&id=0123456789abcdef0123456789abcdef");
+        Assert.Equal(HttpStatusCode.NotFound, gone.StatusCode);
+    }
+
+    [Fact]
     public async Task A_study_exported_imported_and_exported_again_is_the_same_file()
     {
         var id = StudyOf(await Shelf(), Title);

@@ -29,11 +29,22 @@ public static class ObservedTable
                     $"{name}observed",
                     [.. times.Select(time => rows.TryGetValue(time, out var row) ? row.Value : double.NaN)]
                 );
+                // What is below a limit has the limit as its value, and says so beside it.
+                TableColumn[] below = rows.Values.Any(row => row.Below)
+                    ?
+                    [
+                        new(
+                            $"{name}below that",
+                            [.. times.Select(time => rows.TryGetValue(time, out var row) ? (row.Below ? 1 : 0) : double.NaN)]
+                        ),
+                    ]
+                    : [];
                 return expected.Length == 0
-                    ? [seen]
+                    ? [seen, .. below]
                     : (TableColumn[])
                         [
                             seen,
+                            .. below,
                             new(
                                 $"{name}expected",
                                 [

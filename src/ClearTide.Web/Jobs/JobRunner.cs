@@ -15,8 +15,9 @@ public interface IJobWork
 }
 
 /// <summary>
-/// Takes jobs, a few at a time so that a long one holds up nobody, keeps their lease alive, stops them when asked, and says how they ended. A job left by a crash is taken
-/// up again when its lease has run out; work is a pure function of content, so that starting again gives the same result.
+/// Takes jobs, a few at a time so that a long one holds up nobody, keeps their lease alive, stops them when asked, and says how they
+/// ended. A job left by a crash is taken up again when its lease has run out; work is a pure function of content, so that starting again
+/// gives the same result.
 /// </summary>
 public sealed class JobRunner(
     JobStore jobs,

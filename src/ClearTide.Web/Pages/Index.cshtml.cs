@@ -62,9 +62,9 @@ public sealed class IndexModel(
         Studies = [.. listings.Zip(drawn, (listing, picture) => (listing, picture.IsCompletedSuccessfully ? picture.Result : null))];
     }
 
-    /// <summary>The picture of one study, when it is drawn.</summary>
-    public async Task<IActionResult> OnGetPictureAsync(string id, long revision) =>
-        shelf.Has(id, revision) ? Partial("_ShelfPicture", (id, revision, (ShelfPicture?)await Picture(id, revision))) : NotFound();
+    /// <summary>The picture of one study as it stands, when it is drawn: it may have been edited since the page that asks was made.</summary>
+    public async Task<IActionResult> OnGetPictureAsync(string id) =>
+        shelf.RevisionOf(id) is { } revision ? Partial("_ShelfPicture", (id, (ShelfPicture?)await Picture(id, revision))) : NotFound();
 
     private Task<ShelfPicture> Picture(string id, long revision) => pictures.Of(id, revision, () => studies.Load(id)!.Document);
 

@@ -140,7 +140,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     private void Take(TableForm form, IFormFile? file)
     {
         (Form, Roles) = (form, [.. form.Role]);
-        Text = form.Text ?? "";
+        Text = (string.IsNullOrWhiteSpace(form.Pasted) ? form.Text : form.Pasted) ?? "";
         Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted table" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
         try
         {
@@ -210,6 +210,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     public sealed class TableForm
     {
         public string? Text { get; set; }
+
+        /// <summary>What was pasted while a table is kept that is too long to be shown.</summary>
+        public string? Pasted { get; set; }
 
         public string? Name { get; set; }
 

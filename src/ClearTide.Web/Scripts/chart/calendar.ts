@@ -59,7 +59,8 @@ const isMidnight = (date: Date): boolean => date.getTime() % 86_400_000 === 0;
 /** What each of some dates is called beside the others: years alone, months, days or hours, and the year where it begins. */
 function called(dates: Date[]): string[] {
   const years = dates.every(date => isMidnight(date) && date.getUTCDate() === 1 && date.getUTCMonth() === 0),
-    months = dates.every(date => isMidnight(date) && date.getUTCDate() === 1);
+    months = dates.every(date => isMidnight(date) && date.getUTCDate() === 1),
+    seconds = dates.some(date => date.getUTCSeconds() > 0);
   return dates.map((date, k) => {
     const year = String(date.getUTCFullYear()),
       month = names[date.getUTCMonth()]!;
@@ -68,13 +69,16 @@ function called(dates: Date[]): string[] {
     if (months) return turn ? `${month} ${year}` : month;
     const day = `${date.getUTCDate()} ${month}`;
     if (isMidnight(date)) return turn ? `${day} ${year}` : day;
-    return `${k === 0 ? `${day} ` : ''}${two(date.getUTCHours())}:${two(date.getUTCMinutes())}`;
+    const clock = `${two(date.getUTCHours())}:${two(date.getUTCMinutes())}${seconds ? `:${two(date.getUTCSeconds())}` : ''}`;
+    return k === 0 ? `${day} ${clock}` : clock;
   });
 }
 
-/** Dates for an axis between two times, with the times they stand at. */
+/** Dates for an axis between two times, with the times they stand at; none where a calendar does not reach, or parts of a second count. */
 export function dateTicks(of: Calendar, from: number, until: number, count: number): { time: number; name: string }[] {
-  const dates = utcTicks(dateOf(of, from), dateOf(of, until), count),
+  const [first, last] = [dateOf(of, from), dateOf(of, until)];
+  if (!(last.getTime() - first.getTime() > 4000)) return [];
+  const dates = utcTicks(first, last, count),
     words = called(dates);
   return dates.map((date, k) => ({ time: timeOf(of, date), name: words[k]! }));
 }
@@ -84,8 +88,9 @@ export function timeName(time: number, unit: string): string {
   const of = calendar(),
     plain = `${unit} ${amount(time)}`;
   if (!of) return plain;
-  const date = dateOf(of, time),
-    day = `${date.getUTCDate()} ${names[date.getUTCMonth()]} ${date.getUTCFullYear()}`;
+  const date = dateOf(of, time);
+  if (Number.isNaN(date.getTime())) return plain;
+  const day = `${date.getUTCDate()} ${names[date.getUTCMonth()]} ${date.getUTCFullYear()}`;
   return `${day}${of.months === 0 && of.seconds < 86_400 ? ` ${two(date.getUTCHours())}:${two(date.getUTCMinutes())}` : ''}, ${plain}`;
 }
 

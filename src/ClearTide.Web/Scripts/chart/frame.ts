@@ -41,8 +41,9 @@ let clips = 0;
 
 /** Where the level axis has words, and which: dates where the study has them, else numbers, the last one with their unit. */
 function levelTicks(options: FrameOptions, x: ScaleLinear<number, number>, count: number): { time: number; name: string }[] {
-  const dates = options.time ? calendar() : null;
-  if (dates) return dateTicks(dates, options.xDomain[0], options.xDomain[1], count);
+  const of = options.time ? calendar() : null,
+    dates = of ? dateTicks(of, options.xDomain[0], options.xDomain[1], count) : [];
+  if (dates.length > 0) return dates;
   const ticks = x.ticks(count);
   return ticks.map((value, k) => ({ time: value, name: k === ticks.length - 1 ? `${tick(value)} ${options.xUnit}` : tick(value) }));
 }

@@ -66,7 +66,9 @@ export function drawObservedTable(place: HTMLElement, explored: Explored, settin
       time,
       ...run.observed.flatMap(one => {
         const point = one.points.find(candidate => candidate.end === time);
-        return point ? [point.value, valueAt(one.times, one.expected, time)] : [null, null];
+        if (!point) return [null, null];
+        const seen = point.below ? `< ${said(point.value, digitsOf(settings))}` : point.value;
+        return [seen, valueAt(one.times, one.expected, time)];
       }),
     ]),
     digitsOf(settings),

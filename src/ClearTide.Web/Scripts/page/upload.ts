@@ -20,6 +20,8 @@ export function checkUploadSize(root: HTMLElement): void {
       return;
     }
     say('');
-    file.form?.requestSubmit();
+    // With the button of the preview: the form that the file goes with may have another.
+    const preview = document.querySelector<HTMLButtonElement>('#preview');
+    preview?.form?.requestSubmit(preview);
   });
 }

@@ -1,0 +1,42 @@
+using System.Text.Json;
+using ClearTide.Core.Ensembles;
+using ClearTide.Storage;
+using ClearTide.Web.Jobs;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace ClearTide.Web.Tests;
+
+/// <summary>Long work of several studies.</summary>
+public sealed class JobTurnTests(Application application)
+{
+    private readonly DemoStudy _busy = new(application),
+        _other = new(application);
+
+    [Fact]
+    public async Task A_long_projection_of_one_study_holds_up_no_fit_of_another()
+    {
+        var (jobs, signal) = (application.Services.GetRequiredService<JobStore>(), application.Services.GetRequiredService<JobSignal>());
+        // Each of these takes many times as long as the fit; they are stopped below.
+        var request = JsonSerializer.Serialize(
+            new ProjectionRequest(ProjectionRequest.MostReplicates, 1, new Dictionary<ClearTide.Core.Language.ValueAddress, double>())
+        );
+        string[] many = [.. Enumerable.Range(0, 2).Select(k => jobs.Add(_busy.Id, ProjectionJob.Kind, $"long {k}", request))];
+        var fit = jobs.Add(_other.Id, FitJob.Kind, "short", "");
+        signal.Raise();
+        try
+        {
+            while (!jobs.Find(fit)!.IsOver)
+                await Task.Delay(50, TestContext.Current.CancellationToken);
+            Assert.Equal(JobState.Done, jobs.Find(fit)!.State);
+            Assert.All(many, id => Assert.False(jobs.Find(id)!.IsOver, jobs.Find(id)!.Message));
+        }
+        finally
+        {
+            foreach (var id in many)
+                jobs.Stop(id);
+        }
+        while (many.Any(id => !jobs.Find(id)!.IsOver))
+            await Task.Delay(50, TestContext.Current.CancellationToken);
+        Assert.All(many, id => Assert.Equal(JobState.Stopped, jobs.Find(id)!.State));
+    }
+}
