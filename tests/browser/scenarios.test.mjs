@@ -13,6 +13,8 @@ const projected = page => page.locator('.projected').waitFor({ timeout: 60_000 }
 
 /** Bands of the baseline and the scenario, and what they come to. */
 async function assertFan(page) {
+  // The picture is drawn once the answer has settled.
+  await page.locator('#projection-chart path.band').nth(3).waitFor({ state: 'attached' });
   assert.equal(await page.locator('#projection-chart path.band').count(), 4);
   const table = await page.locator('.projected').textContent();
   assert.match(table, /Baseline/);
