@@ -62,7 +62,7 @@ public sealed class IndexModel(
         Studies = [.. listings.Zip(drawn, (listing, picture) => (listing, picture.IsCompletedSuccessfully ? picture.Result : null))];
     }
 
-    /// <summary>The picture of one study as it stands, when it is drawn: it may have been edited since the page that asks was made.</summary>
+    /// <summary>The picture of one study as it stands, when it is drawn: it may have been edited since the page was made.</summary>
     public async Task<IActionResult> OnGetPictureAsync(string id) =>
         shelf.RevisionOf(id) is { } revision ? Partial("_ShelfPicture", (id, (ShelfPicture?)await Picture(id, revision))) : NotFound();
 
