@@ -3,6 +3,7 @@ import { test } from 'node:test';
 import assert from 'node:assert/strict';
 import { openPage } from './support/browser.mjs';
 import { edited, openLine } from './support/build.mjs';
+import { fever } from './support/models.mjs';
 import { session } from './support/session.mjs';
 
 const { server, fresh, demo, restarted } = session({}, true);
@@ -54,17 +55,7 @@ test('two tabs that move one plate: the second is told, and nothing is lost', as
 });
 
 test('undo and redo reach over the whole history, also after the server was killed', async () => {
-  const page = await fresh(
-    'Fever in Tesk',
-    'S -> E : beta * S * I / N',
-    'E -> I after 3 days',
-    'I -> R at gamma',
-    'gamma = 1/5 per day',
-    'N = S + E + I + R',
-    'S(0) = the rest of 18400',
-    'I(0) = 6',
-    'beta = 0.4 per day; rho = 0.5',
-  );
+  const page = await fresh('Fever in Tesk', ...fever, 'beta = 0.4 per day; rho = 0.5');
   for (let k = 0; k < 2; k++)
     await edited(page, async () => {
       await page.locator('.plate').first().focus();

@@ -6,19 +6,11 @@ import { join } from 'node:path';
 import { test } from 'node:test';
 import { assertAccessible } from './support/browser.mjs';
 import { addLine, edited, findings, run } from './support/build.mjs';
+import { fever } from './support/models.mjs';
 import { root } from './support/server.mjs';
 import { session } from './support/session.mjs';
 
 const { server, opened, fresh, demo } = session();
-const fever = [
-  'S -> E : beta * S * I / N',
-  'E -> I after 3 days',
-  'I -> R at gamma',
-  'gamma = 1/5 per day',
-  'N = S + E + I + R',
-  'S(0) = the rest of 18400',
-  'I(0) = 6',
-];
 const whole = [...fever, 'beta = 0.4 per day; rho = 0.5'].join('; ');
 let page;
 

@@ -1,9 +1,9 @@
 // The picture of a fit: each series of data and what the fitted model expects of it, or how far they are apart.
 import htmx from './htmx';
 import { timeName } from '../chart/calendar';
-import { frame } from '../chart/frame';
-import { attachHover } from '../chart/hover';
-import { drawLine, drawPoints, valueAt } from '../chart/marks';
+import { frame, type Frame } from '../chart/frame';
+import { attachHover, type Reading } from '../chart/hover';
+import { drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
@@ -40,14 +40,15 @@ const leave = (series: string, rows: FitRow[]) => (shown: number) =>
     values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(rows[shown]!.place) },
   });
 
+/** The rows of a series as points that can be clicked, and what is read at the pointer. */
+function drawRows({ id, rows }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
+  drawPoints(at, points, 'stroke-ink', leave(id, rows));
+  attachHover(at, time => timeName(time, unit), read);
+}
+
 /** How far each row is from what is expected of it, about a line at zero; a row below a limit where less is expected is at zero. */
-function drawResiduals(
-  { id, label, rows, expected }: FitSeries,
-  unit: string,
-  span: [number, number],
-  width: number,
-  height: number,
-): SVGSVGElement {
+function drawResiduals(one: FitSeries, unit: string, span: [number, number], width: number, height: number): SVGSVGElement {
+  const { label, rows, expected } = one;
   const apart = rows.map((row, k) => (expected?.[k] == null ? null : row.below && expected[k] < row.value ? 0 : row.value - expected[k])),
     most = Math.max(1e-12, ...apart.map((value, k) => Math.abs(value ?? 0) + (rows[k]!.error ?? 0)));
   const at = frame({
@@ -63,16 +64,12 @@ function drawResiduals(
     rightMargin: 40,
   });
   at.plot.append(svg('line', { x1: at.left, x2: at.right, y1: at.y(0), y2: at.y(0), class: 'stroke-ink/45 stroke-1' }));
-  drawPoints(
+  drawRows(
+    one,
     at,
     // A row that is left out has no expectation: it stands at zero, dotted, so that it can be taken back.
     rows.map((row, k) => ({ time: row.end, value: apart[k] ?? 0, error: row.error, out: apart[k] === null })),
-    'stroke-ink',
-    leave(id, rows),
-  );
-  attachHover(
-    at,
-    time => timeName(time, unit),
+    unit,
     time => {
       const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
       return apart[k] == null ? [] : [{ name: 'observed less expected', value: amount(apart[k]), className: '' }];
@@ -81,13 +78,8 @@ function drawResiduals(
   return at.root;
 }
 
-function drawSeries(
-  { id, label, rows, expected, times, curve }: FitSeries,
-  unit: string,
-  span: [number, number],
-  width: number,
-  height: number,
-): SVGSVGElement {
+function drawSeries(one: FitSeries, unit: string, span: [number, number], width: number, height: number): SVGSVGElement {
+  const { label, rows, expected, times, curve } = one;
   const values = [...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)],
     known = rows.map((row, k) => ({ row, mean: expected?.[k] ?? null })).filter(({ mean }) => mean !== null);
   const at = frame({
@@ -109,15 +101,11 @@ function drawSeries(
       );
     drawLine(at, times ?? known.map(({ row }) => row.end), curve ?? known.map(({ mean }) => mean), 'line stroke-ink stroke-[1.6]');
   }
-  drawPoints(
+  drawRows(
+    one,
     at,
     rows.map(row => ({ ...row, time: row.end })),
-    'stroke-ink',
-    leave(id, rows),
-  );
-  attachHover(
-    at,
-    time => timeName(time, unit),
+    unit,
     time => {
       const seen = seenAt(rows, time);
       return seen === '—'
