@@ -4,20 +4,14 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>
 /// Dormand–Prince as long as accuracy sets its steps, the stiff method when stability does, and back when the linearised system has become
-/// tame at the steps taken. Stiffness is told as in Hairer and Wanner, Solving Ordinary Differential Equations II, 2nd rev. ed., IV.2:
-/// fifteen suspicious steps, forgiven by six calm ones in a row.
+/// tame at the steps taken (<see cref="StiffnessWatch"/>).
 /// </summary>
 public sealed unsafe class Automatic : Stepper
 {
-    /// <summary>Just below the edge of the explicit method's stability on the negative real axis.</summary>
-    private const double Suspicious = 3.25;
-
     /// <summary>At this product of step and rate the explicit method would take the same step with room to spare.</summary>
     private const double Tame = 1;
 
-    private const int Suspicions = 15,
-        Forgiven = 6,
-        TameSteps = 10;
+    private const int TameSteps = 10;
 
     private readonly DormandPrince _explicit;
     private readonly Func<Rosenbrock> _make;
@@ -26,9 +20,8 @@ public sealed unsafe class Automatic : Stepper
 
     /// <summary>A change of method waits for the next step: continuous output belongs to the one just taken.</summary>
     private bool _change;
-    private int _suspicions,
-        _calm,
-        _tame;
+    private StiffnessWatch _watch;
+    private int _tame;
 
     /// <param name="jacobian">Makes the Jacobian when it is first wanted.</param>
     public Automatic(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, Tolerances tolerances)
@@ -84,20 +77,11 @@ public sealed unsafe class Automatic : Stepper
         _isStiff = !_isStiff;
         if (_isStiff)
             _stiff ??= _make();
-        (_change, _suspicions, _calm, _tame) = (false, 0, 0, 0);
+        (_change, _watch, _tame) = (false, default, 0);
         Restart();
     }
 
-    private void WatchStiffness()
-    {
-        if (_explicit.StepTimesRate() > Suspicious)
-        {
-            _calm = 0;
-            _change = ++_suspicions >= Suspicions;
-        }
-        else if (++_calm >= Forgiven)
-            _suspicions = 0;
-    }
+    private void WatchStiffness() => _change |= _watch.Takes(_explicit.StepTimesRate() > StiffnessWatch.Suspicious);
 
     private void WatchTame()
     {

@@ -1,7 +1,6 @@
-using System.Runtime.Intrinsics;
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
-using static ClearTide.Core.Simulation.DormandPrinceTable;
 
 namespace ClearTide.Core.Simulation;
 
@@ -10,54 +9,53 @@ namespace ClearTide.Core.Simulation;
 /// Ordinary Differential Equations I, 2nd ed., II.5, table 5.2), with their step control (II.4) and the continuous output of order 4
 /// (II.6).
 /// </summary>
-public sealed unsafe partial class DormandPrince : Stepper
+public sealed unsafe class DormandPrince : Stepper
 {
-    private readonly Tolerances _tolerances;
-    private readonly double _relative;
-    private readonly double* _k1,
-        _k2,
-        _k3,
-        _k4,
-        _k5,
-        _k6,
-        _k7,
-        _stage,
-        _absolute;
+    /// <summary>Up to this many components are taken one by one: numbers that were just written one by one are read four at a time with a
+    /// delay.</summary>
+    private const int Narrow = 8;
 
-    /// <summary>
-    /// The continuous output of the last step, y0 + s (c1 + (1 - s) (c2 + s (c3 + (1 - s) c4))), once somebody has asked for it.
-    /// </summary>
-    private readonly double* _c1,
-        _c2,
-        _c3,
-        _c4;
+    private readonly double _relative;
+    private readonly int _controlled;
+
+    /// <summary>The vectors of the solver, an entry for each component.</summary>
+    private DormandPrinceStages<OneLane> _stages;
     private StepControl _control;
     private bool _fresh = true;
     private bool _dense;
-    private bool _swapped;
 
     /// <summary>A solver for one system; it holds its own memory and belongs to one thread.</summary>
     public DormandPrince(VectorFunction f, int dimension, int parameterCount, Tolerances tolerances)
         : base(f, dimension, parameterCount, 13)
     {
-        (_tolerances, _relative) = (tolerances, tolerances.Relative);
-        _k1 = Work(0);
-        _k2 = Work(1);
-        _k3 = Work(2);
-        _k4 = Work(3);
-        _k5 = Work(4);
-        _k6 = Work(5);
-        _k7 = Work(6);
-        _stage = Work(7);
-        _absolute = Work(8);
-        _c1 = Work(9);
-        _c2 = Work(10);
-        _c3 = Work(11);
-        _c4 = Work(12);
+        (_relative, _controlled) = (tolerances.Relative, tolerances.Controlled);
+        OneLane* At(int index) => (OneLane*)Work(index);
+        _stages = new()
+        {
+            Y = (OneLane*)Y,
+            Before = (OneLane*)Before,
+            K1 = At(0),
+            K2 = At(1),
+            K3 = At(2),
+            K4 = At(3),
+            K5 = At(4),
+            K6 = At(5),
+            K7 = At(6),
+            Stage = At(7),
+            Absolute = At(8),
+            Q1 = At(9),
+            Q2 = At(10),
+            Q3 = At(11),
+            Q4 = At(12),
+        };
         // Behind the last component any number that is not zero will do.
-        for (var i = 0; i < 4 * Fours; i++)
-            _absolute[i] = i < N ? tolerances.Absolute(i) : 1;
+        new Span<double>(_stages.Absolute, 4 * Fours).Fill(1);
+        tolerances.WriteAbsolute((double*)_stages.Absolute);
     }
+
+    /// <summary>The same vectors, an entry for four components.</summary>
+    private ref DormandPrinceStages<FourLanes> Wide =>
+        ref Unsafe.As<DormandPrinceStages<OneLane>, DormandPrinceStages<FourLanes>>(ref _stages);
 
     /// <inheritdoc/>
     protected override void Restart()
@@ -66,20 +64,15 @@ public sealed unsafe partial class DormandPrince : Stepper
         _dense = false;
     }
 
-    // k7 of one step is k1 of the next: the two change places instead of being copied.
-    private double* First => _swapped ? _k7 : _k1;
-
-    private double* Last => _swapped ? _k1 : _k7;
-
     /// <inheritdoc/>
     public override void Step(double limit)
     {
         if (_fresh)
         {
-            F(Time, Y, P, First);
-            if (!AllFinite(First, N))
+            F(Time, Y, P, (double*)_stages.K1);
+            if (!AllFinite((double*)_stages.K1, N))
                 throw Failed(FailureReason.NotFinite);
-            _control = new(InitialStepSize.Of(F, Time, Y, P, First, _stage, _k2, N, _tolerances, limit, order: 5));
+            _control = new(FirstLength(limit));
             _fresh = false;
         }
         while (true)
@@ -94,119 +87,80 @@ public sealed unsafe partial class DormandPrince : Stepper
         }
     }
 
-    /// <summary>Up to this many components are taken one by one: numbers that were just written one by one are read four at a time with a
-    /// delay.</summary>
-    private const int Narrow = 8;
+    private double FirstLength(double limit)
+    {
+        var of = _stages;
+        return InitialStepSize.Of(F, Time, of.Y, P, of.K1, of.Stage, of.K2, N, of.Absolute, _relative, limit, order: 5);
+    }
 
     /// <summary>Computes a step of length <paramref name="h"/> into the stage vector; returns its scaled error.</summary>
-    private double Try(double h) => N <= Narrow ? TryNarrow(h) : TryWide(h);
-
-    private double TryNarrow(double h)
+    private double Try(double h)
     {
-        int n = N;
-        double t = Time;
-        double* y = Y,
-            p = P,
-            s = _stage,
-            k1 = First,
-            k2 = _k2,
-            k3 = _k3,
-            k4 = _k4,
-            k5 = _k5,
-            k6 = _k6,
-            k7 = Last;
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * A21 * k1[i];
-        F(t + C2 * h, s, p, k2);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * (A31 * k1[i] + A32 * k2[i]);
-        F(t + C3 * h, s, p, k3);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * (A41 * k1[i] + A42 * k2[i] + A43 * k3[i]);
-        F(t + C4 * h, s, p, k4);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * (A51 * k1[i] + A52 * k2[i] + A53 * k3[i] + A54 * k4[i]);
-        F(t + C5 * h, s, p, k5);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * (A61 * k1[i] + A62 * k2[i] + A63 * k3[i] + A64 * k4[i] + A65 * k5[i]);
-        F(t + h, s, p, k6);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + h * (B1 * k1[i] + B3 * k3[i] + B4 * k4[i] + B5 * k5[i] + B6 * k6[i]);
-        F(t + h, s, p, k7);
-        var (sum, relative) = (0.0, _relative);
-        double* absolute = _absolute;
-        for (var i = 0; i < n; i++)
-        {
-            var e = h * (E1 * k1[i] + E3 * k3[i] + E4 * k4[i] + E5 * k5[i] + E6 * k6[i] + E7 * k7[i]);
-            var scaled = e / (absolute[i] + relative * Math.Max(Math.Abs(y[i]), Math.Abs(s[i])));
-            sum += scaled * scaled;
-        }
-        return n == 0 ? 0 : Math.Sqrt(sum / _tolerances.Controlled);
+        var sum =
+            N <= Narrow ? OneLane.Sum(_stages.Try(F, Time, h, P, _relative, N)) : FourLanes.Sum(Wide.Try(F, Time, h, P, _relative, Fours));
+        return N == 0 ? 0 : Math.Sqrt(sum / _controlled);
     }
-
-    /// <summary>The same with four components at a time: a solver with tangents spends most of its time here.</summary>
-    private double TryWide(double h)
-    {
-        var (n, t, p) = (Fours, Time, (nint)P);
-        double* stage = _stage;
-        Vector256<double>* y = (Vector256<double>*)Y,
-            s = (Vector256<double>*)_stage,
-            absolute = (Vector256<double>*)_absolute;
-        Vector256<double>* k1 = (Vector256<double>*)First,
-            k2 = (Vector256<double>*)_k2,
-            k3 = (Vector256<double>*)_k3,
-            k4 = (Vector256<double>*)_k4;
-        Vector256<double>* k5 = (Vector256<double>*)_k5,
-            k6 = (Vector256<double>*)_k6,
-            k7 = (Vector256<double>*)Last;
-        var step = V(h);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + V(h * A21) * k1[i];
-        F(t + C2 * h, stage, (double*)p, (double*)k2);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + step * (V(A31) * k1[i] + V(A32) * k2[i]);
-        F(t + C3 * h, stage, (double*)p, (double*)k3);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + step * (V(A41) * k1[i] + V(A42) * k2[i] + V(A43) * k3[i]);
-        F(t + C4 * h, stage, (double*)p, (double*)k4);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + step * (V(A51) * k1[i] + V(A52) * k2[i] + V(A53) * k3[i] + V(A54) * k4[i]);
-        F(t + C5 * h, stage, (double*)p, (double*)k5);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + step * (V(A61) * k1[i] + V(A62) * k2[i] + V(A63) * k3[i] + V(A64) * k4[i] + V(A65) * k5[i]);
-        F(t + h, stage, (double*)p, (double*)k6);
-        for (var i = 0; i < n; i++)
-            s[i] = y[i] + step * (V(B1) * k1[i] + V(B3) * k3[i] + V(B4) * k4[i] + V(B5) * k5[i] + V(B6) * k6[i]);
-        F(t + h, stage, (double*)p, (double*)k7);
-        var (sum, relative) = (Vector256<double>.Zero, V(_relative));
-        for (var i = 0; i < n; i++)
-        {
-            var e = step * (V(E1) * k1[i] + V(E3) * k3[i] + V(E4) * k4[i] + V(E5) * k5[i] + V(E6) * k6[i] + V(E7) * k7[i]);
-            var scaled = e / (absolute[i] + relative * Vector256.Max(Vector256.Abs(y[i]), Vector256.Abs(s[i])));
-            sum += scaled * scaled;
-        }
-        return Math.Sqrt(Vector256.Sum(sum) / _tolerances.Controlled);
-    }
-
-    private static Vector256<double> V(double value) => Vector256.Create(value);
 
     private void Accept(double h, double limit)
     {
         double* y = Y,
             before = Before,
-            stage = _stage;
+            stage = (double*)_stages.Stage;
         var n = N;
         for (var i = 0; i < n; i++)
         {
             before[i] = y[i];
             y[i] = stage[i];
         }
-        _swapped = !_swapped;
+        _stages.Swap();
         _dense = false;
         StepStart = Time;
         Time = Time + h >= limit ? limit : Time + h;
         Steps++;
-        if (!AllFinite(First, N) || !AllFinite(Y, N))
+        if (!AllFinite((double*)_stages.K1, N) || !AllFinite(Y, N))
             throw Failed(FailureReason.NotFinite);
+    }
+
+    /// <inheritdoc/>
+    public override void At(double time, Span<double> state)
+    {
+        var h = Time - StepStart;
+        if (h == 0 || time == Time)
+        {
+            State.CopyTo(state);
+            return;
+        }
+        if (!_dense)
+        {
+            if (N <= Narrow)
+                _stages.Interpolate(h, N);
+            else
+                Wide.Interpolate(h, Fours);
+            _dense = true;
+        }
+        fixed (double* values = state)
+            _stages.At((time - StepStart) / h, (OneLane*)values, Math.Min(N, state.Length));
+    }
+
+    /// <summary>
+    /// The step just taken times an estimate of the largest rate in the system: near 3.3, the edge of this method's stability, it is
+    /// stability and not accuracy that holds the step down.
+    /// </summary>
+    internal double StepTimesRate()
+    {
+        var h = Time - StepStart;
+        double change,
+            distance;
+        if (N <= Narrow)
+        {
+            var (turn, way) = _stages.Stiffness(h, N);
+            (change, distance) = (OneLane.Sum(turn), OneLane.Sum(way));
+        }
+        else
+        {
+            var (turn, way) = Wide.Stiffness(h, Fours);
+            (change, distance) = (FourLanes.Sum(turn), FourLanes.Sum(way));
+        }
+        return distance > 0 ? h * Math.Sqrt(change / distance) : 0;
     }
 }

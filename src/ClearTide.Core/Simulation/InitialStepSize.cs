@@ -14,47 +14,58 @@ internal static unsafe class InitialStepSize
     /// <summary>The bound on the first step over the length of its probe.</summary>
     private const double Reach = 100;
 
+    /// <summary>The first step; of several lanes the shortest that any of them asks for.</summary>
     /// <param name="slope">f at the start.</param>
     /// <param name="moved">Work space for a state.</param>
     /// <param name="changed">Work space for a slope.</param>
+    /// <param name="absolute">The absolute tolerance of each entry.</param>
+    /// <param name="relative">The relative tolerance.</param>
     /// <param name="order">The order of the method.</param>
-    public static double Of(
+    public static double Of<T>(
         VectorFunction f,
         double time,
-        double* y,
+        T* y,
         double* parameters,
-        double* slope,
-        double* moved,
-        double* changed,
+        T* slope,
+        T* moved,
+        T* changed,
         int n,
-        Tolerances tolerances,
+        T* absolute,
+        double relative,
         double limit,
         int order
     )
+        where T : unmanaged, ILanes<T>
     {
-        double d0 = 0,
-            d1 = 0;
+        var (share, d0, d1) = (T.Of(relative), T.Of(0), T.Of(0));
         for (var i = 0; i < n; i++)
         {
-            var scale = tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]);
+            var scale = absolute[i] + share * T.Abs(y[i]);
             d0 += y[i] / scale * (y[i] / scale);
             d1 += slope[i] / scale * (slope[i] / scale);
         }
-        var (size, speed) = (Math.Sqrt(d0), Math.Sqrt(d1));
-        var probe = Probe(size, speed, time, limit);
+        var (probe, largest) = (double.PositiveInfinity, 0.0);
+        for (var lane = 0; lane < T.Count; lane++)
+        {
+            var size = Math.Sqrt(d0[lane]);
+            (probe, largest) = (Math.Min(probe, Probe(size, Math.Sqrt(d1[lane]), time, limit)), Math.Max(largest, size));
+        }
         while (true)
         {
+            var length = T.Of(probe);
             for (var i = 0; i < n; i++)
-                moved[i] = y[i] + probe * slope[i];
-            f(time + probe, moved, parameters, changed);
-            var d2 = 0.0;
+                moved[i] = y[i] + length * slope[i];
+            f(time + probe, (double*)moved, parameters, (double*)changed);
+            var d2 = T.Of(0);
             for (var i = 0; i < n; i++)
             {
-                var difference = (changed[i] - slope[i]) / (tolerances.Absolute(i) + tolerances.Relative * Math.Abs(y[i]));
+                var difference = (changed[i] - slope[i]) / (absolute[i] + share * T.Abs(y[i]));
                 d2 += difference * difference;
             }
-            var asked = Asked(speed, Math.Sqrt(d2) / probe, probe, order);
-            if (IsFar(size, probe, asked, time, limit))
+            var asked = double.PositiveInfinity;
+            for (var lane = 0; lane < T.Count; lane++)
+                asked = Math.Min(asked, Asked(Math.Sqrt(d1[lane]), Math.Sqrt(d2[lane]) / probe, probe, order));
+            if (IsFar(largest, probe, asked, time, limit))
                 return Within(probe, asked, time, limit);
             probe = Further(probe, time, limit);
         }
@@ -63,7 +74,7 @@ internal static unsafe class InitialStepSize
     /// <summary>The length of the first probe: it moves y by a hundredth of its size, and time by more than its rounding.</summary>
     /// <param name="size">Norm of y over the tolerances (d0 in the book).</param>
     /// <param name="speed">Norm of y' over the tolerances (d1).</param>
-    public static double Probe(double size, double speed, double time, double limit)
+    private static double Probe(double size, double speed, double time, double limit)
     {
         var length = size <= 1e-5 || speed <= 1e-5 ? 1e-6 : 0.01 * (size / speed);
         return Math.Min(Math.Max(length, Least(time)), limit - time);
@@ -71,7 +82,7 @@ internal static unsafe class InitialStepSize
 
     /// <summary>The step at which the terms that y' and y'' stand for are a hundredth of what is tolerated.</summary>
     /// <param name="turn">Norm of the change of y' over the probe, for each unit of time (d2).</param>
-    public static double Asked(double speed, double turn, double probe, int order)
+    private static double Asked(double speed, double turn, double probe, int order)
     {
         var most = Math.Max(speed, turn);
         // Where the probe has left the domain of f, the step stays well on this side of it.
@@ -81,14 +92,14 @@ internal static unsafe class InitialStepSize
     }
 
     /// <summary>Whether the probe has come as far as its answer needs.</summary>
-    public static bool IsFar(double size, double probe, double asked, double time, double limit) =>
+    private static bool IsFar(double size, double probe, double asked, double time, double limit) =>
         size > 1 || Reach * probe >= asked || probe >= limit - time;
 
     /// <summary>The next probe where the last was not far enough.</summary>
-    public static double Further(double probe, double time, double limit) => Math.Min(Reach * probe, limit - time);
+    private static double Further(double probe, double time, double limit) => Math.Min(Reach * probe, limit - time);
 
     /// <summary>What is asked for, within the reach of the probe and up to the limit, and never less than moves time.</summary>
-    public static double Within(double probe, double asked, double time, double limit) =>
+    private static double Within(double probe, double asked, double time, double limit) =>
         Math.Min(Math.Max(Math.Min(Reach * probe, asked), Least(time)), limit - time);
 
     /// <summary>Some hundred units of rounding of time: less cannot be told from standing still.</summary>

@@ -37,6 +37,13 @@ public sealed unsafe class Tolerances
     /// <summary>Error allowed in a step where a component is near zero.</summary>
     public double Absolute(int component) => _absolute[component];
 
+    /// <summary>Writes the absolute tolerances of all components.</summary>
+    internal void WriteAbsolute(double* target)
+    {
+        for (var i = 0; i < _absolute.Length; i++)
+            target[i] = _absolute[i];
+    }
+
     /// <summary>The scaled size of an error: at most 1 is good enough.</summary>
     internal double Norm(double* error, double* before, double* after, int n)
     {

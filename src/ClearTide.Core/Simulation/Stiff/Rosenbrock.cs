@@ -128,7 +128,21 @@ internal sealed unsafe class Rosenbrock : Stepper
             throw Failed(FailureReason.NotFinite);
         if (_fresh)
         {
-            _next = InitialStepSize.Of(F, Time, Y, P, _slope, _stage, _k1, N, _tolerances, limit, order: 4);
+            _tolerances.WriteAbsolute(_k2);
+            _next = InitialStepSize.Of(
+                F,
+                Time,
+                (OneLane*)Y,
+                P,
+                (OneLane*)_slope,
+                (OneLane*)_stage,
+                (OneLane*)_k1,
+                N,
+                (OneLane*)_k2,
+                _tolerances.Relative,
+                limit,
+                order: 4
+            );
             _fresh = false;
         }
         fixed (double* entries = _entries)
