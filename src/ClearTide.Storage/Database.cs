@@ -54,16 +54,19 @@ public sealed class Database
     public static string FileIn(string folder) => Path.Combine(folder, "cleartide.db");
 
     /// <summary>A connection to read by; what is written goes through <see cref="Write{T}"/>.</summary>
-    public SqliteConnection Open()
+    public SqliteConnection Open() => Open(_connectionString);
+
+    private static SqliteConnection Open(string connectionString)
     {
-        var connection = new SqliteConnection(_connectionString);
+        var connection = new SqliteConnection(connectionString);
         connection.Open();
         return connection;
     }
 
+    /// <summary>A connection that nobody else gets when it is closed.</summary>
     private SqliteConnection OpenToWrite()
     {
-        var connection = Open();
+        var connection = Open(_connectionString + ";Pooling=False");
         // A commit returns when it is on the disk: what was acknowledged survives a killed process and a power cut.
         connection.Execute("pragma synchronous = full");
         return connection;

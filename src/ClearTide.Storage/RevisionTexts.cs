@@ -7,6 +7,10 @@ using ZstdSharp;
 
 namespace ClearTide.Storage;
 
+/// <summary>The packed text of a revision.</summary>
+/// <param name="Base">The revision whose text it builds on; null where it stands by itself.</param>
+internal sealed record StoredText(byte[] Blob, long? Base);
+
 /// <summary>Reads and writes the documents of revisions, most of them as what has changed since an earlier one.</summary>
 internal static class RevisionTexts
 {
@@ -44,26 +48,25 @@ internal static class RevisionTexts
         }
     }
 
-    /// <summary>The blob of a new revision, and the revision whose text it builds on; null where it stands by itself.</summary>
+    /// <summary>What a new revision is stored as: what has changed since an earlier one, where that is little.</summary>
     /// <param name="before">The revision it follows.</param>
-    public static (byte[] Blob, long? Base) Write(
+    public static StoredText Prepare(
         SqliteConnection connection,
         SqliteTransaction transaction,
         string study,
-        long? before,
+        long before,
         StudyDocument document
     )
     {
-        var text = DocumentBlob.Text(document);
-        if (before is { } number && Find(connection, study, number, transaction) is { } row)
-        {
-            var origin = row.Base ?? number;
-            var blob = DocumentBlob.Pack(text, Text(connection, study, origin, transaction));
-            if (blob.Length <= DocumentBlob.LargestDelta)
-                return (blob, origin);
-        }
-        return (DocumentBlob.Pack(text, null), null);
+        if (Find(connection, study, before, transaction) is not { } row)
+            return Alone(document);
+        var origin = row.Base ?? before;
+        var blob = DocumentBlob.Pack(DocumentBlob.Text(document), Text(connection, study, origin, transaction));
+        return blob.Length <= DocumentBlob.LargestDelta ? new(blob, origin) : Alone(document);
     }
+
+    /// <summary>A document that is stored by itself.</summary>
+    public static StoredText Alone(StudyDocument document) => new(DocumentBlob.Pack(DocumentBlob.Text(document), null), null);
 
     private static byte[]? Text(SqliteConnection connection, string study, long number, SqliteTransaction? transaction)
     {

@@ -70,7 +70,7 @@ public sealed class StudyStore(Database database)
                     },
                     transaction
                 );
-                Insert(connection, transaction, id, 1, null, "created", null, document);
+                Insert(connection, transaction, id, 1, null, "created", null, RevisionTexts.Alone(document));
                 foreach (var data in dataSets ?? [])
                     DataSetStore.Insert(connection, transaction, id, data);
                 return id;
@@ -85,44 +85,81 @@ public sealed class StudyStore(Database database)
         return Load(connection, transaction, id);
     }
 
+    /// <summary>What an edit makes of a study, worked out before it is its turn to be written.</summary>
+    /// <param name="Before">The study at the version that the edit was made on.</param>
+    /// <param name="Parent">The revision that the new one follows.</param>
+    /// <param name="Text">What is stored for the new revision.</param>
+    private sealed record Draft(StudyState Before, StudyDocument Next, long? Folded, long Parent, string Summary, StoredText Text);
+
     /// <summary>Applies an edit to the version it was made on and stores the result before it returns.</summary>
+    /// <remarks>
+    /// One edit is written at a time. All that can be told from the version that the edit was made on is worked out before, beside what
+    /// others write; when it is its turn the study has that version still, or the edit is stale.
+    /// </remarks>
     /// <param name="ahead">Told the document that comes of it before that is written, so that work on it can begin while the disk is
     /// waited for. It may still not be saved.</param>
     public SaveResult Apply(string id, long version, Edit edit, Action<StudyDocument>? ahead = null)
     {
-        var result = Write((connection, transaction) => Apply(connection, transaction, id, version, edit, ahead));
-        if (result is { Outcome: SaveOutcome.Saved, State: { } state })
-            _documents.Keep((id, state.Revision), state.Document);
-        return result;
+        Draft draft;
+        using (var connection = database.Open())
+        {
+            using var transaction = connection.BeginTransaction(deferred: true);
+            if (Head(connection, transaction, id) is not { } head)
+                return new(SaveOutcome.Missing, null);
+            var state = Load(connection, transaction, id, head);
+            if (head.Version != version)
+                return new(SaveOutcome.Stale, state, LastChange: head.Summary ?? "");
+            var result = edit.Apply(state.Document);
+            if (result.Document is not { } next)
+                return new(SaveOutcome.Refused, state, result);
+            // What changes nothing is no step.
+            if (next.Equals(state.Document))
+                return new(SaveOutcome.Saved, state);
+            ahead?.Invoke(next);
+            draft = Drafted(connection, transaction, state, head, edit, next);
+        }
+        var saved = Write((connection, transaction) => Apply(connection, transaction, version, edit, draft));
+        if (saved is { Outcome: SaveOutcome.Saved, State: { } now })
+            _documents.Keep((id, now.Revision), now.Document);
+        return saved;
     }
 
-    private SaveResult Apply(
+    private Draft Drafted(
         SqliteConnection connection,
         SqliteTransaction transaction,
-        string id,
-        long version,
+        StudyState state,
+        HeadRow head,
         Edit edit,
-        Action<StudyDocument>? ahead
+        StudyDocument next
     )
     {
+        var folded = Folded(connection, transaction, state.Id, head, edit.Topic);
+        // Told from before the first of the edits that are folded into one.
+        var before = folded is { } from ? Document(connection, transaction, state.Id, from) : state.Document;
+        var parent = folded ?? head.Head;
+        return new(
+            state,
+            next,
+            folded,
+            parent,
+            edit.Describe(before),
+            RevisionTexts.Prepare(connection, transaction, state.Id, parent, next)
+        );
+    }
+
+    private SaveResult Apply(SqliteConnection connection, SqliteTransaction transaction, long version, Edit edit, Draft draft)
+    {
+        var (id, next) = (draft.Before.Id, draft.Next);
         if (Head(connection, transaction, id) is not { } head)
             return new(SaveOutcome.Missing, null);
-        var state = Load(connection, transaction, id, head);
         if (head.Version != version)
-            return new(SaveOutcome.Stale, state, LastChange: head.Summary ?? "");
-        var result = edit.Apply(state.Document);
-        if (result.Document is not { } next)
-            return new(SaveOutcome.Refused, state, result);
-        // What changes nothing is no step.
-        if (next.Equals(state.Document))
-            return new(SaveOutcome.Saved, state);
-        ahead?.Invoke(next);
+            return new(SaveOutcome.Stale, Load(connection, transaction, id, head), LastChange: head.Summary ?? "");
+        // A name that was given meanwhile is no new version, and what has one is not folded.
+        if (Folded(connection, transaction, id, head, edit.Topic) != draft.Folded)
+            draft = Drafted(connection, transaction, draft.Before, head, edit, next);
         var number = head.Last + 1;
-        var folded = Folded(connection, transaction, id, head, edit.Topic);
-        // Told from before the first of the edits that are folded into one.
-        var before = folded is { } from ? Document(connection, transaction, id, from) : state.Document;
-        var summary = Insert(connection, transaction, id, number, folded ?? head.Head, edit.Describe(before), edit.Topic, next);
-        if (folded is not null)
+        var summary = Insert(connection, transaction, id, number, draft.Parent, draft.Summary, edit.Topic, draft.Text);
+        if (draft.Folded is not null)
             connection.Execute(
                 "update revision set folded = 1 where study_id = @id and number = @number",
                 new { id, number = head.Head },
@@ -333,12 +370,11 @@ public sealed class StudyStore(Database database)
         long? parent,
         string summary,
         string? topic,
-        StudyDocument document
+        StoredText text
     )
     {
         if (summary.Length > 300)
             summary = summary[..299] + "…";
-        var (blob, origin) = RevisionTexts.Write(connection, transaction, id, parent, document);
         connection.Execute(
             "insert into revision (study_id, owner_id, number, parent, base, summary, topic, document, created) values (@id, @owner, "
                 + "@number, @parent, @origin, @summary, @topic, @blob, @now)",
@@ -348,10 +384,10 @@ public sealed class StudyStore(Database database)
                 owner = Database.LocalOwner,
                 number,
                 parent,
-                origin,
+                origin = text.Base,
                 topic,
                 summary,
-                blob,
+                blob = text.Blob,
                 now = Database.Now,
             },
             transaction

@@ -17,6 +17,9 @@ internal sealed class Writer(Func<SqliteConnection> open)
     private readonly Queue<Piece> _waiting = [];
     private bool _writing;
 
+    /// <summary>Kept from one write to the next; used by whoever's turn it is.</summary>
+    private SqliteConnection? _connection;
+
     /// <summary>What one caller has to write.</summary>
     private abstract class Piece
     {
@@ -102,7 +105,7 @@ internal sealed class Writer(Func<SqliteConnection> open)
     {
         try
         {
-            using var connection = open();
+            var connection = _connection ??= open();
             using var transaction = connection.BeginTransaction(deferred: false);
             // What stands alone needs no mark to go back to: its transaction is one.
             if (pieces.Count == 1)
@@ -114,6 +117,9 @@ internal sealed class Writer(Func<SqliteConnection> open)
         }
         catch (Exception failure)
         {
+            // What it leaves behind is not trusted: the next write begins with another connection.
+            _connection?.Dispose();
+            _connection = null;
             var told = ExceptionDispatchInfo.Capture(failure);
             foreach (var piece in pieces)
                 piece.Failure ??= told;

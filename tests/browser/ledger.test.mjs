@@ -173,3 +173,29 @@ test('one scale for all staffs shows which amount is the larger', async () => {
   await page.getByRole('button', { name: 'Common scale' }).click();
   assert.ok((await height('B')) - (await height('A')) > 30, 'B stands lower than A');
 });
+
+test('of a large model what is in view comes first, then the rest, and what was typed meanwhile stays', async () => {
+  const places = 150,
+    ring = Array.from({ length: places }, (_, k) => `C${k}(0) = ${k + 1}; C${k} -> C${(k + 1) % places} at 0.1`);
+  page = await fresh('Long marsh', ring.join('; '));
+  const first = await (await page.request.get(page.url())).text();
+  assert.equal(first.split('class="line-item').length - 1, 80);
+  assert.equal(first.split('data-node=').length - 1, places);
+  assert.doesNotMatch(first, /id="run-data"/);
+  let send;
+  const held = new Promise(done => (send = done));
+  await page.route(/handler=Rest/, async route => {
+    await held;
+    await route.continue();
+  });
+  await page.reload();
+  await page.getByText('More is on its way').waitFor();
+  await page.fill('#quick-line', 'slow = 0.1');
+  send();
+  await page.locator('#ledger .line-item').nth(2 * places - 1).waitFor({ state: 'attached' });
+  await page.locator('#curves .chart-svg').waitFor();
+  assert.equal(await page.inputValue('#quick-line'), 'slow = 0.1');
+  await edited(page, () => page.press('#quick-line', 'Enter'));
+  assert.equal(await page.locator('#ledger .line-item').count(), 2 * places + 1);
+  assert.equal((await run(page)).curves.length, 2 * places);
+});

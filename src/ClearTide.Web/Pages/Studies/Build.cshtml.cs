@@ -64,6 +64,9 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     protected override void Ahead(StudyDocument next)
     {
+        // Where others wait for a thread already, one that waits for another thread only keeps one more from them.
+        if (ThreadPool.PendingWorkItemCount > 0)
+            return;
         var series = Series;
         if (next.Observations.Equals(Document.Observations))
         {
@@ -91,7 +94,29 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public string VocabularyJson => Shown.Words;
 
-    public void OnGet() { }
+    /// <summary>A page of more parts than this comes in two answers.</summary>
+    private const int MostAtOnce = 200;
+
+    /// <summary>How many lines of the ledger there is room for on any screen.</summary>
+    private const int LinesInView = 80;
+
+    /// <summary>
+    /// How many lines of the ledger are sent. Of a large model the first answer has what is in view, and the page asks for the rest, with
+    /// the numbers of the run, once it stands.
+    /// </summary>
+    public int LinesSent { get; private set; } = int.MaxValue;
+
+    /// <summary>Whether the page is to ask for the rest.</summary>
+    public bool HasRest => LinesSent < int.MaxValue;
+
+    public void OnGet()
+    {
+        if (View == LedgerView.Parts && Document.Parts.Skip(MostAtOnce).Any())
+            LinesSent = LinesInView;
+    }
+
+    /// <summary>The ledger and the numbers whole, after a first answer that had what is in view.</summary>
+    public PartialViewResult OnGetRest() => Partial("_Workspace", this);
 
     /// <summary>The form of one line, fetched when it opens.</summary>
     public IActionResult OnGetLine(string partId) =>
