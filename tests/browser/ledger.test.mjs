@@ -192,7 +192,10 @@ test('of a large model what is in view comes first, then the rest, and what was 
   await page.getByText('More is on its way').waitFor();
   await page.fill('#quick-line', 'slow = 0.1');
   send();
-  await page.locator('#ledger .line-item').nth(2 * places - 1).waitFor({ state: 'attached' });
+  await page
+    .locator('#ledger .line-item')
+    .nth(2 * places - 1)
+    .waitFor({ state: 'attached' });
   await page.locator('#curves .chart-svg').waitFor();
   assert.equal(await page.inputValue('#quick-line'), 'slow = 0.1');
   await edited(page, () => page.press('#quick-line', 'Enter'));

@@ -29,7 +29,7 @@ test('by mouse alone: an empty study, a pattern, a measure that is dragged, a fa
   await page.getByRole('button', { name: /^Add to Untitled study/ }).click();
   await page.locator('#curves svg').waitFor();
   await page.getByRole('link', { name: /^Scenarios/ }).click();
-  await page.locator('button.sample').click();
+  await page.locator('button.sample').first().click();
   await bar(page).waitFor();
   const before = [await until(page), await line(page)],
     box = await bar(page).boundingBox();
@@ -167,4 +167,38 @@ test('another curve is compared, and what it comes to', async () => {
   const rows = await page.locator('.compared tbody tr').allTextContents();
   assert.match(rows[1].replace(/\s+/g, ' '), /k × 0 0 0 0/);
   assert.match(rows[0], /1\u2009000/);
+});
+
+test('what is done at times and on conditions is typed, refused, changed and taken away, and its lane shows when it acts', async () => {
+  const page = await fresh('Reeds of Vorrin', 'A(0) = 100; B(0) = 0; A -> B : k * A; k = 0.02 per day');
+  await page.goto(page.url().replace(/build.*$/, 'scenarios'));
+  const type = async (text, label = 'Type a measure') => {
+    await page.getByLabel(label).first().fill(text);
+    await page.keyboard.press('Enter');
+    await page.waitForLoadState();
+  };
+  const marks = () => page.locator('#scenario-chart rect.bar').count();
+  await type('at 5: A -> Z : 20');
+  await page.getByRole('alert').filter({ hasText: 'Z' }).waitFor();
+  assert.equal(await page.getByLabel('Type a measure').inputValue(), 'at 5: A -> Z : 20', 'what was typed stays to be mended');
+  await type('every 10 from 20 until 50: A -> B : 5');
+  await page.locator('#scenario-chart rect.bar').nth(3).waitFor();
+  assert.equal(await marks(), 4);
+  await type('while A < 50: k = 0', 'Type a measure of');
+  await page.locator('#scenario-chart rect.bar').nth(4).waitFor();
+  const table = await page.locator('table.compared').textContent();
+  await type('every 10 from 20 until 30: A -> B : 5', /^What .* does: every/);
+  await page.waitForFunction(was => document.querySelector('table.compared').textContent !== was, table);
+  assert.equal(await marks(), 3);
+  await assertAccessible(page, 'scenarios with rules');
+  await page.getByRole('link', { name: /^Projections/ }).click();
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await projected(page);
+  await page.locator('#projection-chart rect.bar title').first().waitFor({ state: 'attached' });
+  assert.match(await page.locator('#projection-chart rect.bar title').first().textContent(), /^in 100 % of the replicates$/);
+  await page.getByRole('link', { name: /^Scenarios/ }).click();
+  await page.getByRole('button', { name: /^Remove the measure while/ }).click();
+  await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 2);
+  await page.keyboard.press('Control+z');
+  await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 3);
 });

@@ -50,7 +50,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                 if (!CanAct(rule, line, action))
                     continue;
                 if (line.Kind == TriggerKind.While)
-                    running.AddOverride(action.Target.Name, new(rule.Id, line.Trigger!, action.Line, rule.Text));
+                    running.AddOverride(action.Target.Name, new(rule.Id, Condition(rule, line), action.Line, rule.Text));
                 else if (build.Part(action.Target.Name) is Input input)
                     running.SetInput(input.Symbol);
                 else if (build.Part(action.Target.Name) is Definition)
@@ -124,14 +124,18 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
         foreach (var (rule, line) in _lines)
         {
             if (line.Kind == TriggerKind.While)
+            {
+                if (rule.IsWatched)
+                    Watch(rule, line);
                 continue;
+            }
             var sound = line.Actions.Where(IsSound).ToList();
             if (line.Kind == TriggerKind.When)
             {
                 AddActions(
                     rule,
                     sound,
-                    new ModelEvent(rule.Id, -1, -1, running.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text), line.Once, [])
+                    new ModelEvent(rule.Id, -1, -1, running.Bind(Condition(rule, line), rule.Id, PartField.Text, rule.Text), line.Once, [])
                     {
                         ActsAtStart = rule.ActsAtStart,
                         IsDroppedWhenFalse = rule.DroppedWhenFalse,
@@ -148,9 +152,30 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                 new(rule.Id, time.First, time.Every, -1, false, [])
                 {
                     Until = line.Until is null ? -1 : starting.Bind(line.Until, rule.Id, PartField.Text, rule.Text),
+                    NotBefore = rule.NotBefore,
                 }
             );
         }
+    }
+
+    /// <summary>Events that do nothing but tell when the condition of what is held becomes true and false.</summary>
+    private void Watch(EventRule rule, EventLine line)
+    {
+        var holds = running.Bind(Condition(rule, line), rule.Id, PartField.Text, rule.Text);
+        Events.Add(new(rule.Id, -1, -1, holds, false, []) { ActsAtStart = true });
+        var ends = Graph.Binary(Operation.Equal, holds, Graph.Constant(0));
+        Events.Add(new(rule.Id, -1, -1, ends, false, []) { MarksEnd = true });
+    }
+
+    /// <summary>The condition of a rule; for one that may not act before a time, that this time has come and the condition.</summary>
+    private static Syntax Condition(EventRule rule, EventLine line)
+    {
+        var typed = line.Trigger!;
+        if (double.IsNegativeInfinity(rule.NotBefore))
+            return typed;
+        var time = new NumberSyntax(typed.Span, rule.NotBefore, TypedNumber.Exact(rule.NotBefore), false, null);
+        var hasCome = new BinarySyntax(typed.Span, BinaryOperator.GreaterOrEqual, new NameSyntax(typed.Span, "t"), time);
+        return new BinarySyntax(typed.Span, BinaryOperator.And, hasCome, typed);
     }
 
     private int Priority(EventRule rule)

@@ -64,6 +64,7 @@ internal sealed partial class EventLowering
             trigger with
             {
                 ValuesAtTrigger = true,
+                MarksEnd = true,
                 Delay = end,
                 Actions =
                 [
@@ -75,6 +76,7 @@ internal sealed partial class EventLowering
         Events.Add(
             trigger with
             {
+                MarksEnd = true,
                 Delay = end,
                 Actions =
                 [

@@ -46,7 +46,7 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, IReadOnlyDictionar
             ],
             Scenarios =
             [
-                .. document.Scenarios.Select(scenario =>
+                .. explicitTimes.Scenarios.Select(scenario =>
                     scenario with
                     {
                         Measures =

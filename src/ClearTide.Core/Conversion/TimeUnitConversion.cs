@@ -26,6 +26,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
             Inputs = [.. document.Inputs.Select(Of)],
             RandomInputs = [.. document.RandomInputs.Select(Of)],
             Events = [.. document.Events.Select(Of)],
+            Scenarios = [.. document.Scenarios.Select(one => one with { Rules = [.. one.Rules.Select(Of)] })],
         };
 
     private static bool IsBare(string text) => Formula.Read(text).Tree is { } tree && FormulaUnits.IsBare(tree);

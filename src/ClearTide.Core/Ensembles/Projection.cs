@@ -33,7 +33,11 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
 public sealed class ProjectionRefusedException(string message) : Exception(message);
 
 /// <summary>One replicate of one scenario: what is followed in each interval of the future.</summary>
-public sealed record ReplicateCounts(double[] Observed);
+public sealed record ReplicateCounts(double[] Observed)
+{
+    /// <summary>What events and rules did, in order of time.</summary>
+    public IReadOnlyList<EventAct> Acts { get; init; } = [];
+}
 
 /// <summary>
 /// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end; without data, or where that is
@@ -59,7 +63,7 @@ public sealed class Projection
     private readonly double[] _estimates;
     private readonly int[] _drawn;
     private readonly Beginning _beginning;
-    private readonly Plan?[] _plans;
+    private readonly ScenarioModel[] _scenarios;
     private readonly ProjectionRequest _request;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
@@ -104,7 +108,7 @@ public sealed class Projection
         {
             _beginning = Begin(values);
             var since = StartsWithSpan ? double.NegativeInfinity : Now;
-            _plans = [null, .. document.Scenarios.Select(scenario => MeasurePlan.Of(scenario, network, since))];
+            _scenarios = [new(lowered, new([])), .. document.Scenarios.Select(scenario => ScenarioModel.Of(lowered, scenario, since))];
         }
         catch (ArgumentException refusal)
         {
@@ -156,6 +160,9 @@ public sealed class Projection
 
     /// <summary>The baseline, then each scenario.</summary>
     public IReadOnlyList<string> Names { get; }
+
+    /// <summary>What the scenario does at times or on conditions; nothing for the baseline, which is the first.</summary>
+    public IReadOnlyList<EventRule> Rules(int scenario) => scenario == 0 ? [] : _lowered.Document.Scenarios[scenario - 1].Rules;
 
     /// <summary>What is counted, as its data say.</summary>
     public string Label { get; }
@@ -227,16 +234,19 @@ public sealed class Projection
             var beginning = p.Of(replicate);
             var start = (double[])beginning.State.Clone();
             WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
-            var request = new RunRequest(p._model, beginning.Values, p.Times)
+            var changed = p._scenarios[scenario];
+            var values = changed.Parameters(beginning.Values);
+            var request = new RunRequest(changed.Lowered.Compiled, values, p.Times)
             {
-                Start = start,
+                Start = changed.State(start, p.Times[0], values),
                 After = beginning.End,
-                Plan = p._plans[scenario],
+                Plan = changed.Plan,
                 Seed = p._request.Seed,
                 Replicate = replicate,
             };
             var run = _engine.Run(request, cancel: cancel);
-            return new(beginning.Followed.Read(run));
+            var rules = p.Rules(scenario);
+            return new(beginning.Followed.Read(run)) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
         }
     }
 
@@ -262,6 +272,8 @@ public sealed class Projection
         foreach (var scenario in document.Scenarios)
         {
             text.Append(scenario.Id).Append('\n');
+            foreach (var rule in scenario.Rules)
+                text.Append(CultureInfo.InvariantCulture, $"{rule.Id} {rule.Text.Length} {rule.Text}\n");
             foreach (var measure in scenario.Measures)
             {
                 var kind = measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ";

@@ -1,4 +1,6 @@
+using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Ensembles;
 
@@ -26,7 +28,36 @@ public sealed record ScenarioSummary(
     OutcomeSummary Peak,
     OutcomeSummary PeakInterval,
     OutcomeSummary Total
-);
+)
+{
+    /// <summary>How often each of its rules acts.</summary>
+    public IReadOnlyList<RuleShares> Rules { get; init; } = [];
+}
+
+/// <summary>How often a rule of a scenario acts.</summary>
+/// <param name="Acting">For each interval the share of replicates in which it acts there, from 0 to 1.</param>
+/// <param name="Ever">The share of replicates in which it acts at all.</param>
+public sealed record RuleShares(string RuleId, string Words, IReadOnlyList<double> Acting, double Ever)
+{
+    /// <param name="times">Where the future begins, then the end of each interval.</param>
+    /// <param name="runs">The replicates of the scenario.</param>
+    internal static RuleShares Of(EventRule rule, double[] times, ReplicateCounts[] runs)
+    {
+        var (acting, ever) = (new int[times.Length - 1], 0);
+        foreach (var run in runs)
+        {
+            var stretches = ScenarioModel.Activity(rule, run.Acts, times[^1]);
+            ever += stretches.Count > 0 ? 1 : 0;
+            for (var k = 0; k + 1 < times.Length; k++)
+            {
+                // A moment at the border of two intervals belongs to the one that it begins.
+                if (stretches.Any(one => one.From < times[k + 1] && (one.Until > times[k] || one.From >= times[k])))
+                    acting[k]++;
+            }
+        }
+        return new(rule.Id, rule.Name, [.. acting.Select(count => (double)count / runs.Length)], (double)ever / runs.Length);
+    }
+}
 
 /// <summary>A finished projection.</summary>
 /// <param name="Times">Now, then the end of each interval.</param>
@@ -73,7 +104,12 @@ public sealed record ProjectionSummary(
             var bands = Enumerable.Range(0, projection.Times.Length - 1).Select(k => Band.Of(runs.Select(run => run.Observed[k]))).ToList();
             OutcomeSummary Outcome(Func<ReplicateCounts, double> outcome) =>
                 new(Band.Of(runs.Select(outcome)), s == 0 ? null : Band.Of(runs.Select((run, r) => outcome(run) - outcome(baseline[r]))));
-            scenarios.Add(new(projection.Names[s], bands, Outcome(Peak), Outcome(PeakInterval), Outcome(Total)));
+            scenarios.Add(
+                new(projection.Names[s], bands, Outcome(Peak), Outcome(PeakInterval), Outcome(Total))
+                {
+                    Rules = [.. projection.Rules(s).Select(rule => RuleShares.Of(rule, times, runs))],
+                }
+            );
             narrowing.Add(s == 0 ? null : NarrowingOf(baseline, runs));
         }
         return new(

@@ -1,3 +1,4 @@
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Interventions;
@@ -6,26 +7,42 @@ namespace ClearTide.Core.Interventions;
 /// <param name="ScenarioId">Empty for a new scenario.</param>
 public sealed record AddMeasureLine(string ScenarioId, string Text) : Edit
 {
+    /// <summary>Characters of a scenario's name that is made from its first measure; a number may follow it.</summary>
+    private const int LongestName = 54;
+
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
+        if (EventLine.Begins(Text))
+            return Put(document, Text.Trim(), scenario => new SetRule(scenario, null, Text));
         var (line, problem) = MeasureLine.Read(Text, document);
         if (line is null)
             return EditResult.Refused(problem!);
         var made = new Measure("", "", line.Address, line.Number, line.From, line.Until) { Kind = line.Kind };
-        var (scenario, label) = (ScenarioId, MeasureLine.Change(made));
-        if (scenario.Length == 0)
-        {
-            var names = document.Scenarios.Select(one => one.Name).ToHashSet();
-            var name = names.Contains(label)
-                ? Enumerable.Range(2, 99).Select(k => $"{label} ({k})").First(one => !names.Contains(one))
-                : label;
-            var added = new AddScenario(name).Apply(document);
-            if (added.Document is not { } with)
-                return added;
-            (document, scenario) = (with, with.Scenarios[^1].Id);
-        }
-        return new SetMeasure(scenario, null, label, line.Address, line.Number, line.From, line.Until, line.Kind).Apply(document);
+        var label = MeasureLine.Change(made);
+        return Put(document, label, scenario => new SetMeasure(
+            scenario,
+            null,
+            label,
+            line.Address,
+            line.Number,
+            line.From,
+            line.Until,
+            line.Kind
+        ));
+    }
+
+    /// <summary>Puts it into the scenario, or into one that is made for it.</summary>
+    private EditResult Put(StudyDocument document, string label, Func<string, Edit> into)
+    {
+        if (ScenarioId.Length > 0)
+            return into(ScenarioId).Apply(document);
+        if (label.Length > LongestName)
+            label = label[..(LongestName - 1)] + "…";
+        var names = document.Scenarios.Select(one => one.Name).ToHashSet();
+        var name = names.Contains(label) ? Enumerable.Range(2, 99).Select(k => $"{label} ({k})").First(one => !names.Contains(one)) : label;
+        var added = new AddScenario(name).Apply(document);
+        return added.Document is { } with ? into(with.Scenarios[^1].Id).Apply(with) : added;
     }
 
     /// <inheritdoc/>

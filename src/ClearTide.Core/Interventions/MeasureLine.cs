@@ -71,17 +71,25 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         return (new(address, kind, sign is "-" or "−" ? -number : number, from, until), null);
     }
 
+    /// <summary>The first value that looks like a rate, or null.</summary>
+    internal static ValueAddress? Scaled(StudyDocument document) =>
+        Lowering
+            .Lower(document)
+            .Network.Values.FirstOrDefault(value =>
+                !value.Address.IsInitial && value.Address.Field == ValueField.Own && value.Value is > 0 and < 10
+            )
+            ?.Address;
+
     /// <summary>A line that can be typed as it stands: the first rate of the model halved over the middle of the span.</summary>
     public static string Example(StudyDocument document)
     {
-        var values = Lowering.Lower(document).Network.Values.Where(value => !value.Address.IsInitial).ToList();
-        var first = values.FirstOrDefault(value => value.Address.Field == ValueField.Own && value.Value is > 0 and < 10)
-            ?? values.FirstOrDefault();
+        var values = Lowering.Lower(document).Network.Values;
+        var first = Scaled(document) ?? values.FirstOrDefault(value => !value.Address.IsInitial)?.Address;
         var span = document.End - document.Start;
         double Rounded(double share) =>
             document.Start + double.Parse((share * span).ToString("G1", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
         var (from, until) = (NumberWords.Of(Rounded(0.2)), NumberWords.Of(Rounded(0.4)));
-        return $"{first?.Address.ToString() ?? "beta"} x 0.5, {document.TimeUnit.Plural} {from} to {until}";
+        return $"{first?.ToString() ?? "beta"} x 0.5, {document.TimeUnit.Plural} {from} to {until}";
     }
 
     /// <summary>What a measure does, as print says it: “beta × 0.6”.</summary>

@@ -136,6 +136,7 @@ public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
                         ? scenario with
                         {
                             Measures = scenario.Measures.RemoveAll(measure => measure.Id == MeasureId),
+                            Rules = scenario.Rules.RemoveAll(rule => rule.Id == MeasureId),
                         }
                         : scenario
                 ),

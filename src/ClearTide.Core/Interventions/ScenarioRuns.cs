@@ -9,7 +9,11 @@ namespace ClearTide.Core.Interventions;
 /// <param name="Values">At the times of the comparison; empty where the run failed.</param>
 /// <param name="Outcomes">Of the time from now on; null where the run failed.</param>
 /// <param name="Failure">Why the run could not be made, in a sentence, or null.</param>
-public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outcomes, string? Failure);
+public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outcomes, string? Failure)
+{
+    /// <summary>What was done at which time, by events of the model and rules of the scenario.</summary>
+    public IReadOnlyList<EventAct> Acts { get; init; } = [];
+}
 
 /// <summary>The same curve under the baseline and under each scenario, a run each, without chance.</summary>
 /// <param name="Times">Where they are looked at, in the study's unit of time.</param>
@@ -39,23 +43,28 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
             if (network.IndexOf(address) is var index and >= 0)
                 values[index] = value;
         }
-        var request = StudyRequest.Of(lowered) with { Values = values };
-        var curves = new List<ScenarioCurve> { Curve("Baseline", new([])) };
+        var times = StudyRequest.Of(lowered).Times;
+        var curves = new List<ScenarioCurve> { Curve("Baseline", new(lowered, new([]))) };
         foreach (var scenario in document.Scenarios)
-            curves.Add(Curve(scenario.Name, MeasurePlan.Of(scenario, network, now)));
-        return new(request.Times, curves);
+            curves.Add(Curve(scenario.Name, ScenarioModel.Of(lowered, scenario, now)));
+        return new(times, curves);
 
-        ScenarioCurve Curve(string name, Plan plan)
+        ScenarioCurve Curve(string name, ScenarioModel scenario)
         {
             try
             {
                 var tally = new FutureTally(output, now);
-                var run = Engines.Run(request with { Plan = From(now, plan) }, tally, cancel);
-                return new(name, At(run, output, request.Times), tally.Outcomes, null);
+                var request = StudyRequest.Of(scenario.Lowered) with
+                {
+                    Values = scenario.Parameters(values),
+                    Plan = From(now, scenario.Plan),
+                };
+                var run = Engines.Run(request, tally, cancel);
+                return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts };
             }
             catch (SimulationException failure)
             {
-                return new(name, [], null, RunFailure.Say(failure, lowered));
+                return new(name, [], null, RunFailure.Say(failure, scenario.Lowered));
             }
         }
     }

@@ -76,6 +76,12 @@ public sealed partial record EventLine(
     /// <summary>A line as an event, or what is wrong with it.</summary>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
+    [GeneratedRegex(@"^\s*(?:at|every|when|while)\s")]
+    private static partial Regex FirstWord();
+
+    /// <summary>Whether a text begins as an event does.</summary>
+    public static bool Begins(string text) => FirstWord().IsMatch(text);
+
     /// <summary>Whether an event begins here.</summary>
     internal static bool Begins(Parser parser) =>
         parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";

@@ -35,6 +35,15 @@ internal static class LineNames
                     ),
                 ],
                 Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))],
+                Scenarios =
+                [
+                    .. document.Scenarios.Select(scenario =>
+                        scenario with
+                        {
+                            Rules = [.. scenario.Rules.Select(rule => rule with { Text = Swap(rule.Text, LineForm.Event, from, to) })],
+                        }
+                    ),
+                ],
             }
         ).WithAddresses(address => address.Renamed(from, to));
     }

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
@@ -24,6 +25,15 @@ public sealed record EventRule(string Id, string Label, string Text, string Note
 
     /// <summary>Whether a run stops where it is to move more than is there; else all that is there is moved.</summary>
     public bool StopsWhenShort { get; init; }
+
+    /// <summary>The time from which on it may act, in the study's unit of time: that of a scenario begins with the future. Never
+    /// stored.</summary>
+    [JsonIgnore]
+    public double NotBefore { get; init; } = double.NegativeInfinity;
+
+    /// <summary>Whether a run records from when until when its change is held. Never stored.</summary>
+    [JsonIgnore]
+    public bool IsWatched { get; init; }
 
     /// <summary>Whether actions that are still to come are dropped when the condition becomes false.</summary>
     public bool DroppedWhenFalse { get; init; }

@@ -27,4 +27,13 @@ public sealed record Measure(string Id, string Label, ValueAddress Address, doub
 }
 
 /// <summary>A named set of measures.</summary>
-public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored;
+/// <param name="Measures">Values that are changed over a window.</param>
+public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored
+{
+    /// <summary>What is done at times or on conditions: <c>every 7 days until 60: S -> V : 400</c>, <c>while I > 40: beta = 0.2</c>.</summary>
+    public ImmutableArray<EventRule> Rules { get; init; } = [];
+
+    /// <summary>Whether it changes nothing.</summary>
+    [JsonIgnore]
+    public bool IsEmpty => Measures.IsEmpty && Rules.IsEmpty;
+}

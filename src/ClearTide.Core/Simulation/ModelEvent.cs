@@ -38,6 +38,12 @@ public sealed record ModelEvent(
     /// <summary>Node of the last time at which it may repeat, over parameters alone, or -1.</summary>
     public int Until { get; init; } = -1;
 
+    /// <summary>Whether it ends what another event of the same part has begun.</summary>
+    public bool MarksEnd { get; init; }
+
+    /// <summary>The time before which what is timed does not happen.</summary>
+    public double NotBefore { get; init; } = double.NegativeInfinity;
+
     /// <summary>Node of the time between trigger and action, or -1 for none.</summary>
     public int Delay { get; init; } = -1;
 

@@ -130,7 +130,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         _outputs.RemoveRange(_outputs.Count - model.OutputCount, model.OutputCount);
     }
 
+    /// <param name="acts">What events did.</param>
     /// <param name="end">Where another run can go on, or null.</param>
-    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, RunEnd? end = null) =>
-        new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes) { End = end };
+    public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, IReadOnlyList<EventAct> acts, RunEnd? end = null) =>
+        new(model.Network, [.. _times], [.. _states], [.. _outputs], steps, notes) { End = end, Acts = acts };
 }

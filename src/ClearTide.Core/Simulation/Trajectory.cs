@@ -52,10 +52,13 @@ public sealed class Trajectory(
 {
     /// <summary>The same run with other notes.</summary>
     internal Trajectory(Trajectory run, IReadOnlyList<RunNote> notes)
-        : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) => End = run.End;
+        : this(run.Network, [.. run.Times], run._states, run._outputs, run.Steps, notes) => (End, Acts) = (run.End, run.Acts);
 
     /// <summary>Where another run can go on; null for a run by chance, or one that stopped on the way.</summary>
     public RunEnd? End { get; internal init; }
+
+    /// <summary>What events did, in order of time.</summary>
+    public IReadOnlyList<EventAct> Acts { get; internal init; } = [];
 
     /// <summary>The first rows of this run.</summary>
     internal Trajectory First(int rows) =>

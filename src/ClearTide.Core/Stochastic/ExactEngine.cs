@@ -41,6 +41,7 @@ internal sealed class ExactEngine : IEngine
         return new(model.Network, request.Times, run.States, outputs, (int)Math.Min(run.Transitions, int.MaxValue), run.Notes)
         {
             Firings = run.Counts,
+            Acts = run.Acts,
         };
     }
 }

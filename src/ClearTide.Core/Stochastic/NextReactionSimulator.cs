@@ -23,7 +23,11 @@ public sealed record ExactRun(
     long Transitions,
     long Blocked,
     IReadOnlyList<RunNote> Notes
-);
+)
+{
+    /// <summary>What events did, in order of time.</summary>
+    public IReadOnlyList<EventAct> Acts { get; init; } = [];
+}
 
 /// <summary>
 /// The exact law of the chance process, by a unit-rate Poisson clock for each process and direction in its own internal time (the modified
@@ -160,7 +164,10 @@ public sealed unsafe partial class NextReactionSimulator
                 record++;
             }
             if (record == times.Length)
-                return new(states, counts, parameters, _transitions, _blocked, [.. instants.Notes, .. _short.Values]);
+                return new(states, counts, parameters, _transitions, _blocked, [.. instants.Notes, .. _short.Values])
+                {
+                    Acts = instants.Acts,
+                };
             var limit = Math.Min(times[record], instants.Next(t));
             if (_flow is not null)
             {

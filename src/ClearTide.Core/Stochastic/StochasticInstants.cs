@@ -25,7 +25,8 @@ internal sealed unsafe class StochasticInstants
     private readonly double[] _true,
         _before;
     private readonly double _start;
-    private readonly bool _goesOn;
+    private readonly bool _goesOn,
+        _hasMore;
 
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
@@ -44,8 +45,10 @@ internal sealed unsafe class StochasticInstants
         var own = parameters[..network.ParameterCount];
         _draws = new(network, start, replicate, own);
         _draws.Make(start, _parameters);
-        _queue = after?.Queue is { } before ? new(before) : new(network, start, parameters[..network.ParameterCount]);
+        var now = parameters[..network.ParameterCount];
+        _queue = after?.Queue is { } before ? new(before, network, start, now) : new(network, start, now);
         _goesOn = after is not null;
+        _hasMore = _goesOn && network.Events.Count > (after!.Queue?.Count ?? 0);
         _actions = new(network, Round);
         int[] nodes = [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
         (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
@@ -65,6 +68,9 @@ internal sealed unsafe class StochasticInstants
     /// <summary>What there is to say of actions.</summary>
     public IReadOnlyList<RunNote> Notes => _actions.Notes;
 
+    /// <summary>What events did.</summary>
+    public IReadOnlyList<EventAct> Acts => _actions.Acts;
+
     /// <summary>When the next change of a value, draw or event is due after a time, or positive infinity.</summary>
     public double Next(double time) => Math.Min(_schedule.NextChange(time), Math.Min(_draws.Next, _queue.Next));
 
@@ -73,7 +79,8 @@ internal sealed unsafe class StochasticInstants
     {
         if (!_goesOn)
             _queue.Note(Conditions(_start, _state));
-        if (!Happen(_start) && !_goesOn && _network.Events.Any(rule => rule.ActsAtStart))
+        // What a scenario adds may hold from the first moment on.
+        if (!Happen(_start) && (_hasMore || (!_goesOn && _network.Events.Any(rule => rule.ActsAtStart))))
             Rise(_start);
     }
 

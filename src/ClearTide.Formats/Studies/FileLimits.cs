@@ -37,6 +37,7 @@ internal static class FileLimits
         ["rows"] = CountTable.MostRows,
         ["scenarios"] = AddScenario.MostScenarios,
         ["measures"] = SetMeasure.MostMeasures,
+        ["rules"] = SetMeasure.MostMeasures,
         ["panels"] = Panel.Most,
         ["sliders"] = Slider.Most,
     };

@@ -51,7 +51,10 @@ internal static class StudyChecks
             .. document.Scenarios,
             .. document.Units,
         ];
-        if (entries.Any(entry => entry is null) || document.Scenarios.Any(scenario => scenario.Measures.Any(measure => measure is null)))
+        if (
+            entries.Any(entry => entry is null)
+            || document.Scenarios.Any(scenario => scenario.Measures.Contains(null!) || scenario.Rules.Contains(null!))
+        )
         {
             throw new StudyFileException("A list in it has a hole.");
         }
@@ -71,7 +74,7 @@ internal static class StudyChecks
             document.Parts.Select(part => part.Id),
             document.Observations.Select(one => one.Id),
             document.Scenarios.Select(one => one.Id),
-            document.Scenarios.SelectMany(one => one.Measures).Select(one => one.Id),
+            document.Scenarios.SelectMany(one => one.Measures.Select(measure => measure.Id).Concat(one.Rules.Select(rule => rule.Id))),
             document.Panels.Select(one => one.Id),
             document.Regions.Select(one => one.Id),
             document.References.Select(one => one.Id),

@@ -17,7 +17,13 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
 
     private int _atOnce;
 
+    /// <summary>Acts of one run that are kept at most.</summary>
+    private const int MostActs = 10_000;
+
     public List<RunNote> Notes { get; } = [];
+
+    /// <summary>What was done, in order of time: once for each event and instant, however many assignments it took.</summary>
+    public List<EventAct> Acts { get; } = [];
 
     /// <summary>A new instant begins.</summary>
     public void Begin() => _atOnce = 0;
@@ -29,6 +35,9 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
         SimulationException Failed(FailureReason reason, string partId) =>
             new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
+        var act = new EventAct(rule.PartId, time, rule.MarksEnd);
+        if (Acts.Count < MostActs && (Acts.Count == 0 || Acts[^1] != act))
+            Acts.Add(act);
         if (++_atOnce > MostAtOnce)
             throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
         for (var step = 0; step < rule.Actions.Count; step++)

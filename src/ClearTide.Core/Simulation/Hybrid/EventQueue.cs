@@ -37,24 +37,38 @@ internal sealed class EventQueue
             _first[k] = Value(rule.Time, double.PositiveInfinity);
             _every[k] = Value(rule.Every, 0);
             _until[k] = Value(rule.Until, double.PositiveInfinity);
-            // What lies before the start is over.
+            // What lies before the start is over, and so is what may not happen yet.
             if (double.IsNaN(_first[k]))
                 _first[k] = double.PositiveInfinity;
-            if (_first[k] < start)
-                _count[k] = _every[k] > 0 ? (long)Math.Ceiling((start - _first[k]) / _every[k]) : 1;
+            var begin = Math.Max(start, rule.NotBefore);
+            if (_first[k] < begin)
+                _count[k] = _every[k] > 0 ? (long)Math.Ceiling((begin - _first[k]) / _every[k]) : 1;
         }
         _conditional = [.. Enumerable.Range(0, n).Where(k => network.Events[k].Condition >= 0)];
         _true = new bool[_conditional.Length];
     }
 
-    /// <summary>A queue that goes on where another one ended.</summary>
-    public EventQueue(EventQueue before)
+    /// <summary>A queue that goes on where another one ended, of the same model or of one that has more events behind the same.</summary>
+    /// <param name="network">The model that goes on.</param>
+    /// <param name="start">Where it goes on, and <paramref name="parameters"/> what holds there: they tell when the events that are new are
+    /// due.</param>
+    public EventQueue(EventQueue before, ReactionNetwork network, double start, double[] parameters)
+        : this(network, start, parameters)
     {
-        _network = before._network;
-        (_first, _every, _until, _conditional) = (before._first, before._every, before._until, before._conditional);
-        (_count, _spent, _true) = ([.. before._count], [.. before._spent], [.. before._true]);
-        (_pending, _waiting) = ([.. before._pending], [.. before._waiting]);
+        before._first.CopyTo(_first, 0);
+        before._every.CopyTo(_every, 0);
+        before._until.CopyTo(_until, 0);
+        before._count.CopyTo(_count, 0);
+        before._spent.CopyTo(_spent, 0);
+        before._true.CopyTo(_true, 0);
+        foreach (var (time, index, firing) in before._pending)
+            _pending.Add((time, index, firing with { Rule = network.Events[index] }));
+        foreach (var (index, firing) in before._waiting)
+            _waiting.Add((index, firing with { Rule = network.Events[index] }));
     }
+
+    /// <summary>How many events it holds.</summary>
+    public int Count => _count.Length;
 
     public bool HasConditions => _conditional.Length > 0;
 

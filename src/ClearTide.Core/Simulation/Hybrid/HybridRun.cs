@@ -156,7 +156,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Guard(cancel);
         }
         _limits?.End(_end);
-        return _record.Finish(_stepper.Steps, Notes, new(_p[.._network.ParameterCount], _events));
+        return _record.Finish(_stepper.Steps, Notes, _actions.Acts, new(_p[.._network.ParameterCount], _events));
     }
 
     private IReadOnlyList<RunNote> Notes => [.. _chatter.Notes, .. _limits?.Notes ?? [], .. _actions.Notes];
@@ -166,7 +166,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
         _limits?.End(failure.Time);
         if (failure.State.Length == _y.Length && failure.State.All(double.IsFinite))
             _record.TakeLast(failure.Time, failure.State, _p, _hybrid.Outputs);
-        return _record.Finish(_stepper.Steps, Notes);
+        return _record.Finish(_stepper.Steps, Notes, _actions.Acts);
     }
 
     private double NextStop(double time)

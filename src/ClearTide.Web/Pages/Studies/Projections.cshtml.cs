@@ -126,7 +126,19 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
                     value = row.Value,
                 }),
                 scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
-                lanes = ScenariosModel.Lanes(Document).Select(lane => lane with { ScenarioId = null, MeasureId = null }),
+                lanes = ScenariosModel
+                    .Lanes(Document, null)
+                    .Select(lane =>
+                        lane with
+                        {
+                            ScenarioId = null,
+                            MeasureId = null,
+                            Shares = Result
+                                ?.Scenarios.SelectMany(one => one.Rules)
+                                .FirstOrDefault(one => one.RuleId == lane.RuleId)
+                                ?.Acting,
+                        }
+                    ),
             },
             Camel
         );

@@ -83,6 +83,10 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     public IActionResult OnPostLine(long version, string? scenario, string? line) =>
         Done(Save(version, new AddMeasureLine(scenario ?? "", line ?? "")));
 
+    /// <summary>What is done at times or on conditions, typed anew.</summary>
+    public IActionResult OnPostRule(long version, string scenario, string measure, string? text) =>
+        Done(Save(version, new SetRule(scenario, measure, text ?? "")));
+
     public IActionResult OnPostRename(long version, string scenario, string? name) =>
         Done(Save(version, new RenameScenario(scenario, name ?? "")));
 
@@ -185,7 +189,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
                     values = curve.Values.Select(value => double.IsFinite(value) ? value : (double?)null),
                 })
                     ?? [],
-                lanes = Lanes(document),
+                lanes = Lanes(document, runs),
             },
             Camel
         );
@@ -193,21 +197,42 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>A measure as a bar of a calendar.</summary>
     /// <param name="Scenario">Which scenario it is of, from 1.</param>
     /// <param name="MeasureId">With <paramref name="ScenarioId"/>, of what can be moved; null where nothing can.</param>
-    public sealed record Lane(string Name, string Words, double From, double Until, int Scenario, string? ScenarioId, string? MeasureId);
+    public sealed record Lane(string Name, string Words, double From, double Until, int Scenario, string? ScenarioId, string? MeasureId)
+    {
+        /// <summary>The rule that it shows, or null.</summary>
+        public string? RuleId { get; init; }
+
+        /// <summary>Of a rule the moments and stretches in which it acts, from and until; null for a measure over a window.</summary>
+        public IEnumerable<double[]>? Stretches { get; init; }
+
+        /// <summary>Of a rule by chance, for each interval the share of replicates in which it acts.</summary>
+        public IReadOnlyList<double>? Shares { get; init; }
+    }
 
     /// <summary>All measures, scenario by scenario.</summary>
-    public static IEnumerable<Lane> Lanes(StudyDocument document) =>
+    /// <param name="runs">Runs that tell when rules act, or null.</param>
+    public static IEnumerable<Lane> Lanes(StudyDocument document, ScenarioRuns? runs) =>
         document.Scenarios.SelectMany(
             (scenario, k) =>
-                scenario.Measures.Select(measure => new Lane(
-                    measure.Label == MeasureLine.Change(measure) ? "" : measure.Label,
-                    MeasureLine.Change(measure),
-                    measure.From,
-                    measure.Until,
-                    k + 1,
-                    scenario.Id,
-                    measure.Id
-                ))
+                scenario
+                    .Measures.Select(measure => new Lane(
+                        measure.Label == MeasureLine.Change(measure) ? "" : measure.Label,
+                        MeasureLine.Change(measure),
+                        measure.From,
+                        measure.Until,
+                        k + 1,
+                        scenario.Id,
+                        measure.Id
+                    ))
+                    .Concat(
+                        scenario.Rules.Select(rule => new Lane(rule.Label, rule.Text, document.Start, document.End, k + 1, null, null)
+                        {
+                            RuleId = rule.Id,
+                            Stretches = ScenarioModel
+                                .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End)
+                                .Select(one => new[] { one.From, one.Until }),
+                        })
+                    )
         );
 
     /// <summary>What is left of a curve is nothing where it is a ten-thousandth of what there was.</summary>

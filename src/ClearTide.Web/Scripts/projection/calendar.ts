@@ -8,6 +8,10 @@ export interface Lane {
   from: number;
   until: number;
   scenario: number;
+  /** Of what is done at times or on conditions the moments and stretches in which it acts. */
+  stretches?: [number, number][] | null;
+  /** By chance, for each interval of the future the share of replicates in which it acts. */
+  shares?: number[] | null;
   /** Ids of what the bar stands for, where it can be moved. */
   scenarioId?: string;
   measureId?: string;
@@ -15,10 +19,16 @@ export interface Lane {
 
 export const laneHeight = 34;
 
-export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now: number): void {
+/** @param times Now and the end of each interval of the future, where lanes hold shares. */
+export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now: number, times: number[] = []): void {
   const inside = (x: number): number => Math.min(Math.max(x, at.left), at.right);
   lanes.forEach((lane, k) => {
     const y = k * laneHeight + 4;
+    if (lane.stretches) {
+      root.append(svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'stroke-line' }));
+      drawRule(root, at, lane, y, times);
+      return;
+    }
     const [start, cut, end] = [
       inside(at.x(lane.from)),
       inside(at.x(Math.max(lane.from, Math.min(now, lane.until)))),
@@ -46,6 +56,33 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
       ),
     );
   });
+}
+
+/** The moments and stretches in which something acts; where chance decides, each interval as dark as the share of replicates is high. */
+function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: number[]): void {
+  const shares = lane.shares?.map((share, k) => ({ from: times[k]!, until: times[k + 1]!, share })).filter(one => one.share > 0);
+  const parts = shares ?? lane.stretches!.map(([from, until]) => ({ from, until, share: 1 }));
+  for (const { from, until, share } of parts) {
+    const x = at.x(from),
+      bar = svg('rect', { x, y, width: Math.max(3, at.x(until) - x), height: 22, class: `bar hue-s${lane.scenario}`, opacity: share });
+    if (shares) bar.append(svg('title', {}, `in ${Math.round(100 * share)} % of the replicates`));
+    root.append(bar);
+  }
+  const text = lane.name ? `${lane.name} · ${lane.words}` : lane.words;
+  const label = svg(
+    'text',
+    { x: at.left + 8, y: y + 15, class: 'pointer-events-none text-xs fill-ink stroke-paper stroke-4 [paint-order:stroke]' },
+    text,
+  );
+  root.append(label);
+  // What it says stands clear of what it does, as far as there is room.
+  const width = 5.4 * text.length,
+    edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];
+  for (let k = 0; k + 1 < edges.length; k += 2) {
+    if (edges[k + 1]! - edges[k]! < width + 16) continue;
+    label.setAttribute('x', String(edges[k]! + 8));
+    break;
+  }
 }
 
 /** A bar that can be taken by the pointer and by keys says what it is, and where times lie on it. */

@@ -117,7 +117,7 @@ function draw(): void {
     role: 'img',
     'aria-label': 'Measures over time',
   });
-  drawCalendar(calendar, at, data.lanes, data.now);
+  drawCalendar(calendar, at, data.lanes, data.now, data.times);
   place.replaceChildren(at.root, ...(data.lanes.length ? [calendar] : []));
 }
 

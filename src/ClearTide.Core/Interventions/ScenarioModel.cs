@@ -1,0 +1,88 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Interventions;
+
+/// <summary>
+/// A scenario as it is run: values that change over time are a plan laid over the model, and what is done at times or on conditions are
+/// events behind the model's own, so that the same queue does both, with chance and without. States, values, flows and outputs of the
+/// baseline keep their places.
+/// </summary>
+/// <param name="Lowered">The model that is run; the baseline's own where the scenario has no rules.</param>
+/// <param name="Plan">What its measures change.</param>
+public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
+{
+    /// <param name="now">Where the future begins, or negative infinity; before it the scenario is the baseline.</param>
+    /// <exception cref="ArgumentException">A measure or a rule names what is no longer in the model; the message says so.</exception>
+    public static ScenarioModel Of(LoweredModel baseline, Scenario scenario, double now)
+    {
+        var plan = MeasurePlan.Of(scenario, baseline.Network, now);
+        if (scenario.Rules.IsEmpty)
+            return new(baseline, plan);
+        var lowered = Lowering.Lower(With(baseline.Document, scenario.Rules, now));
+        foreach (var rule in scenario.Rules)
+        {
+            if (Problem(lowered, rule.Id) is { } problem)
+                throw new ArgumentException($"The measure “{rule.Name}” cannot act: {problem}");
+        }
+        return new(lowered, plan);
+    }
+
+    /// <summary>The document with rules behind its own events.</summary>
+    internal static StudyDocument With(StudyDocument document, ImmutableArray<EventRule> rules, double now) =>
+        document with
+        {
+            // A condition that holds already when the future begins has come true for the scenario there.
+            Events = document.Events.AddRange(rules.Select(rule => rule with { NotBefore = now, ActsAtStart = true, IsWatched = true })),
+        };
+
+    /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
+    /// <param name="acts">What events did in the run.</param>
+    /// <param name="end">Where the run ends.</param>
+    public static IReadOnlyList<(double From, double Until)> Activity(EventRule rule, IReadOnlyList<EventAct> acts, double end)
+    {
+        var line = EventLine.Read(rule.Text).Line;
+        var lasts = line?.Kind == TriggerKind.While || line?.Actions.Any(action => action.Over is not null) == true;
+        var stretches = new List<(double From, double Until)>();
+        foreach (var act in acts.Where(act => act.PartId == rule.Id))
+        {
+            if (!act.Ends)
+                stretches.Add((act.Time, lasts ? double.PositiveInfinity : act.Time));
+            else if (stretches.FindIndex(one => double.IsPositiveInfinity(one.Until)) is var open and >= 0)
+                stretches[open] = stretches[open] with { Until = act.Time };
+        }
+        return [.. stretches.Select(one => one with { Until = Math.Min(one.Until, end) })];
+    }
+
+    /// <summary>What keeps a rule from acting, in a sentence, or null.</summary>
+    internal static string? Problem(LoweredModel lowered, string ruleId) =>
+        lowered.Findings.FirstOrDefault(finding => finding.PartId == ruleId && finding.Severity == Severity.Unfinished)?.Message;
+
+    /// <summary>All parameters of its network: those of the baseline, then what its rules need of their own.</summary>
+    /// <param name="baseline">The parameters of the baseline.</param>
+    public double[] Parameters(double[] baseline)
+    {
+        var all = Lowered.Network.ValueVector();
+        if (all.Length == baseline.Length)
+            return baseline;
+        baseline.CopyTo(all, 0);
+        return all;
+    }
+
+    /// <summary>A state of the baseline as one of its own.</summary>
+    /// <param name="time">When the state is reached.</param>
+    /// <param name="parameters">What holds then, as <see cref="Parameters"/> gives it.</param>
+    public double[] State(double[] baseline, double time, double[] parameters)
+    {
+        if (Lowered.Network.States.Count == baseline.Length)
+            return baseline;
+        var all = Lowered.Compiled.InitialState(parameters, time);
+        baseline.CopyTo(all, 0);
+        return all;
+    }
+}
