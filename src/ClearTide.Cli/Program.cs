@@ -6,6 +6,7 @@ var root = new RootCommand("Clear Tide: compartment models from the command line
     SimulateCommand.Create(),
     ConvertCommand.Create(),
     CheckCommand.Create(),
+    FitCommand.Create(),
     BackupCommand.Create(),
 };
 var parsed = root.Parse(args);

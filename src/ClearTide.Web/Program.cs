@@ -80,6 +80,7 @@ builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<ReadTables>();
+builder.Services.AddSingleton<KeptWorkbooks>();
 builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ExploredRuns>();
 builder.Services.AddSingleton<WorkAhead>();

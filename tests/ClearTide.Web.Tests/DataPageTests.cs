@@ -1,4 +1,6 @@
 using System.Net;
+using System.Text.RegularExpressions;
+using MiniExcelLibs;
 
 namespace ClearTide.Web.Tests;
 
@@ -33,6 +35,37 @@ public sealed class DataPageTests(Application application)
         using var answer = await visit.Client.SendAsync(request);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         Assert.Contains("huge.csv has 50 MB; at most 5 MB are read", await answer.Content.ReadAsStringAsync());
+    }
+
+    [Fact]
+    public async Task Another_sheet_of_a_workbook_is_chosen_without_the_file()
+    {
+        using var book = new MemoryStream();
+        book.SaveAs(
+            new Dictionary<string, object>
+            {
+                ["cases"] = new[] { new { day = 7.0, cases = 5.0 }, new { day = 14.0, cases = 6.0 } },
+                ["deaths"] = new[] { new { day = 7.0, deaths = 1.0 }, new { day = 14.0, deaths = 2.0 } },
+            }
+        );
+        var visit = await _demo.Open("data");
+        using var file = new MultipartFormDataContent { { new ByteArrayContent(book.ToArray()), "file", "two.xlsx" } };
+        using var request = new HttpRequestMessage(HttpMethod.Post, visit.Address + "?handler=Preview") { Content = file };
+        request.Headers.Add("X-CSRF", visit.Csrf);
+        using var answer = await visit.Client.SendAsync(request);
+        var first = await answer.Content.ReadAsStringAsync();
+        Assert.Contains("<th scope=\"col\">cases</th>", first);
+        var key = Regex.Match(first, "name=\"workbook\" value=\"([^\"]+)\"").Groups[1].Value;
+        (string, string)[] Asked(string workbook, string sheet) =>
+            [("workbook", workbook), ("sheets", "cases"), ("sheets", "deaths"), ("sheetShown", "cases"), ("sheet", sheet)];
+        var (_, other) = await visit.Post("Preview", Asked(key, "deaths"));
+        Assert.Contains("<th scope=\"col\">deaths</th>", other);
+        Assert.Contains("<option value=\"deaths\" selected", other);
+        // With the sheet that is shown, the text counts as it was sent: it may have been mended.
+        var (_, mended) = await visit.Post("Preview", [.. Asked(key, "cases"), ("text", Good)]);
+        Assert.Contains("3 rows, from day 0 to 21", mended);
+        var (_, gone) = await visit.Post("Preview", Asked("0123", "deaths"));
+        Assert.Contains("Choose the file again", gone);
     }
 
     [Fact]

@@ -177,3 +177,25 @@ test('SBML runs like a study file, its columns by id', () => {
   assert.equal(cleartide('check', file).status, 1);
   assert.match(cleartide('simulate', file, '--end', '1').stderr, /broken at line 1/);
 });
+
+test('a fit gives its estimates with their intervals, and refuses in words', () => {
+  const out = join(folder, 'estimates.csv');
+  const { status, stdout, stderr } = cleartide('fit', study, '--estimate', 'beta=0.05..1', '--out', out);
+  assert.equal(status, 0, stderr);
+  assert.equal(stdout, '');
+  assert.match(stderr, /Log-likelihood .*, AIC .*, from \d+ starts/);
+  const [heads, beta] = rows(readFileSync(out, 'utf8'));
+  assert.deepEqual(heads, ['value', 'estimate', 'standard_error', 'low_95', 'high_95', 'knowledge', 'words']);
+  const [estimate, error, low, high] = beta.slice(1, 5).map(Number);
+  assert.ok(low < estimate && estimate < high && error > 0 && high - low < 10 * error, beta.join());
+  for (const [words, sentence] of [
+    [['fit', study, '--estimate', 'bata=0.05..1'], /no value “bata”/],
+    [['fit', study, '--estimate', 'beta'], /name=lower\.\.upper/],
+    [['fit', study, '--estimate', 'beta=1..0.5'], /cross/],
+    [['fit', join(root, 'demo/round-the-estuary.study.json'), '--estimate', 'beta=0.05..1'], /no data to fit/],
+  ]) {
+    const refused = cleartide(...words);
+    assert.equal(refused.status, 1);
+    assert.match(refused.stderr, sentence);
+  }
+});

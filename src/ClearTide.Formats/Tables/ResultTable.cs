@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearTide.Core.Ensembles;
+using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using CsvHelper;
@@ -36,6 +37,24 @@ public static class ResultTable
             csv.WriteField(Exact(times[k]));
             foreach (var column in columns)
                 csv.WriteField(Exact(column.Values[k]));
+            csv.NextRecord();
+        }
+    }
+
+    /// <summary>A fit: one row for each estimate; an end of an interval is empty where the data give none.</summary>
+    public static void Write(TextWriter output, FitResult fit)
+    {
+        using var csv = Writer(output);
+        foreach (var heading in (string[])["value", "estimate", "standard_error", "low_95", "high_95", "knowledge", "words"])
+            csv.WriteField(heading);
+        csv.NextRecord();
+        foreach (var estimate in fit.Estimates)
+        {
+            csv.WriteField(Name(estimate.Address.ToString()));
+            foreach (var number in (double?[])[estimate.Value, estimate.StandardError, estimate.Low, estimate.High])
+                csv.WriteField(number is { } known ? Exact(known) : "");
+            csv.WriteField(estimate.Knowledge.ToString());
+            csv.WriteField(estimate.Sentence);
             csv.NextRecord();
         }
     }

@@ -6,8 +6,10 @@ using MiniExcelLibs;
 
 namespace ClearTide.Formats.Tables;
 
-/// <summary>A workbook's first sheet that holds anything, as text with tabs between cells: read on like any other table.</summary>
-public static class TableSheet
+/// <summary>One sheet of a workbook, as text with tabs between cells: read on like any other table.</summary>
+/// <param name="Names">All sheets of the workbook, in its order.</param>
+/// <param name="Name">The one that was read.</param>
+public sealed record TableSheet(IReadOnlyList<string> Names, string Name, string Text)
 {
     /// <summary>Whether a file is a workbook: they are zip archives, which begin with these letters.</summary>
     public static bool Is(ReadOnlySpan<byte> start) =>
@@ -16,13 +18,15 @@ public static class TableSheet
     /// <summary>Bytes that the parts of a workbook may come to when they are unpacked.</summary>
     private const long LargestContent = 200_000_000;
 
+    /// <param name="asked">The sheet to read; the first that holds anything where it is null or not there.</param>
     /// <exception cref="TableException">The file is no workbook, is too large, or holds nothing.</exception>
-    public static string ToText(Stream file)
+    public static TableSheet Read(Stream file, string? asked)
     {
         try
         {
             RefuseLarge(file);
-            foreach (var sheet in file.GetSheetNames())
+            var names = file.GetSheetNames();
+            foreach (var sheet in asked is not null && names.Contains(asked) ? [asked] : names)
             {
                 var text = new StringBuilder();
                 var rows = 0;
@@ -33,7 +37,9 @@ public static class TableSheet
                     text.AppendJoin('\t', row.Values.Take(CountTable.MostColumns + 1).Select(Cell)).Append('\n');
                 }
                 if (text.ToString().Any(c => !char.IsWhiteSpace(c)))
-                    return text.ToString();
+                    return new(names, sheet, text.ToString());
+                if (sheet == asked)
+                    throw new TableException($"The sheet “{sheet}” holds nothing. Choose another one.");
             }
         }
         catch (Exception wrong) when (wrong is not TableException and not OutOfMemoryException)

@@ -6,18 +6,7 @@ namespace ClearTide.Formats.Tables;
 public static class TableText
 {
     /// <exception cref="TableException">It is a workbook that cannot be read.</exception>
-    public static string Read(Stream file)
-    {
-        using var memory = new MemoryStream();
-        file.CopyTo(memory);
-        var bytes = memory.ToArray();
-        if (TableSheet.Is(bytes))
-        {
-            memory.Position = 0;
-            return TableSheet.ToText(memory);
-        }
-        return Decode(bytes);
-    }
+    public static string Read(byte[] file) => TableSheet.Is(file) ? TableSheet.Read(new MemoryStream(file), null).Text : Decode(file);
 
     /// <summary>By its byte order mark, else as UTF-8, else as what older spreadsheets write.</summary>
     private static string Decode(byte[] bytes)

@@ -109,12 +109,31 @@ public class UglyTableTests
                 },
             }
         );
-        stream.Position = 0;
-        Assert.Equal("0-7 5; 7-14 1250", Said(Map(TableText.Read(stream))));
+        Assert.Equal("0-7 5; 7-14 1250", Said(Map(TableText.Read(stream.ToArray()))));
         Assert.Contains(
             "workbook cannot be read",
-            Assert.Throws<TableException>(() => TableText.Read(new MemoryStream([(byte)'P', (byte)'K', 3, 4, 0, 1, 2]))).Message
+            Assert.Throws<TableException>(() => TableText.Read([(byte)'P', (byte)'K', 3, 4, 0, 1, 2])).Message
         );
+    }
+
+    [Fact]
+    public void Of_a_workbook_of_several_sheets_any_can_be_read()
+    {
+        using var stream = new MemoryStream();
+        stream.SaveAs(
+            new Dictionary<string, object>
+            {
+                ["cases"] = new[] { new { day = 7.0, cases = 5.0 } },
+                ["empty"] = Array.Empty<object>(),
+                ["deaths"] = new[] { new { day = 7.0, deaths = 1.0 } },
+            }
+        );
+        TableSheet Read(string? asked) => TableSheet.Read(new MemoryStream(stream.ToArray()), asked);
+        Assert.Equal(["cases", "empty", "deaths"], Read(null).Names);
+        Assert.Equal(("cases", "day\tcases\n7\t5\n"), (Read(null).Name, Read(null).Text));
+        Assert.Equal(("deaths", "day\tdeaths\n7\t1\n"), (Read("deaths").Name, Read("deaths").Text));
+        Assert.Equal("cases", Read("gone").Name);
+        Assert.Contains("“empty” holds nothing", Assert.Throws<TableException>(() => Read("empty")).Message);
     }
 
     [Fact]
@@ -129,8 +148,7 @@ public class UglyTableTests
                 part.Write(zeros);
         }
         Assert.True(stream.Length < 1_000_000);
-        stream.Position = 0;
-        Assert.Contains("more than 200 MB", Assert.Throws<TableException>(() => TableText.Read(stream)).Message);
+        Assert.Contains("more than 200 MB", Assert.Throws<TableException>(() => TableText.Read(stream.ToArray())).Message);
     }
 
     [Fact]
@@ -148,7 +166,7 @@ public class UglyTableTests
         )
         {
             var bytes = encoding.GetPreamble().Concat(encoding.GetBytes(Text)).ToArray();
-            Assert.Equal("Fälle", CountTable.Read(TableText.Read(new MemoryStream(bytes))).Columns[1]);
+            Assert.Equal("Fälle", CountTable.Read(TableText.Read(bytes)).Columns[1]);
         }
     }
 }

@@ -18,7 +18,7 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Brings a table to the model: as a file or pasted, previewed, mapped column by column, each series tied to what it has
 /// seen.</summary>
 [RequestSizeLimit(UploadLimits.RequestBytes)]
-public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library, ReadTables tables)
+public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library, ReadTables tables, KeptWorkbooks workbooks)
     : StudyPage(studies, library)
 {
     public override Step Step => Step.Data;
@@ -29,6 +29,14 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     public bool IsLong => Text.Length > 200_000 && Table is not null;
 
     public string Name { get; private set; } = "pasted table";
+
+    /// <summary>Key of the workbook that the table comes from, where it has several sheets; else empty.</summary>
+    public string Workbook { get; private set; } = "";
+
+    /// <summary>The sheets of that workbook, and the one that is shown.</summary>
+    public IReadOnlyList<string> Sheets { get; private set; } = [];
+
+    public string Sheet { get; private set; } = "";
 
     /// <summary>The table being brought in, or null before one is given.</summary>
     public CountTable? Table { get; private set; }
@@ -152,11 +160,14 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             if (file is { Length: > 0 })
             {
                 Name = Path.GetFileName(file.FileName);
-                using var stream = file.OpenReadStream();
-                Text = TableText.Read(stream);
+                TakeFile(file);
             }
-            Table = tables.Read(Text, TableWords.Separators.TryGetValue(form.Separator ?? "", out var mark) ? mark : null);
-            Roles = form.Role.Length == Table.Columns.Length ? [.. form.Role] : ColumnRoles.Guess(Table);
+            else if (form.Workbook is { Length: > 0 } kept)
+            {
+                TakeSheet(form, kept);
+            }
+            Table = tables.Read(Text, TableWords.Separators.TryGetValue(Form.Separator ?? "", out var mark) ? mark : null);
+            Roles = Form.Role.Length == Table.Columns.Length ? [.. Form.Role] : ColumnRoles.Guess(Table);
             var series = ColumnRoles.Series(Table, Roles);
             Brought =
             [
@@ -167,7 +178,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
                             Table,
                             one,
                             () => Mapping(one),
-                            k < form.Series.Count ? form.Series[k] : null,
+                            k < Form.Series.Count ? Form.Series[k] : null,
                             series.Length == 1
                         )
                 ),
@@ -180,6 +191,34 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             Say(wrong.Message);
         }
     }
+
+    private void TakeFile(IFormFile file)
+    {
+        using var memory = new MemoryStream();
+        file.CopyTo(memory);
+        var bytes = memory.ToArray();
+        if (!TableSheet.Is(bytes))
+        {
+            Text = TableText.Read(bytes);
+            return;
+        }
+        Show(TableSheet.Read(memory, null));
+        if (Sheets.Count > 1)
+            Workbook = workbooks.Keep(bytes);
+    }
+
+    /// <summary>Another sheet of a workbook is another table: what was said of the columns of the one before is not meant for it.</summary>
+    private void TakeSheet(TableForm form, string kept)
+    {
+        (Workbook, Sheets, Sheet) = (kept, form.Sheets, form.SheetShown ?? "");
+        if (form.Sheet is not { Length: > 0 } asked || asked == form.SheetShown)
+            return;
+        Show(workbooks.Read(kept, asked));
+        Form = new() { Name = form.Name };
+        Roles = [];
+    }
+
+    private void Show(TableSheet sheet) => (Sheets, Sheet, Text) = (sheet.Names, sheet.Name, sheet.Text);
 
     private CountMapping Mapping(TableSeries series)
     {
@@ -215,6 +254,16 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         public string? Pasted { get; set; }
 
         public string? Name { get; set; }
+
+        /// <summary>Key of the workbook that the table comes from.</summary>
+        public string? Workbook { get; set; }
+
+        /// <summary>Its sheets, the one that is shown, and the one that is asked for.</summary>
+        public List<string> Sheets { get; set; } = [];
+
+        public string? SheetShown { get; set; }
+
+        public string? Sheet { get; set; }
 
         /// <summary>What each column is.</summary>
         public ColumnRole[] Role { get; set; } = [];

@@ -172,6 +172,19 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
             ? fit.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value)
             : [];
 
+    /// <summary>The data that have seen the curve that is compared.</summary>
+    private IEnumerable<DataRow> Points(StudyDocument document)
+    {
+        var lowered = Lowering.Lower(document);
+        var values = lowered.Network.ValueVector();
+        foreach (var (address, value) in Estimates)
+        {
+            if (lowered.Network.IndexOf(address) is var index and >= 0)
+                values[index] = value;
+        }
+        return Series.SelectMany(one => SeenOnCurve.Of(lowered, one, Of, values));
+    }
+
     private string Picture(StudyDocument document, ScenarioRuns? runs) =>
         JsonSerializer.Serialize(
             new
@@ -189,6 +202,15 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
                     values = curve.Values.Select(value => double.IsFinite(value) ? value : (double?)null),
                 })
                     ?? [],
+                points = Points(document)
+                    .Select(row => new
+                    {
+                        time = row.End,
+                        row.Value,
+                        row.Error,
+                        row.Below,
+                        @out = row.LeftOut,
+                    }),
                 lanes = Lanes(document, runs),
             },
             Camel

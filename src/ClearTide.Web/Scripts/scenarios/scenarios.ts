@@ -3,7 +3,7 @@ import htmx from '../page/htmx';
 import { timeName } from '../chart/calendar';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
-import { drawEndNames, drawLine, drawNow, valueAt } from '../chart/marks';
+import { drawEndNames, drawLine, drawNow, drawPoints, valueAt } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from '../projection/calendar';
@@ -18,6 +18,8 @@ interface Comparison {
   end: number;
   times: number[];
   curves: { name: string; values: (number | null)[] }[];
+  /** Data that have seen the curve. */
+  points: { time: number; value: number; error: number | null; below: boolean; out: boolean }[];
   lanes: Lane[];
 }
 
@@ -35,7 +37,10 @@ function draw(data: Comparison, focused: string | null, held = false): void {
   if (!place || data.curves.length === 0) return;
   const width = Math.max(320, place.getBoundingClientRect().width),
     lanes = data.lanes.length,
-    values = data.curves.flatMap(curve => curve.values).filter((value): value is number => value !== null);
+    values = [
+      ...data.curves.flatMap(curve => curve.values).filter((value): value is number => value !== null),
+      ...data.points.map(point => point.value),
+    ];
   const at = frame({
     width,
     // The picture takes the room that the calendar leaves.
@@ -50,6 +55,10 @@ function draw(data: Comparison, focused: string | null, held = false): void {
     rightMargin: 130,
   });
   const lines = data.curves.map((curve, k) => drawLine(at, data.times, curve.values, `line hue-s${k}`));
+  drawPoints(
+    at,
+    data.points.map(point => ({ ...point, error: point.error ?? undefined })),
+  );
   if (data.now !== null) drawNow(at, data.now);
   drawEndNames(
     at,

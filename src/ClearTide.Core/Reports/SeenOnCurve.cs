@@ -1,0 +1,41 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Reports;
+
+/// <summary>Data as points on a curve of the model, where they have seen that curve itself.</summary>
+public static class SeenOnCurve
+{
+    /// <summary>The rows of a series in the terms of a curve.</summary>
+    /// <param name="partId">A compartment, flow, reaction or quantity.</param>
+    /// <param name="values">All parameters of the model, for the share that was seen.</param>
+    /// <returns>
+    /// Rows at the time they stand for: of what stood at a time that time; of what flowed in an interval its middle, with the mean rate in
+    /// it. Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
+    /// </returns>
+    public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId, double[] values)
+    {
+        var (observation, document) = (series.Observation, lowered.Document);
+        var flowed = observation.Seen == ObservedAs.Flowed;
+        var seen = flowed ? observation.FlowId : document.PartBySymbol(Symbols.Normalize(observation.Formula.Trim()))?.Id;
+        if (seen != partId)
+            return [];
+        try
+        {
+            return [.. series.Data.Rows.Select(Point).Where(row => double.IsFinite(row.Value))];
+        }
+        catch (ArgumentException)
+        {
+            return [];
+        }
+
+        DataRow Point(DataRow row)
+        {
+            var whole = Reporting.At(lowered, observation, row.End, values) * (flowed ? row.End - row.Start : 1);
+            var time = flowed ? 0.5 * (row.Start + row.End) : row.End;
+            return row with { Start = time, End = time, Value = row.Value / whole, Error = row.Error / whole };
+        }
+    }
+}
