@@ -137,6 +137,11 @@ try {
     await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
     await shoot('fit');
     await page.goto(`${study}/scenarios`);
+    await page.getByLabel('new scenario').fill('Warning level');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Type a measure of Warning level').fill('while I > 200: beta = 0.6 * beta');
+    await page.keyboard.press('Enter');
+    await page.locator('#scenario-chart rect.hue-s2').first().waitFor();
     await shoot('scenarios');
     await page.goto(`${study}/projections`);
     await page.getByRole('button', { name: 'Project', exact: true }).click();

@@ -18,7 +18,7 @@ async function assertFan(page) {
   assert.equal(await page.locator('#projection-chart path.band').count(), 4);
   const table = await page.locator('.projected').textContent();
   assert.match(table, /Baseline/);
-  assert.match(table, /difference from baseline/);
+  assert.match(table, /against baseline/);
 }
 
 test('by mouse alone: an empty study, a pattern, a measure that is dragged, a fan', async () => {

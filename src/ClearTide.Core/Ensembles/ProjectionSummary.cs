@@ -46,7 +46,7 @@ public sealed record RuleShares(string RuleId, string Words, IReadOnlyList<doubl
         var (acting, ever) = (new int[times.Length - 1], 0);
         foreach (var run in runs)
         {
-            var stretches = ScenarioModel.Activity(rule, run.Acts, times[^1]);
+            var stretches = ScenarioModel.Activity(rule, run.Acts, times[^1], (times[1] - times[0]) / 100);
             ever += stretches.Count > 0 ? 1 : 0;
             for (var k = 0; k + 1 < times.Length; k++)
             {

@@ -44,19 +44,49 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
     /// <param name="acts">What events did in the run.</param>
     /// <param name="end">Where the run ends.</param>
-    public static IReadOnlyList<(double From, double Until)> Activity(EventRule rule, IReadOnlyList<EventAct> acts, double end)
+    /// <param name="resolution">What lies no further apart than this is one stretch; zero for each by itself.</param>
+    public static IReadOnlyList<(double From, double Until)> Activity(
+        EventRule rule,
+        IReadOnlyList<EventAct> acts,
+        double end,
+        double resolution = 0
+    )
     {
         var line = EventLine.Read(rule.Text).Line;
         var lasts = line?.Kind == TriggerKind.While || line?.Actions.Any(action => action.Over is not null) == true;
         var stretches = new List<(double From, double Until)>();
+        var open = 0;
         foreach (var act in acts.Where(act => act.PartId == rule.Id))
         {
             if (!act.Ends)
+            {
                 stretches.Add((act.Time, lasts ? double.PositiveInfinity : act.Time));
-            else if (stretches.FindIndex(one => double.IsPositiveInfinity(one.Until)) is var open and >= 0)
+                continue;
+            }
+            // What began first ends first.
+            while (open < stretches.Count && double.IsFinite(stretches[open].Until))
+                open++;
+            if (open < stretches.Count)
                 stretches[open] = stretches[open] with { Until = act.Time };
         }
-        return [.. stretches.Select(one => one with { Until = Math.Min(one.Until, end) })];
+        // More is not recorded: it goes on as it did.
+        if (acts.Count >= EventAct.Most && stretches.Count > 0)
+            stretches[^1] = stretches[^1] with { Until = end };
+        return Merged(stretches, end, resolution);
+    }
+
+    private static List<(double From, double Until)> Merged(List<(double From, double Until)> stretches, double end, double resolution)
+    {
+        var merged = new List<(double From, double Until)>();
+        foreach (var (from, until) in stretches)
+        {
+            var stop = Math.Min(until, end);
+            if (merged.Count > 0 && resolution > 0 && from - merged[^1].Until <= resolution)
+                merged[^1] = merged[^1] with { Until = Math.Max(merged[^1].Until, stop) };
+            else
+                merged.Add((from, stop));
+        }
+        return merged;
     }
 
     /// <summary>What keeps a rule from acting, in a sentence, or null.</summary>

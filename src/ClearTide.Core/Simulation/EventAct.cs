@@ -4,4 +4,8 @@ namespace ClearTide.Core.Simulation;
 /// <param name="PartId">The event.</param>
 /// <param name="Time">In the study's unit of time.</param>
 /// <param name="Ends">Whether what was held ends.</param>
-public readonly record struct EventAct(string PartId, double Time, bool Ends = false);
+public readonly record struct EventAct(string PartId, double Time, bool Ends = false)
+{
+    /// <summary>Acts of one run that are recorded at most.</summary>
+    public const int Most = 50_000;
+}

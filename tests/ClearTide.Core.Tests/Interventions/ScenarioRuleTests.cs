@@ -125,6 +125,18 @@ public class ScenarioRuleTests
     }
 
     [Fact]
+    public void What_lies_close_together_is_one_stretch_and_the_first_begun_ends_first()
+    {
+        var document = With(Decay, 10, "every 2 from 1 until 5: A -> : 3 over 3 days", "every 0.25 until 2: A -> : 0.1");
+        var acts = Run(document, double.NegativeInfinity).Plan.Acts;
+        var rules = document.Scenarios[0].Rules;
+        Assert.Equal([(1.0, 4.0), (3.0, 6.0), (5.0, 8.0)], ScenarioModel.Activity(rules[0], acts, 10));
+        Assert.Equal([(1.0, 8.0)], ScenarioModel.Activity(rules[0], acts, 10, 0.1));
+        Assert.Equal(8, ScenarioModel.Activity(rules[1], acts, 10).Count);
+        Assert.Equal([(0.25, 2.0)], ScenarioModel.Activity(rules[1], acts, 10, 0.3));
+    }
+
+    [Fact]
     public void By_chance_it_is_told_in_how_many_replicates_a_rule_acts()
     {
         // Of a hundred that fall by chance, 70 is passed by day 10 in all replicates, and the time of one rule is the same in all.

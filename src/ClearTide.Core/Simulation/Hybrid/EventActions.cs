@@ -17,9 +17,6 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
 
     private int _atOnce;
 
-    /// <summary>Acts of one run that are kept at most.</summary>
-    private const int MostActs = 10_000;
-
     public List<RunNote> Notes { get; } = [];
 
     /// <summary>What was done, in order of time: once for each event and instant, however many assignments it took.</summary>
@@ -36,7 +33,7 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
             new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
         var act = new EventAct(rule.PartId, time, rule.MarksEnd);
-        if (Acts.Count < MostActs && (Acts.Count == 0 || Acts[^1] != act))
+        if (Acts.Count < EventAct.Most && (Acts.Count == 0 || Acts[^1] != act))
             Acts.Add(act);
         if (++_atOnce > MostAtOnce)
             throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);

@@ -36,9 +36,10 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>Curves that can be compared: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
 
-    /// <summary>The curve that is compared: the one asked for, else the first that rises and falls.</summary>
+    /// <summary>The curve that is compared: the one asked for, else what data count, else the first that rises and falls.</summary>
     public string Of =>
-        Asked is { Length: > 0 } asked && Curves.Any(curve => curve.Id == asked) ? asked : _usual ??= UsualCurve.Of(RunInTime(Document));
+        new[] { Asked, Counted?.Observation.FlowId }.FirstOrDefault(id => Curves.Any(curve => curve.Id == id))
+        ?? (_usual ??= UsualCurve.Of(RunInTime(Document)));
 
     public string Label => Curves.FirstOrDefault(curve => curve.Id == Of).Name ?? "";
 
@@ -251,7 +252,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
                         {
                             RuleId = rule.Id,
                             Stretches = ScenarioModel
-                                .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End)
+                                .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End, (document.End - document.Start) / 600)
                                 .Select(one => new[] { one.From, one.Until }),
                         })
                     )
