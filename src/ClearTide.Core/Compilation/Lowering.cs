@@ -9,6 +9,16 @@ namespace ClearTide.Core.Compilation;
 /// <summary>
 /// Turns a document into the reaction network. Never throws: a part that cannot be read counts as zero and is reported.
 /// </summary>
+/// <example>
+/// <code>
+/// var lowered = Lowering.Lower(study);
+/// foreach (var finding in lowered.Findings)
+///     Console.WriteLine($"{finding.PartId}: {finding.Message}");
+/// int k = lowered.Network.IndexOf("k");
+/// double[] values = lowered.Network.ValueVector();
+/// values[k] = 0.2;
+/// </code>
+/// </example>
 public static class Lowering
 {
     /// <summary>With more flows than this, units take long enough for a task of their own.</summary>

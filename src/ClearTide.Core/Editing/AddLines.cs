@@ -8,6 +8,13 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Adds what the quick line says: parts of every kind, with the compartments that flows need.</summary>
+/// <example>
+/// <code>
+/// var empty = new StudyDocument { Title = "Reeds" };
+/// var result = new AddLines("A(0) = 100; A -> B at k; k = 0.1 per day").Apply(empty);
+/// var study = result.Document ?? throw new InvalidOperationException(result.Refusal);
+/// </code>
+/// </example>
 public sealed partial record AddLines(string Text) : Edit
 {
     /// <summary>A study holds at most this many parts.</summary>

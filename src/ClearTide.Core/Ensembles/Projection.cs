@@ -46,6 +46,18 @@ public sealed record ReplicateCounts(double[] Observed)
 /// measures as far as they can. Chance before now is not included.
 /// An instance is immutable and may be shared by threads; each thread asks for a <see cref="Worker"/>.
 /// </summary>
+/// <example>
+/// <code>
+/// var request = new ProjectionRequest(Replicates: 200, Seed: 1, Estimates: ImmutableDictionary&lt;ValueAddress, double>.Empty)
+/// {
+///     Of = study.Compartments[0].Id,
+/// };
+/// var projection = new Projection(study, series: null, request);
+/// Projection.Worker worker = projection.CreateWorker();
+/// var runs = Enumerable.Range(0, 200).Select(replicate => worker.Run(scenario: 0, replicate, CancellationToken.None));
+/// Band last = Band.Of(runs.Select(run => run.Observed[^1]));
+/// </code>
+/// </example>
 public sealed class Projection
 {
     /// <summary>A projection covers at most this many intervals.</summary>

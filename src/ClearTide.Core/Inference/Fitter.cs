@@ -15,6 +15,21 @@ public sealed class FitRefusedException(string message) : Exception(message);
 
 /// <summary>Estimates chosen values of a study by maximum likelihood from several starts, and says what the data can tell about
 /// each.</summary>
+/// <example>
+/// <code>
+/// var data = new DataSet("d1", "counts", [new(0, 2, 81.9), new(2, 4, 67.0), new(4, 8, 44.9)]);
+/// var seen = new Observation("o1", data.Id, "Reeds", "", "1")
+/// {
+///     Seen = ObservedAs.Standing,
+///     Formula = "A",
+///     Law = ErrorLaw.Poisson,
+/// };
+/// study = study with { Fit = new(ErrorLaw.Poisson, [new("k", Lower: 0.01, Upper: 1)]), Observations = [seen] };
+/// FitResult fit = Fitter.Run(study, [new Series(seen, data)]);
+/// Estimate k = fit.Estimates[0];
+/// Console.WriteLine($"{k.Address} = {k.Value} ({k.Low} to {k.High}). {k.Sentence}");
+/// </code>
+/// </example>
 public static class Fitter
 {
     /// <summary>Climbs from the model's own values and from this many points spread over the bounds.</summary>

@@ -18,6 +18,20 @@ public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outco
 /// <summary>The same curve under the baseline and under each scenario, a run each, without chance.</summary>
 /// <param name="Times">Where they are looked at, in the study's unit of time.</param>
 /// <param name="Curves">The baseline first.</param>
+/// <example>
+/// <code>
+/// study = new AddMeasureLine("", "k x 0.5, days 2 to 5").Apply(study).Document!;
+/// study = new AddMeasureLine("", "at 5: A -> B : 10").Apply(study).Document!;
+/// ScenarioRuns runs = ScenarioRuns.Of(
+///     Lowering.Lower(study),
+///     partId: study.Compartments[0].Id,
+///     now: double.NegativeInfinity,
+///     estimates: ImmutableDictionary&lt;ValueAddress, double>.Empty
+/// );
+/// foreach (var curve in runs.Curves)
+///     Console.WriteLine($"{curve.Name}: {curve.Outcomes?.Final}");
+/// </code>
+/// </example>
 public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<ScenarioCurve> Curves)
 {
     /// <summary>Runs the baseline and every scenario of a study. The cost is that of so many runs.</summary>

@@ -12,6 +12,14 @@ namespace ClearTide.Core.Reports;
 /// <param name="Failure">Why it could not be made or stopped, in a sentence; null for a whole run.</param>
 /// <param name="Observed">What it expects of each series of data on the model.</param>
 /// <param name="Notes">What the run has to say: limits that acted, curves that were left, expectations that do not hold.</param>
+/// <example>
+/// <code>
+/// StudyRun made = StudyRun.Of(study);
+/// if (made.Failure is { } why)
+///     Console.WriteLine(why);
+/// Trajectory? run = made.Run;
+/// </code>
+/// </example>
 public sealed record StudyRun(
     LoweredModel Lowered,
     Trajectory? Run,

@@ -11,6 +11,13 @@ public interface IEngine
 }
 
 /// <summary>The engines.</summary>
+/// <example>
+/// <code>
+/// IEngine engine = Engines.For(request.Model);
+/// Trajectory run = engine.Run(request);
+/// Trajectory stiff = engine.Run(request with { Settings = request.Settings with { Method = Method.Stiff } });
+/// </code>
+/// </example>
 public static class Engines
 {
     /// <summary>Differential equations, with whatever jumps in them.</summary>

@@ -6,6 +6,14 @@ namespace ClearTide.Core.Simulation;
 /// on conditions is an event of the model itself.
 /// </summary>
 /// <param name="Changes">Times, ascending, each with what becomes of the values there.</param>
+/// <example>
+/// <code>
+/// // k is halved from day 2 on and has its own value again from day 5 on.
+/// int k = lowered.Network.IndexOf("k");
+/// var plan = new Plan([new(2, [new(k, Factor: 0.5)]), new(5, [])]);
+/// Trajectory run = Engines.Run(request with { Plan = plan });
+/// </code>
+/// </example>
 public sealed record Plan(IReadOnlyList<PlannedChange> Changes)
 {
     /// <summary>The values that are in force over time.</summary>

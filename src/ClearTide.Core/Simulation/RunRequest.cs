@@ -4,6 +4,17 @@ namespace ClearTide.Core.Simulation;
 /// <param name="Model">What is run.</param>
 /// <param name="Values">All parameters of the model's network: its values, in the study's units, then its slots.</param>
 /// <param name="Times">Ascending output times; the run spans from the first to the last.</param>
+/// <example>
+/// <code>
+/// var lowered = Lowering.Lower(study);
+/// var request = new RunRequest(lowered.Compiled, lowered.Network.ValueVector(), OutputTimes.Every(0, 10, 1))
+/// {
+///     Settings = SolverSettings.Default with { RelativeTolerance = 1e-10, AbsoluteTolerance = 1e-11 },
+/// };
+/// Trajectory run = Engines.Run(request);
+/// double left = run.Amount(10, 0); // at the time of row 10, of compartment 0
+/// </code>
+/// </example>
 public sealed record RunRequest(CompiledModel Model, double[] Values, double[] Times)
 {
     /// <summary>The state at the first time, in the order of the network's states; null for the model's own start.</summary>

@@ -16,6 +16,19 @@ public readonly record struct SweepRun(double[]? Rows, SimulationException? Fail
 /// are
 /// shared among threads; a block that is not full repeats its last run. Threads may run different blocks at once.
 /// </summary>
+/// <example>
+/// <code>
+/// int k = lowered.Network.IndexOf("k");
+/// double[][] sets = [lowered.Network.ValueVector(), lowered.Network.ValueVector()];
+/// sets[1][k] = 0.2;
+/// // The first output is the first compartment.
+/// var sweep = new Sweep(lowered.Compiled, OutputTimes.Every(0, 10, 1), SolverSettings.Default, outputs: [0]);
+/// var results = new SweepRun[sets.Length];
+/// for (var block = 0; block &lt; Sweep.Blocks(sets.Length); block++)
+///     sweep.RunBlock(block, sets, results);
+/// double left = results[1].Rows![^1];
+/// </code>
+/// </example>
 public sealed class Sweep
 {
     private readonly CompiledModel _model;
