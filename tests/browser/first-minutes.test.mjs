@@ -94,6 +94,8 @@ test('a name lifts its curve, and a thin line leads to it where it cannot stand 
   await page.mouse.move(5, 300);
   await page.locator('#curves .line.lifted').waitFor({ state: 'detached' });
   assert.ok((await page.locator('#curves svg > path.stroke-edge').count()) >= 3);
+  await page.locator('#curves').hover({ position: { x: 300, y: 60 } });
+  assert.match(await page.locator('#curves .hover').textContent(), /\d people/, 'values under the pointer have their unit');
 });
 
 test('where the window is narrow the ledger is a drawer that an opened part brings', async () => {

@@ -5,7 +5,7 @@ import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
 import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
-import { amount } from '../chart/numbers';
+import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { TimeCursor } from './cursor';
 import { seenAt } from '../chart/points';
@@ -155,7 +155,7 @@ export class Curves {
         shown
           .map(curve => ({ curve, value: valueAt(run.times, curve.values, time) }))
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
-          .map(({ curve, value }) => ({ name: curve.symbol, value: amount(value), className: `hue-c${curve.colour}` })),
+          .map(({ curve, value }) => ({ name: curve.symbol, value: measured(value, curve.unit), className: `hue-c${curve.colour}` })),
     );
     if (run.remark) drawWords(at, run.remark);
     this.attach(at);

@@ -19,6 +19,10 @@ export function amount(value: number | null | undefined): string {
   return sign + String(Number(size.toPrecision(4)));
 }
 
+/** A number with its unit behind it, where it is one and has one. */
+export const measured = (value: number | null | undefined, unit: string): string =>
+  unit && value != null && Number.isFinite(value) ? `${amount(value)} ${unit}` : amount(value);
+
 /** A number where there is room for some seven signs: whole from a hundred on, and of the smallest only that they are small. */
 export function brief(value: number | null | undefined): string {
   if (value == null || !Number.isFinite(value)) return amount(value);

@@ -50,6 +50,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
     name: curve.symbol,
     times: run.times,
     values: curve.values,
+    unit: unitOf(curve, run),
     className: many ? `hue-c0 dash${k % 5}` : `hue-c${curve.colour}${curve.kind === 'flow' ? ' dash1' : ''}`,
     second: settings.second.includes(curve.id),
     over: explored.panels[panel]?.made?.includes(curve.id) === true,
@@ -71,6 +72,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
               name: `${curve.symbol} · ${other.name}`,
               times: other.explored.run.times,
               values: same.values,
+              unit: unitOf(curve, run),
               className: `hue-c${other.colour} dash${k % 5}`,
               second: settings.second.includes(curve.id),
             },
@@ -93,7 +95,7 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
       if (mine === null || theirs == null) return null;
       return compared === 'difference' ? theirs - mine : mine === 0 ? null : theirs / mine;
     });
-    return [{ ...series, values, second: false }];
+    return [{ ...series, values, second: false, ...(compared === 'ratio' ? { unit: '' } : {}) }];
   });
 }
 

@@ -6,7 +6,7 @@ import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
 import { drawEndNames, drawLine, drawPoints, valueAt, type Point, type Samples } from '../chart/marks';
-import { amount } from '../chart/numbers';
+import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 
 export interface Series {
@@ -15,6 +15,8 @@ export interface Series {
   times: ArrayLike<number>;
   values: Samples;
   className: string;
+  /** What its values are counted in, where that is known. */
+  unit?: string;
   /** Whether it stands on the second axis. */
   second?: boolean;
   /** Whether it is made of others, and so lies over a stack as a line and counts in no sum. */
@@ -210,7 +212,11 @@ export function drawPlot(
     at,
     time => (plot.time ? timeName(time, plot.xName) : `${plot.xName} ${amount(time)}`),
     time =>
-      [...main, ...second].map(one => ({ name: one.name, value: amount(valueAt(one.times, one.values, time)), className: one.className })),
+      [...main, ...second].map(one => ({
+        name: one.name,
+        value: measured(valueAt(one.times, one.values, time), one.unit ?? ''),
+        className: one.className,
+      })),
     plot.seen,
   );
   attachPick(at, {
