@@ -202,3 +202,33 @@ test('what is done at times and on conditions is typed, refused, changed and tak
   await page.keyboard.press('Control+z');
   await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 3);
 });
+
+test('a scenario is duplicated, switched off and on, moved up and removed from its menu', async () => {
+  const page = await fresh('Reeds of Vorrin', 'A(0) = 100; A -> : k * A; k = 0.02 per day');
+  await page.goto(page.url().replace(/build.*$/, 'scenarios'));
+  await page.getByLabel('Type a measure').fill('k x 0.5, days 20 to 40');
+  await page.keyboard.press('Enter');
+  await bar(page).waitFor();
+  const names = () => page.locator('section.scenario [name=name]').evaluateAll(fields => fields.map(field => field.value));
+  const choose = async (scenario, what) => {
+    await page.getByLabel(`More for the scenario ${scenario}`, { exact: true }).click();
+    await page.getByRole('button', { name: what }).and(page.locator('details[open] button')).click();
+    await page.waitForLoadState();
+  };
+  await choose('k × 0.5', 'Duplicate');
+  await page.locator('section.scenario').nth(1).waitFor();
+  assert.deepEqual(await names(), ['k × 0.5', 'k × 0.5 (2)']);
+  await choose('k × 0.5 (2)', 'Move up');
+  await page.waitForFunction(() => document.querySelector('section.scenario [name=name]').value.endsWith('(2)'));
+  await page.locator('#scenario-chart path.hue-s2').first().waitFor();
+  await choose('k × 0.5', /^Off/);
+  await page.getByText('it has no curve').waitFor();
+  await page.locator('#scenario-chart path.hue-s2').waitFor({ state: 'detached' });
+  assert.equal(await page.locator('table.compared tbody tr').count(), 3);
+  await assertAccessible(page, 'scenarios, one of them off');
+  await choose('k × 0.5', 'Run it again');
+  await page.locator('#scenario-chart path.hue-s2').first().waitFor();
+  await choose('k × 0.5 (2)', 'Remove scenario');
+  await page.locator('section.scenario').nth(1).waitFor({ state: 'detached' });
+  assert.deepEqual(await names(), ['k × 0.5']);
+});

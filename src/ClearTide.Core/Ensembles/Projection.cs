@@ -120,14 +120,18 @@ public sealed class Projection
         {
             _beginning = Begin(values);
             var since = StartsWithSpan ? double.NegativeInfinity : Now;
-            _scenarios = [new(lowered, new([])), .. document.Scenarios.Select(scenario => ScenarioModel.Of(lowered, scenario, since))];
+            _scenarios =
+            [
+                new(lowered, new([])),
+                .. document.ActiveScenarios.Select(scenario => ScenarioModel.Of(lowered, scenario, since)),
+            ];
         }
         catch (ArgumentException refusal)
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
         RefuseTooMany(_beginning);
-        Names = ["Baseline", .. document.Scenarios.Select(scenario => scenario.Name)];
+        Names = ["Baseline", .. document.ActiveScenarios.Select(scenario => scenario.Name)];
         Label = _beginning.Followed.Label;
     }
 
@@ -174,7 +178,8 @@ public sealed class Projection
     public IReadOnlyList<string> Names { get; }
 
     /// <summary>What the scenario does at times or on conditions; nothing for the baseline, which is the first.</summary>
-    public IReadOnlyList<EventRule> Rules(int scenario) => scenario == 0 ? [] : _lowered.Document.Scenarios[scenario - 1].Rules;
+    public IReadOnlyList<EventRule> Rules(int scenario) =>
+        scenario == 0 ? [] : _lowered.Document.ActiveScenarios.ElementAt(scenario - 1).Rules;
 
     /// <summary>What is counted, as its data say.</summary>
     public string Label { get; }
@@ -281,7 +286,7 @@ public sealed class Projection
         }
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
-        foreach (var scenario in document.Scenarios)
+        foreach (var scenario in document.ActiveScenarios)
         {
             text.Append(scenario.Id).Append('\n');
             foreach (var rule in scenario.Rules)

@@ -53,8 +53,7 @@ public sealed record RenameScenario(string ScenarioId, string Name) : Edit
     }
 
     /// <inheritdoc/>
-    public override string Describe(StudyDocument before) =>
-        $"scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name} is called {Name.Trim()}";
+    public override string Describe(StudyDocument before) => $"scenario {ScenarioNames.Of(before, ScenarioId)} is called {Name.Trim()}";
 }
 
 /// <summary>Takes a scenario away with its measures.</summary>
@@ -68,8 +67,7 @@ public sealed record RemoveScenario(string ScenarioId) : Edit
         };
 
     /// <inheritdoc/>
-    public override string Describe(StudyDocument before) =>
-        $"removed scenario {before.Scenarios.FirstOrDefault(scenario => scenario.Id == ScenarioId)?.Name}";
+    public override string Describe(StudyDocument before) => $"removed scenario {ScenarioNames.Of(before, ScenarioId)}";
 }
 
 /// <summary>Puts a measure into a scenario: a new one where <paramref name="MeasureId"/> is null, else in place of the one with that

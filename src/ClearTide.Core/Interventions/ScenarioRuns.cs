@@ -59,7 +59,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         }
         var times = StudyRequest.Of(lowered).Times;
         var curves = new List<ScenarioCurve> { Curve("Baseline", new(lowered, new([]))) };
-        foreach (var scenario in document.Scenarios)
+        foreach (var scenario in document.ActiveScenarios)
             curves.Add(Curve(scenario.Name, ScenarioModel.Of(lowered, scenario, now)));
         return new(times, curves);
 

@@ -33,6 +33,9 @@ public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Me
     /// <summary>What is done at times or on conditions: <c>every 7 days until 60: S -> V : 400</c>, <c>while I > 40: beta = 0.2</c>.</summary>
     public ImmutableArray<EventRule> Rules { get; init; } = [];
 
+    /// <summary>Whether it is kept but not run: it has no curve and no part in projections.</summary>
+    public bool IsOff { get; init; }
+
     /// <summary>Whether it changes nothing.</summary>
     [JsonIgnore]
     public bool IsEmpty => Measures.IsEmpty && Rules.IsEmpty;

@@ -82,6 +82,9 @@ public sealed record StudyDocument : Stored
     /// <summary>Named sets of measures.</summary>
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 
+    /// <summary>The scenarios that are run, in their order.</summary>
+    public IEnumerable<Scenario> ActiveScenarios => Scenarios.Where(scenario => !scenario.IsOff);
+
     /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
     public ImmutableArray<Panel> Panels { get; init; } = [];
 

@@ -109,4 +109,53 @@ public class ScenarioEditTests
         // The usual tolerance is 1e-6 for each step; the error of a decay does not grow.
         Assert.Equal(1000 * Math.Exp(-2.5), run.Amount(run.Times.Count - 1, 0), 1e-3);
     }
+
+    [Fact]
+    public void A_scenario_is_duplicated_with_its_measures_and_rules_under_ids_of_their_own()
+    {
+        var document = new SetRule(With().Scenarios[0].Id, null, "at 5: S -> R : 20").Apply(With((0.5, 10, 20))).Document!;
+        document = new AddScenario("Longer").Apply(document).Document!;
+        document = new DuplicateScenario(document.Scenarios[0].Id).Apply(document).Document!;
+        Assert.Equal(["Pause", "Pause (2)", "Longer"], document.Scenarios.Select(scenario => scenario.Name));
+        var (one, two) = (document.Scenarios[0], document.Scenarios[1]);
+        Assert.Equal(one.Measures[0] with { Id = "" }, two.Measures[0] with { Id = "" });
+        Assert.Equal(one.Rules[0] with { Id = "" }, two.Rules[0] with { Id = "" });
+        string[] ids =
+        [
+            one.Id,
+            two.Id,
+            .. document.Scenarios.SelectMany(each => each.Measures.Select(m => m.Id).Concat(each.Rules.Select(r => r.Id))),
+        ];
+        Assert.Equal(ids.Length, ids.Distinct().Count());
+        // The next id is behind all of them.
+        Assert.DoesNotContain("s" + document.NextId, ids);
+        Assert.DoesNotContain("m" + document.NextId, ids);
+        Assert.Equal("Pause (3)", new DuplicateScenario(one.Id).Apply(document).Document!.Scenarios[1].Name);
+        Assert.Contains("no longer", new DuplicateScenario("gone").Apply(document).Refusal);
+    }
+
+    [Fact]
+    public void A_scenario_that_is_off_is_kept_and_not_run()
+    {
+        var document = new AddScenario("Longer").Apply(With((0.5, 10, 20))).Document!;
+        var off = new SwitchScenario(document.Scenarios[0].Id, true).Apply(document).Document!;
+        ScenarioRuns Runs(StudyDocument of) =>
+            ScenarioRuns.Of(Lowering.Lower(of), of.Compartments[0].Id, double.NegativeInfinity, new Dictionary<ValueAddress, double>());
+        Assert.Equal(["Baseline", "Pause", "Longer"], Runs(document).Curves.Select(curve => curve.Name));
+        Assert.Equal(["Baseline", "Longer"], Runs(off).Curves.Select(curve => curve.Name));
+        Assert.Equal(2, off.Scenarios.Length);
+        var on = new SwitchScenario(document.Scenarios[0].Id, false).Apply(off).Document!;
+        Assert.Equal(document.Scenarios.AsEnumerable(), on.Scenarios.AsEnumerable());
+        Assert.Contains("no longer", new SwitchScenario("gone", true).Apply(document).Refusal);
+    }
+
+    [Fact]
+    public void A_scenario_moves_up_as_far_as_the_first_place()
+    {
+        var document = new AddScenario("Longer").Apply(With()).Document!;
+        var up = new MoveScenarioUp(document.Scenarios[1].Id).Apply(document).Document!;
+        Assert.Equal(["Longer", "Pause"], up.Scenarios.Select(scenario => scenario.Name));
+        Assert.Same(up, new MoveScenarioUp(up.Scenarios[0].Id).Apply(up).Document);
+        Assert.Contains("no longer", new MoveScenarioUp("gone").Apply(up).Refusal);
+    }
 }

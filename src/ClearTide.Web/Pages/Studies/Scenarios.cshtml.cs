@@ -91,6 +91,12 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     public IActionResult OnPostRename(long version, string scenario, string? name) =>
         Done(Save(version, new RenameScenario(scenario, name ?? "")));
 
+    public IActionResult OnPostDuplicate(long version, string scenario) => Done(Save(version, new DuplicateScenario(scenario)));
+
+    public IActionResult OnPostSwitch(long version, string scenario, bool off) => Done(Save(version, new SwitchScenario(scenario, off)));
+
+    public IActionResult OnPostUp(long version, string scenario) => Done(Save(version, new MoveScenarioUp(scenario)));
+
     public IActionResult OnPostRemove(long version, string scenario) => Done(Save(version, new RemoveScenario(scenario)));
 
     public IActionResult OnPostMeasure(
@@ -235,7 +241,7 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>All measures, scenario by scenario.</summary>
     /// <param name="runs">Runs that tell when rules act, or null.</param>
     public static IEnumerable<Lane> Lanes(StudyDocument document, ScenarioRuns? runs) =>
-        document.Scenarios.SelectMany(
+        document.ActiveScenarios.SelectMany(
             (scenario, k) =>
                 scenario
                     .Measures.Select(measure => new Lane(

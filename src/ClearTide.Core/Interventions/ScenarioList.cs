@@ -1,0 +1,76 @@
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Interventions;
+
+/// <summary>Adds a scenario like another one, behind it: to be changed in one thing.</summary>
+public sealed record DuplicateScenario(string ScenarioId) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document)
+    {
+        if (document.Scenarios.FirstOrDefault(one => one.Id == ScenarioId) is not { } scenario)
+            return EditResult.Refused("This scenario is no longer in the study.");
+        var names = document.Scenarios.Select(one => one.Name).ToHashSet();
+        var stem = scenario.Name.Length <= 50 ? scenario.Name : scenario.Name[..50];
+        var name = Enumerable.Range(2, 99).Select(k => $"{stem} ({k})").First(one => !names.Contains(one));
+        var added = new AddScenario(name).Apply(document);
+        if (added.Document is not { } with)
+            return added;
+        var (made, next) = (with.Scenarios[^1], with.NextId);
+        made = made with
+        {
+            Measures = [.. scenario.Measures.Select(measure => measure with { Id = "m" + next++ })],
+            Rules = [.. scenario.Rules.Select(rule => rule with { Id = "m" + next++ })],
+        };
+        var others = with.Scenarios.RemoveAt(with.Scenarios.Length - 1);
+        return with with { Scenarios = others.Insert(others.IndexOf(scenario) + 1, made), NextId = next };
+    }
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) => $"scenario {ScenarioNames.Of(before, ScenarioId)} duplicated";
+}
+
+/// <summary>Keeps a scenario without running it, or runs it again.</summary>
+public sealed record SwitchScenario(string ScenarioId, bool Off) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document) =>
+        document.Scenarios.FirstOrDefault(one => one.Id == ScenarioId) is { } scenario
+            ? document with
+            {
+                Scenarios = document.Scenarios.Replace(scenario, scenario with { IsOff = Off }),
+            }
+            : EditResult.Refused("This scenario is no longer in the study.");
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) => $"scenario {ScenarioNames.Of(before, ScenarioId)} {(Off ? "off" : "on")}";
+}
+
+/// <summary>Puts a scenario one place forward; the first stays where it is.</summary>
+public sealed record MoveScenarioUp(string ScenarioId) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document)
+    {
+        var place = document.Scenarios.ToList().FindIndex(one => one.Id == ScenarioId);
+        if (place < 0)
+            return EditResult.Refused("This scenario is no longer in the study.");
+        return place == 0
+            ? document
+            : document with
+            {
+                Scenarios = document.Scenarios.RemoveAt(place).Insert(place - 1, document.Scenarios[place]),
+            };
+    }
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) => $"scenario {ScenarioNames.Of(before, ScenarioId)} moved up";
+}
+
+/// <summary>Scenarios by what they are called.</summary>
+internal static class ScenarioNames
+{
+    /// <summary>The name of a scenario; empty where it is gone.</summary>
+    public static string Of(StudyDocument document, string scenarioId) =>
+        document.Scenarios.FirstOrDefault(one => one.Id == scenarioId)?.Name ?? "";
+}
