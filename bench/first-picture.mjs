@@ -1,4 +1,5 @@
-// How long it takes from the click on a study to its first curves, and what the browser is sent for it. Usage: node bench/first-picture.mjs [rounds=15]
+// How long it takes from the click on a study to its first curves, and what the browser is sent for it.
+// Usage: node bench/first-picture.mjs [rounds=15]
 import { gzipSync } from 'node:zlib';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';

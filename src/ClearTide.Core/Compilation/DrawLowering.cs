@@ -43,7 +43,7 @@ internal sealed class DrawLowering(ModelBuilder build, NameScope starting)
             build.Broken.Add(part.Symbol);
             return null;
         }
-        var slot = build.AddSlot(0);
+        var slot = build.AddSlot(0, $"draw {part.Id}");
         starting.DrawSlots[part.Id] = slot;
         return new(slot, part.Id, line.Distribution, arguments, every);
     }

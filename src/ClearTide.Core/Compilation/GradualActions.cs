@@ -40,7 +40,7 @@ internal sealed partial class EventLowering
     /// </summary>
     private void AddGradual(EventRule rule, EventAction action, ModelEvent trigger)
     {
-        var (rate, going) = (build.AddSlot(0), build.AddSlot(0));
+        var (rate, going) = (build.AddSlot(0, $"goes on {rule.Id}"), build.AddSlot(0, $"goes on {rule.Id}"));
         var amount = running.Bind(action.Line, rule.Id, PartField.Text, rule.Text);
         var duration = running.Bind(action.Over!, rule.Id, PartField.Text, rule.Text);
         var share = Graph.Choose(

@@ -68,6 +68,7 @@ public static class Lowering
             States = build.States,
             Values = build.Values,
             Slots = build.Slots,
+            SlotNames = build.SlotNames,
             Initial = initial,
             Processes = [.. flows.Processes, .. reactions, .. events.Gradual],
             Rules = build.Rules,

@@ -30,6 +30,8 @@ internal sealed class ModelBuilder(StudyDocument document)
 
     public List<double> Slots { get; } = [];
 
+    public List<string> SlotNames { get; } = [];
+
     public List<StateVariable> States { get; } = [];
 
     /// <summary>Initial amounts of the states that formulas add.</summary>
@@ -65,9 +67,12 @@ internal sealed class ModelBuilder(StudyDocument document)
     }
 
     /// <summary>Adds a parameter that runs fill in themselves; returns its index in the parameter vector.</summary>
-    public int AddSlot(double first)
+    /// <param name="first">What it is where a run starts.</param>
+    /// <param name="name">What it stands for, by which it is found in a model that has more parts.</param>
+    public int AddSlot(double first, string name)
     {
         Slots.Add(first);
+        SlotNames.Add(name);
         return Values.Count + Slots.Count - 1;
     }
 
@@ -77,7 +82,7 @@ internal sealed class ModelBuilder(StudyDocument document)
     public int LimitSlot(string compartmentId)
     {
         if (!_limits.TryGetValue(compartmentId, out var slot))
-            _limits[compartmentId] = slot = AddSlot(1);
+            _limits[compartmentId] = slot = AddSlot(1, $"limit {compartmentId}");
         return slot;
     }
 
@@ -87,7 +92,9 @@ internal sealed class ModelBuilder(StudyDocument document)
     public IReadOnlyList<int> EquilibriumSlots(string compartmentId)
     {
         if (!_equilibria.TryGetValue(compartmentId, out var slots))
-            _equilibria[compartmentId] = slots = [.. Enumerable.Range(0, Stages(compartmentId)).Select(_ => AddSlot(0))];
+            _equilibria[compartmentId] = slots = [
+                .. Enumerable.Range(0, Stages(compartmentId)).Select(_ => AddSlot(0, $"equilibrium {compartmentId}")),
+            ];
         return slots;
     }
 

@@ -102,7 +102,7 @@ internal sealed partial class NameScope
         var known = build.Delays.FirstOrDefault(delay => delay.Expression == expression && delay.Lag == lag && delay.History == history);
         if (known is not null)
             return Graph.Parameter(known.Slot);
-        var slot = build.AddSlot(0);
+        var slot = build.AddSlot(0, "delay");
         build.Delays.Add(new(slot, expression, lag, history));
         return Graph.Parameter(slot);
     }

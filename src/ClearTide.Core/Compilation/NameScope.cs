@@ -37,7 +37,7 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
     public (int Flag, int Value) SetInput(string symbol)
     {
         if (!_setInputs.TryGetValue(symbol, out var slots))
-            _setInputs[symbol] = slots = (build.AddSlot(0), build.AddSlot(0));
+            _setInputs[symbol] = slots = (build.AddSlot(0, $"sets {symbol}"), build.AddSlot(0, $"sets {symbol}"));
         return slots;
     }
 

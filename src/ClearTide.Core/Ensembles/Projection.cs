@@ -252,10 +252,10 @@ public sealed class Projection
             var start = (double[])beginning.State.Clone();
             WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
             var changed = p._scenarios[scenario];
-            var values = changed.Parameters(beginning.Values);
+            var values = changed.Parameters(p._model.Network, beginning.Values);
             var request = new RunRequest(changed.Lowered.Compiled, values, p.Times)
             {
-                Start = changed.State(start, p.Times[0], values),
+                Start = changed.State(p._model.Network, start, p.Times[0], values),
                 After = beginning.End,
                 Plan = changed.Plan,
                 Seed = p._request.Seed,

@@ -10,8 +10,8 @@ namespace ClearTide.Core.Interventions;
 
 /// <summary>
 /// A scenario as it is run: values that change over time are a plan laid over the model, and what is done at times or on conditions are
-/// events behind the model's own, so that the same queue does both, with chance and without. States, values, flows and outputs of the
-/// baseline keep their places.
+/// events behind the model's own, so that the same queue does both, with chance and without. Values, flows and outputs of the
+/// baseline keep their places; states and what a run fills in by itself are found by name.
 /// </summary>
 /// <param name="Lowered">The model that is run; the baseline's own where the scenario has no rules.</param>
 /// <param name="Plan">What its measures change.</param>
@@ -93,26 +93,50 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     internal static string? Problem(LoweredModel lowered, string ruleId) =>
         lowered.Findings.FirstOrDefault(finding => finding.PartId == ruleId && finding.Severity == Severity.Unfinished)?.Message;
 
-    /// <summary>All parameters of its network: those of the baseline, then what its rules need of their own.</summary>
-    /// <param name="baseline">The parameters of the baseline.</param>
-    public double[] Parameters(double[] baseline)
+    /// <summary>All parameters of its network: those of the baseline in their places, and what its rules need of their own.</summary>
+    /// <param name="baseline">The network of the baseline.</param>
+    /// <param name="parameters">Its parameters.</param>
+    public double[] Parameters(ReactionNetwork baseline, double[] parameters)
     {
-        var all = Lowered.Network.ValueVector();
-        if (all.Length == baseline.Length)
-            return baseline;
-        baseline.CopyTo(all, 0);
+        var network = Lowered.Network;
+        if (ReferenceEquals(network, baseline))
+            return parameters;
+        var all = network.ValueVector();
+        for (var k = 0; k < baseline.Values.Count; k++)
+            all[network.IndexOf(baseline.Values[k].Address)] = parameters[k];
+        var places = Places(baseline.SlotNames, network.SlotNames);
+        for (var k = 0; k < places.Length; k++)
+            all[network.Values.Count + places[k]] = parameters[baseline.Values.Count + k];
         return all;
     }
 
-    /// <summary>A state of the baseline as one of its own.</summary>
+    /// <summary>A state of the baseline as one of its own; what its rules smooth begins at the model's own start.</summary>
+    /// <param name="baseline">The network of the baseline.</param>
     /// <param name="time">When the state is reached.</param>
     /// <param name="parameters">What holds then, as <see cref="Parameters"/> gives it.</param>
-    public double[] State(double[] baseline, double time, double[] parameters)
+    public double[] State(ReactionNetwork baseline, double[] state, double time, double[] parameters)
     {
-        if (Lowered.Network.States.Count == baseline.Length)
-            return baseline;
+        if (ReferenceEquals(Lowered.Network, baseline))
+            return state;
         var all = Lowered.Compiled.InitialState(parameters, time);
-        baseline.CopyTo(all, 0);
+        var places = Places([.. baseline.States.Select(one => one.PartId)], [.. Lowered.Network.States.Select(one => one.PartId)]);
+        for (var k = 0; k < places.Length; k++)
+            all[places[k]] = state[k];
         return all;
+    }
+
+    /// <summary>Where in a longer list of names those of a shorter one stand; several of one name in their order.</summary>
+    private static int[] Places(IReadOnlyList<string> few, IReadOnlyList<string> many)
+    {
+        var places = new int[few.Count];
+        var last = new Dictionary<string, int>();
+        for (var k = 0; k < few.Count; k++)
+        {
+            var at = last.GetValueOrDefault(few[k], -1) + 1;
+            while (many[at] != few[k])
+                at++;
+            places[k] = last[few[k]] = at;
+        }
+        return places;
     }
 }

@@ -70,7 +70,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
                 var tally = new FutureTally(output, now);
                 var request = StudyRequest.Of(scenario.Lowered) with
                 {
-                    Values = scenario.Parameters(values),
+                    Values = scenario.Parameters(network, values),
                     Plan = From(now, scenario.Plan),
                 };
                 var run = Engines.Run(request, tally, cancel);

@@ -30,7 +30,8 @@ public sealed record Measure(string Id, string Label, ValueAddress Address, doub
 /// <param name="Measures">Values that are changed over a window.</param>
 public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored
 {
-    /// <summary>What is done at times or on conditions: <c>every 7 days until 60: S -> V : 400</c>, <c>while I > 40: beta = 0.2</c>.</summary>
+    /// <summary>What is done at times or on conditions: <c>every 7 days until 60: S -> V : 400</c>, <c>while I > 40: beta =
+    /// 0.2</c>.</summary>
     public ImmutableArray<EventRule> Rules { get; init; } = [];
 
     /// <summary>Whether it is kept but not run: it has no curve and no part in projections.</summary>

@@ -99,6 +99,10 @@ public sealed record ReactionNetwork
     /// overrides.</summary>
     public IReadOnlyList<double> Slots { get; init; } = [];
 
+    /// <summary>What each slot stands for, by which slots of one model are found in another that has more parts; several of one name stand
+    /// in the same order in both. Empty where nobody asks.</summary>
+    public IReadOnlyList<string> SlotNames { get; init; } = [];
+
     /// <summary>For each state the node of its initial amount, over parameters alone.</summary>
     public required IReadOnlyList<int> Initial { get; init; }
 

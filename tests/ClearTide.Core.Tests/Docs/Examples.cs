@@ -13,8 +13,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Tests.Docs;
 
 /// <summary>
-/// What the docs of the main types show, between “docs” and “end”, compiled and run: <see cref="ExampleTests"/> holds both alike. In each,
-/// <c>study</c> is the one of the first example, and <c>request</c> that of the second.
+/// What the docs of the main types show, between “docs” and “end”, compiled and run: <see cref="ExampleTests"/> holds both
+/// alike. In each, <c>study</c> is the one of the first example, and <c>request</c> that of the second.
 /// </summary>
 public class Examples
 {

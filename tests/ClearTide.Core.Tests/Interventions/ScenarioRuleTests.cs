@@ -218,6 +218,30 @@ public class ScenarioRuleTests
         Assert.Equal(100 - 4 * 3 - 8 - 4, plan[0][^1]);
     }
 
+    /// <summary>A model with all that a run fills in by itself: an input that an event sets, draws, what goes on for a while, smoothing.</summary>
+    private const string Filled =
+        "A(0) = 400; B(0) = 0; A -> B : k * luck * f(t) * A * smooth(A, 2 days) / 400; k = 0.05 per day; luck = normal(1, 0.2) every day; "
+        + "f = points 0 1, 30 1; g = points 0 1, 30 1; at 1: g = 2; at 3: -> A : 40 over 6 days; C(0) = 9; C -> : g(t) * 0.01 limited";
+
+    [Theory]
+    [InlineData("at 11: f = 0.5")]
+    [InlineData("while smooth(B, 3 days) > 1e6: k = 0")]
+    [InlineData("at 11: -> B : 3 over 2 days")]
+    [InlineData("when A < 0 once: g = 7, f = 8")]
+    public void What_a_rule_adds_to_a_model_leaves_alone_what_is_under_way_in_it(string rule)
+    {
+        var document = With(Filled, 12, rule);
+        var (baseline, plan, times) = Run(document, 6);
+        var until = times.ToList().FindIndex(time => time > 10.5);
+        for (var k = 0; k < until; k++)
+            Assert.Equal(baseline.Values[k], plan.Values[k], 1e-5 * baseline.Values[k]);
+        var data = new DataSet("d", "counted", [new(0, 3, 1), new(3, 6, 1)]);
+        var (chances, plans) = Replicates(document, new(new("o", "d", "Counted", document.Flows[0].Id, "1"), data), 4);
+        var last = chances[0].Length * 3 / 4;
+        for (var r = 0; r < 4; r++)
+            Assert.Equal(chances[r][..last], plans[r][..last]);
+    }
+
     [Theory]
     [InlineData("at 5: A -> : nothing", "nothing")]
     [InlineData("at 5: B -> : 3", "B")]
