@@ -131,6 +131,11 @@ public sealed class Projection
             throw new ProjectionRefusedException(refusal.Message);
         }
         RefuseTooMany(_beginning);
+        foreach (var (scenario, changed) in document.ActiveScenarios.Zip(_scenarios.Skip(1)))
+        {
+            if (ChanceRefusal.Of(changed.Lowered) is { } why)
+                throw new ProjectionRefusedException($"The scenario “{scenario.Name}” cannot be run by chance. {why}");
+        }
         Names = ["Baseline", .. document.ActiveScenarios.Select(scenario => scenario.Name)];
         Label = _beginning.Followed.Label;
     }

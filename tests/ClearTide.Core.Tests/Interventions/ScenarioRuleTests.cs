@@ -254,6 +254,17 @@ public class ScenarioRuleTests
     }
 
     [Fact]
+    public void A_rule_with_a_delay_runs_without_chance_and_is_refused_with_it()
+    {
+        var document = With(Decay, 10, "when delay(A, 2 days) < 60 once: A -> : 10");
+        // It falls to 60 after 10 ln(100/60) days, and is told two days later.
+        var when = 10 * Math.Log(100.0 / 60) + 2;
+        Assert.Equal((100 * Math.Exp(-0.1 * when) - 10) * Math.Exp(-0.1 * (10 - when)), Run(document, 0).Plan.Values[^1], 1e-4);
+        var refused = Assert.Throws<ProjectionRefusedException>(() => Replicates(document, null, 1));
+        Assert.Contains("The scenario “Plan” cannot be run by chance. This model has a delay.", refused.Message);
+    }
+
+    [Fact]
     public void A_rule_is_changed_and_taken_away()
     {
         var document = With(Decay, 10, "at 5: A -> : 20");

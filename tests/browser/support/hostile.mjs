@@ -179,7 +179,7 @@ const usual = {
   panel: ['x1', 'x2', 'x3', 'x23', 'x24', 'x25'],
   kind: ['Curves', 'Phase', 'Sweep', 'Sensitivity', 'Table', 'Outcomes', 'Checks', 'Budget', 'Observed'],
   scenario: ['s21'],
-  measure: ['', 'm22'],
+  measure: ['', 'm22', 'm99'],
   address: ['beta', 'gamma', 'I.start'],
   tick: ['beta'],
   lower: ['0.01', '-5', '1e300'],
@@ -253,10 +253,17 @@ const pieces = [
   '1/0',
 ];
 
+/** The study with a scenario that does something on a condition, too. */
+function withRule(text) {
+  const study = JSON.parse(text);
+  study.study.scenarios[0].rules = [{ id: 'm99', label: '', text: 'while I > 300: beta = 0.6 * beta' }];
+  return JSON.stringify(study);
+}
+
 export class Hostile {
   #state;
   #handlers = handlers();
-  #study = readFileSync(join(root, 'demo/marram-fever.study.json'), 'utf8');
+  #study = withRule(readFileSync(join(root, 'demo/marram-fever.study.json'), 'utf8'));
   #table = readFileSync(join(root, 'demo/marram-fever-cases.csv'), 'utf8');
 
   /** @param {string} sbml a model that is spoiled and imported */
