@@ -15,7 +15,9 @@ public static class MeasureExamples
         var (unit, span) = (document.TimeUnit, document.End - document.Start);
         string At(double share) => NumberWords.Of(document.Start + OneDigit(share * span));
         string For(double share) => NumberWords.Of(OneDigit(share * span));
-        var lines = new List<(string, string)> { (MeasureLine.Example(document), "a value scaled over a window; = sets it, + adds to it") };
+        var lines = new List<(string, string)>();
+        if (Lowering.Lower(document).Network.Values.Any(one => !one.Address.IsInitial))
+            lines.Add((MeasureLine.Example(document), "a value scaled over a window; = sets it, + adds to it"));
         var value = MeasureLine.Scaled(document);
         var flow = document.Flows.FirstOrDefault(one => one.From is not null && one.To[0].Id is not null);
         if (flow is not null)
@@ -38,6 +40,9 @@ public static class MeasureExamples
     private static double AtStart(StudyDocument document, string partId)
     {
         var lowered = Lowering.Lower(document);
+        // An equilibrium takes time to find, and an example can do without.
+        if (lowered.Network.Equilibria.Count > 0)
+            return 0;
         var state = lowered.Network.States.ToList().FindIndex(one => one.PartId == partId);
         try
         {

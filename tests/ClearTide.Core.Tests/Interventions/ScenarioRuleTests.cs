@@ -276,6 +276,19 @@ public class ScenarioRuleTests
         Assert.Empty(new RemoveMeasure(scenario, rule).Apply(changed).Document!.Scenarios[0].Rules);
     }
 
+    [Theory]
+    [InlineData(Studies.Latent, 6)]
+    [InlineData("A(0) = at equilibrium; A -> B : 0.1 * A; -> A : 3; k = 0.5", 6)]
+    [InlineData("A(0) = 100; A -> B : 0.1 * A", 3)]
+    [InlineData("A(0) = 100; A -> : 0.1 * A", 0)]
+    public void What_is_shown_as_an_example_can_be_typed(string lines, int count)
+    {
+        var document = Studies.Of(lines, 90);
+        var examples = MeasureExamples.Of(document);
+        Assert.Equal(count, examples.Count);
+        Assert.All(examples, example => Assert.Null(new AddMeasureLine("", example.Line).Apply(document).Refusal));
+    }
+
     [Fact]
     public void Typed_without_a_scenario_it_makes_one_that_is_named_by_it()
     {
