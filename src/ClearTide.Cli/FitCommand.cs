@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.CommandLine;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;

@@ -196,6 +196,7 @@ test('what is done at times and on conditions is typed, refused, changed and tak
   await projected(page);
   await page.locator('#projection-chart rect.bar title').first().waitFor({ state: 'attached' });
   assert.match(await page.locator('#projection-chart rect.bar title').first().textContent(), /^in 100 % of the replicates$/);
+  await page.locator('#projection-chart text', { hasText: 'in 100 % of the replicates' }).first().waitFor();
   await page.getByRole('link', { name: /^Scenarios/ }).click();
   await page.getByRole('button', { name: /^Remove the measure while/ }).click();
   await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 2);

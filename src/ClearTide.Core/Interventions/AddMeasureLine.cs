@@ -7,9 +7,6 @@ namespace ClearTide.Core.Interventions;
 /// <param name="ScenarioId">Empty for a new scenario.</param>
 public sealed record AddMeasureLine(string ScenarioId, string Text) : Edit
 {
-    /// <summary>Characters of a scenario's name that is made from its first measure; a number may follow it.</summary>
-    private const int LongestName = 54;
-
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
@@ -37,11 +34,7 @@ public sealed record AddMeasureLine(string ScenarioId, string Text) : Edit
     {
         if (ScenarioId.Length > 0)
             return into(ScenarioId).Apply(document);
-        if (label.Length > LongestName)
-            label = label[..(LongestName - 1)] + "…";
-        var names = document.Scenarios.Select(one => one.Name).ToHashSet();
-        var name = names.Contains(label) ? Enumerable.Range(2, 99).Select(k => $"{label} ({k})").First(one => !names.Contains(one)) : label;
-        var added = new AddScenario(name).Apply(document);
+        var added = new AddScenario(ScenarioNames.Free(document, label)).Apply(document);
         return added.Document is { } with ? into(with.Scenarios[^1].Id).Apply(with) : added;
     }
 

@@ -10,10 +10,7 @@ public sealed record DuplicateScenario(string ScenarioId) : Edit
     {
         if (document.Scenarios.FirstOrDefault(one => one.Id == ScenarioId) is not { } scenario)
             return EditResult.Refused("This scenario is no longer in the study.");
-        var names = document.Scenarios.Select(one => one.Name).ToHashSet();
-        var stem = scenario.Name.Length <= 50 ? scenario.Name : scenario.Name[..50];
-        var name = Enumerable.Range(2, 99).Select(k => $"{stem} ({k})").First(one => !names.Contains(one));
-        var added = new AddScenario(name).Apply(document);
+        var added = new AddScenario(ScenarioNames.Free(document, scenario.Name)).Apply(document);
         if (added.Document is not { } with)
             return added;
         var (made, next) = (with.Scenarios[^1], with.NextId);
@@ -73,4 +70,14 @@ internal static class ScenarioNames
     /// <summary>The name of a scenario; empty where it is gone.</summary>
     public static string Of(StudyDocument document, string scenarioId) =>
         document.Scenarios.FirstOrDefault(one => one.Id == scenarioId)?.Name ?? "";
+
+    /// <summary>A name that no scenario has: the one that is wished for, cut to what a name may be, with a number behind it where it is
+    /// taken.</summary>
+    public static string Free(StudyDocument document, string wished)
+    {
+        const int longest = 54;
+        var names = document.Scenarios.Select(one => one.Name).ToHashSet();
+        var stem = wished.Length <= longest ? wished : wished[..(longest - 1)] + "…";
+        return Enumerable.Range(1, 99).Select(k => k == 1 ? stem : $"{stem} ({k})").First(one => !names.Contains(one));
+    }
 }

@@ -51,12 +51,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
         if (output < 0)
             throw new ArgumentException("The curve that is compared is no longer in the model. Choose another one.");
-        var values = network.ValueVector();
-        foreach (var (address, value) in estimates)
-        {
-            if (network.IndexOf(address) is var index and >= 0)
-                values[index] = value;
-        }
+        var values = network.With(estimates).ValueVector();
         var times = StudyRequest.Of(lowered).Times;
         var curves = new List<ScenarioCurve> { Curve("Baseline", new(lowered, new([]))) };
         foreach (var scenario in document.ActiveScenarios)

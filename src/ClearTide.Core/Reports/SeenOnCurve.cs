@@ -10,14 +10,15 @@ public static class SeenOnCurve
 {
     /// <summary>The rows of a series in the terms of a curve.</summary>
     /// <param name="partId">A compartment, flow, reaction or quantity.</param>
-    /// <param name="values">All parameters of the model, for the share that was seen.</param>
+    /// <param name="lowered">The model with the values that the share that was seen is worked out with.</param>
     /// <returns>
     /// Rows at the time they stand for: of what stood at a time that time; of what flowed in an interval its middle, with the mean rate in
     /// it. Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
     /// </returns>
-    public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId, double[] values)
+    public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId)
     {
         var (observation, document) = (series.Observation, lowered.Document);
+        var values = lowered.Network.ValueVector();
         var flowed = observation.Seen == ObservedAs.Flowed;
         var seen = flowed ? observation.FlowId : document.PartBySymbol(Symbols.Normalize(observation.Formula.Trim()))?.Id;
         if (seen != partId)

@@ -10,11 +10,8 @@ public class SeenOnCurveTests
     private static readonly StudyDocument Study = Studies.Of("A(0) = 80; A -> B : 0.1 * A; rho = 0.25");
     private static readonly DataSet Data = new("d", "seen", [new(0, 2, 4) { Error = 1 }, new(2, 4, 3) { Below = true }]);
 
-    private static IReadOnlyList<DataRow> On(string partId, Observation observation)
-    {
-        var lowered = Lowering.Lower(Study);
-        return SeenOnCurve.Of(lowered, new(observation, Data), partId, lowered.Network.ValueVector());
-    }
+    private static IReadOnlyList<DataRow> On(string partId, Observation observation) =>
+        SeenOnCurve.Of(Lowering.Lower(Study), new(observation, Data), partId);
 
     [Fact]
     public void Counts_of_a_flow_are_its_mean_rate_in_the_middle_of_their_interval()

@@ -106,6 +106,18 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     /// <summary>The data that lie below the fan: those that count what is followed.</summary>
     private IEnumerable<DataRow> Rows => Counted is not null && (Result?.Of ?? Follows).Length == 0 ? Counted.Data.Rows : [];
 
+    /// <summary>The measures; rules with how often they acted in the replicates.</summary>
+    private IEnumerable<ScenariosModel.Lane> Lanes() =>
+        from lane in ScenariosModel.Lanes(Document, null)
+        let acted = Result?.Scenarios.SelectMany(one => one.Rules).FirstOrDefault(one => one.RuleId == lane.RuleId)
+        select lane with
+        {
+            ScenarioId = null,
+            MeasureId = null,
+            Words = acted is null ? lane.Words : $"{lane.Words} · in {100 * acted.Ever:0} % of the replicates",
+            Shares = acted?.Acting,
+        };
+
     public string PictureJson =>
         JsonSerializer.Serialize(
             new
@@ -126,19 +138,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
                     value = row.Value,
                 }),
                 scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
-                lanes = ScenariosModel
-                    .Lanes(Document, null)
-                    .Select(lane =>
-                        lane with
-                        {
-                            ScenarioId = null,
-                            MeasureId = null,
-                            Shares = Result
-                                ?.Scenarios.SelectMany(one => one.Rules)
-                                .FirstOrDefault(one => one.RuleId == lane.RuleId)
-                                ?.Acting,
-                        }
-                    ),
+                lanes = Lanes(),
             },
             Camel
         );

@@ -182,14 +182,8 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>The data that have seen the curve that is compared.</summary>
     private IEnumerable<DataRow> Points(StudyDocument document)
     {
-        var lowered = Lowering.Lower(document);
-        var values = lowered.Network.ValueVector();
-        foreach (var (address, value) in Estimates)
-        {
-            if (lowered.Network.IndexOf(address) is var index and >= 0)
-                values[index] = value;
-        }
-        return Series.SelectMany(one => SeenOnCurve.Of(lowered, one, Of, values));
+        var fitted = Lowering.Lower(document).With(Estimates);
+        return Series.SelectMany(one => SeenOnCurve.Of(fitted, one, Of));
     }
 
     private string Picture(StudyDocument document, ScenarioRuns? runs) =>
