@@ -196,10 +196,15 @@ test('what is done at times and on conditions is typed, refused, changed and tak
   await projected(page);
   await page.locator('#projection-chart rect.bar title').first().waitFor({ state: 'attached' });
   assert.match(await page.locator('#projection-chart rect.bar title').first().textContent(), /^in 100 % of the replicates$/);
-  await page.locator('#projection-chart text', { hasText: 'in 100 % of the replicates' }).first().waitFor();
+  await page.locator('#projection-chart text', { hasText: 'acts in 100 %' }).first().waitFor();
   await page.getByRole('link', { name: /^Scenarios/ }).click();
   await page.getByRole('button', { name: /^Remove the measure while/ }).click();
   await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 2);
+  assert.equal(await page.getByText('It does nothing in this run').count(), 0);
+  await type('when A > 1000: A -> B : 5', 'Type a measure of');
+  await page.getByText('It does nothing in this run').waitFor();
+  await page.keyboard.press('Control+z');
+  await page.getByText('It does nothing in this run').waitFor({ state: 'detached' });
   await page.keyboard.press('Control+z');
   await page.waitForFunction(() => document.querySelectorAll('#scenario-chart rect.bar').length === 3);
 });

@@ -76,7 +76,7 @@ public sealed partial record EventLine(
     /// <summary>A line as an event, or what is wrong with it.</summary>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
-    [GeneratedRegex(@"^\s*(?:at|every|when|while)\s")]
+    [GeneratedRegex(@"^\s*(?:at|every|when|while)\b")]
     private static partial Regex FirstWord();
 
     /// <summary>Whether a text begins as an event does.</summary>

@@ -114,8 +114,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         {
             ScenarioId = null,
             MeasureId = null,
-            Words = acted is null ? lane.Words : $"{lane.Words} · in {100 * acted.Ever:0} % of the replicates",
             Shares = acted?.Acting,
+            Ever = acted?.Ever,
         };
 
     public string PictureJson =>

@@ -64,6 +64,13 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
     /// <summary>The runs that are compared; null where there are none, <see cref="Problem"/> says why.</summary>
     public ScenarioRuns? Runs => _runs ??= Compared(Document);
 
+    /// <summary>Whether a rule of a scenario does nothing in its run.</summary>
+    /// <param name="place">Of the scenario among those that are run; negative where it is not.</param>
+    public bool IsIdle(EventRule rule, int place) =>
+        place >= 0
+        && Runs?.Curves[place + 1] is { Failure: null } curve
+        && ScenarioModel.Activity(rule, curve.Acts, Document.End).Count == 0;
+
     public string PictureJson => Picture(Document, Runs);
 
     public void OnGet() { }
@@ -230,6 +237,9 @@ public sealed class ScenariosModel(StudyStore studies, StudyLibrary library, Res
 
         /// <summary>Of a rule by chance, for each interval the share of replicates in which it acts.</summary>
         public IReadOnlyList<double>? Shares { get; init; }
+
+        /// <summary>The share of replicates in which it acts at all.</summary>
+        public double? Ever { get; init; }
     }
 
     /// <summary>All measures, scenario by scenario.</summary>

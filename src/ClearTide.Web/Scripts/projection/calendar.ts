@@ -12,6 +12,8 @@ export interface Lane {
   stretches?: [number, number][] | null;
   /** By chance, for each interval of the future the share of replicates in which it acts. */
   shares?: number[] | null;
+  /** The share of replicates in which it acts at all. */
+  ever?: number | null;
   /** Ids of what the bar stands for, where it can be moved. */
   scenarioId?: string;
   measureId?: string;
@@ -75,6 +77,8 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
     text,
   );
   root.append(label);
+  if (lane.ever != null)
+    root.append(svg('text', { x: at.right + 8, y: y + 15, class: 'text-xs fill-mute' }, `acts in ${Math.round(100 * lane.ever)} %`));
   // What it says stands clear of what it does, as far as there is room.
   const width = 5.4 * text.length,
     edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];
