@@ -17,6 +17,19 @@ if (args is ["pairs", ..])
     return;
 }
 
+if (args is ["fits", ..])
+{
+    ClearTide.Bench.Fits.Run();
+    return;
+}
+
+// Simulates data by a fitted law many times over, and counts how often the intervals hold the truth.
+if (args is ["coverage", ..])
+{
+    ClearTide.Bench.Coverage.Run(args.Length > 1 ? int.Parse(args[1], System.Globalization.CultureInfo.InvariantCulture) : 4000);
+    return;
+}
+
 if (args is ["tables", ..])
 {
     ClearTide.Bench.Tables.Run();

@@ -36,21 +36,48 @@ internal static class FitCommand
                 + "is left out.",
         };
         law.AcceptOnlyFromAmong([.. Laws.Keys]);
-        var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
+        var prior = new Option<string[]>("--prior")
+        {
+            Description =
+                $"What is known of a value from elsewhere, as name={Prior.Usage.Replace(" for a share", "", StringComparison.Ordinal)}. May be "
+                + "repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var starts = new Option<int?>("--starts")
+        {
+            Description = $"How many starts the search has, up to {FitSetup.MostStarts}; as in the study where it is left out.",
+        };
+        var output = new Option<FileInfo?>("--out")
+        {
+            Description =
+                "Where to write the result: as JSON with profiles, optima and all else where the name ends in .json, else as CSV. Standard output, "
+                + "as CSV, where it is left out.",
+        };
         var command = new Command("fit", "Estimates values of a model from its data by maximum likelihood, with profile intervals.")
         {
             file,
             estimate,
             law,
+            prior,
+            starts,
             output,
         };
         command.SetAction(parsed =>
-            BadInput.Told(() => Run(parsed.GetValue(file)!, parsed.GetValue(estimate)!, parsed.GetValue(law), parsed.GetValue(output)))
+            BadInput.Told(() =>
+                Run(
+                    parsed.GetValue(file)!,
+                    parsed.GetValue(estimate)!,
+                    parsed.GetValue(law),
+                    parsed.GetValue(prior)!,
+                    parsed.GetValue(starts),
+                    parsed.GetValue(output)
+                )
+            )
         );
         return command;
     }
 
-    private static int Run(FileInfo file, string[] estimates, string? law, FileInfo? output)
+    private static int Run(FileInfo file, string[] estimates, string? law, string[] priors, int? starts, FileInfo? output)
     {
         if (ModelFile.IsSbml(file))
             throw new BadInputException("SBML holds no data. Make a study file of it with convert, and bring data in the application.");
@@ -66,24 +93,55 @@ internal static class FitCommand
                 Observations = [.. document.Observations.Select(one => one with { Law = Laws[law] })],
             };
         }
+        foreach (var typed in priors)
+            document = WithPrior(document, typed);
+        if (starts is { } count)
+            document = document with { Fit = document.Fit with { Starts = count } };
+        var series = Series.Of(document, bundle.DataSets);
         FitResult result;
         try
         {
-            result = Fitter.Run(document, Series.Of(document, bundle.DataSets));
+            result = Fitter.Run(document, series, threads: Environment.ProcessorCount);
         }
         catch (FitRefusedException refusal)
         {
             throw new BadInputException(refusal.Message);
         }
         using (var writer = output is null ? Console.Out : new StreamWriter(output.FullName))
-            ResultTable.Write(writer, result);
+        {
+            if (output?.Extension.Equals(".json", StringComparison.OrdinalIgnoreCase) == true)
+                FitFile.Write(writer, result, series);
+            else
+                ResultTable.Write(writer, result);
+        }
         foreach (var known in result.Combinations)
             Console.Error.WriteLine($"Known together: {known.Expression} = {Say(known.Value)} ({Say(known.Low)} to {Say(known.High)}).");
         Console.Error.WriteLine($"Log-likelihood {Say(result.LogLikelihood)}, AIC {Say(result.Aic)}, from {result.Starts} starts.");
+        foreach (var pattern in result.Detail?.Patterns ?? [])
+            Console.Error.WriteLine(pattern);
         return 0;
     }
 
     private static string Say(double number) => NumberWords.Of(number, 6);
+
+    private static StudyDocument WithPrior(StudyDocument document, string typed)
+    {
+        var cut = typed.IndexOf('=');
+        var address = ValueAddress.Read(cut < 0 ? "" : typed[..cut].Trim());
+        var place = document.Fit.Parameters.ToList().FindIndex(one => one.Address == address);
+        if (place < 0)
+            throw new BadInputException(
+                $"--prior is written name=law, as in --prior beta=normal(0.3, 0.1), for a value that is estimated; “{typed}” is not."
+            );
+        var (prior, problem) = Prior.Read(typed[(cut + 1)..]);
+        if (problem is not null)
+            throw new BadInputException($"--prior of {address}: {problem}");
+        var parameters = document.Fit.Parameters;
+        return document with
+        {
+            Fit = document.Fit with { Parameters = parameters.SetItem(place, parameters[place] with { Prior = prior }) },
+        };
+    }
 
     private static FitParameter Read(StudyDocument document, string typed)
     {

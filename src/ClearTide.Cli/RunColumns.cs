@@ -96,10 +96,10 @@ internal sealed class RunColumns
     }
 
     /// <summary>What has to follow the run for cumulative columns; null where there are none.</summary>
-    public RunningTotals? Totals(ReactionNetwork form, double[] times)
+    public RunningTotals? Totals(ReactionNetwork form, double[] values, double[] times)
     {
-        var outputs = _columns.Where(column => column.Cumulative).Select(column => column.Output).ToList();
-        return outputs.Count == 0 ? null : new(form, outputs, times);
+        var flows = _columns.Where(column => column.Cumulative).Select(column => Integrand.OfFlow(column.Output)).ToList();
+        return flows.Count == 0 ? null : new(form, flows, times, values);
     }
 
     public IReadOnlyList<TableColumn> Of(Trajectory run, RunningTotals? totals)

@@ -138,7 +138,7 @@ internal static class SimulateCommand
         var values = lowered.Network.ValueVector();
         ValueOverrides.Apply(lowered.Network, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);
-        var totals = columns.Totals(lowered.Network, times);
+        var totals = columns.Totals(lowered.Network, values, times);
         try
         {
             var initial = model.InitialState(values, document.Start);

@@ -45,6 +45,42 @@ public sealed class ResultStore(Database database)
         return body is null ? null : JsonSerializer.Deserialize<T>(body, Options);
     }
 
+    /// <summary>Results of a kind, whatever content made them, the newest first.</summary>
+    /// <param name="most">How many at most.</param>
+    public IReadOnlyList<T> All<T>(string studyId, string kind, int most)
+        where T : class
+    {
+        using var connection = database.Open();
+        return
+        [
+            .. connection
+                .Query<string>(
+                    "select body from result where kind = @kind and study_id = @studyId and owner_id = @owner order by created desc limit @most",
+                    new
+                    {
+                        kind,
+                        studyId,
+                        owner = Database.LocalOwner,
+                        most,
+                    }
+                )
+                .Select(body => JsonSerializer.Deserialize<T>(body, Options)!),
+        ];
+    }
+
+    /// <summary>Throws a result away.</summary>
+    public void Remove(string studyId, string kind, string fingerprint) =>
+        database.Write(
+            "delete from result where fingerprint = @fingerprint and kind = @kind and study_id = @studyId and owner_id = @owner",
+            new
+            {
+                fingerprint,
+                kind,
+                studyId,
+                owner = Database.LocalOwner,
+            }
+        );
+
     /// <summary>The newest result of a kind, whatever content made it.</summary>
     public T? Newest<T>(string studyId, string kind)
         where T : class

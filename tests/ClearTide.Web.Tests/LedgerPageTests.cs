@@ -158,9 +158,9 @@ public sealed partial class LedgerPageTests(Application application)
         visit = await Visit.Open(visit.Client, visit.Address);
         var html = WebUtility.HtmlDecode(visit.Html);
         Assert.Contains("\"unit\":\"week\"", html);
-        Assert.Contains("\"interval\":1,", html);
+        Assert.Contains("\"axis\":\"Reported cases in 1 week\"", html);
         var undone = (await visit.Post("Undo")).Html;
-        Assert.Contains("\"interval\":7,", undone);
+        Assert.Contains("\"axis\":\"Reported cases in 7 days\"", undone);
     }
 
     [Fact]

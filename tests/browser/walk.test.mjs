@@ -139,6 +139,9 @@ test('counts are brought as a file, previewed, and tied to the model', async () 
 async function fit(addresses) {
   await page.getByRole('link', { name: /^Fit/ }).click();
   await page.locator('input[name=tick]').first().waitFor();
+  await page.locator('#held').evaluate(held => {
+    held.open = true;
+  });
   for (const box of await page.locator('input[name=tick]').all()) await box.setChecked(addresses.includes(await box.getAttribute('value')));
   const bounds = { beta: ['0.05', '2'], 'I.start': ['0.1', '200'], rho: ['0.01', '1'] };
   for (const address of addresses) {
@@ -150,7 +153,7 @@ async function fit(addresses) {
     wanted =>
       !document.querySelector('.progress') &&
       !document.querySelector('.stale') &&
-      [...document.querySelectorAll('.estimates tbody th')]
+      [...document.querySelectorAll('.estimates tbody th .mono')]
         .map(cell => cell.textContent)
         .sort()
         .join() === wanted,
@@ -159,7 +162,9 @@ async function fit(addresses) {
   return Object.fromEntries(
     await page
       .locator('.estimates tbody tr')
-      .evaluateAll(rows => rows.map(row => [row.querySelector('th').textContent, row.querySelector('.words').textContent])),
+      .evaluateAll(rows =>
+        rows.map(row => [row.querySelector('th .mono').textContent, row.querySelector('.words:last-child').textContent]),
+      ),
   );
 }
 

@@ -34,6 +34,13 @@ internal static class RangeConversion
                         {
                             Lower = Digits(one.Lower * Of(one.Address)),
                             Upper = Digits(one.Upper * Of(one.Address)),
+                            Prior = one.Prior is { } prior
+                                ? prior with
+                                {
+                                    Mean = Digits(prior.Mean * Of(one.Address)),
+                                    Spread = Digits(prior.Spread * Of(one.Address)),
+                                }
+                                : null,
                         }
                     ),
                 ],

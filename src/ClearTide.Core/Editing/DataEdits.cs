@@ -100,9 +100,9 @@ internal static class ObservationChecks
     {
         if (one.Label.Trim().Length is 0 or > TieSeries.LongestLabel)
             return $"Say in up to {TieSeries.LongestLabel} characters what was counted or measured, as in “Reported cases”.";
-        if (one.Seen == ObservedAs.Flowed && document.Moving.All(part => part.Id != one.FlowId))
+        if (!one.Seen.HasFormula() && one.OtherFlows.Prepend(one.FlowId).Any(id => document.Moving.All(part => part.Id != id)))
             return "Choose the flow that was counted.";
-        if (one.Seen == ObservedAs.Standing && Seen(document, one) is { } seen)
+        if (one.Seen.HasFormula() && Seen(document, one) is { } seen)
             return seen;
         if (Formula.Read(one.Reporting).Problem is { } problem)
             return $"The reporting fraction cannot be read. {problem.Message}";

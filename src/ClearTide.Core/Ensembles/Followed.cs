@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
@@ -13,10 +14,10 @@ namespace ClearTide.Core.Ensembles;
 internal sealed class Followed
 {
     private readonly int[] _processes;
-    private readonly double _share;
+    private readonly Func<double, double> _share;
     private readonly int _output;
 
-    private Followed(string label, int[] processes, double share, int output) =>
+    private Followed(string label, int[] processes, Func<double, double> share, int output) =>
         (Label, _processes, _share, _output) = (label, processes, share, output);
 
     /// <summary>What it is called on screens.</summary>
@@ -27,13 +28,27 @@ internal sealed class Followed
 
     /// <summary>What a series of data counts.</summary>
     /// <exception cref="ProjectionRefusedException">Its flow is gone.</exception>
-    /// <exception cref="ArgumentException">Its share cannot be read.</exception>
+    /// <exception cref="ArgumentException">Its share cannot be read, or changes with the amounts.</exception>
     public static Followed Of(Series series, LoweredModel lowered, double now, double[] values)
     {
-        var processes = Exits(lowered.Network, series.Observation.FlowId);
-        if (processes.Length == 0)
-            throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
-        return new(series.Observation.Label, processes, Reporting.At(lowered, series.Observation, now, values), -1);
+        var observation = series.Observation;
+        var processes = new List<int>();
+        foreach (var id in observation.OtherFlows.Prepend(observation.FlowId).Distinct())
+        {
+            if (Exits(lowered.Network, id) is not { Length: > 0 } exits)
+                throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
+            processes.AddRange(exits);
+        }
+        var atNow = SeenExpression.ShareAt(lowered, observation, now, values);
+        // Only a share that is an input changes along the run; all replicates ask for it at the same times.
+        var known = new ConcurrentDictionary<double, double>();
+        var changes = Formula.Read(observation.Reporting).Tree!.Names().Any(name => lowered.Network.IndexOf(new(name.Name)) < 0);
+        return new(
+            observation.Label,
+            [.. processes],
+            changes ? time => known.GetOrAdd(time, at => SeenExpression.ShareAt(lowered, observation, at, values)) : _ => atNow,
+            -1
+        );
     }
 
     /// <summary>A compartment, flow or quantity of the model.</summary>
@@ -42,7 +57,7 @@ internal sealed class Followed
     {
         var network = lowered.Network;
         if (Exits(network, partId) is { Length: > 0 } processes)
-            return new(lowered.Document.Describe(lowered.Document.Part(partId)!), processes, 1, -1);
+            return new(lowered.Document.Describe(lowered.Document.Part(partId)!), processes, _ => 1, -1);
         var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
         if (output < 0)
             throw new ProjectionRefusedException("What was followed is no longer in the model. Choose another curve.");
@@ -50,7 +65,7 @@ internal sealed class Followed
         return new(
             part.Label.Length > 0 ? $"{lowered.Document.Describe(part)}, {part.Label}" : lowered.Document.Describe(part),
             [],
-            1,
+            _ => 1,
             output
         );
     }
@@ -66,7 +81,9 @@ internal sealed class Followed
         for (var k = 0; k < followed.Length; k++)
         {
             var (from, until) = (k, k + 1);
-            followed[k] = IsAmount ? column[until] : _share * _processes.Sum(process => run.Fired(process, from, until));
+            followed[k] = IsAmount
+                ? column[until]
+                : _share(0.5 * (run.Times[from] + run.Times[until])) * _processes.Sum(process => run.Fired(process, from, until));
         }
         return followed;
     }

@@ -6,17 +6,8 @@ namespace ClearTide.Core.Inference;
 public sealed record SetFit(FitSetup Setup) : Edit
 {
     /// <inheritdoc/>
-    public override EditResult Apply(StudyDocument document)
-    {
-        foreach (var parameter in Setup.Parameters)
-        {
-            if (!double.IsFinite(parameter.Lower) || !double.IsFinite(parameter.Upper))
-                return EditResult.Refused($"Type both bounds of {parameter.Address} as numbers.");
-            if (!(parameter.Upper > parameter.Lower))
-                return EditResult.Refused($"The bounds of {parameter.Address} cross. Type an upper bound above {parameter.Lower:G6}.");
-        }
-        return document with { Fit = Setup };
-    }
+    public override EditResult Apply(StudyDocument document) =>
+        Setup.Refusal() is { } refusal ? EditResult.Refused(refusal) : document with { Fit = Setup };
 
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>

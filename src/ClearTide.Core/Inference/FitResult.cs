@@ -21,7 +21,8 @@ public enum Knowledge
 }
 
 /// <summary>One estimated value, in the model's units.</summary>
-/// <param name="StandardError">From the expected information, by the delta method; not a number where the information is singular.</param>
+/// <param name="StandardError">From the expected information, by the delta method; not a number where the information is
+/// singular.</param>
 /// <param name="Low">Lower end of the 95% profile-likelihood interval; null where the data give none within the bounds.</param>
 /// <param name="High">Its upper end.</param>
 /// <param name="Sentence">In plain words, what the data could tell.</param>
@@ -62,4 +63,8 @@ public sealed record FitResult(
     ImmutableArray<double>? Correlations,
     int Starts,
     ImmutableArray<double?> Spreads = default
-);
+)
+{
+    /// <summary>What else was found; null in results of versions that did not look for it.</summary>
+    public FitDetail? Detail { get; init; }
+}

@@ -7,23 +7,31 @@ using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Inference;
 
-/// <summary>A point of a search: transformed values, log-likelihood, its gradient and the expected information.</summary>
+/// <summary>A point of a search: transformed values, log-likelihood, and of what is climbed (the log-likelihood, and the logarithm of the
+/// priors) the gradient and the expected information.</summary>
+/// <param name="LogPrior">The logarithm of the density of all priors.</param>
 /// <param name="Mean">What is expected of each row, series by series.</param>
 /// <param name="Spreads">The spread of the law of each series.</param>
 internal sealed record SearchPoint(
     double[] U,
     double LogLikelihood,
+    double LogPrior,
     Vector<double> Gradient,
     Matrix<double> Information,
     double[] Mean,
     double[] Spreads
-);
+)
+{
+    /// <summary>What is climbed.</summary>
+    public double Height => LogLikelihood + LogPrior;
+}
 
 /// <summary>
 /// Maximises a likelihood within bounds by Fisher scoring with Levenberg damping (Nocedal and Wright, Numerical Optimization, 2nd ed.,
 /// 10.3, with the expected information in place of J'J; McCullagh and Nelder, Generalized Linear Models, 2nd ed., 2.5). Values with a lower
 /// bound of zero or more move on a log scale. At a bound, values that would leave it are held. The spreads of the laws are maximised in
-/// turn with the rest, each for itself.
+/// turn with the rest, each for itself. Where values have priors, their densities (over the values themselves) count with the likelihood.
+/// Searches from several starts may go on at once.
 /// </summary>
 internal sealed class LikelihoodSearch
 {
@@ -34,6 +42,7 @@ internal sealed class LikelihoodSearch
     private readonly SpreadLaw[] _laws;
     private readonly IReadOnlyList<DataRow>[] _rows;
     private readonly bool[] _free;
+    private int _evaluations;
 
     public LikelihoodSearch(ObservedModel model, FitSetup setup)
     {
@@ -42,6 +51,14 @@ internal sealed class LikelihoodSearch
         _rows = [.. model.Series.Select(series => series.Data.Used)];
         _free = [.. _laws.Select((law, k) => law.HasSpread(_rows[k]))];
     }
+
+    public ObservedModel Model => _model;
+
+    /// <summary>How often the likelihood was worked out.</summary>
+    public int Evaluations => _evaluations;
+
+    /// <summary>The law of each series, with the rows it is for.</summary>
+    public IEnumerable<(SpreadLaw Law, IReadOnlyList<DataRow> Rows)> Laws => _laws.Zip(_rows);
 
     public int Dimension => _setup.Parameters.Length;
 
@@ -64,12 +81,14 @@ internal sealed class LikelihoodSearch
         Math.Clamp(OnLogScale(j) ? Math.Log(Math.Max(value, 1e-300)) : value, Lower(j), Upper(j));
 
     /// <param name="spreads">One for each series; null for the most likely ones at these means.</param>
-    public SearchPoint Evaluate(double[] u, double[]? spreads, CancellationToken cancel)
+    /// <param name="coarse">Whether the model is solved to six digits only.</param>
+    public SearchPoint Evaluate(double[] u, double[]? spreads, CancellationToken cancel, bool coarse = false)
     {
         var values = new double[Dimension];
         for (var j = 0; j < values.Length; j++)
             values[j] = ToValue(j, u[j]);
-        var prediction = _model.Predict(values, cancel);
+        Interlocked.Increment(ref _evaluations);
+        var prediction = _model.Predict(values, cancel, coarse);
         spreads ??= BestSpreads(prediction.Mean);
         var gradient = Vector<double>.Build.Dense(Dimension);
         var information = Matrix<double>.Build.Dense(Dimension, Dimension);
@@ -96,7 +115,26 @@ internal sealed class LikelihoodSearch
                 at++;
             }
         }
-        return new(u, log, gradient, information, prediction.Mean, spreads);
+        return new(u, log, AddPriors(values, gradient, information), gradient, information, prediction.Mean, spreads);
+    }
+
+    /// <summary>Adds what priors say to gradient and information.</summary>
+    /// <returns>The logarithm of their density.</returns>
+    private double AddPriors(double[] values, Vector<double> gradient, Matrix<double> information)
+    {
+        var sum = 0.0;
+        for (var j = 0; j < values.Length; j++)
+        {
+            if (_setup.Parameters[j].Prior is not { } prior)
+                continue;
+            var (log, slope, curvature) = prior.At(values[j]);
+            sum += log;
+            var turn = OnLogScale(j) ? values[j] : 1;
+            gradient[j] += slope * turn;
+            // A density that is curved upwards here tells nothing about the width of the peak.
+            information[j, j] += Math.Max(0, -(curvature * turn * turn + (OnLogScale(j) ? slope * turn : 0)));
+        }
+        return sum;
     }
 
     /// <summary>The most likely spread of each law for these means.</summary>
@@ -115,44 +153,103 @@ internal sealed class LikelihoodSearch
     }
 
     /// <summary>Climbs from a start; values in <paramref name="held"/> stay where they are.</summary>
-    public SearchPoint Climb(double[] start, bool[]? held = null, CancellationToken cancel = default)
+    /// <param name="enough">The climb ends where a further step would gain less than this by the local picture; 0 for as far as rounding
+    /// lets it.</param>
+    /// <param name="coarse">Whether the model is solved to six digits only.</param>
+    public SearchPoint Climb(
+        double[] start,
+        bool[]? held = null,
+        double enough = 0,
+        bool coarse = false,
+        CancellationToken cancel = default
+    )
     {
-        var here = Evaluate(start, null, cancel);
+        var here = Evaluate(start, null, cancel, coarse);
         var damping = 1e-3;
         for (var iteration = 0; iteration < MostIterations; iteration++)
         {
-            var free = Enumerable.Range(0, Dimension).Where(j => held?[j] != true && !PushesOut(here, j)).ToArray();
+            var free = Free(here, held);
             if (free.Length == 0)
                 return here;
+            // What a step gains below this is lost in the rounding of the height.
+            var least = Math.Max(enough, 1e-14 * Math.Max(1, Math.Abs(here.Height)));
             var moved = false;
             while (damping < 1e12)
             {
-                if (TryStep(here, free, damping, cancel) is { } next && next.LogLikelihood > here.LogLikelihood)
+                var step = Step(here, free, damping);
+                if (damping < 0.1 && 0.5 * Gain(here, free, step) <= least)
+                    break;
+                if (TryStep(here, free, step, coarse, cancel) is { } next && next.Height > here.Height)
                 {
-                    var gain = next.LogLikelihood - here.LogLikelihood;
-                    var length = free.Max(j => Math.Abs(next.U[j] - here.U[j]));
                     here = next;
                     damping = Math.Max(damping * 0.1, 1e-14);
-                    moved = gain > 1e-13 * Math.Abs(here.LogLikelihood) || length > 1e-9;
+                    moved = true;
                     break;
                 }
                 damping *= 10;
             }
             if (!moved)
+                break;
+        }
+        return enough > 0 ? here : Refine(here, held, cancel);
+    }
+
+    /// <summary>Full steps at the top, where heights are all the same to rounding and gradients are not yet: as long as each takes most of the
+    /// gradient away.</summary>
+    private SearchPoint Refine(SearchPoint here, bool[]? held, CancellationToken cancel)
+    {
+        for (var round = 0; round < 8; round++)
+        {
+            var free = Free(here, held);
+            if (free.Length == 0)
                 return here;
+            var step = Step(here, free, 0);
+            var gain = Gain(here, free, step);
+            if (
+                !(gain > 0)
+                || TryStep(here, free, step, false, cancel) is not { } next
+                || next.Height < here.Height - 1e-9 * Math.Max(1, Math.Abs(here.Height))
+            )
+                return here;
+            var left = Gain(next, free, Step(next, free, 0));
+            if (!(left < 0.5 * gain))
+                return here;
+            here = next;
         }
         return here;
     }
 
+    private int[] Free(SearchPoint here, bool[]? held) =>
+        [.. Enumerable.Range(0, Dimension).Where(j => held?[j] != true && !PushesOut(here, j))];
+
+    /// <summary>The bound that a value stands at: -1 for the lower one, 1 for the upper one, 0 for none.</summary>
+    public int AtBound(SearchPoint point, int j) =>
+        point.U[j] <= Lower(j) ? -1
+        : point.U[j] >= Upper(j) ? 1
+        : 0;
+
     private bool PushesOut(SearchPoint point, int j) =>
         (point.U[j] <= Lower(j) && point.Gradient[j] <= 0) || (point.U[j] >= Upper(j) && point.Gradient[j] >= 0);
 
-    private SearchPoint? TryStep(SearchPoint here, int[] free, double damping, CancellationToken cancel)
+    private static Vector<double> Step(SearchPoint here, int[] free, double damping)
     {
         var matrix = Matrix<double>.Build.Dense(free.Length, free.Length, (a, b) => here.Information[free[a], free[b]]);
         for (var a = 0; a < free.Length; a++)
             matrix[a, a] += damping * Math.Max(matrix[a, a], 1e-12);
-        var step = matrix.Solve(Vector<double>.Build.Dense(free.Length, a => here.Gradient[free[a]]));
+        return matrix.Solve(Vector<double>.Build.Dense(free.Length, a => here.Gradient[free[a]]));
+    }
+
+    /// <summary>The gradient along a step: twice what the step gains where the picture is right.</summary>
+    private static double Gain(SearchPoint here, int[] free, Vector<double> step)
+    {
+        var sum = 0.0;
+        for (var a = 0; a < free.Length; a++)
+            sum += step[a] * here.Gradient[free[a]];
+        return sum;
+    }
+
+    private SearchPoint? TryStep(SearchPoint here, int[] free, Vector<double> step, bool coarse, CancellationToken cancel)
+    {
         var u = (double[])here.U.Clone();
         for (var a = 0; a < free.Length; a++)
         {
@@ -165,8 +262,8 @@ internal sealed class LikelihoodSearch
         try
         {
             // The spread is the best one at each point: what is climbed is the profile of the likelihood over it.
-            var next = Evaluate(u, null, cancel);
-            return double.IsNaN(next.LogLikelihood) ? null : next;
+            var next = Evaluate(u, null, cancel, coarse);
+            return double.IsNaN(next.Height) ? null : next;
         }
         catch (SimulationException)
         {

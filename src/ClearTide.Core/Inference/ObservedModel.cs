@@ -13,7 +13,7 @@ namespace ClearTide.Core.Inference;
 public sealed record Prediction(double[] Mean, double[,] Gradient);
 
 /// <summary>
-/// A model with series of data on it. Predictions come from one solve of states, of the running totals of the flows that are counted, and
+/// A model with series of data on it. Predictions come from one solve of states, of the running totals of what is seen over intervals, and
 /// the tangents of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd
 /// ed., I.14), all from the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits.
 /// Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do not hold, and derivatives are central
@@ -25,11 +25,10 @@ public sealed class ObservedModel
     private const double DifferenceStep = 3e-4;
 
     /// <summary>How the rows of one series are read off a solve.</summary>
-    /// <param name="Total">Place of the running total in a block of states; -1 where a formula is seen.</param>
-    /// <param name="Seen">The share of a flow that is seen, then its derivatives by the chosen values; or the formula times that share,
-    /// then its derivatives along the run.</param>
-    /// <param name="Read">The same as one compiled function of time, states and values; null for a flow.</param>
-    private sealed record Reader(Series Series, int Total, int[] Seen, VectorFunction? Read);
+    /// <param name="Total">Place of the running total in a block of states; -1 where rows stand at one time.</param>
+    /// <param name="Read">What stands at a time, then its derivatives along the run, as one compiled function of time, states and values;
+    /// null where there is a total.</param>
+    private sealed record Reader(Series Series, int Total, VectorFunction? Read);
 
     private readonly List<Reader> _readers = [];
     private readonly List<(Reader Reader, DataRow Row)> _rows = [];
@@ -47,6 +46,8 @@ public sealed class ObservedModel
         AbsoluteTolerance = 1e-10,
         MaximumSteps = 200_000,
     };
+
+    private readonly SolverSettings _coarse;
 
     /// <param name="lowered">A finished model.</param>
     /// <param name="series">At least one; rows that are left out of fits are not expected.</param>
@@ -80,27 +81,27 @@ public sealed class ObservedModel
         ];
         _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
         var rates = new List<int>();
-        var counted = series.Count(one => one.Observation.Seen == ObservedAs.Flowed);
-        _block = network.States.Count + counted;
+        _block = network.States.Count + series.Count(one => one.Observation.Seen.HasInterval());
         foreach (var one in series)
         {
-            var seen = Reporting.NodeOf(network, document, one.Observation);
-            var flowed = one.Observation.Seen == ObservedAs.Flowed;
-            if (flowed)
-                rates.Add(network.Flows.Concat(network.Quantities).ElementAt(Reporting.FlowOf(network, one.Observation)).Node);
+            var seen = SeenExpression.NodeOf(network, document, one.Observation);
+            Reader reader;
+            if (one.Observation.Seen.HasInterval())
+            {
+                rates.Add(seen);
+                reader = new(one, network.States.Count + rates.Count - 1, null);
+            }
             else
-                seen = _graph.Multiply(seen, ObservedFormula.NodeOf(network, document, one.Observation));
-            int[] nodes =
-            [
-                seen,
-                .. _byTangents ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen)) : [],
-            ];
-            var reader = new Reader(
-                one,
-                flowed ? network.States.Count + rates.Count - 1 : -1,
-                nodes,
-                flowed ? null : GraphCompiler.Compile(_graph, nodes)
-            );
+            {
+                int[] nodes =
+                [
+                    seen,
+                    .. _byTangents
+                        ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
+                        : [],
+                ];
+                reader = new(one, -1, GraphCompiler.Compile(_graph, nodes));
+            }
             _readers.Add(reader);
             _rows.AddRange(one.Data.Used.Select(row => (reader, row)));
         }
@@ -127,6 +128,14 @@ public sealed class ObservedModel
                         .Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity),
                 ],
             };
+        _coarse = _settings with
+        {
+            RelativeTolerance = 1e-6,
+            AbsoluteTolerance = 1e-7,
+            AbsoluteTolerances = _settings.AbsoluteTolerances is { } each
+                ? [.. each.Select(one => double.IsInfinity(one) ? one : 1e-7)]
+                : null,
+        };
         _model = new CompiledModel(
             _byTangents ? SensitivityNetwork.WithTangents(network, rates, _chosen) : SensitivityNetwork.WithTotals(network, rates)
         );
@@ -144,12 +153,15 @@ public sealed class ObservedModel
     /// <summary>Expected values and their derivatives for values of the chosen parameters.</summary>
     /// <param name="chosen">In the order of the addresses, in the model's units.</param>
     /// <exception cref="SimulationException">The model cannot be run at these values.</exception>
-    public Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel = default)
+    public Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel = default) => Predict(chosen, cancel, false);
+
+    /// <param name="coarse">Whether six digits are enough, on the way to where it matters.</param>
+    internal Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel, bool coarse)
     {
         var values = (double[])_values.Clone();
         for (var j = 0; j < chosen.Length; j++)
             values[_chosen[j]] = chosen[j];
-        var run = Run(values, cancel);
+        var run = Run(values, cancel, coarse && _byTangents);
         var gradient = new double[_rows.Count, _chosen.Length];
         var mean = Means(run, values, gradient);
         if (!_byTangents)
@@ -159,19 +171,18 @@ public sealed class ObservedModel
 
     private static double From(Reader reader, DataRow row) => reader.Total >= 0 ? row.Start : row.End;
 
-    private Trajectory Run(double[] values, CancellationToken cancel)
+    private Trajectory Run(double[] values, CancellationToken cancel, bool coarse = false)
     {
         cancel.ThrowIfCancellationRequested();
         if (_times.Length < 2)
             throw new ArgumentException("The data hold no time after the start of the model.");
-        return Engines.Run(new(_model, values, _times) { Settings = _settings }, cancel: cancel);
+        return Engines.Run(new(_model, values, _times) { Settings = coarse ? _coarse : _settings }, cancel: cancel);
     }
 
     /// <summary>What is expected of each row; where there are tangents, its derivatives too.</summary>
     private double[] Means(Trajectory run, double[] values, double[,] gradient)
     {
         var mean = new double[_rows.Count];
-        var share = Shares(values);
         var state = new double[_block * (_byTangents ? _chosen.Length + 1 : 1)];
         var seen = new double[_chosen.Length + 1];
         for (var k = 0; k < mean.Length; k++)
@@ -181,10 +192,9 @@ public sealed class ObservedModel
                 Read(read, row.End, StateAt(run, row.End, state), values, seen);
             else
             {
-                var (moved, shares) = (Moved(run, reader, row, 0), share[reader]);
-                seen[0] = shares[0] * moved;
-                for (var j = 1; j < seen.Length && _byTangents; j++)
-                    seen[j] = shares[j] * moved + shares[0] * Moved(run, reader, row, j);
+                var over = reader.Series.Observation.Seen == ObservedAs.Mean ? row.End - row.Start : 1;
+                for (var j = 0; j < (_byTangents ? seen.Length : 1); j++)
+                    seen[j] = Moved(run, reader, row, j) / over;
             }
             mean[k] = seen[0];
             for (var j = 0; j < _chosen.Length && _byTangents; j++)
@@ -202,12 +212,6 @@ public sealed class ObservedModel
         )
             read(time, y, p, f);
     }
-
-    /// <summary>The shares of flows that are seen, with their derivatives: they are formulas of values alone.</summary>
-    private Dictionary<Reader, double[]> Shares(double[] values) =>
-        _readers
-            .Where(reader => reader.Total >= 0)
-            .ToDictionary(reader => reader, reader => reader.Seen.Select(node => _graph.Evaluate(node, _start, [], values)).ToArray());
 
     private double[] StateAt(Trajectory run, double time, double[] state)
     {

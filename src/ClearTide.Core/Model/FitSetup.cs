@@ -24,12 +24,44 @@ public enum ErrorLaw
 
 /// <summary>A value that a fit may move, with its bounds as typed, in the study's units.</summary>
 /// <param name="Address">The address of the value: <c>beta</c>, <c>I.start</c>, <c>E.stay</c>.</param>
-public sealed record FitParameter(ValueAddress Address, double Lower, double Upper);
+public sealed record FitParameter(ValueAddress Address, double Lower, double Upper)
+{
+    /// <summary>What is known of it from elsewhere; null for nothing.</summary>
+    public Prior? Prior { get; init; }
+}
 
 /// <summary>What a fit estimates.</summary>
 /// <param name="Law">The law of counts; a series may have one of its own.</param>
 public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Parameters)
 {
+    /// <summary>Starts of a search where nobody says otherwise.</summary>
+    public const int UsualStarts = 20;
+
+    /// <summary>Starts of a search at most.</summary>
+    public const int MostStarts = 200;
+
+    /// <summary>From how many points the search starts: the model's own values, and others spread over the bounds.</summary>
+    public int Starts { get; init; } = UsualStarts;
+
     /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
+
+    /// <summary>Why nothing can be fitted so, in a sentence; null where it can.</summary>
+    public string? Refusal()
+    {
+        if (Starts is < 1 or > MostStarts)
+            return $"A search goes from 1 to {MostStarts} starts; {Starts} were asked for.";
+        foreach (var parameter in Parameters)
+        {
+            if (!double.IsFinite(parameter.Lower) || !double.IsFinite(parameter.Upper))
+                return $"Type both bounds of {parameter.Address} as numbers.";
+            if (!(parameter.Upper > parameter.Lower))
+                return $"The bounds of {parameter.Address} cross. Type an upper bound above {parameter.Lower:G6}.";
+            if (parameter.Prior is { } prior && prior.Refusal(parameter.Lower, parameter.Upper) is { } refusal)
+                return $"The prior of {parameter.Address}: {refusal}";
+        }
+        return Parameters.GroupBy(parameter => parameter.Address).FirstOrDefault(group => group.Count() > 1) is { } twice
+            ? $"{twice.Key} is to be estimated twice. Take one of them out."
+            : null;
+    }
 }

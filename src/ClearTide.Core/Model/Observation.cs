@@ -12,17 +12,37 @@ public enum ObservedAs
 
     /// <summary>What a formula was at the row's time: an amount, a concentration, a share.</summary>
     Standing,
+
+    /// <summary>The mean of a formula over the row's own interval: a daily mean, a sample pooled over a day.</summary>
+    Mean,
+
+    /// <summary>The integral of a formula over the row's own interval: bed days, an area under a concentration.</summary>
+    Integral,
+}
+
+/// <summary>What kinds of observation have in common.</summary>
+public static class ObservedKinds
+{
+    /// <summary>Whether a row stands for its interval; else for its one time.</summary>
+    public static bool HasInterval(this ObservedAs seen) => seen != ObservedAs.Standing;
+
+    /// <summary>Whether a formula was seen; else flows.</summary>
+    public static bool HasFormula(this ObservedAs seen) => seen != ObservedAs.Flowed;
 }
 
 /// <summary>How a series of data relates to the model.</summary>
 /// <param name="DataSet">Id of the version of the data that is used.</param>
 /// <param name="Label">What was counted or measured: “Reported cases”.</param>
 /// <param name="FlowId">The flow or reaction that is counted; empty where a formula is seen.</param>
-/// <param name="Reporting">The share of it that was seen, as a line, often the symbol of a parameter.</param>
+/// <param name="Reporting">The share of it that was seen, as a line, often the symbol of a parameter, or of an input where it changes in
+/// time.</param>
 public sealed record Observation(string Id, string DataSet, string Label, string FlowId, string Reporting) : Stored
 {
-    /// <summary>Whether rows say what flowed in an interval, or what stood at a time.</summary>
+    /// <summary>Whether rows say what flowed in an interval, what stood at a time, or the mean or integral of a formula.</summary>
     public ObservedAs Seen { get; init; }
+
+    /// <summary>Ids of flows and reactions that are counted together with the first.</summary>
+    public ImmutableArray<string> OtherFlows { get; init; } = [];
 
     /// <summary>The formula that was seen, of compartments, quantities and values: <c>central / V</c>. Empty where a flow is
     /// counted.</summary>

@@ -7,7 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>What a run expects of one series of data.</summary>
-/// <param name="Times">Of a flow, ends of intervals as long as the last of the data; of a formula, the times of the run.</param>
+/// <param name="Times">Of what is seen over intervals, ends of such as are as long as the last of the data; of what stood at a time, the
+/// times of the run.</param>
 /// <param name="Expected">What is expected there; empty where there is nothing, or <paramref name="Problem"/> says why not.</param>
 /// <param name="Problem">In a sentence; null where there is none.</param>
 public sealed record ObservedCurve(Series Series, IReadOnlyList<double> Times, IReadOnlyList<double> Expected, string? Problem);
@@ -25,18 +26,19 @@ internal sealed class ExpectedValues
     private readonly double[] _times;
     private readonly RunningTotals? _totals;
 
-    /// <summary>A series whose flow is counted in intervals of one length.</summary>
-    private sealed record Counted(Series Series, int Output, double Interval, double[] Ends);
+    /// <summary>A series that is seen over intervals of one length.</summary>
+    private sealed record Counted(Series Series, Integrand Integrand, double Interval, double[] Ends);
 
     /// <param name="series">May be empty.</param>
-    public ExpectedValues(LoweredModel lowered, IReadOnlyList<Series> series)
+    /// <param name="values">All parameters of the run.</param>
+    public ExpectedValues(LoweredModel lowered, IReadOnlyList<Series> series, double[] values)
     {
         (_lowered, _series) = (lowered, [.. series]);
         foreach (var one in _series)
         {
             try
             {
-                if (one.Observation.Seen == ObservedAs.Flowed)
+                if (one.Observation.Seen.HasInterval())
                     _counted.Add(Count(one));
             }
             catch (ArgumentException problem)
@@ -46,7 +48,7 @@ internal sealed class ExpectedValues
         }
         _times = [.. _counted.SelectMany(one => one.Ends.Concat(one.Ends.Select(end => end - one.Interval))).Distinct().Order()];
         if (_counted.Count > 0)
-            _totals = new(lowered.Network, [.. _counted.Select(one => one.Output)], _times);
+            _totals = new(lowered.Network, [.. _counted.Select(one => one.Integrand)], _times, values);
     }
 
     /// <summary>Follows the run; null where there is nothing to follow.</summary>
@@ -67,17 +69,24 @@ internal sealed class ExpectedValues
         var interval = last.End - last.Start;
         if (interval <= 0)
             throw new ArgumentException(
-                $"The rows of {series.Observation.Label} stand at one time each, and a flow is counted in an interval. Bring the table again "
-                    + "under Data, and say how long each row counted."
+                $"The rows of {series.Observation.Label} stand at one time each, and {What(series.Observation.Seen)} in an interval. Bring "
+                    + "the table again under Data, and say how long each row counted."
             );
         var every = Math.Max(StudyRequest.Spacing(document), (document.End - document.Start) / MostPoints);
         double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
         if (ends.Length == 0)
             throw new ArgumentException("The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
-        var output = network.Amounts.Count + Reporting.FlowOf(network, series.Observation);
-        Reporting.At(_lowered, series.Observation, document.Start, network.ValueVector());
-        return new(series, output, interval, ends);
+        var (graph, node) = SeenExpression.OverOutputs(network, document, series.Observation);
+        return new(series, new(graph, node, !series.Observation.Seen.HasFormula()), interval, ends);
     }
+
+    private static string What(ObservedAs seen) =>
+        seen switch
+        {
+            ObservedAs.Flowed => "a flow is counted",
+            ObservedAs.Mean => "a mean is taken",
+            _ => "an integral is taken",
+        };
 
     private ObservedCurve Curve(Series series, Trajectory run, double[] values)
     {
@@ -85,8 +94,8 @@ internal sealed class ExpectedValues
             return new(series, [], [], problem);
         try
         {
-            return series.Observation.Seen == ObservedAs.Flowed
-                ? Flowed(_counted.FindIndex(one => ReferenceEquals(one.Series, series)), values)
+            return series.Observation.Seen.HasInterval()
+                ? InIntervals(_counted.FindIndex(one => ReferenceEquals(one.Series, series)))
                 : Standing(series, run, values);
         }
         catch (ArgumentException refused)
@@ -95,16 +104,16 @@ internal sealed class ExpectedValues
         }
     }
 
-    private ObservedCurve Flowed(int place, double[] values)
+    private ObservedCurve InIntervals(int place)
     {
         var counted = _counted[place];
-        var reporting = Reporting.At(_lowered, counted.Series.Observation, _lowered.Document.Start, values);
         var totals = _totals!.Column(place);
+        var over = counted.Series.Observation.Seen == ObservedAs.Mean ? counted.Interval : 1;
         double Until(double time) => totals[Array.BinarySearch(_times, time)];
         return new(
             counted.Series,
             counted.Ends,
-            [.. counted.Ends.Select(end => reporting * (Until(end) - Until(end - counted.Interval)))],
+            [.. counted.Ends.Select(end => (Until(end) - Until(end - counted.Interval)) / over)],
             null
         );
     }
@@ -112,8 +121,7 @@ internal sealed class ExpectedValues
     private ObservedCurve Standing(Series series, Trajectory run, double[] values)
     {
         var network = _lowered.Network.Fork();
-        var share = Reporting.NodeOf(network, _lowered.Document, series.Observation);
-        var node = network.Graph.Multiply(share, ObservedFormula.NodeOf(network, _lowered.Document, series.Observation));
+        var node = SeenExpression.NodeOf(network, _lowered.Document, series.Observation);
         var state = new double[network.States.Count];
         var expected = new double[run.Times.Count];
         for (var row = 0; row < expected.Length; row++)

@@ -23,7 +23,13 @@ public static class Fingerprints
         Content(text, document, series, [.. document.Fit.Parameters.Select(parameter => parameter.Address)]);
         text.Append(document.Fit.Law).Append('\n');
         foreach (var parameter in document.Fit.Parameters)
+        {
             text.Append(CultureInfo.InvariantCulture, $"{parameter.Address} {parameter.Lower:R} {parameter.Upper:R}\n");
+            if (parameter.Prior is { } prior)
+                text.Append(CultureInfo.InvariantCulture, $"{prior.Law} {prior.Mean:R} {prior.Spread:R}\n");
+        }
+        if (document.Fit.Starts != FitSetup.UsualStarts)
+            text.Append(CultureInfo.InvariantCulture, $"starts {document.Fit.Starts}\n");
         return Hash(text.ToString());
     }
 
@@ -33,6 +39,18 @@ public static class Fingerprints
         var text = new StringBuilder();
         Content(text, document, series, []);
         return text.ToString();
+    }
+
+    /// <summary>The data of a fit alone: fits of the same rows can be compared by their likelihoods.</summary>
+    public static string OfData(IReadOnlyList<Series> series)
+    {
+        var text = new StringBuilder();
+        foreach (var (observation, data) in series)
+        {
+            text.Append(observation.Label).Append('\n');
+            Rows(text, data);
+        }
+        return Hash(text.ToString());
     }
 
     /// <summary>The content behind a run: the model with all its values, the span, the settings of the solver and the build that computes
@@ -55,20 +73,27 @@ public static class Fingerprints
         foreach (var (observation, data) in series)
         {
             text.Append(observation.FlowId).Append(' ').Append(observation.Reporting);
+            foreach (var other in observation.OtherFlows)
+                text.Append(' ').Append(other);
             if (observation.Seen != ObservedAs.Flowed)
                 text.Append(' ').Append(observation.Seen).Append(' ').Append(observation.Formula);
             if (observation.Law is { } law)
                 text.Append(' ').Append(law);
             text.Append('\n');
-            foreach (var row in data.Rows)
-            {
-                text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}");
-                if (row.Error is { } error)
-                    text.Append(CultureInfo.InvariantCulture, $" {error:R}");
-                if (row.Below)
-                    text.Append(" below");
-                text.Append(row.LeftOut ? " left out\n" : "\n");
-            }
+            Rows(text, data);
+        }
+    }
+
+    private static void Rows(StringBuilder text, DataSet data)
+    {
+        foreach (var row in data.Rows)
+        {
+            text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}");
+            if (row.Error is { } error)
+                text.Append(CultureInfo.InvariantCulture, $" {error:R}");
+            if (row.Below)
+                text.Append(" below");
+            text.Append(row.LeftOut ? " left out\n" : "\n");
         }
     }
 

@@ -12,16 +12,17 @@ public static class SeenOnCurve
     /// <param name="partId">A compartment, flow, reaction or quantity.</param>
     /// <param name="lowered">The model with the values that the share that was seen is worked out with.</param>
     /// <returns>
-    /// Rows at the time they stand for: of what stood at a time that time; of what flowed in an interval its middle, with the mean rate in
-    /// it. Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
+    /// Rows at the time they stand for: of what stood at a time that time; of what was seen over an interval its middle, with the mean in it.
+    /// Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
     /// </returns>
     public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId)
     {
         var (observation, document) = (series.Observation, lowered.Document);
         var values = lowered.Network.ValueVector();
-        var flowed = observation.Seen == ObservedAs.Flowed;
-        var seen = flowed ? observation.FlowId : document.PartBySymbol(Symbols.Normalize(observation.Formula.Trim()))?.Id;
-        if (seen != partId)
+        var seen = observation.Seen.HasFormula()
+            ? document.PartBySymbol(Symbols.Normalize(observation.Formula.Trim()))?.Id
+            : observation.FlowId;
+        if (seen != partId || !observation.OtherFlows.IsEmpty)
             return [];
         try
         {
@@ -34,8 +35,10 @@ public static class SeenOnCurve
 
         DataRow Point(DataRow row)
         {
-            var whole = Reporting.At(lowered, observation, row.End, values) * (flowed ? row.End - row.Start : 1);
-            var time = flowed ? 0.5 * (row.Start + row.End) : row.End;
+            var time = observation.Seen.HasInterval() ? 0.5 * (row.Start + row.End) : row.End;
+            var whole =
+                SeenExpression.ShareAt(lowered, observation, time, values)
+                * (observation.Seen is ObservedAs.Flowed or ObservedAs.Integral ? row.End - row.Start : 1);
             return row with { Start = time, End = time, Value = row.Value / whole, Error = row.Error / whole };
         }
     }

@@ -94,10 +94,10 @@ public sealed record StudyRun(
     /// <summary>One run for the curves, and for what is expected of the data along it.</summary>
     private static StudyRun Make(LoweredModel lowered, IReadOnlyList<Series> series, CancellationToken cancel)
     {
-        var expected = new ExpectedValues(lowered, series);
+        var request = StudyRequest.Of(lowered) with { Rows = Rows.ForCurves };
+        var expected = new ExpectedValues(lowered, series, request.Values);
         try
         {
-            var request = StudyRequest.Of(lowered) with { Rows = Rows.ForCurves };
             var run = Engines.Run(request, expected.Observer, cancel);
             return new(lowered, run, null, expected.Curves(run, request.Values), []);
         }

@@ -78,6 +78,7 @@ internal static class LeaveOutDefaults
             "" => usual is null or "",
             string => false,
             bool on => usual is bool usually ? on == usually : !on,
+            int starts when name == "starts" => starts == FitSetup.UsualStarts,
             int or long => UsuallyOne.Contains(name)
                 ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1
                 : name is "colour" or "captionSize" && (int)value == 0,

@@ -154,6 +154,10 @@ internal static class StudyChecks
         {
             return $"The bounds of {fitted.Address} in the fit cross. {Mend}";
         }
+        if (document.Fit.Refusal() is { } fit)
+        {
+            return $"{fit} {Mend}";
+        }
         if (document.Sliders.FirstOrDefault(slider => !(slider.High > slider.Low) || slider.Step < 0) is { } slider)
         {
             return $"The range of the slider {slider.Address} is none. {Mend}";

@@ -153,17 +153,20 @@ public static class RunData
 
     /// <summary>The parts whose curves have to do with what was observed.</summary>
     private static IEnumerable<string> About(StudyDocument document, Observation observation) =>
-        observation.Seen == ObservedAs.Standing
+        observation.Seen.HasFormula()
             ? (Formula.Read(observation.Formula).Tree?.Names() ?? []).Select(name => Named(document, name.Name)).OfType<string>()
-            : document.Part(observation.FlowId) switch
-            {
-                Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
-                Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
-                    .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
-                    .OfType<string>()
-                    .Append(reaction.Id),
-                _ => [],
-            };
+            : observation.OtherFlows.Prepend(observation.FlowId).SelectMany(id => AboutFlow(document, id)).Distinct();
+
+    private static IEnumerable<string> AboutFlow(StudyDocument document, string id) =>
+        document.Part(id) switch
+        {
+            Flow flow => flow.To.Select(target => target.Id).Append(flow.From).Append(flow.Id).OfType<string>(),
+            Reaction reaction => (ReactionLine.Read(reaction.Text).Line?.Ends ?? [])
+                .Select(end => document.CompartmentBySymbol(end.Name.Name)?.Id)
+                .OfType<string>()
+                .Append(reaction.Id),
+            _ => [],
+        };
 
     private static string? Named(StudyDocument document, string symbol) =>
         document.SymbolParts.FirstOrDefault(part => Symbols.Normalize(part.Symbol) == Symbols.Normalize(symbol))?.Id;
@@ -186,7 +189,8 @@ public static class RunData
         foreach (var id in About(document, observation))
             json.WriteStringValue(id);
         json.WriteEndArray();
-        json.WriteNumber("interval", observation.Seen == ObservedAs.Flowed ? data.Rows[^1].End - data.Rows[^1].Start : 0);
+        json.WriteString("axis", TableWords.Axis(curve.Series, document.TimeUnit));
+        json.WriteBoolean("counted", observation.Seen == ObservedAs.Flowed);
         List(json, "times", curve.Times);
         List(json, "expected", curve.Expected);
         json.WriteStartArray("points");

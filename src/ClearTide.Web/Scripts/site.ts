@@ -6,6 +6,7 @@ import { startDates } from './chart/calendar';
 import { keepFocus } from './page/focus';
 import { undoByKey } from './page/undo';
 import { startFitChart } from './page/fit';
+import { startTrying } from './page/try';
 import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';
 import { startProjection } from './projection/projection';
@@ -15,7 +16,10 @@ import { checkUploadSize } from './page/upload';
 const starters: Record<string, (root: HTMLElement) => void> = {
   build: startBuild,
   explore: startExplore,
-  fit: startFitChart,
+  fit: () => {
+    startFitChart();
+    startTrying();
+  },
   projections: startProjection,
   scenarios: startScenarios,
   data: checkUploadSize,

@@ -18,6 +18,9 @@ public sealed class SeriesForm
 
     public string? FlowId { get; set; }
 
+    /// <summary>Flows that are counted together with the first.</summary>
+    public List<string> OtherFlows { get; set; } = [];
+
     public string? Formula { get; set; }
 
     public string? Reporting { get; set; }
@@ -34,6 +37,7 @@ public sealed class SeriesForm
             Label = brought.Label,
             Seen = brought.Observation.Seen,
             FlowId = brought.Observation.FlowId,
+            OtherFlows = [.. brought.Observation.OtherFlows],
             Formula = brought.Observation.Formula,
             Reporting = brought.Observation.Reporting,
             Law = brought.Observation.Law,
@@ -71,7 +75,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
                 mapping() with
                 {
                     RunningTotals = running,
-                    AtOneTime = observation.Seen == ObservedAs.Standing,
+                    AtOneTime = !observation.Seen.HasInterval(),
                 },
                 new(document.Origin is { } zero ? LocalDate.FromDateOnly(zero) : null, document.TimeUnit)
             );
@@ -88,12 +92,13 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             "",
             "pending",
             form.Label?.Trim() ?? "",
-            form.Seen == ObservedAs.Flowed ? form.FlowId ?? "" : "",
+            form.Seen.HasFormula() ? "" : form.FlowId ?? "",
             string.IsNullOrWhiteSpace(form.Reporting) ? "1" : form.Reporting.Trim()
         )
         {
             Seen = form.Seen,
-            Formula = form.Seen == ObservedAs.Standing ? form.Formula?.Trim() ?? "" : "",
+            OtherFlows = form.Seen.HasFormula() ? [] : [.. form.OtherFlows.Where(id => id != form.FlowId).Distinct()],
+            Formula = form.Seen.HasFormula() ? form.Formula?.Trim() ?? "" : "",
             Law = form.Law,
             Column = heading,
         };

@@ -1,4 +1,6 @@
+using System.Globalization;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Words;
@@ -17,6 +19,129 @@ public static class FitWords
             ErrorLaw.Proportional => "normal, in proportion to what is expected",
             _ => law.ToString(),
         };
+
+    public static string Of(FitGroup group) =>
+        group switch
+        {
+            FitGroup.Start => "start",
+            FitGroup.Observation => "observation",
+            _ => "rates and other values",
+        };
+
+    /// <summary>A log-likelihood or a log score.</summary>
+    public static string Height(double value) => double.IsFinite(value) ? Signed(value, "0.00") : "none";
+
+    /// <summary>A criterion by which fits are compared.</summary>
+    public static string Criterion(double value) => double.IsFinite(value) ? Signed(value, "0.0") : "too few rows";
+
+    public static string Correlation(double value) => Signed(value, "0.00");
+
+    private static string Signed(double value, string form) =>
+        value.ToString(form, CultureInfo.InvariantCulture).Replace("-", "−", StringComparison.Ordinal);
+
+    /// <summary>What a fit was of, as a name: the law of counts and the values.</summary>
+    public static string Name(FitResult fit)
+    {
+        var law = fit.Law == ErrorLaw.NegativeBinomial ? "negative binomial: " : "";
+        var prior = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true ? ", with priors" : "";
+        return $"{law}{string.Join(" ", fit.Estimates.Select(estimate => estimate.Address))}{prior}";
+    }
+
+    /// <summary>Where the starts ended.</summary>
+    public static string Search(FitResult fit)
+    {
+        if (fit.Detail is not { } detail || detail.Optima.IsEmpty)
+            return "";
+        var best = detail.Optima[0];
+        var words = new List<string>
+        {
+            best.Count == fit.Starts && fit.Starts > 1 ? $"All {fit.Starts} starts ended at the same optimum{Bounds(best)}."
+            : fit.Starts == 1 ? $"One start ended here{Bounds(best)}."
+            : $"{best.Count} of {fit.Starts} starts ended at the best optimum{Bounds(best)}.",
+        };
+        foreach (var other in detail.Optima.Skip(1).Take(3))
+        {
+            var lower = best.Height - other.Height;
+            words.Add(
+                lower < 0.05
+                    ? $"{other.Count} ended at another one that is as good, with {Values(fit, other)}: the data cannot tell which is right."
+                    : $"{other.Count} ended {Signed(lower, "0.0")} lower{Bounds(other)}, with {Values(fit, other)}."
+            );
+        }
+        if (detail.Optima.Length > 4)
+            words.Add($"{detail.Optima.Skip(4).Sum(one => one.Count)} ended at others, lower still.");
+        if (detail.Failures is [var failure, ..])
+            words.Add($"{detail.Failures.Length} could not be run: {failure.Reason.TrimEnd('.')}.");
+        return string.Join(' ', words);
+    }
+
+    private static string Values(FitResult fit, Optimum optimum) =>
+        string.Join(", ", fit.Estimates.Take(4).Select((estimate, k) => $"{estimate.Address} = {Numbers.Say(optimum.Values[k])}"));
+
+    private static string Bounds(Optimum optimum) =>
+        optimum.Bounds.IsEmpty
+            ? ""
+            : ", at "
+                + string.Join(
+                    " and ",
+                    optimum.Bounds.Select(bound => $"the {(bound.IsUpper ? "upper" : "lower")} bound of {bound.Address}")
+                );
+
+    /// <summary>What to measure next; null where nothing would tell much.</summary>
+    public static string? Next(IReadOnlyList<NextSample> samples, StudyDocument document)
+    {
+        if (samples.Count == 0)
+            return null;
+        var unit = document.TimeUnit;
+        return string.Join(
+            " ",
+            samples.Select(sample =>
+            {
+                var observation = document.Observations.FirstOrDefault(one => one.Id == sample.ObservationId);
+                var when =
+                    sample.Start < sample.End
+                        ? $"from {unit.Singular} {Numbers.Say(sample.Start)} to {Numbers.Say(sample.End)}"
+                        : $"on {unit.Singular} {Numbers.Say(sample.End)}";
+                return $"{observation?.Label ?? "The data"} {when} would narrow {sample.Address}: {Half(sample, sample.Before)} now, "
+                    + $"{Half(sample, sample.After)} with it.";
+            })
+        );
+
+        string Half(NextSample sample, double half)
+        {
+            var onLog = document.Fit.Parameters.FirstOrDefault(one => one.Address == sample.Address)?.Lower >= 0;
+            return !onLog ? $"±{Numbers.Say(half)}"
+                : half < 1 ? $"±{Signed(100 * half, "0")} %"
+                : $"a factor of {Signed(1 + half, half < 9 ? "0.0" : "0")}";
+        }
+    }
+
+    /// <summary>How well the last rows were forecast; null where none were left out.</summary>
+    public static string? Forecast(FitDetail detail, TimeUnit unit) =>
+        detail.Forecast is not { } score
+            ? null
+            : $"Fitted without what came from {unit.Singular} {Numbers.Say(score.From)} on, it forecasts "
+                + (
+                    score.Rows == 1
+                        ? $"that row with a log score of {Height(score.LogScore)}, {Inside(score)}"
+                        : $"those {score.Rows} rows with a log score of {Height(score.LogScore)}; {score.Within50} lie in the middle half of their "
+                            + $"forecast and {score.Within90} in the middle 90 %"
+                )
+                + $" (mean ranked probability score {Numbers.Say(score.Crps)}).";
+
+    private static string Inside(ForecastScore score) =>
+        score.Within50 > 0 ? "within the middle half of its forecast"
+        : score.Within90 > 0 ? "within the middle 90 % of its forecast"
+        : "outside the middle 90 % of its forecast";
+
+    /// <summary>How the numbers of a fit came about.</summary>
+    public static string Method(FitResult fit, IReadOnlyList<Series> series, FitSetup setup)
+    {
+        var priors = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true;
+        return $"{(priors ? "The highest density of the values given data and priors" : "The most likely values")}{Spreads(fit, series, setup)}. "
+            + $"Intervals by {(priors ? "the profile of that density" : "profile likelihood")}; “bound” where the data give no end within the "
+            + "bounds. In the picture: 95 % for what is expected, and for what may be seen.";
+    }
 
     /// <summary>The estimated spread of each series, behind a comma; empty where no law has one.</summary>
     public static string Spreads(FitResult result, IReadOnlyList<Series> series, FitSetup setup)

@@ -55,18 +55,47 @@ public static class TableWords
 
     /// <summary>What rows have seen, as it is chosen.</summary>
     public static string Of(ObservedAs seen) =>
-        seen == ObservedAs.Flowed ? "what flowed in the row’s interval" : "what stood at the row’s time";
+        seen switch
+        {
+            ObservedAs.Flowed => "what flowed in the row’s interval",
+            ObservedAs.Standing => "what stood at the row’s time",
+            ObservedAs.Mean => "the mean over the row’s interval",
+            _ => "the integral over the row’s interval",
+        };
 
     /// <summary>What a series on the model has seen.</summary>
     public static string Sentence(Observation observation, StudyDocument document)
     {
         var share = observation.Reporting.Trim() == "1" ? "" : $", times {observation.Reporting}";
-        if (observation.Seen == ObservedAs.Standing)
-            return $"{observation.Formula} at the row’s time{share}.";
-        var flow = document.Moving.FirstOrDefault(part => part.Id == observation.FlowId);
-        return flow is null
+        if (observation.Seen.HasFormula())
+            return observation.Seen switch
+            {
+                ObservedAs.Standing => $"{observation.Formula} at the row’s time{share}.",
+                ObservedAs.Mean => $"the mean of {observation.Formula} over the row’s interval{share}.",
+                _ => $"the integral of {observation.Formula} over the row’s interval{share}.",
+            };
+        var flows = observation
+            .OtherFlows.Prepend(observation.FlowId)
+            .Select(id => document.Moving.FirstOrDefault(part => part.Id == id))
+            .ToList();
+        return flows.Contains(null)
             ? "a flow that is no longer in the model. Bring the table again and choose another one."
-            : $"what flowed along {document.Describe(flow)} {flow.Label} in the row’s interval{share}.";
+            : $"what flowed along {string.Join(" and ", flows.Select(flow => $"{document.Describe(flow!)} {flow!.Label}".Trim()))} in the row’s "
+                + $"interval{share}.";
+    }
+
+    /// <summary>What the axis of a series says.</summary>
+    public static string Axis(Series series, TimeUnit unit)
+    {
+        var last = series.Data.Rows[^1];
+        var (label, length) = (series.Observation.Label, unit.Length(last.End - last.Start));
+        return series.Observation.Seen switch
+        {
+            ObservedAs.Standing => label,
+            ObservedAs.Mean => $"{label}, mean of {length}",
+            ObservedAs.Integral => $"{label}, integral over {length}",
+            _ => $"{label} in {length}",
+        };
     }
 
     /// <summary>What a table changes of the series that it takes the place of.</summary>
@@ -89,7 +118,7 @@ public static class TableWords
 
     /// <summary>From when to when the rows count, and how long one is.</summary>
     public static string Span(MappedCounts mapped, ObservedAs seen, TimeUnit unit) =>
-        seen == ObservedAs.Standing
+        !seen.HasInterval()
             ? $"from {unit.Singular} {NumberWords.Of(mapped.Rows[0].End)} to {NumberWords.Of(mapped.Rows[^1].End)}"
             : $"from {unit.Singular} {NumberWords.Of(mapped.Rows[0].Start)} to {NumberWords.Of(mapped.Rows[^1].End)}, "
                 + $"{unit.Length(mapped.Interval)} each";

@@ -155,8 +155,8 @@ public class OutcomeTests
             )
             .Document!;
         var model = new CompiledModel(Lowering.Lower(document).Network);
-        var totals = new RunningTotals(model.Network, [model.Network.Amounts.Count], [0, 2, 4]);
         var values = model.Network.ValueVector();
+        var totals = new RunningTotals(model.Network, [Integrand.OfFlow(model.Network.Amounts.Count)], [0, 2, 4], values);
         Engines.Run(new(model, values, [0, 4]), totals);
         Assert.Equal([0, 8, 12], totals.Column(0));
     }
@@ -166,8 +166,8 @@ public class OutcomeTests
     {
         var model = Runs.Compile("A -> : 0.3 * A; A(0) = 50");
         var times = OutputTimes.Every(0, 20, 0.37);
-        var totals = new RunningTotals(model.Network, [model.Network.Amounts.Count], times);
         var values = model.Network.ValueVector();
+        var totals = new RunningTotals(model.Network, [Integrand.OfFlow(model.Network.Amounts.Count)], times, values);
         Engines.Run(new(model, values, times), totals);
         var column = totals.Column(0);
         for (var k = 0; k < times.Length; k++)

@@ -29,6 +29,12 @@ internal sealed class LogNormalLaw : SpreadLaw
     protected override LowerTail Below(DataRow row, double mean, double spread) =>
         LowerTail.OfNormal(Math.Log(row.Value / mean) / spread, -1 / (spread * mean));
 
+    /// <summary>About a median of m and with the deviation s of the logarithm, m² e^(s²) (e^(s²) − 1).</summary>
+    public override double Variance(DataRow row, double mean, double spread) =>
+        mean * mean * Math.Exp(spread * spread) * (Math.Exp(spread * spread) - 1);
+
+    public override bool IsPositive => true;
+
     public override string? Refusal(DataRow row) =>
         row.Value > 0
             ? null

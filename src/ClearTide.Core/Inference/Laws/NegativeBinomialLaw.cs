@@ -32,5 +32,10 @@ internal sealed class NegativeBinomialLaw : SpreadLaw
             count => CountLikelihood.Slope(ErrorLaw.NegativeBinomial, count, mean, spread)
         );
 
+    public override double Variance(DataRow row, double mean, double spread) =>
+        CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread);
+
+    public override bool IsCount => true;
+
     public override string? Refusal(DataRow row) => PoissonLaw.CountRefusal(row);
 }

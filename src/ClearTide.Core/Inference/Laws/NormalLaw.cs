@@ -49,6 +49,8 @@ internal sealed class NormalLaw : SpreadLaw
         return LowerTail.OfNormal((row.Value - mean) / deviation, -1 / deviation);
     }
 
+    public override double Variance(DataRow row, double mean, double spread) => (row.Error ?? spread) * (row.Error ?? spread);
+
     public override string? Refusal(DataRow row) =>
         row.Error is <= 0 ? $"The standard error of the row at {row.End:0.###} is {row.Error:0.###}; it is to be above zero." : null;
 

@@ -26,6 +26,10 @@ internal sealed class PoissonLaw : SpreadLaw
             count => CountLikelihood.Slope(ErrorLaw.Poisson, count, mean, spread)
         );
 
+    public override double Variance(DataRow row, double mean, double spread) => mean;
+
+    public override bool IsCount => true;
+
     public override string? Refusal(DataRow row) => CountRefusal(row);
 
     /// <summary>Why a row is no count.</summary>

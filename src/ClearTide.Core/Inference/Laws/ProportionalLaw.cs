@@ -35,5 +35,7 @@ internal sealed class ProportionalLaw : SpreadLaw
     protected override LowerTail Below(DataRow row, double mean, double spread) =>
         LowerTail.OfNormal((row.Value - mean) / (spread * mean), -row.Value / (spread * mean * mean));
 
+    public override double Variance(DataRow row, double mean, double spread) => spread * spread * mean * mean;
+
     public override string? Refusal(DataRow row) => null;
 }

@@ -101,6 +101,15 @@ internal abstract class SpreadLaw
         return Math.Exp(0.5 * (low + high));
     }
 
+    /// <summary>The variance of what may be seen in a row.</summary>
+    public abstract double Variance(DataRow row, double mean, double spread);
+
+    /// <summary>Whether it is a law of whole counts.</summary>
+    public virtual bool IsCount => false;
+
+    /// <summary>Whether nothing at or below zero can be seen.</summary>
+    public virtual bool IsPositive => false;
+
     /// <summary>Why the law cannot hold for a row, in a sentence; null where it can.</summary>
     public abstract string? Refusal(DataRow row);
 

@@ -69,10 +69,10 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             columns.Add(new("error", [.. data.Rows.Select(row => row.Error ?? double.NaN)]));
         if (data.Rows.Any(row => row.Below))
             columns.Add(new("below the value", [.. data.Rows.Select(row => row.Below ? 1.0 : 0)]));
-        if (tie.Seen == ObservedAs.Flowed)
+        if (tie.Seen.HasInterval())
             columns.Insert(0, new($"from ({unit})", [.. data.Rows.Select(row => row.Start)]));
         columns.Add(new("in fits", [.. data.Rows.Select(row => row.LeftOut ? 0.0 : 1)]));
-        var first = tie.Seen == ObservedAs.Flowed ? $"to ({unit})" : $"time ({unit})";
+        var first = tie.Seen.HasInterval() ? $"to ({unit})" : $"time ({unit})";
         return TableFile.Of($"{Document.Title} {tie.Label}", form ?? "csv", first, [.. data.Rows.Select(row => row.End)], columns);
     }
 

@@ -10,6 +10,7 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Storage;
 using ClearTide.Web.Curves;
+using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using ClearTide.Web.Words;
@@ -22,43 +23,86 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     : StudyPage(studies, library)
 {
     /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
-    public sealed record Choice(ValueAddress Address, string Label, double Value, bool Ticked, string Lower, string Upper);
+    public sealed record Choice(
+        ValueAddress Address,
+        string Label,
+        double Value,
+        bool Ticked,
+        string Lower,
+        string Upper,
+        string Prior,
+        FitGroup Group
+    );
 
     private ImmutableArray<FitParameter>? _typed;
     private ErrorLaw? _typedLaw;
-    private Dictionary<ValueAddress, (string, string)> _typedBounds = [];
+    private string? _typedStarts;
+    private Dictionary<ValueAddress, (string, string, string)> _typedBounds = [];
+
+    /// <summary>Fits of one study that are looked back at.</summary>
+    private const int MostKept = 12;
+
+    private (long Version, FitStatus Status)? _status;
 
     public override Step Step => Step.Fit;
+
+    /// <summary>Starts of the search, as typed.</summary>
+    public string Starts => _typedStarts ?? Document.Fit.Starts.ToString(CultureInfo.InvariantCulture);
 
     /// <summary>The law that is chosen: as it was sent, also where the fit was refused.</summary>
     public ErrorLaw Law => _typedLaw ?? Document.Fit.Law;
 
-    public FitStatus Status => StatusOf(State.Id, Document);
-
-    public IReadOnlyList<Choice> Choices
+    public FitStatus Status
     {
         get
         {
-            var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
-            return
-            [
-                .. Lowering
-                    .Lower(Document)
-                    .Network.Values.Select(value =>
-                    {
-                        var ticked = chosen.TryGetValue(value.Address, out var parameter);
-                        var bounds = ValueBounds.Of(Document, Document.Part(value.PartId));
-                        var (low, high) = _typedBounds.GetValueOrDefault(
-                            value.Address,
-                            (
-                                Text(parameter?.Lower ?? bounds.Lower ?? Suggest(value.Value, 0.1)),
-                                Text(parameter?.Upper ?? bounds.Upper ?? Suggest(value.Value, 10))
-                            )
-                        );
-                        return new Choice(value.Address, ValueWords.Of(Document, value), value.Value, ticked, low, high);
-                    }),
-            ];
+            if (_status is not { } known || known.Version != State.Version)
+                _status = known = (State.Version, StatusOf(State.Id, Document));
+            return known.Status;
         }
+    }
+
+    public IReadOnlyList<Choice> Choices => _choices ??= AllChoices();
+
+    private IReadOnlyList<Choice>? _choices;
+
+    private IReadOnlyList<Choice> AllChoices()
+    {
+        var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
+        var seen = Document
+            .Observations.SelectMany(one => Formula.Read(one.Reporting).Tree?.Names() ?? [])
+            .Select(name => name.Name)
+            .ToHashSet();
+        return
+        [
+            .. Lowering
+                .Lower(Document)
+                .Network.Values.Select(value =>
+                {
+                    var ticked = chosen.TryGetValue(value.Address, out var parameter);
+                    var bounds = ValueBounds.Of(Document, Document.Part(value.PartId));
+                    var (low, high, prior) = _typedBounds.GetValueOrDefault(
+                        value.Address,
+                        (
+                            Text(parameter?.Lower ?? bounds.Lower ?? Suggest(value.Value, 0.1)),
+                            Text(parameter?.Upper ?? bounds.Upper ?? Suggest(value.Value, 10)),
+                            parameter?.Prior?.ToString() ?? ""
+                        )
+                    );
+                    return new Choice(
+                        value.Address,
+                        ValueWords.Of(Document, value),
+                        value.Value,
+                        ticked,
+                        low,
+                        high,
+                        prior,
+                        seen.Contains(value.Address.Symbol) ? FitGroup.Observation
+                            : value.Address.Field is ValueField.Start or ValueField.Total or ValueField.Next ? FitGroup.Start
+                            : FitGroup.Rate
+                    );
+                }),
+        ];
     }
 
     public string PictureJson
@@ -79,7 +123,7 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                             var row = data.Rows[place];
                             return new
                             {
-                                start = observation.Seen == ObservedAs.Flowed ? row.Start : row.End,
+                                start = observation.Seen.HasInterval() ? row.Start : row.End,
                                 end = row.End,
                                 value = row.Value,
                                 error = row.Error,
@@ -91,6 +135,14 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                         expected = one.Second is { } expected ? shown.Select(place => expected[place]) : null,
                         times = one.Third?.Times,
                         curve = one.Third?.Expected,
+                        bands = Bands(observation, shown),
+                        next = Next.Where(sample => sample.ObservationId == observation.Id)
+                            .Select(sample => new
+                            {
+                                start = sample.Start,
+                                end = sample.End,
+                                value = sample.Expected,
+                            }),
                     };
                 });
             return JsonSerializer.Serialize(
@@ -106,33 +158,131 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
 
     /// <summary>What the newest fit expects of each row of each series; null where it was of other rows, and for rows left
     /// out.</summary>
-    private IEnumerable<double?[]?> Expected()
+    private IEnumerable<double?[]?> Expected() => Expected(Status.Result?.Means ?? []);
+
+    private IEnumerable<double?[]?> Expected(ImmutableArray<double> means)
     {
-        var means = Status.Result?.Means ?? [];
         var whole = means.Length == Series.Sum(one => one.Data.Used.Count);
         var at = 0;
         foreach (var one in Series)
             yield return whole ? [.. one.Data.Rows.Select(row => row.LeftOut ? (double?)null : means[at++])] : null;
     }
 
+    /// <summary>What a value is, in words.</summary>
+    public string LabelOf(ValueAddress address) => Choices.FirstOrDefault(choice => choice.Address == address)?.Label ?? "";
+
+    /// <summary>The samples that would tell most.</summary>
+    public IEnumerable<NextSample> Next => Status is { IsCurrent: true, Result.Detail: { } detail } ? detail.Next.Take(3) : [];
+
+    /// <summary>The intervals of the rows that are shown; null where there are none of this content.</summary>
+    private IEnumerable<object?>? Bands(Observation observation, IReadOnlyList<int> shown)
+    {
+        if (Status is not { IsCurrent: true, Result.Detail: { } detail } || detail.Fitted.Length != Series.Sum(one => one.Data.Used.Count))
+            return null;
+        var at = Series.TakeWhile(one => one.Observation.Id != observation.Id).Sum(one => one.Data.Used.Count);
+        var rows = Series.First(one => one.Observation.Id == observation.Id).Data.Rows;
+        var fitted = new RowFit?[rows.Count];
+        for (var k = 0; k < rows.Count; k++)
+            fitted[k] = rows[k].LeftOut ? null : detail.Fitted[at++];
+        return shown.Select(place =>
+            fitted[place] is { } row
+                ? (object)
+                    new
+                    {
+                        meanLow = row.MeanLow,
+                        meanHigh = row.MeanHigh,
+                        low = row.Low,
+                        high = row.High,
+                    }
+                : null
+        );
+    }
+
     /// <summary>What the fitted model expects of each series that stood, also between its rows; null where there is no fit of this
-    /// content. What flowed is expected of the rows' own intervals alone.</summary>
+    /// content. What is seen over intervals is expected of the rows' own intervals alone.</summary>
     private IEnumerable<ObservedCurve?> Fitted()
     {
-        if (Status is not { IsCurrent: true, Result: { } result } || Series.All(one => one.Observation.Seen == ObservedAs.Flowed))
+        if (Status is not { IsCurrent: true, Result: { } result } || Series.All(one => one.Observation.Seen.HasInterval()))
             return Series.Select(_ => (ObservedCurve?)null);
         var values = result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value);
         var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
         return Series.Select(one =>
             run.Observed.FirstOrDefault(curve =>
-                curve.Series.Observation.Id == one.Observation.Id && one.Observation.Seen == ObservedAs.Standing && curve.Expected.Count > 0
+                curve.Series.Observation.Id == one.Observation.Id && !one.Observation.Seen.HasInterval() && curve.Expected.Count > 0
             )
         );
     }
 
     public void OnGet() { }
 
-    public IActionResult OnGetStatus() => Partial("_FitStatus", this);
+    /// <summary>The data against values that are tried.</summary>
+    /// <param name="set">Numbers by address, as JSON.</param>
+    public IActionResult OnPostTry(string? set)
+    {
+        var values = Tried(set);
+        if (values is null)
+            return BadRequest();
+        try
+        {
+            var trial = InTime(
+                WorkTime.Run,
+                cancel => Trial.At(Document, Series, values, cancel),
+                why => throw new FitRefusedException(why)
+            );
+            var curves = Series.All(one => one.Observation.Seen.HasInterval())
+                ? []
+                : RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel)).Observed;
+            return new JsonResult(
+                new
+                {
+                    words = double.IsFinite(trial.LogLikelihood)
+                        ? $"With these values the log-likelihood is {FitWords.Height(trial.LogLikelihood)}."
+                        : "With these values the data are impossible: something was seen where nothing is expected.",
+                    series = Series
+                        .Zip(Expected(trial.Means))
+                        .Select(one =>
+                        {
+                            var ((observation, data), expected) = one;
+                            var curve = curves.FirstOrDefault(curve =>
+                                curve.Series.Observation.Id == observation.Id && !observation.Seen.HasInterval()
+                            );
+                            return new
+                            {
+                                id = observation.Id,
+                                expected = ShownRows.Of(data.Rows).Select(place => expected?[place]),
+                                times = curve?.Times,
+                                curve = curve?.Expected,
+                            };
+                        }),
+                }
+            );
+        }
+        catch (Exception wrong) when (wrong is ArgumentException or SimulationException or FitRefusedException)
+        {
+            return new JsonResult(new { words = wrong.Message, series = Array.Empty<object>() });
+        }
+    }
+
+    /// <summary>Writes values that were tried into the model: a search starts from there.</summary>
+    public IActionResult OnPostTake(long version, string? set) =>
+        Tried(set) is { Count: > 0 } values ? Answer(Save(version, new AdoptValues(values, Origin.Guess))) : BadRequest();
+
+    /// <summary>Null for what is no list of finite numbers.</summary>
+    private static Dictionary<ValueAddress, double>? Tried(string? set)
+    {
+        try
+        {
+            return JsonSerializer
+                .Deserialize<Dictionary<string, double>>(set ?? "{}")
+                ?.ToDictionary(pair => ValueAddress.Read(pair.Key), pair => pair.Value);
+        }
+        catch (Exception wrong) when (wrong is JsonException or ArgumentException or FormatException)
+        {
+            return null;
+        }
+    }
+
+    public IActionResult OnGetStatus() => Partial(Status.IsRunning ? "_FitStatus" : "_FitEnded", this);
 
     /// <summary>A point of the chart that was clicked: fits leave it out from now on, or look at it again.</summary>
     public IActionResult OnPostPoint(long version, string? observation, int row)
@@ -153,24 +303,40 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         ValueAddress?[] tick,
         string?[] lower,
         string?[] upper,
+        string?[] prior,
+        string? starts,
         ErrorLaw law
     )
     {
+        string? refused = null;
         var parameters = ImmutableArray.CreateBuilder<FitParameter>();
         for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)
         {
             if (address[k] is not { } value)
                 continue;
-            var (low, high) = (lower[k] ?? "", upper[k] ?? "");
-            _typedBounds[value] = (low, high);
-            if (tick.Contains(value))
-                parameters.Add(new(value, Number(low), Number(high)));
+            var (low, high, typed) = (lower[k] ?? "", upper[k] ?? "", k < prior.Length ? prior[k] ?? "" : "");
+            _typedBounds[value] = (low, high, typed);
+            if (!tick.Contains(value))
+                continue;
+            var (known, problem) = Prior.Read(typed);
+            if (problem is not null)
+                refused ??= $"The prior of {value}: {problem}";
+            parameters.Add(new(value, Number(low), Number(high)) { Prior = known });
         }
+        _typedStarts = starts;
+        var count = string.IsNullOrWhiteSpace(starts) ? FitSetup.UsualStarts : TypedNumber.Read(starts) ?? double.NaN;
+        if (!(count is >= 1 and <= FitSetup.MostStarts) || count != Math.Floor(count))
+            refused ??= $"Starts: type a whole number from 1 to {FitSetup.MostStarts}.";
         _typed = parameters.ToImmutable();
         _typedLaw = law;
         if (parameters.Count == 0)
         {
             Say("Tick at least one value to estimate.");
+            return Page();
+        }
+        if (refused is not null)
+        {
+            Say(refused);
             return Page();
         }
         if (Series.Count == 0)
@@ -183,12 +349,26 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
             Say("A fit is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var setup = new FitSetup(law, _typed.Value);
-        var unchanged = setup.Law == Document.Fit.Law && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
+        var setup = new FitSetup(law, _typed.Value) { Starts = (int)count };
+        var unchanged =
+            setup.Law == Document.Fit.Law && setup.Starts == Document.Fit.Starts && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
         if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
             return Page();
         jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Series), "");
         signal.Raise();
+        return RedirectToPage(new { id = State.Id });
+    }
+
+    /// <summary>Takes up what another fit estimated: its result is shown again, where nothing else has changed since.</summary>
+    public IActionResult OnPostShow(long version, string? fit) =>
+        results.Find<FitResult>(State.Id, FitJob.Kind, fit ?? "") is { Detail: { } detail }
+            ? Answer(Save(version, new SetFit(detail.Setup)))
+            : RedirectToPage(new { id = State.Id });
+
+    /// <summary>Throws a fit away that is no longer wanted in the comparison.</summary>
+    public IActionResult OnPostForget(string? fit)
+    {
+        results.Remove(State.Id, FitJob.Kind, fit ?? "");
         return RedirectToPage(new { id = State.Id });
     }
 
@@ -211,9 +391,20 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
 
     private FitStatus StatusOf(string id, StudyDocument document)
     {
-        var result = results.Newest<FitResult>(id, FitJob.Kind);
-        var current = result is not null && Series.Count > 0 && result.Fingerprint == Fingerprints.Of(document, Series);
-        return new(id, jobs.Newest(id, FitJob.Kind), result, current);
+        var kept = results.All<FitResult>(id, FitJob.Kind, MostKept);
+        var fingerprint = Series.Count > 0 ? Fingerprints.Of(document, Series) : null;
+        var current = kept.FirstOrDefault(one => one.Fingerprint == fingerprint);
+        var result = current ?? kept.FirstOrDefault();
+        return new(
+            id,
+            jobs.Newest(id, FitJob.Kind),
+            result,
+            current is not null,
+            [
+                .. kept.Where(one => one.Detail is { } detail && detail.Data == result?.Detail?.Data)
+                    .OrderBy(one => FitCriteria.Corrected(one.Aic, one.Detail!.Free, one.Detail.Rows)),
+            ]
+        );
     }
 
     private static string Text(double value) => TypedNumber.Short(value);

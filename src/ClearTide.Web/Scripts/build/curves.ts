@@ -192,11 +192,11 @@ export class Curves {
       width: Math.max(320, box.width),
       height: Math.max(90, box.height),
       xDomain: this.zoom ?? [run.start, run.end],
-      yMax: observed.interval > 0 ? Math.max(1, top) : top,
+      yMax: observed.counted ? Math.max(1, top) : top,
       yMin: Math.min(0, ...points.map(point => point.value)),
       xUnit: `${run.unit}s`,
       time: true,
-      yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
+      yTitle: observed.axis,
       label: `${observed.label}: ${points.length} observed values and what the model expects`,
     });
     drawLine(at, observed.times, observed.expected, 'line stroke-ink stroke-[1.6]');

@@ -25,8 +25,10 @@ export interface Observed {
   curve: string | null;
   /** Ids of the parts whose curves have to do with it. */
   about: string[];
-  /** Length of an interval of counting; 0 where rows stand at one time. */
-  interval: number;
+  /** What its axis says. */
+  axis: string;
+  /** Whether rows are counts, whose axis reaches one at least. */
+  counted: boolean;
   times: number[];
   expected: (number | null)[];
   points: DataPoint[];

@@ -1,5 +1,4 @@
 // Series of data, and what the model expects of each.
-import { amount } from '../chart/numbers';
 import type { Point } from '../chart/marks';
 import type { Observed, Run } from '../build/run';
 import type { Explored, Settings } from './data';
@@ -31,7 +30,7 @@ export function observedPlot(run: Run, observed: Observed): Plot {
     xName: run.unit,
     xUnit: `${run.unit}s`,
     time: true,
-    yTitle: observed.interval > 0 ? `${observed.label} in ${amount(observed.interval)} ${run.unit}s` : observed.label,
+    yTitle: observed.axis,
     label: `${observed.label}: observed and expected`,
   };
 }

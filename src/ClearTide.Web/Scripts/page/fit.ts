@@ -3,7 +3,7 @@ import htmx from './htmx';
 import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover, type Reading } from '../chart/hover';
-import { drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
+import { drawBand, drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
@@ -22,6 +22,30 @@ interface FitSeries {
   /** What it expects between rows too, where they stand at one time each. */
   times: number[] | null;
   curve: number[] | null;
+  /** For each row the 95% of what is expected and of what may be seen; null where there is no fit of this content. */
+  bands: (FitBand | null)[] | null;
+  /** Samples that would tell most, where they would be taken. */
+  next: { start: number; end: number; value: number }[];
+}
+
+interface TriedSeries {
+  id: string;
+  expected: (number | null)[] | null;
+  times: number[] | null;
+  curve: number[] | null;
+}
+
+/** What the server says of values that are tried. */
+export interface FitTrial {
+  words: string;
+  series: TriedSeries[];
+}
+
+interface FitBand {
+  meanLow: number;
+  meanHigh: number;
+  low: number;
+  high: number;
 }
 
 interface FitPicture {
@@ -30,6 +54,9 @@ interface FitPicture {
   start: number;
   series: FitSeries[];
 }
+
+/** A row stands in the middle of its interval. */
+const middle = (row: FitRow): number => 0.5 * (row.start + row.end);
 
 /** A point that is clicked is left out of fits, or taken back. */
 const leave = (series: string, rows: FitRow[]) => (shown: number) =>
@@ -46,9 +73,34 @@ function drawRows({ id, rows }: FitSeries, at: Frame, points: Point[], unit: str
   attachHover(at, time => timeName(time, unit), read);
 }
 
+/** What is expected at values that are tried; null where none are. */
+let trial: FitTrial | null = null;
+
+const tried = (one: FitSeries): TriedSeries | undefined => trial?.series.find(({ id }) => id === one.id);
+
+/** What is expected with values that are tried, dashed over all else. */
+function drawTrial(at: Frame, one: FitSeries): void {
+  const { expected, times, curve } = tried(one) ?? {};
+  if (!expected) return;
+  const className = 'line stroke-coral stroke-[1.6] [stroke-dasharray:5_3]';
+  if (times && curve) drawLine(at, times, curve, className);
+  else drawSteps(at, one.rows, expected, className);
+}
+
+/** What is expected of an interval is one number for all of it; a gap between two intervals is one in the line. */
+function drawSteps(at: Frame, rows: FitRow[], means: (number | null)[], className: string): void {
+  drawLine(
+    at,
+    rows.flatMap(row => [row.start, row.end, row.end]),
+    rows.flatMap((row, k) => [means[k]!, means[k]!, rows[k + 1]?.start === row.end ? means[k]! : null]),
+    className,
+  );
+}
+
 /** How far each row is from what is expected of it, about a line at zero; a row below a limit where less is expected is at zero. */
 function drawResiduals(one: FitSeries, unit: string, span: [number, number], width: number, height: number): SVGSVGElement {
-  const { label, rows, expected } = one;
+  const { label, rows } = one,
+    expected = tried(one)?.expected ?? one.expected;
   const apart = rows.map((row, k) => (expected?.[k] == null ? null : row.below && expected[k] < row.value ? 0 : row.value - expected[k])),
     most = Math.max(1e-12, ...apart.map((value, k) => Math.abs(value ?? 0) + (rows[k]!.error ?? 0)));
   const at = frame({
@@ -68,7 +120,7 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
     one,
     at,
     // A row that is left out has no expectation: it stands at zero, dotted, so that it can be taken back.
-    rows.map((row, k) => ({ time: row.end, value: apart[k] ?? 0, error: row.error, out: apart[k] === null })),
+    rows.map((row, k) => ({ time: middle(row), value: apart[k] ?? 0, error: row.error, out: apart[k] === null })),
     unit,
     time => {
       const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
@@ -78,9 +130,69 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
   return at.root;
 }
 
+/** Bands of rows in steps over their intervals, or along the rows where these stand at one time each. */
+function drawBands(at: Frame, { rows, bands, times }: FitSeries): void {
+  const banded = rows.flatMap((row, k) => (bands?.[k] ? [{ row, band: bands[k] }] : []));
+  const both = [
+    ['low', 'high', 'fill-tide/12'],
+    ['meanLow', 'meanHigh', 'fill-tide/25'],
+  ] as const;
+  for (const [low, high, className] of both) {
+    if (times)
+      drawBand(
+        at,
+        banded.map(({ row }) => row.end),
+        banded.map(({ band }) => band[low]),
+        banded.map(({ band }) => band[high]),
+        className,
+      );
+    else
+      for (const { row, band } of banded)
+        at.plot.append(
+          svg('rect', {
+            x: at.x(row.start),
+            width: Math.max(1, at.x(row.end) - at.x(row.start)),
+            y: at.y(band[high]),
+            height: Math.max(0, at.y(band[low]) - at.y(band[high])),
+            class: className,
+          }),
+        );
+  }
+}
+
+/** Where a further sample would tell most: a diamond where it would likely lie. */
+function drawNext(at: Frame, { next }: FitSeries, unit: string): void {
+  for (const { start, end, value } of next) {
+    const x = at.x(0.5 * (start + end)),
+      y = Math.max(at.top, Math.min(at.bottom, at.y(value)));
+    const mark = svg('path', { d: `M${x} ${y - 5}l5 5l-5 5l-5 -5z`, class: 'fill-sheet stroke-tide stroke-[1.4]' });
+    mark.append(svg('title', {}, `to measure next: ${timeName(end, unit)}, about ${amount(value)}`));
+    at.root.append(mark);
+  }
+}
+
+/** What is expected of the row at a time, or along the curve there. */
+function expectedAt(
+  { rows }: FitSeries,
+  expected: (number | null)[] | null,
+  times: number[] | null,
+  curve: number[] | null,
+  time: number,
+): number | null {
+  const k = rows.findIndex(row => time > row.start && time <= row.end);
+  if (k >= 0) return expected?.[k] ?? null;
+  return times && curve ? valueAt(times, curve, time) : null;
+}
+
 function drawSeries(one: FitSeries, unit: string, span: [number, number], width: number, height: number): SVGSVGElement {
   const { label, rows, expected, times, curve } = one;
-  const values = [...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)],
+  const top = Math.max(...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)),
+    // What may be seen is shown as far as it does not make all else small.
+    values = [
+      top,
+      ...(one.bands ?? []).map(band => Math.min(band?.high ?? 0, 1.6 * top)),
+      ...one.next.map(({ value }) => Math.min(value, 1.6 * top)),
+    ],
     known = rows.map((row, k) => ({ row, mean: expected?.[k] ?? null })).filter(({ mean }) => mean !== null);
   const at = frame({
     width,
@@ -94,17 +206,17 @@ function drawSeries(one: FitSeries, unit: string, span: [number, number], width:
     label: `${label}: observed and expected`,
     rightMargin: 40,
   });
+  drawBands(at, one);
   if (known.length) {
-    for (const { row, mean } of known)
-      at.plot.append(
-        svg('line', { x1: at.x(row.start), x2: at.x(row.end), y1: at.y(mean!), y2: at.y(mean!), class: 'stroke-ink/45 stroke-1' }),
-      );
-    drawLine(at, times ?? known.map(({ row }) => row.end), curve ?? known.map(({ mean }) => mean), 'line stroke-ink stroke-[1.6]');
+    if (times && curve) drawLine(at, times, curve, 'line stroke-ink stroke-[1.6]');
+    else drawSteps(at, rows, expected!, 'line stroke-ink stroke-[1.6]');
   }
+  drawTrial(at, one);
+  drawNext(at, one, unit);
   drawRows(
     one,
     at,
-    rows.map(row => ({ ...row, time: row.end })),
+    rows.map(row => ({ ...row, time: middle(row) })),
     unit,
     time => {
       const seen = seenAt(rows, time);
@@ -114,15 +226,18 @@ function drawSeries(one: FitSeries, unit: string, span: [number, number], width:
             { name: 'observed', value: seen, className: '' },
             {
               name: 'expected',
-              value: amount(
-                valueAt(
-                  known.map(({ row }) => row.end),
-                  known.map(({ mean }) => mean),
-                  time,
-                ),
-              ),
+              value: amount(expectedAt(one, expected, times, curve, time)),
               className: '',
             },
+            ...(tried(one)
+              ? [
+                  {
+                    name: 'with values tried',
+                    value: amount(expectedAt(one, tried(one)!.expected, tried(one)!.times, tried(one)!.curve, time)),
+                    className: '',
+                  },
+                ]
+              : []),
           ];
     },
   );
@@ -144,7 +259,7 @@ function draw(): void {
   // One stretch of time for all, so that what happens at once stands above one another.
   const rows = drawn.flatMap(one => one.rows),
     first = Math.min(...rows.map(row => row.start)),
-    until = Math.max(...rows.map(row => row.end));
+    until = Math.max(...rows.map(row => row.end), ...drawn.flatMap(one => one.next.map(({ end }) => end)));
   // From where the model starts, unless the rows are far from there.
   const from = first > start && first - start < 0.3 * (until - start) ? start : first,
     span: [number, number] = [from, until + 0.02 * (until - from)];
@@ -152,9 +267,17 @@ function draw(): void {
     width = Math.max(320, box.width);
   place.replaceChildren(
     ...drawn.map(one =>
-      apart && one.expected ? drawResiduals(one, unit, span, width, height) : drawSeries(one, unit, span, width, height),
+      apart && (tried(one)?.expected ?? one.expected)
+        ? drawResiduals(one, unit, span, width, height)
+        : drawSeries(one, unit, span, width, height),
     ),
   );
+}
+
+/** Draws what is expected at values that are tried; null for no more of it. */
+export function showTrial(now: FitTrial | null): void {
+  trial = now;
+  draw();
 }
 
 export function startFitChart(): void {

@@ -1,0 +1,53 @@
+using ClearTide.Core.Data;
+using ClearTide.Core.Inference.Laws;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Inference;
+
+/// <summary>A fit that cannot be done; the message says what to do.</summary>
+public sealed class FitRefusedException(string message) : Exception(message);
+
+/// <summary>What is wrong with a fit before anything is run.</summary>
+internal static class FitChecks
+{
+    /// <exception cref="FitRefusedException">It makes no sense as asked.</exception>
+    public static void Require(StudyDocument document, FitSetup setup, IReadOnlyList<Series> series)
+    {
+        if (series.Count == 0)
+            throw new FitRefusedException("There are no data to fit to. Bring some under Data first.");
+        if (setup.Parameters.IsEmpty)
+            throw new FitRefusedException("Tick at least one value to estimate.");
+        if (setup.Refusal() is { } refusal)
+            throw new FitRefusedException(refusal);
+        var rows = series.Sum(one => one.Data.Used.Count);
+        if (rows < setup.Parameters.Length)
+        {
+            throw new FitRefusedException(
+                $"{rows} {(rows == 1 ? "row" : "rows")} of data cannot tell {setup.Parameters.Length} values apart. Tick fewer values, or "
+                    + "bring more data."
+            );
+        }
+        foreach (var one in series)
+            Check(document, setup, one);
+    }
+
+    private static void Check(StudyDocument document, FitSetup setup, Series series)
+    {
+        var (law, rows) = (SpreadLaw.Of(series.Observation.LawIn(setup)), series.Data.Used);
+        if (rows.Count == 0)
+            throw new FitRefusedException(
+                $"All points of {series.Observation.Label} are left out. Take some back under Data, or take the series off the model."
+            );
+        if (rows.Select(law.Refusal).FirstOrDefault(refusal => refusal is not null) is { } refused)
+            throw new FitRefusedException(refused);
+        if (series.Observation.Seen.HasInterval() && rows.Any(row => !(row.End > row.Start)))
+            throw new FitRefusedException(
+                $"The rows of {series.Observation.Label} stand at one time each, and what they have seen goes over an interval. Bring the "
+                    + "table again under Data, and say how long each row counted."
+            );
+        if (rows[^1].End > document.End)
+            throw new FitRefusedException(
+                $"The data end at {rows[^1].End:0.###}, after the model's span at {document.End:0.###}. Lengthen the span in Build."
+            );
+    }
+}

@@ -1,0 +1,126 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
+using ClearTide.Core.Inference.Laws;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+
+namespace ClearTide.Core.Inference;
+
+/// <summary>
+/// What to measure next: for each series, rows at later times, and by how much each would narrow each value by its expected information
+/// (Fedorov, Theory of Optimal Experiments, 1972, 2.2: a row of information w adds w g gᵀ for the slopes g of its expectation).
+/// </summary>
+internal static class NextSamples
+{
+    /// <summary>Times looked at for each series.</summary>
+    private const int Times = 24;
+
+    /// <summary>A sample is worth naming where it takes this share of a value's interval away at least.</summary>
+    private const double Worth = 0.05;
+
+    /// <returns>For each value the one sample that narrows it most, the most telling first.</returns>
+    public static ImmutableArray<NextSample> Of(
+        StudyDocument document,
+        LoweredModel lowered,
+        Neighbourhood around,
+        CancellationToken cancel
+    )
+    {
+        var search = around.Search;
+        List<Series> candidates = [.. search.Model.Series.Select(series => series with { Data = Candidates(document, series) })];
+        if (candidates.Any(series => series.Data.Rows.Count == 0))
+            candidates.RemoveAll(series => series.Data.Rows.Count == 0);
+        if (candidates.Count == 0)
+            return [];
+        Prediction prediction;
+        try
+        {
+            prediction = new ObservedModel(lowered, candidates, [.. document.Fit.Parameters.Select(one => one.Address)]).Predict(
+                around.Values,
+                cancel
+            );
+        }
+        catch (Exception wrong) when (wrong is ArgumentException or SimulationException)
+        {
+            // Nothing can be said of times that the model does not reach.
+            return [];
+        }
+        var best = new NextSample?[search.Dimension];
+        var laws = search.Model.Series.Select((series, k) => (series.Observation.Id, k)).ToDictionary(one => one.Id, one => one.k);
+        var covariance = around.Covariance;
+        var at = 0;
+        foreach (var series in candidates)
+        {
+            var place = laws[series.Observation.Id];
+            var (law, spread) = (SpreadLaw.Of(series.Observation.LawIn(document.Fit)), around.Best.Spreads[place]);
+            foreach (var row in series.Data.Rows)
+            {
+                var mean = law.Settle(prediction.Mean[at]);
+                var slopes = around.Slopes(prediction, at++);
+                var spreadOut = covariance * slopes;
+                var information = law.Information(row with { Value = mean }, mean, spread);
+                var width = 1 / information + slopes * spreadOut;
+                if (!double.IsFinite(width) || !(width > 0))
+                    continue;
+                for (var j = 0; j < best.Length; j++)
+                {
+                    var (before, taken) = (covariance[j, j], spreadOut[j] * spreadOut[j] / width);
+                    var after = Math.Sqrt(Math.Max(0, before - taken));
+                    if (best[j] is { } other && after >= Back(search, j, other.After))
+                        continue;
+                    best[j] = new(
+                        series.Observation.Id,
+                        row.Start,
+                        row.End,
+                        mean,
+                        document.Fit.Parameters[j].Address,
+                        Half(search, j, Math.Sqrt(before)),
+                        Half(search, j, after)
+                    );
+                }
+            }
+        }
+        return
+        [
+            .. best.OfType<NextSample>()
+                .Where(sample => sample.After < (1 - Worth) * sample.Before)
+                .OrderBy(sample => sample.After / sample.Before),
+        ];
+    }
+
+    /// <summary>Half the width of the interval, as a share on a log scale.</summary>
+    private static double Half(LikelihoodSearch search, int j, double error) =>
+        search.OnLogScale(j) ? Math.Exp(Neighbourhood.Quantile975 * error) - 1 : Neighbourhood.Quantile975 * error;
+
+    private static double Back(LikelihoodSearch search, int j, double half) =>
+        search.OnLogScale(j) ? Math.Log(1 + half) / Neighbourhood.Quantile975 : half / Neighbourhood.Quantile975;
+
+    /// <summary>Rows that could come after those that are there, or between them: intervals as long as the last one, or times on a grid. Not
+    /// later than half as long as the data go on already: what lies far ahead tells most, and comes too late.</summary>
+    private static DataSet Candidates(StudyDocument document, Series series)
+    {
+        var rows = series.Data.Used;
+        var (last, interval) = (rows[^1].End, rows[^1].End - rows[^1].Start);
+        var typical = rows.Select(row => row.Error).OfType<double>().Order().ToList();
+        double? error = typical.Count > 0 ? typical[typical.Count / 2] : null;
+        var list = new List<DataRow>();
+        if (series.Observation.Seen.HasInterval())
+        {
+            var until = last + Math.Max(0.5 * (last - rows[0].Start), 3 * interval);
+            var every = Math.Max(1, Math.Ceiling((until - last) / interval / Times));
+            for (var k = 0.0; last + (k + 1) * interval <= until + 1e-9 * interval; k += every)
+                list.Add(new DataRow(last + k * interval, last + (k + 1) * interval, 0) { Error = error });
+        }
+        else
+        {
+            var until = last + 0.5 * (last - document.Start);
+            for (var k = 1; k <= Times; k++)
+            {
+                var time = document.Start + k * (until - document.Start) / Times;
+                list.Add(new DataRow(time, time, 0) { Error = error });
+            }
+        }
+        return series.Data with { Rows = [.. list] };
+    }
+}

@@ -1,0 +1,36 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Inference.Laws;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Inference;
+
+/// <summary>Data against a model at values that somebody tries, before anything is fitted.</summary>
+/// <param name="Means">What is expected of each row that fits use, series by series.</param>
+/// <param name="LogLikelihood">Under the most likely spreads of the laws; minus infinity where the data are impossible.</param>
+public sealed record Trial(ImmutableArray<double> Means, double LogLikelihood)
+{
+    /// <param name="values">What is tried, by address; all else is as the document says.</param>
+    /// <exception cref="ArgumentException">The series do not fit the model; the message says what to do.</exception>
+    /// <exception cref="Simulation.SimulationException">The model cannot be run at these values.</exception>
+    public static Trial At(
+        StudyDocument document,
+        IReadOnlyList<Series> series,
+        IReadOnlyDictionary<ValueAddress, double> values,
+        CancellationToken cancel = default
+    )
+    {
+        var means = new ObservedModel(Lowering.Lower(document).With(values), series, []).Predict([], cancel).Mean;
+        var (log, at) = (0.0, 0);
+        foreach (var one in series)
+        {
+            var (law, rows) = (SpreadLaw.Of(one.Observation.LawIn(document.Fit)), one.Data.Used);
+            double[] expected = [.. means.Skip(at).Take(rows.Count).Select(law.Settle)];
+            var spread = law.HasSpread(rows) ? law.BestSpread(rows, expected) : 1;
+            log += rows.Select((row, k) => law.Log(row, expected[k], spread)).Sum();
+            at += rows.Count;
+        }
+        return new([.. means], log);
+    }
+}

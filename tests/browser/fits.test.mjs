@@ -1,0 +1,95 @@
+// The screen of a fit: values tried by slider, priors, profiles in the rows, where starts ended, and fits of the same data side by side.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { assertAccessible } from './support/browser.mjs';
+import { session } from './support/session.mjs';
+
+const { demo } = session();
+const law = page => page.locator('input[name=law]:checked').getAttribute('value');
+const fit = async page => {
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress, .stale'));
+};
+const dashed = page => page.locator('#fit-chart path.stroke-coral').count();
+
+test('a start is found by slider, by mouse and by keys, and taken into the model', async () => {
+  const page = await demo('fit');
+  const slider = page.getByRole('slider', { name: 'Try other values of beta' });
+  assert.equal(await dashed(page), 0);
+  await slider.focus();
+  for (let k = 0; k < 5; k++) await page.keyboard.press('ArrowLeft');
+  const words = page.locator('#fit-trial p');
+  await words.filter({ hasText: /With these values the log-likelihood is −\d/ }).waitFor();
+  assert.equal(await dashed(page), 1);
+  const before = await words.innerText();
+  const box = await slider.boundingBox();
+  await page.mouse.click(box.x + 0.2 * box.width, box.y + box.height / 2);
+  await page.waitForFunction(said => document.querySelector('#fit-trial p').textContent !== said, before);
+  await page.getByRole('button', { name: 'Back to the model’s values' }).click();
+  assert.equal(await dashed(page), 0);
+  assert.ok(await slider.evaluate(it => it === document.activeElement), 'the focus is on the first slider');
+  await page.keyboard.press('ArrowRight');
+  await page.getByRole('button', { name: 'Use them in the model' }).waitFor();
+  await page.locator('#fit-chart path.stroke-coral').waitFor();
+  await page.getByRole('button', { name: 'Use them in the model' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('revision 2').waitFor();
+  assert.notEqual(await page.locator('.choices tr', { hasText: 'beta' }).locator('.number').innerText(), '0.4');
+});
+
+test('a fit shows profiles, where its starts ended, what residuals show and what to measure next', async () => {
+  const page = await demo('fit');
+  await fit(page);
+  assert.equal(await page.locator('.estimates svg.profile').count(), await page.locator('.estimates tbody tr').count());
+  assert.match(
+    await page.locator('.estimates svg.profile').first().getAttribute('aria-label'),
+    /1\.92 below its best at [\d.]+ and [\d.]+/,
+  );
+  const found = await page.locator('#fit-found').innerText();
+  assert.match(found, /All 20 starts ended at the same optimum\./);
+  assert.match(found, /the row at day 7 stands out, 5 where 1\.1 is expected/);
+  assert.match(found, /Fitted without what came from day 49 on/);
+  assert.match(await page.locator('#fit-status').innerText(), /To measure next Reported cases from day \d+ to \d+ would narrow beta/);
+  // The bands of seven weeks, and a diamond where the next one would be.
+  assert.equal(await page.locator('#fit-chart rect[class^=fill-tide]').count(), 14);
+  assert.ok((await page.locator('#fit-chart path.stroke-tide').count()) > 0);
+  await page.getByText('Standard errors and correlations').click();
+  assert.match(await page.locator('#fit-status').innerText(), /by observed information/);
+  await assertAccessible(page, 'a finished fit');
+});
+
+test('a prior is typed, a wrong one is refused and kept, and fits of the same data are compared', async () => {
+  const page = await demo('fit');
+  await fit(page);
+  const prior = page.getByLabel('Prior of beta', { exact: true });
+  await page.locator('.choices tr', { hasText: 'beta' }).getByText('no prior').click();
+  await prior.fill('normal(0.4');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.getByText('is no prior. Type normal(mean, spread)').waitFor();
+  assert.equal(await prior.inputValue(), 'normal(0.4');
+  await prior.fill('normal(0.4, 0.01)');
+  await fit(page);
+  await page.getByText('The highest density of the values given data and priors').waitFor();
+  const pulled = Number(await page.locator('.estimates tbody td').first().innerText());
+  assert.ok(pulled > 0.37 && pulled < 0.4, `${pulled} lies between the data and the prior`);
+  const rows = page.locator('.fits tbody tr');
+  assert.equal(await rows.count(), 2);
+  assert.match(await page.locator('.fits [aria-current=true]').innerText(), /with priors/);
+  await page.locator('.fits button.text-left').click();
+  await page.waitForFunction(() => !document.querySelector('.fits [aria-current=true]').textContent.includes('with priors'));
+  assert.equal(await page.locator('.stale').count(), 0, 'the fit without priors is the present one again');
+  await page.getByRole('button', { name: /^Forget the fit/ }).click();
+  await page.waitForFunction(() => !document.querySelector('.fits'));
+  assert.equal(await law(page), 'Poisson');
+});
+
+test('starts that are no number are refused, and another number of them is kept', async () => {
+  const page = await demo('fit');
+  await page.getByLabel('Starts of the search').fill('many');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.getByText('type a whole number from 1 to 200').waitFor();
+  await page.getByLabel('Starts of the search').fill('3');
+  await fit(page);
+  await page.getByText('All 3 starts ended at the same optimum').waitFor();
+  assert.equal(await page.getByLabel('Starts of the search').inputValue(), '3');
+});
