@@ -178,6 +178,33 @@ test('SBML runs like a study file, its columns by id', () => {
   assert.match(cleartide('simulate', file, '--end', '1').stderr, /broken at line 1/);
 });
 
+test('the worked examples of fitting files are fitted, with all of the fit as JSON', () => {
+  const examples = [...readFileSync(join(root, 'docs/fitting-files.md'), 'utf8').matchAll(/```json\n(.*?)```/gs)].map(([, text]) => text);
+  const fitted = examples.map((text, k) => {
+    const [file, out] = [join(folder, `example${k}.study.json`), join(folder, `example${k}.json`)];
+    writeFileSync(file, text);
+    const { status, stderr } = cleartide('fit', file, '--starts', '5', '--out', out);
+    assert.equal(status, 0, stderr);
+    return JSON.parse(readFileSync(out, 'utf8'));
+  });
+  const [curve, counts] = fitted;
+  const of = (fit, name) => fit.estimates.find(({ value }) => value === name);
+  // Weights fall by a fifth a day, and 214 reports of six weeks are two parts: how many are reported, and how fast.
+  assert.ok(Math.abs(of(curve, 'k').estimate - 0.2) < 0.01 && curve.logPrior < 2, JSON.stringify(curve.estimates));
+  assert.ok(
+    Math.abs(counts.rows.reduce((sum, row) => sum + row.expected, 0) - 214) < 1e-3,
+    'a Poisson fit with a free factor keeps the total',
+  );
+  assert.equal(
+    counts.optima.reduce((sum, one) => sum + one.starts, 0),
+    5,
+  );
+  assert.ok(of(counts, 'k').profile.length > 8 && of(counts, 'k').profile.some(([, fall]) => fall === 0));
+  const refused = cleartide('fit', join(folder, 'example1.study.json'), '--prior', 'k=normal(9, 0.1)');
+  assert.equal(refused.status, 1);
+  assert.match(refused.stderr, /prior of k: it has nothing between the bounds/);
+});
+
 test('a fit gives its estimates with their intervals, and refuses in words', () => {
   const out = join(folder, 'estimates.csv');
   const { status, stdout, stderr } = cleartide('fit', study, '--estimate', 'beta=0.05..1', '--out', out);

@@ -49,7 +49,10 @@ test('a fit shows profiles, where its starts ended, what residuals show and what
   assert.match(found, /All 20 starts ended at the same optimum\./);
   assert.match(found, /the row at day 7 stands out, 5 where 1\.1 is expected/);
   assert.match(found, /Fitted without what came from day 49 on/);
-  assert.match(await page.locator('#fit-status').innerText(), /To measure next Reported cases from day \d+ to \d+ would narrow beta/);
+  assert.match(
+    await page.locator('#fit-status').innerText(),
+    /To measure next Reported cases from day \d+ to \d+ would narrow beta from ±13 % to ±\d+ %/,
+  );
   // The bands of seven weeks, and a diamond where the next one would be.
   assert.equal(await page.locator('#fit-chart rect[class^=fill-tide]').count(), 14);
   assert.ok((await page.locator('#fit-chart path.stroke-tide').count()) > 0);

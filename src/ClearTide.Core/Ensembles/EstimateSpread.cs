@@ -15,7 +15,7 @@ namespace ClearTide.Core.Ensembles;
 public sealed record UncertainValue(ValueAddress Address, double Centre, bool OnLog, double Lower, double Upper);
 
 /// <summary>
-/// What a fit left uncertain, as the normal law of its estimates in the coordinates they were searched in: their large-sample law by the
+/// What a fit left uncertain: its own draws of what the data leave of the values; without them the normal law of its estimates in the coordinates they were searched in: their large-sample law by the
 /// expected information (Davison, Statistical Models, 2003, section 4.4). Draws outside the bounds of the fit are drawn again.
 /// </summary>
 /// <param name="Values">What is drawn, together.</param>
@@ -24,9 +24,19 @@ public sealed record EstimateSpread(IReadOnlyList<UncertainValue> Values, IReadO
 {
     private const int MostTries = 1000;
 
-    /// <summary>The spread of a fit; null where the data leave directions open, of which the normal law knows nothing.</summary>
+    /// <summary>Draws that the fit has made along what the data leave, one of which stands for each replicate; empty where the normal law is
+    /// drawn from. In the order of <see cref="Values"/>.</summary>
+    public IReadOnlyList<IReadOnlyList<double>> Draws { get; init; } = [];
+
+    /// <summary>The spread of a fit; null where it made no draws and the data leave directions open, of which the normal law knows
+    /// nothing.</summary>
     public static EstimateSpread? Of(FitResult fit, FitSetup setup)
     {
+        if (fit.Detail is { Draws: { IsDefaultOrEmpty: false } draws })
+            return new([.. fit.Estimates.Select(one => new UncertainValue(one.Address, one.Value, false, one.Value, one.Value))], [])
+            {
+                Draws = [.. draws.Select(draw => (IReadOnlyList<double>)draw)],
+            };
         if (fit.Correlations is not { } correlations || fit.Combinations.Length > 0)
             return null;
         var count = fit.Estimates.Length;
@@ -69,6 +79,8 @@ public sealed record EstimateSpread(IReadOnlyList<UncertainValue> Values, IReadO
     public double[] Draw(long seed, int replicate)
     {
         var (stream, count) = (new RandomStream(seed, replicate, "estimates", "fit"), Values.Count);
+        if (Draws.Count > 0)
+            return [.. Draws[(int)(stream.NextUniform() * Draws.Count)]];
         var (standard, drawn) = (new double[count], new double[count]);
         for (var attempt = 0; attempt < MostTries; attempt++)
         {

@@ -286,7 +286,7 @@ public sealed class Projection
                     CultureInfo.InvariantCulture,
                     $"{value.Address} ~ {value.Centre:R} {value.OnLog} {value.Lower:R} {value.Upper:R}\n"
                 );
-            foreach (var number in spread.Root)
+            foreach (var number in spread.Root.Concat(spread.Draws.SelectMany(draw => draw)))
                 text.Append(CultureInfo.InvariantCulture, $"{number:R}\n");
         }
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))

@@ -88,6 +88,10 @@ public sealed record FitDetail(
     /// <summary>Starts that failed.</summary>
     public ImmutableArray<FailedStart> Failures { get; init; } = [];
 
+    /// <summary>Draws of what the data leave of the values, each in the order of the estimates and in the model's units; empty where they
+    /// could not be made.</summary>
+    public ImmutableArray<ImmutableArray<double>> Draws { get; init; } = [];
+
     /// <summary>Hash of the data: fits with the same one can be compared.</summary>
     public string Data { get; init; } = "";
 

@@ -37,7 +37,10 @@ internal static class FitDetails
             ResidualPatterns.Of(document, search, best, fitted),
             NextSamples.Of(document, lowered, around, cancel),
             ForecastScores.Of(document, lowered, search, best, cancel)
-        );
+        )
+        {
+            Draws = EstimateDraws.Of(around, document.Fit, threads, cancel),
+        };
     }
 
     private static ImmutableArray<ProfilePoint> Profile(LikelihoodSearch search, SearchPoint best, ProfileSide[] sides, int j) =>

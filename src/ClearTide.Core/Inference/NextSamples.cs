@@ -96,7 +96,20 @@ internal static class NextSamples
     private static double Back(LikelihoodSearch search, int j, double half) =>
         search.OnLogScale(j) ? Math.Log(1 + half) / Neighbourhood.Quantile975 : half / Neighbourhood.Quantile975;
 
-    /// <summary>Rows that could come after those that are there, or between them: intervals as long as the last one, or times on a grid. Not
+    /// <summary>The next of 1, 2 and 5 times a power of ten.</summary>
+    private static double Round(double step)
+    {
+        var power = Math.Pow(10, Math.Floor(Math.Log10(step)));
+        return power
+            * (
+                step <= power ? 1
+                : step <= 2 * power ? 2
+                : step <= 5 * power ? 5
+                : 10
+            );
+    }
+
+    /// <summary>Rows that could come after those that are there: intervals as long as the last one, or times on a grid. Not
     /// later than half as long as the data go on already: what lies far ahead tells most, and comes too late.</summary>
     private static DataSet Candidates(StudyDocument document, Series series)
     {
@@ -114,12 +127,10 @@ internal static class NextSamples
         }
         else
         {
-            var until = last + 0.5 * (last - document.Start);
-            for (var k = 1; k <= Times; k++)
-            {
-                var time = document.Start + k * (until - document.Start) / Times;
-                list.Add(new DataRow(time, time, 0) { Error = error });
-            }
+            var ahead = 0.5 * (last - document.Start);
+            var every = Round(ahead / Times);
+            for (var k = Math.Floor(last / every) + 1; k * every <= last + ahead; k++)
+                list.Add(new DataRow(k * every, k * every, 0) { Error = error });
         }
         return series.Data with { Rows = [.. list] };
     }

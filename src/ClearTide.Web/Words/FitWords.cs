@@ -95,16 +95,21 @@ public static class FitWords
         var unit = document.TimeUnit;
         return string.Join(
             " ",
-            samples.Select(sample =>
-            {
-                var observation = document.Observations.FirstOrDefault(one => one.Id == sample.ObservationId);
-                var when =
-                    sample.Start < sample.End
-                        ? $"from {unit.Singular} {Numbers.Say(sample.Start)} to {Numbers.Say(sample.End)}"
-                        : $"on {unit.Singular} {Numbers.Say(sample.End)}";
-                return $"{observation?.Label ?? "The data"} {when} would narrow {sample.Address}: {Half(sample, sample.Before)} now, "
-                    + $"{Half(sample, sample.After)} with it.";
-            })
+            samples
+                .GroupBy(sample => (sample.ObservationId, sample.Start, sample.End))
+                .Select(group =>
+                {
+                    var (id, start, end) = group.Key;
+                    var when =
+                        start < end
+                            ? $"from {unit.Singular} {Numbers.Say(start)} to {Numbers.Say(end)}"
+                            : $"on {unit.Singular} {Numbers.Say(end)}";
+                    var narrowed = group.Select(sample =>
+                        $"{sample.Address} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
+                    );
+                    return $"{document.Observations.FirstOrDefault(one => one.Id == id)?.Label ?? "The data"} {when} would narrow "
+                        + $"{string.Join(", ", narrowed)}.";
+                })
         );
 
         string Half(NextSample sample, double half)

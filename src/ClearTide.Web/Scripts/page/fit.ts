@@ -137,16 +137,25 @@ function drawBands(at: Frame, { rows, bands, times }: FitSeries): void {
     ['low', 'high', 'fill-tide/12'],
     ['meanLow', 'meanHigh', 'fill-tide/25'],
   ] as const;
+  const strides = banded.slice(1).map(({ row }, k) => row.end - banded[k]!.row.end),
+    usual = [...strides].sort((a, b) => a - b)[strides.length >> 1] ?? 0;
   for (const [low, high, className] of both) {
-    if (times)
-      drawBand(
-        at,
-        banded.map(({ row }) => row.end),
-        banded.map(({ band }) => band[low]),
-        banded.map(({ band }) => band[high]),
-        className,
-      );
-    else
+    if (times) {
+      // Where no rows were for long, no band is drawn across.
+      const parts: (typeof banded)[] = [[]];
+      banded.forEach((one, k) => {
+        if (k > 0 && strides[k - 1]! > 2.5 * usual) parts.push([]);
+        parts[parts.length - 1]!.push(one);
+      });
+      for (const part of parts)
+        drawBand(
+          at,
+          part.map(({ row }) => row.end),
+          part.map(({ band }) => band[low]),
+          part.map(({ band }) => band[high]),
+          className,
+        );
+    } else
       for (const { row, band } of banded)
         at.plot.append(
           svg('rect', {
