@@ -4,6 +4,7 @@ using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 

@@ -4,6 +4,7 @@ using ClearTide.Cli;
 var root = new RootCommand("Clear Tide: compartment models from the command line.")
 {
     SimulateCommand.Create(),
+    EnsembleCommand.Create(),
     ConvertCommand.Create(),
     CheckCommand.Create(),
     FitCommand.Create(),

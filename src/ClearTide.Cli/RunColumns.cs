@@ -102,6 +102,25 @@ internal sealed class RunColumns
         return flows.Count == 0 ? null : new(form, flows, times, values);
     }
 
+    /// <summary>Heads of the columns.</summary>
+    public IReadOnlyList<string> Heads => [.. _columns.Select(column => column.Head)];
+
+    /// <summary>The columns of a run by chance, where cumulative flows are what has left one by one.</summary>
+    public IReadOnlyList<double[]> ByChance(Trajectory run)
+    {
+        var network = run.Network;
+        return [.. _columns.Select(column => column.Cumulative ? Counted(column) : run.OutputColumn(column.Output))];
+
+        double[] Counted(Column column)
+        {
+            var id = network.Flows[column.Output - network.Amounts.Count].PartId;
+            var exits = Enumerable
+                .Range(0, network.Processes.Count)
+                .Where(k => network.Processes[k].Id == id && network.Processes[k].IsExit);
+            return [.. run.Times.Select((_, row) => exits.Sum(process => run.Fired(process, 0, row)))];
+        }
+    }
+
     public IReadOnlyList<TableColumn> Of(Trajectory run, RunningTotals? totals)
     {
         var (all, next) = (new List<TableColumn>(), 0);

@@ -127,7 +127,7 @@ internal static class SbmlRun
         return SbmlReader.Read(bytes);
     }
 
-    private static double[] Initial(CompiledModel model, double[] values, ReactionNetwork form)
+    internal static double[] Initial(CompiledModel model, double[] values, ReactionNetwork form)
     {
         var state = model.InitialState(values);
         var missing = Array.FindIndex(state, double.IsNaN);
@@ -136,7 +136,7 @@ internal static class SbmlRun
             : throw new BadInputException($"{form.States[missing].Symbol} has no initial value. Give it one in the file.");
     }
 
-    private static List<SbmlColumn> Chosen(IReadOnlyList<SbmlColumn> columns, string typed) =>
+    internal static List<SbmlColumn> Chosen(IReadOnlyList<SbmlColumn> columns, string typed) =>
         [
             .. typed
                 .Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
@@ -151,7 +151,7 @@ internal static class SbmlRun
                 }),
         ];
 
-    private static string Say(SimulationException failure, ReactionNetwork form)
+    internal static string Say(SimulationException failure, ReactionNetwork form)
     {
         var grown = FailureCause.Grown(failure, form);
         var (fastest, slope) = FailureCause.Fastest(failure, form);

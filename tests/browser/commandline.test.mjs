@@ -178,6 +178,44 @@ test('SBML runs like a study file, its columns by id', () => {
   assert.match(cleartide('simulate', file, '--end', '1').stderr, /broken at line 1/);
 });
 
+test('an ensemble by chance has the mean and spread of its law, from lines and from SBML', () => {
+  const file = join(folder, 'leave.txt');
+  writeFileSync(file, 'A(0) = 50; B(0) = 0; A -> B at 0.3');
+  const [heads, ...table] = rows(
+    cleartide('ensemble', file, '--replicates', '2000', '--seed', '3', '--method', 'exact', '--end', '4', '--every', '2', '--columns', 'A,total(A -> B)')
+      .stdout,
+  );
+  assert.deepEqual(heads, ['time', 'variable', 'mean', 'sd', 'p05', 'p25', 'p50', 'p75', 'p95']);
+  assert.deepEqual(
+    table.map(row => row.slice(0, 2).join(' ')),
+    ['0 A', '0 total(A -> B)', '2 A', '2 total(A -> B)', '4 A', '4 total(A -> B)'],
+  );
+  // Binomial of 50 and e^-1.2; five standard errors.
+  const stays = Math.exp(-1.2),
+    [, , mean, sd] = table[4].map(Number);
+  assert.ok(Math.abs(mean - 50 * stays) < 5 * Math.sqrt((50 * stays * (1 - stays)) / 2000), String(mean));
+  assert.ok(Math.abs(sd ** 2 - 50 * stays * (1 - stays)) < 5 * 50 * stays * (1 - stays) * Math.sqrt(2.2 / 2000), String(sd));
+  assert.ok(Math.abs(mean + Number(table[5][2]) - 50) < 1e-9, 'what left is what is no longer there');
+  const sbml = join(folder, 'leave.xml');
+  assert.equal(cleartide('convert', file, sbml).status, 0);
+  const other = rows(cleartide('ensemble', sbml, '--replicates', '500', '--end', '4', '--every', '4', '--amounts').stdout);
+  assert.ok(Math.abs(Number(other.find(row => row[0] === '4' && row[1] === 'A')[2]) - 50 * stays) < 1.2);
+  const runs = rows(cleartide('ensemble', file, '--runs', '2', '--end', '1').stdout);
+  assert.deepEqual(
+    runs.map(row => row.slice(0, 2).join(' ')),
+    ['replicate time', '0 0', '0 1', '1 0', '1 1'],
+  );
+  for (const [words, sentence] of [
+    [['--replicates', '0'], /1 to 1,000,000/],
+    [['--runs', '2000'], /--runs lies between/],
+    [['--set', 'A.start=1e12'], /larger units/],
+  ]) {
+    const refused = cleartide('ensemble', file, '--end', '4', ...words);
+    assert.equal(refused.status, 1);
+    assert.match(refused.stderr, sentence);
+  }
+});
+
 test('the worked examples of fitting files are fitted, with all of the fit as JSON', () => {
   const examples = [...readFileSync(join(root, 'docs/fitting-files.md'), 'utf8').matchAll(/```json\n(.*?)```/gs)].map(([, text]) => text);
   const fitted = examples.map((text, k) => {

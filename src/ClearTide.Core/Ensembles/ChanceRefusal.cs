@@ -7,10 +7,12 @@ namespace ClearTide.Core.Ensembles;
 public static class ChanceRefusal
 {
     /// <summary>Why a model cannot run by chance, or null where it can.</summary>
-    public static string? Of(LoweredModel lowered)
+    public static string? Of(LoweredModel lowered) => Of(lowered.Network);
+
+    /// <summary>The same for a network that no study stands behind.</summary>
+    public static string? Of(ReactionNetwork network)
     {
-        var (document, network) = (lowered.Document, lowered.Network);
-        if (document.Solver.IsDiscrete)
+        if (network.DiscreteStep > 0)
             return "This model goes in discrete steps, which chance runs cannot follow yet. Choose another method under the curves.";
         if (network.Delays.Count > 0)
             return "This model has a delay. Delays with chance are not offered: stages in an exit give a delay that chance can follow.";

@@ -130,7 +130,8 @@ public sealed class Projection
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        RefuseTooMany(_beginning);
+        if (ExpectedTransitions.Refusal(_model, _beginning.Values, _beginning.State, Now, Times[^1]) is { } endless)
+            throw new ProjectionRefusedException(endless);
         foreach (var (scenario, changed) in document.ActiveScenarios.Zip(_scenarios.Skip(1)))
         {
             if (ChanceRefusal.Of(changed.Lowered) is { } why)
@@ -206,36 +207,6 @@ public sealed class Projection
                 $"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build."
             );
         return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
-    }
-
-    /// <summary>
-    /// Large numbers follow their mean (the law of large numbers), so that the mean-field model tells beforehand how many transitions a
-    /// replicate takes: one that cannot end is refused at once, and not after it has taken all that it may.
-    /// </summary>
-    private void RefuseTooMany(Beginning beginning)
-    {
-        var tally = new OutcomeTally(_model.OutputCount, []);
-        try
-        {
-            var grid = OutputTimes.Every(Now, Times[^1], (Times[^1] - Now) / 100);
-            Engines.Run(new(_model, beginning.Values, grid) { Start = beginning.State, ScaleToStart = true }, tally);
-        }
-        catch (SimulationException)
-        {
-            // A replicate finds the same, and tells it with its time.
-            return;
-        }
-        var network = _model.Network;
-        var expected = Enumerable.Range(network.Amounts.Count, network.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
-        if (expected > NextReactionSimulator.MostTransitions)
-        {
-            throw new ProjectionRefusedException(
-                $"Chance counts one by one, and a replicate would take about "
-                    + $"{NumberWords.Of(expected, 2)} transitions; {NextReactionSimulator.MostTransitions:N0} is the limit. Count in "
-                    + "larger "
-                    + $"units, as in thousands of people, or shorten the span."
-            );
-        }
     }
 
     /// <summary>One that makes runs; each thread has its own.</summary>

@@ -3,6 +3,7 @@ using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;
 

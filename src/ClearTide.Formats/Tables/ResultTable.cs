@@ -41,6 +41,59 @@ public static class ResultTable
         }
     }
 
+    /// <summary>Runs by chance, tidy: a row for each replicate, counted from 0, and time.</summary>
+    /// <param name="runs">For each run its columns, in the order of the names.</param>
+    public static void Write(
+        TextWriter output,
+        IReadOnlyList<double> times,
+        IReadOnlyList<string> names,
+        IReadOnlyList<IReadOnlyList<double[]>> runs
+    )
+    {
+        using var csv = Writer(output);
+        csv.WriteField("replicate");
+        csv.WriteField("time");
+        foreach (var name in names)
+            csv.WriteField(Name(name));
+        csv.NextRecord();
+        for (var run = 0; run < runs.Count; run++)
+        {
+            for (var row = 0; row < times.Count; row++)
+            {
+                csv.WriteField(run);
+                csv.WriteField(Exact(times[row]));
+                foreach (var column in runs[run])
+                    csv.WriteField(Exact(column[row]));
+                csv.NextRecord();
+            }
+        }
+    }
+
+    /// <summary>An ensemble, tidy: a row for each time and variable, with mean, standard deviation and quantiles over replicates.</summary>
+    /// <param name="names">Of the variables, in the order of the tallies.</param>
+    /// <param name="tallies">For each variable and time.</param>
+    public static void Write(TextWriter output, IReadOnlyList<double> times, IReadOnlyList<string> names, Tally[][] tallies)
+    {
+        using var csv = Writer(output);
+        foreach (var heading in (string[])["time", "variable", "mean", "sd", "p05", "p25", "p50", "p75", "p95"])
+            csv.WriteField(heading);
+        csv.NextRecord();
+        for (var row = 0; row < times.Count; row++)
+        {
+            for (var k = 0; k < names.Count; k++)
+            {
+                var tally = tallies[k][row];
+                csv.WriteField(Exact(times[row]));
+                csv.WriteField(Name(names[k]));
+                csv.WriteField(Exact(tally.Mean));
+                csv.WriteField(double.IsFinite(tally.Deviation) ? Exact(tally.Deviation) : "");
+                foreach (var quantile in tally.Quantiles(0.05, 0.25, 0.5, 0.75, 0.95))
+                    csv.WriteField(Exact(quantile));
+                csv.NextRecord();
+            }
+        }
+    }
+
     /// <summary>A fit: one row for each estimate; an end of an interval is empty where the data give none.</summary>
     public static void Write(TextWriter output, FitResult fit)
     {

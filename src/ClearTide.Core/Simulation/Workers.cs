@@ -1,8 +1,8 @@
 using System.Runtime.ExceptionServices;
 
-namespace ClearTide.Core.Inference;
+namespace ClearTide.Core.Simulation;
 
-/// <summary>Work of a fit on threads of its own, so that it takes none of those that answer others.</summary>
+/// <summary>Work on threads of its own, so that it takes none of those that answer others.</summary>
 internal static class Workers
 {
     /// <summary>Calls the body once for each index, on several threads; returns when all calls are over.</summary>

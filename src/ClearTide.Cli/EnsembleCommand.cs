@@ -1,0 +1,195 @@
+using System.CommandLine;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Sbml;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Cli;
+
+/// <summary><c>ensemble FILE --replicates 1000 --seed 1 --end 100 --every 10</c>: many runs by chance, as means and quantiles.</summary>
+internal static class EnsembleCommand
+{
+    private sealed record Request(
+        int Replicates,
+        long Seed,
+        double? Start,
+        double? End,
+        double Every,
+        string[] Set,
+        string? Columns,
+        bool Amounts,
+        int Runs,
+        FileInfo? Output
+    );
+
+    /// <summary>What is run: the model, its values, where it starts, its columns, and how a failure is said.</summary>
+    private sealed record Subject(
+        CompiledModel Model,
+        double[] Values,
+        double[] Times,
+        IReadOnlyList<string> Heads,
+        Func<Trajectory, IReadOnlyList<double[]>> Read,
+        Func<SimulationException, string> Say
+    );
+
+    public static Command Create()
+    {
+        var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
+        var replicates = new Option<int>("--replicates")
+        {
+            Description = $"How many runs, up to {EnsembleRequest.MostReplicates:N0}.",
+            DefaultValueFactory = _ => 1000,
+        };
+        var seed = new Option<long>("--seed") { Description = "Names the random numbers.", DefaultValueFactory = _ => 1 };
+        var method = new Option<string>("--method")
+        {
+            Description = "exact: whole units wait their times by the exact law. auto is the same.",
+            DefaultValueFactory = _ => "auto",
+        };
+        method.AcceptOnlyFromAmong("auto", "exact");
+        var start = new Option<double?>("--start") { Description = "Start of the runs; the study's own where it is left out." };
+        var end = new Option<double?>("--end") { Description = "End of the runs; the study's own where it is left out." };
+        var every = new Option<double>("--every")
+        {
+            Description = "Spacing of output, in the study's time unit.",
+            DefaultValueFactory = _ => 1,
+        };
+        var set = new Option<string[]>("--set")
+        {
+            Description = "Another value for these runs: name=value. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var columns = new Option<string?>("--columns")
+        {
+            Description = "What to write, separated by commas, as for simulate. All compartments where it is left out.",
+        };
+        var amounts = new Option<bool>("--amounts") { Description = "Amounts also where an SBML model speaks of concentrations." };
+        var runs = new Option<int>("--runs")
+        {
+            Description = "Write the first K runs themselves, with a column for the replicate, and not what all of them come to.",
+        };
+        var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
+        var command = new Command("ensemble", "Runs a model by chance many times and writes mean, spread and quantiles at each time.")
+        {
+            file,
+            replicates,
+            seed,
+            method,
+            start,
+            end,
+            every,
+            set,
+            columns,
+            amounts,
+            runs,
+            output,
+        };
+        command.SetAction(parsed =>
+            BadInput.Told(() =>
+                Run(
+                    parsed.GetValue(file)!,
+                    new(
+                        parsed.GetValue(replicates),
+                        parsed.GetValue(seed),
+                        parsed.GetValue(start),
+                        parsed.GetValue(end),
+                        parsed.GetValue(every),
+                        parsed.GetValue(set)!,
+                        parsed.GetValue(columns),
+                        parsed.GetValue(amounts),
+                        parsed.GetValue(runs),
+                        parsed.GetValue(output)
+                    )
+                )
+            )
+        );
+        return command;
+    }
+
+    private static int Run(FileInfo file, Request request)
+    {
+        if (request.Runs < 0 || request.Runs > request.Replicates)
+            throw new BadInputException($"--runs lies between 1 and the number of replicates, {request.Replicates:N0}.");
+        var subject = ModelFile.IsSbml(file) ? OfSbml(file, request) : OfStudy(file, request);
+        if (ChanceRefusal.Of(subject.Model.Network) is { } refusal)
+            throw new BadInputException(refusal);
+        var ensemble = new EnsembleRequest(subject.Model, subject.Values, subject.Times, request.Replicates, request.Seed)
+        {
+            Threads = Environment.ProcessorCount,
+        };
+        try
+        {
+            if (request.Runs > 0)
+            {
+                var single = Enumerable.Range(0, request.Runs).Select(k => subject.Read(Ensemble.RunOne(ensemble, k))).ToList();
+                Write(request, writer => ResultTable.Write(writer, subject.Times, subject.Heads, single));
+                return 0;
+            }
+            var tallies = Ensemble.Run(ensemble, subject.Heads.Count, subject.Read);
+            Write(request, writer => ResultTable.Write(writer, subject.Times, subject.Heads, tallies));
+            return 0;
+        }
+        catch (EnsembleRefusedException refused)
+        {
+            throw new BadInputException(refused.Message);
+        }
+        catch (SimulationException failure)
+        {
+            throw new BadInputException(subject.Say(failure));
+        }
+    }
+
+    private static void Write(Request request, Action<TextWriter> write)
+    {
+        using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
+        write(writer);
+    }
+
+    private static Subject OfStudy(FileInfo file, Request request)
+    {
+        var document = ModelFile.Read(file).Document;
+        document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End };
+        var times = OutputTimes.Every(document.Start, document.End, request.Every);
+        var lowered = Lowering.Lower(document);
+        foreach (var finding in lowered.Findings)
+            Console.Error.WriteLine(FindingLine.Of(document, finding));
+        if (lowered.IsProvisional)
+            throw new BadInputException("The model has unfinished parts, listed above. Finish them before running it.");
+        var values = lowered.Network.ValueVector();
+        ValueOverrides.Apply(lowered.Network, document.UnitTable(), values, request.Set);
+        var columns = RunColumns.Read(lowered, request.Columns);
+        return new(lowered.Compiled, values, times, columns.Heads, columns.ByChance, failure => RunFailure.Say(failure, lowered));
+    }
+
+    private static Subject OfSbml(FileInfo file, Request request)
+    {
+        var model = SbmlRun.Read(file);
+        foreach (var note in model.Notes)
+            Console.Error.WriteLine($"line {note.Line}: {note.Message}");
+        var times = OutputTimes.Every(
+            request.Start ?? 0,
+            request.End ?? throw new BadInputException("An SBML model has no span of its own: say where runs end, as in --end 100."),
+            request.Every
+        );
+        if (times[0] != 0)
+            throw new BadInputException("Initial amounts of SBML hold at time 0: leave --start out.");
+        var (form, all) = SbmlLowering.Lower(model);
+        var compiled = new CompiledModel(form);
+        var values = form.ValueVector();
+        ValueOverrides.Apply(form, new StudyDocument { Title = "" }.UnitTable(), values, request.Set);
+        SbmlRun.Initial(compiled, values, form);
+        var chosen = request.Columns is null ? [.. all.Where(column => column.IsShown)] : SbmlRun.Chosen(all, request.Columns);
+        return new(
+            compiled,
+            values,
+            times,
+            [.. chosen.Select(column => column.Id)],
+            run => [.. chosen.Select(column => run.QuantityColumn(request.Amounts ? column.Amount : column.Concentration))],
+            failure => SbmlRun.Say(failure, form)
+        );
+    }
+}

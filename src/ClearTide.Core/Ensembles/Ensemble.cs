@@ -1,0 +1,112 @@
+using System.Collections.Concurrent;
+using ClearTide.Core.Language;
+using ClearTide.Core.Sampling;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
+
+namespace ClearTide.Core.Ensembles;
+
+/// <summary>An ensemble that cannot be made; the message says what to do.</summary>
+public sealed class EnsembleRefusedException(string message) : Exception(message);
+
+/// <summary>Many runs of one model by the exact law of chance.</summary>
+/// <param name="Model">What is run.</param>
+/// <param name="Values">All parameters of the model's network.</param>
+/// <param name="Times">Ascending output times; runs span from the first to the last.</param>
+/// <param name="Replicates">How many, from one to a million.</param>
+/// <param name="Seed">Names the random numbers; replicate r is the same for the same seed, alone or among others.</param>
+public sealed record EnsembleRequest(CompiledModel Model, double[] Values, double[] Times, int Replicates, long Seed)
+{
+    /// <summary>Replicates at most.</summary>
+    public const int MostReplicates = 1_000_000;
+
+    /// <summary>How many threads work at once; the result does not hang on it.</summary>
+    public int Threads { get; init; } = 2;
+}
+
+/// <summary>
+/// Runs a model by chance many times over and counts what its columns are at each output time. Memory grows with columns, times and how
+/// widely numbers spread, and not with replicates. Amounts of the start that are not whole are rounded at random so that totals hold.
+/// </summary>
+public static class Ensemble
+{
+    /// <summary>Replicates that are counted together before they join the others in order: the same for any number of threads, so that sums
+    /// round in the same way.</summary>
+    private const int Block = 32;
+
+    /// <summary>Cells of a table at most, columns by times.</summary>
+    public const int MostCells = 200_000;
+
+    /// <param name="columns">How many columns there are.</param>
+    /// <param name="read">What each column is at each time of a run.</param>
+    /// <returns>For each column and each time what was counted.</returns>
+    /// <exception cref="EnsembleRefusedException">It cannot be made as asked.</exception>
+    /// <exception cref="SimulationException">A run stopped on the way.</exception>
+    public static Tally[][] Run(
+        EnsembleRequest request,
+        int columns,
+        Func<Trajectory, IReadOnlyList<double[]>> read,
+        CancellationToken cancel = default
+    )
+    {
+        if (request.Replicates is < 1 or > EnsembleRequest.MostReplicates)
+            throw new EnsembleRefusedException($"Ask for 1 to {EnsembleRequest.MostReplicates:N0} replicates.");
+        if ((long)columns * request.Times.Length > MostCells)
+            throw new EnsembleRefusedException(
+                $"{columns} columns at {request.Times.Length:N0} times are more than {MostCells:N0} cells. Name fewer columns, or space times "
+                    + "further apart."
+            );
+        var start = request.Model.InitialState(request.Values, request.Times[0]);
+        if (ExpectedTransitions.Refusal(request.Model, request.Values, start, request.Times[0], request.Times[^1]) is { } refusal)
+            throw new EnsembleRefusedException(refusal);
+        Tally[][] all = Cells(columns, request.Times.Length);
+        var engines = new ConcurrentBag<ExactEngine>();
+        var waiting = new Dictionary<int, Tally[][]>();
+        var next = 0;
+        Workers.For((request.Replicates + Block - 1) / Block, request.Threads, cancel, block =>
+        {
+            var engine = engines.TryTake(out var free) ? free : new();
+            var cells = Cells(columns, request.Times.Length);
+            for (var r = block * Block; r < Math.Min((block + 1) * Block, request.Replicates); r++)
+            {
+                var run = engine.Run(Replicate(request, r), cancel: cancel);
+                var values = read(run);
+                for (var column = 0; column < columns; column++)
+                {
+                    for (var row = 0; row < cells[column].Length; row++)
+                        cells[column][row].Add(values[column][row]);
+                }
+            }
+            engines.Add(engine);
+            lock (waiting)
+            {
+                waiting[block] = cells;
+                for (; waiting.Remove(next, out var ready); next++)
+                {
+                    for (var column = 0; column < columns; column++)
+                    {
+                        for (var row = 0; row < all[column].Length; row++)
+                            all[column][row].Add(ready[column][row]);
+                    }
+                }
+            }
+        });
+        return all;
+    }
+
+    /// <summary>One run of it, as it is among all others.</summary>
+    /// <param name="replicate">From 0.</param>
+    public static Trajectory RunOne(EnsembleRequest request, int replicate, CancellationToken cancel = default) =>
+        new ExactEngine().Run(Replicate(request, replicate), cancel: cancel);
+
+    private static RunRequest Replicate(EnsembleRequest request, int replicate)
+    {
+        var run = new RunRequest(request.Model, request.Values, request.Times) { Seed = request.Seed, Replicate = replicate };
+        var start = run.InitialState();
+        WholeUnits.Round(request.Model.Network, start, new RandomStream(request.Seed, replicate, "rounding", "start").NextUniform());
+        return run with { Start = start };
+    }
+
+    private static Tally[][] Cells(int columns, int rows) =>
+        [.. Enumerable.Range(0, columns).Select(_ => Enumerable.Range(0, rows).Select(_ => new Tally()).ToArray())];
+}
