@@ -23,6 +23,12 @@ if (args is ["fits", ..])
     return;
 }
 
+if (args is ["ensembles", ..])
+{
+    ClearTide.Bench.Ensembles.Run();
+    return;
+}
+
 // Simulates data by a fitted law many times over, and counts how often the intervals hold the truth.
 if (args is ["coverage", ..])
 {

@@ -16,6 +16,8 @@ internal static class EnsembleCommand
     private sealed record Request(
         int Replicates,
         long Seed,
+        string Method,
+        double Step,
         double? Start,
         double? End,
         double Every,
@@ -47,10 +49,17 @@ internal static class EnsembleCommand
         var seed = new Option<long>("--seed") { Description = "Names the random numbers.", DefaultValueFactory = _ => 1 };
         var method = new Option<string>("--method")
         {
-            Description = "exact: whole units wait their times by the exact law. auto is the same.",
+            Description =
+                "exact: units move one by one by the exact law; leap: many at once, in steps in which rates hardly change; chain: chain binomial at "
+                + "a fixed step; auto: exact where that is quick enough, else leap, and says so.",
             DefaultValueFactory = _ => "auto",
         };
-        method.AcceptOnlyFromAmong("auto", "exact");
+        method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
+        var step = new Option<double>("--step")
+        {
+            Description = "Length of a step of chain, in the study's time unit.",
+            DefaultValueFactory = _ => 1,
+        };
         var start = new Option<double?>("--start") { Description = "Start of the runs; the study's own where it is left out." };
         var end = new Option<double?>("--end") { Description = "End of the runs; the study's own where it is left out." };
         var every = new Option<double>("--every")
@@ -79,6 +88,7 @@ internal static class EnsembleCommand
             replicates,
             seed,
             method,
+            step,
             start,
             end,
             every,
@@ -95,6 +105,8 @@ internal static class EnsembleCommand
                     new(
                         parsed.GetValue(replicates),
                         parsed.GetValue(seed),
+                        parsed.GetValue(method)!,
+                        parsed.GetValue(step),
                         parsed.GetValue(start),
                         parsed.GetValue(end),
                         parsed.GetValue(every),
@@ -120,7 +132,9 @@ internal static class EnsembleCommand
         var ensemble = new EnsembleRequest(subject.Model, subject.Values, subject.Times, request.Replicates, request.Seed)
         {
             Threads = Environment.ProcessorCount,
+            Step = request.Step,
         };
+        ensemble = ensemble with { Method = Method(ensemble, request.Method) };
         try
         {
             if (request.Runs > 0)
@@ -141,6 +155,20 @@ internal static class EnsembleCommand
         {
             throw new BadInputException(subject.Say(failure));
         }
+    }
+
+    private static ChanceMethod Method(EnsembleRequest ensemble, string asked)
+    {
+        if (asked != "auto")
+            return asked switch
+            {
+                "leap" => ChanceMethod.Leap,
+                "chain" => ChanceMethod.ChainBinomial,
+                _ => ChanceMethod.Exact,
+            };
+        var (method, why) = Ensemble.Choose(ensemble);
+        Console.Error.WriteLine(why);
+        return method;
     }
 
     private static void Write(Request request, Action<TextWriter> write)

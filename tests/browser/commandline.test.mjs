@@ -205,10 +205,17 @@ test('an ensemble by chance has the mean and spread of its law, from lines and f
     runs.map(row => row.slice(0, 2).join(' ')),
     ['replicate time', '0 0', '0 1', '1 0', '1 1'],
   );
+  // A chain binomial of a constant rate has the same law at any step; leaping follows the mean of very many.
+  const chain = rows(cleartide('ensemble', file, '--method', 'chain', '--step', '2', '--end', '4', '--every', '4').stdout);
+  assert.ok(Math.abs(Number(chain.find(row => row[0] === '4' && row[1] === 'A')[2]) - 50 * stays) < 0.6);
+  const leap = cleartide('ensemble', file, '--replicates', '100', '--set', 'A.start=1e8', '--end', '4', '--every', '4');
+  assert.match(leap.stderr, /Leaping: the exact method would take about/);
+  assert.ok(Math.abs(Number(rows(leap.stdout).find(row => row[0] === '4' && row[1] === 'A')[2]) / (1e8 * stays) - 1) < 1e-3);
   for (const [words, sentence] of [
     [['--replicates', '0'], /1 to 1,000,000/],
     [['--runs', '2000'], /--runs lies between/],
-    [['--set', 'A.start=1e12'], /larger units/],
+    [['--method', 'chain', '--step', '0'], /step is a time above zero/],
+    [['--method', 'exact', '--set', 'A.start=1e12'], /larger units/],
   ]) {
     const refused = cleartide('ensemble', file, '--end', '4', ...words);
     assert.equal(refused.status, 1);

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Ensembles;
 /// <summary>An ensemble that cannot be made; the message says what to do.</summary>
 public sealed class EnsembleRefusedException(string message) : Exception(message);
 
-/// <summary>Many runs of one model by the exact law of chance.</summary>
+/// <summary>Many runs of one model by chance.</summary>
 /// <param name="Model">What is run.</param>
 /// <param name="Values">All parameters of the model's network.</param>
 /// <param name="Times">Ascending output times; runs span from the first to the last.</param>
@@ -22,6 +22,34 @@ public sealed record EnsembleRequest(CompiledModel Model, double[] Values, doubl
 
     /// <summary>How many threads work at once; the result does not hang on it.</summary>
     public int Threads { get; init; } = 2;
+
+    /// <summary>How runs are made.</summary>
+    public ChanceMethod Method { get; init; }
+
+    /// <summary>The step of the chain binomial, above zero.</summary>
+    public double Step { get; init; } = 1;
+
+    /// <summary>An engine that makes them; it serves one thread.</summary>
+    internal IEngine Engine() =>
+        Method switch
+        {
+            ChanceMethod.Exact => new ExactEngine(),
+            ChanceMethod.Leap => new TauLeapEngine(Model),
+            _ => new ChainBinomialEngine(Model, Step),
+        };
+}
+
+/// <summary>How chance moves units.</summary>
+public enum ChanceMethod
+{
+    /// <summary>One by one, by the exact law.</summary>
+    Exact,
+
+    /// <summary>Many at once, in steps in which rates hardly change.</summary>
+    Leap,
+
+    /// <summary>In steps of a fixed length, with competing exits: the standard of discrete-time epidemic models.</summary>
+    ChainBinomial,
 }
 
 /// <summary>
@@ -34,8 +62,28 @@ public static class Ensemble
     /// round in the same way.</summary>
     private const int Block = 32;
 
+    /// <summary>Steps of one run at most.</summary>
+    private const double MostSteps = 10_000_000;
+
     /// <summary>Cells of a table at most, columns by times.</summary>
     public const int MostCells = 200_000;
+
+    /// <summary>Firings of all replicates that the exact method makes in some ten seconds.</summary>
+    private const double Quick = 3e8;
+
+    /// <summary>The method by the size of the model: exact where that is quick enough, or where leaping is not to be had.</summary>
+    /// <returns>It, and why, in a sentence.</returns>
+    public static (ChanceMethod Method, string Why) Choose(EnsembleRequest request)
+    {
+        var start = request.Model.InitialState(request.Values, request.Times[0]);
+        var each = ExpectedTransitions.Of(request.Model, request.Values, start, request.Times[0], request.Times[^1]) ?? 0;
+        var all = each * request.Replicates;
+        var words = NumberWords.Of(all, 2);
+        return all <= Quick ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
+            : SteppedChance.Refusal(request.Model.Network) is { } flows
+                ? (ChanceMethod.Exact, $"Exact, with about {words} transitions. {flows}")
+            : (ChanceMethod.Leap, $"Leaping: the exact method would take about {words} transitions.");
+    }
 
     /// <param name="columns">How many columns there are.</param>
     /// <param name="read">What each column is at each time of a run.</param>
@@ -57,15 +105,24 @@ public static class Ensemble
                     + "further apart."
             );
         var start = request.Model.InitialState(request.Values, request.Times[0]);
-        if (ExpectedTransitions.Refusal(request.Model, request.Values, start, request.Times[0], request.Times[^1]) is { } refusal)
+        if (request.Method != ChanceMethod.Exact && SteppedChance.Refusal(request.Model.Network) is { } flows)
+            throw new EnsembleRefusedException(flows);
+        if (!(request.Step > 0) || !double.IsFinite(request.Step))
+            throw new EnsembleRefusedException("A step is a time above zero.");
+        if (request.Method == ChanceMethod.ChainBinomial && (request.Times[^1] - request.Times[0]) / request.Step > MostSteps)
+            throw new EnsembleRefusedException($"The span holds more than {MostSteps:N0} steps of {request.Step:G6}. Take longer ones.");
+        if (
+            request.Method == ChanceMethod.Exact
+            && ExpectedTransitions.Refusal(request.Model, request.Values, start, request.Times[0], request.Times[^1]) is { } refusal
+        )
             throw new EnsembleRefusedException(refusal);
         Tally[][] all = Cells(columns, request.Times.Length);
-        var engines = new ConcurrentBag<ExactEngine>();
+        var engines = new ConcurrentBag<IEngine>();
         var waiting = new Dictionary<int, Tally[][]>();
         var next = 0;
         Workers.For((request.Replicates + Block - 1) / Block, request.Threads, cancel, block =>
         {
-            var engine = engines.TryTake(out var free) ? free : new();
+            var engine = engines.TryTake(out var free) ? free : request.Engine();
             var cells = Cells(columns, request.Times.Length);
             for (var r = block * Block; r < Math.Min((block + 1) * Block, request.Replicates); r++)
             {
@@ -97,7 +154,7 @@ public static class Ensemble
     /// <summary>One run of it, as it is among all others.</summary>
     /// <param name="replicate">From 0.</param>
     public static Trajectory RunOne(EnsembleRequest request, int replicate, CancellationToken cancel = default) =>
-        new ExactEngine().Run(Replicate(request, replicate), cancel: cancel);
+        request.Engine().Run(Replicate(request, replicate), cancel: cancel);
 
     private static RunRequest Replicate(EnsembleRequest request, int replicate)
     {

@@ -10,9 +10,9 @@ namespace ClearTide.Core.Ensembles;
 /// </summary>
 internal static class ExpectedTransitions
 {
+    /// <summary>How many transitions a replicate takes; null where the model cannot be run without chance.</summary>
     /// <param name="state">What a run starts with.</param>
-    /// <returns>Why a replicate would never end, in a sentence; null where it does.</returns>
-    public static string? Refusal(CompiledModel model, double[] values, double[] state, double from, double until)
+    public static double? Of(CompiledModel model, double[] values, double[] state, double from, double until)
     {
         var tally = new OutcomeTally(model.OutputCount, []);
         try
@@ -26,11 +26,14 @@ internal static class ExpectedTransitions
             return null;
         }
         var network = model.Network;
-        var expected = Enumerable.Range(network.Amounts.Count, network.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
-        return expected <= NextReactionSimulator.MostTransitions
+        return Enumerable.Range(network.Amounts.Count, network.Flows.Count).Sum(column => Math.Abs(tally.Of(column).Integral));
+    }
+
+    /// <returns>Why a replicate would never end, in a sentence; null where it does.</returns>
+    public static string? Refusal(CompiledModel model, double[] values, double[] state, double from, double until) =>
+        Of(model, values, state, from, until) is not { } expected || expected <= NextReactionSimulator.MostTransitions
             ? null
             : $"Chance counts one by one, and a replicate would take about {NumberWords.Of(expected, 2)} transitions; "
                 + $"{NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or shorten the "
                 + "span.";
-    }
 }

@@ -27,21 +27,7 @@ internal sealed class ExactEngine : IEngine
         if (!ReferenceEquals(model, _model))
             (_simulator, _model) = (new(model), model);
         var run = _simulator!.Run(request, cancel);
-        var (rows, width, n, parameters) = (request.Times.Length, model.OutputCount, model.StateCount, model.Network.ParameterCount);
-        var outputs = new double[rows * width];
-        for (var row = 0; row < rows; row++)
-        {
-            model.Outputs(
-                request.Times[row],
-                run.States.AsSpan(row * n, n),
-                run.Parameters.AsSpan(row * parameters, parameters),
-                outputs.AsSpan(row * width, width)
-            );
-        }
-        return new(model.Network, request.Times, run.States, outputs, (int)Math.Min(run.Transitions, int.MaxValue), run.Notes)
-        {
-            Firings = run.Counts,
-            Acts = run.Acts,
-        };
+        var steps = (int)Math.Min(run.Transitions, int.MaxValue);
+        return ChanceRecord.Of(model, request.Times, run.States, run.Counts, run.Parameters, steps, run.Notes, run.Acts);
     }
 }

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
@@ -13,6 +14,9 @@ internal sealed unsafe class StochasticInstants
 {
     /// <summary>Places at which a condition is looked at within a stretch of time, beside its end.</summary>
     private const int Looks = 16;
+
+    /// <summary>The conditions of a model's events, compiled once for all of its runs.</summary>
+    private static readonly ConditionalWeakTable<ReactionNetwork, VectorFunction> Compiled = [];
 
     private readonly ReactionNetwork _network;
     private readonly ParameterSchedule _schedule;
@@ -50,14 +54,17 @@ internal sealed unsafe class StochasticInstants
         _goesOn = after is not null;
         _hasMore = _goesOn && network.Events.Count > (after!.Queue?.Count ?? 0);
         _actions = new(network, Round);
-        int[] nodes = [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
+        var nodes = Conditions(network);
         (_true, _before) = (new double[nodes.Length + 1], new double[nodes.Length + 1]);
         if (nodes.Length == 0)
             return;
-        _conditions = GraphCompiler.Compile(network.Graph, nodes);
+        _conditions = Compiled.GetValue(network, static known => GraphCompiler.Compile(known.Graph, Conditions(known)));
         var reached = network.Graph.Reachable(nodes);
         ConditionsMove = Enumerable.Range(0, reached.Length).Any(node => reached[node] && Moves(network, network.Graph[node]));
     }
+
+    private static int[] Conditions(ReactionNetwork network) =>
+        [.. network.Events.Where(rule => rule.Condition >= 0).Select(rule => rule.Condition)];
 
     /// <summary>Whether any event waits for a condition.</summary>
     public bool HasConditions => _conditions is not null;
