@@ -25,6 +25,9 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>What the fit left uncertain: each replicate goes on from a draw of it; null for the estimates.</summary>
     public EstimateSpread? Spread { get; init; }
 
+    /// <summary>How what the data count spreads around what there is to count; null for what there is. Only where that is followed.</summary>
+    public ObservationError? Error { get; init; }
+
     /// <summary>Replicates of one projection at most.</summary>
     public const int MostReplicates = 5000;
 }
@@ -196,6 +199,9 @@ public sealed class Projection
     /// <summary>Whether replicates differ by what the fit left uncertain.</summary>
     public bool HasSpread => _request.Spread is not null;
 
+    /// <summary>Whether the error of observation is in it.</summary>
+    public bool HasError => _request is { Error: not null, Of.Length: 0 };
+
     /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
 
@@ -239,7 +245,10 @@ public sealed class Projection
             };
             var run = _engine.Run(request, cancel: cancel);
             var rules = p.Rules(scenario);
-            return new(beginning.Followed.Read(run)) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
+            var followed = beginning.Followed.Read(run);
+            if (p._request is { Error: { } error, Of.Length: 0 })
+                followed = error.Seen(followed, p._request.Seed, replicate);
+            return new(followed) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
         }
     }
 
@@ -260,6 +269,8 @@ public sealed class Projection
             foreach (var number in spread.Root.Concat(spread.Draws.SelectMany(draw => draw)))
                 text.Append(CultureInfo.InvariantCulture, $"{number:R}\n");
         }
+        if (request is { Error: { } error, Of.Length: 0 })
+            text.Append(CultureInfo.InvariantCulture, $"seen {error.Law} {error.Spread:R}\n");
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.ActiveScenarios)

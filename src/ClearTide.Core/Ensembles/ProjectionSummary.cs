@@ -85,6 +85,9 @@ public sealed record ProjectionSummary(
     /// <summary>Whether replicates differ by what the fit left uncertain, besides by chance.</summary>
     public bool HasSpread { get; init; }
 
+    /// <summary>Whether the error of observation is in the bands.</summary>
+    public bool HasError { get; init; }
+
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
@@ -127,6 +130,7 @@ public sealed record ProjectionSummary(
             IsAmount = amount,
             Of = projection.Follows,
             HasSpread = projection.HasSpread,
+            HasError = projection.HasError,
             FromStart = projection.StartsWithSpan,
         };
 

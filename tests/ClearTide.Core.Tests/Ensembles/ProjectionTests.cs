@@ -158,4 +158,40 @@ public class ProjectionTests
     [InlineData(0.1, 1.4)]
     public void Quantiles_interpolate(double probability, double value) =>
         Assert.Equal(value, Quantiles.Of(new[] { 5.0, 1, 4, 2, 3 }.AsEnumerable(), [probability])[0], 1e-12);
+
+    [Fact]
+    public void The_error_of_observation_widens_bands_by_the_variance_of_its_law_and_is_shared_by_scenarios()
+    {
+        var (document, observation) = Study(1);
+        Series series = new(observation, Data);
+        ProjectionRequest request = new(400, 3, new Dictionary<ValueAddress, double>());
+        var plain = Run(new(document, series, request), 400);
+        var negative = new ObservationError(ErrorLaw.NegativeBinomial, 5);
+        foreach (
+            var (error, variance) in new (ObservationError, Func<double, double>)[]
+            {
+                (ObservationError.Of(document, series, null, 0)!, mean => mean),
+                (negative, mean => mean + mean * mean / 5),
+            }
+        )
+        {
+            var seen = Run(new(document, series, request with { Error = error }), 400);
+            for (var interval = 0; interval < 5; interval++)
+            {
+                double[] apart = [.. seen[0].Zip(plain[0]).Select(pair => pair.First.Observed[interval] - pair.Second.Observed[interval])];
+                var expected = plain[0].Average(run => variance(run.Observed[interval]));
+                // Five standard errors of a mean and of a variance of 400, the law's kurtosis below six.
+                Assert.Equal(0, apart.Average(), 5 * Math.Sqrt(expected / 400));
+                Assert.Equal(1, apart.Average(value => value * value) / expected, 5 * Math.Sqrt(6.0 / 400));
+            }
+            // A measure that changes nothing sees the same counts.
+            Assert.Equal(seen[0][7].Observed, seen[1][7].Observed);
+            Assert.All(seen[0][7].Observed, count => Assert.Equal(Math.Floor(count), count));
+        }
+        // A law whose spread nobody has estimated has no draws; of a curve of the model nothing is observed.
+        var under = document with { Fit = document.Fit with { Law = ErrorLaw.NegativeBinomial } };
+        Assert.Null(ObservationError.Of(under, series, null, 0));
+        var amount = new Projection(document, series, request with { Error = negative, Of = document.Compartments[0].Id });
+        Assert.False(amount.HasError);
+    }
 }

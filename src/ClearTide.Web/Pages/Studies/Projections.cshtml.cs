@@ -38,15 +38,22 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             ? fit
             : null;
 
-    /// <summary>What the fit left uncertain; null where there is no fit, or the data tell some values only together.</summary>
+    /// <summary>How counts spread around what there is to count; null where no fit has told.</summary>
+    public ObservationError? Error =>
+        Counted is { } counted
+            ? ObservationError.Of(Document, counted, Fit, Series.ToList().FindIndex(one => one.Observation.Id == counted.Observation.Id))
+            : null;
+
+    /// <summary>What the fit left uncertain; null where there is no fit, or one whose draws could not be made.</summary>
     public EstimateSpread? Spread => Fit is { } fit ? EstimateSpread.Of(fit, Document.Fit) : null;
 
-    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread) =>
+    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread, bool error) =>
         new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? [])
         {
             Of = of,
             FromStart = fromStart,
             Spread = spread ? Spread : null,
+            Error = error && of.Length == 0 ? Error : null,
         };
 
     public bool IsCurrent =>
@@ -55,18 +62,25 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             == Projection.Fingerprint(
                 Document,
                 Counted,
-                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null, result.HasSpread)
+                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null, result.HasSpread, result.HasError)
             );
 
     /// <summary>What is in the bands, and what is not.</summary>
     public string Within =>
         Result switch
         {
+            { HasSpread: true, HasError: true } =>
+                "In the bands are chance, what the fit left uncertain, and the error of observation. Chance before the data end is not.",
             { HasSpread: true } =>
                 "In the bands are chance and what the fit left uncertain. Chance before the data end and the error of observation are not.",
+            { HasError: true } when Fit is not null =>
+                "In the bands are chance and the error of observation. What the fit left uncertain, and chance before the data end, are not.",
             _ when Fit is not null =>
                 "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of "
                     + "observation are not.",
+            { HasError: true } =>
+                "In the bands are chance and the error of observation: nothing has been fitted, so that nothing is known of how uncertain the "
+                    + "values are.",
             _ => "In the bands is chance alone: nothing has been fitted, so that nothing is known of how uncertain the values are.",
         };
 
@@ -151,7 +165,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
 
-    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread)
+    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread, bool error)
     {
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
@@ -163,7 +177,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var request = Ask(count, number, of ?? "", start == "span", spread);
+        var request = Ask(count, number, of ?? "", start == "span", spread, error);
         try
         {
             _ = new Projection(Document, Counted, request);
