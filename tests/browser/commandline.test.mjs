@@ -182,8 +182,22 @@ test('an ensemble by chance has the mean and spread of its law, from lines and f
   const file = join(folder, 'leave.txt');
   writeFileSync(file, 'A(0) = 50; B(0) = 0; A -> B at 0.3');
   const [heads, ...table] = rows(
-    cleartide('ensemble', file, '--replicates', '2000', '--seed', '3', '--method', 'exact', '--end', '4', '--every', '2', '--columns', 'A,total(A -> B)')
-      .stdout,
+    cleartide(
+      'ensemble',
+      file,
+      '--replicates',
+      '2000',
+      '--seed',
+      '3',
+      '--method',
+      'exact',
+      '--end',
+      '4',
+      '--every',
+      '2',
+      '--columns',
+      'A,total(A -> B)',
+    ).stdout,
   );
   assert.deepEqual(heads, ['time', 'variable', 'mean', 'sd', 'p05', 'p25', 'p50', 'p75', 'p95']);
   assert.deepEqual(

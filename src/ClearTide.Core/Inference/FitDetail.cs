@@ -92,6 +92,9 @@ public sealed record FitDetail(
     /// could not be made.</summary>
     public ImmutableArray<ImmutableArray<double>> Draws { get; init; } = [];
 
+    /// <summary>Quantities that follow from the estimated values alone, with the middle 95% of the draws.</summary>
+    public ImmutableArray<DerivedQuantity> Derived { get; init; } = [];
+
     /// <summary>Hash of the data: fits with the same one can be compared.</summary>
     public string Data { get; init; } = "";
 

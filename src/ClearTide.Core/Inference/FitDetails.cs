@@ -27,6 +27,7 @@ internal static class FitDetails
         var around = new Neighbourhood(search, best, cancel);
         var fitted = Fitted(around);
         var used = search.Laws.SelectMany(one => one.Rows).ToList();
+        var draws = EstimateDraws.Of(around, document.Fit, threads, cancel);
         return new(
             best.LogPrior,
             search.Dimension + search.Spreads,
@@ -39,7 +40,8 @@ internal static class FitDetails
             ForecastScores.Of(document, lowered, search, best, cancel)
         )
         {
-            Draws = EstimateDraws.Of(around, document.Fit, threads, cancel),
+            Draws = draws,
+            Derived = DerivedQuantities.Of(lowered.Network, search.Model.Chosen, around.Values, draws),
         };
     }
 

@@ -66,6 +66,15 @@ public static class FitFile
         );
         file["failedStarts"] = List(detail.Failures.Select(one => new JsonObject { ["start"] = one.Start, ["reason"] = one.Reason }));
         file["rows"] = List(Rows(fit, detail, series));
+        file["derived"] = List(
+            detail.Derived.Select(one => new JsonObject
+            {
+                ["quantity"] = one.Symbol,
+                ["value"] = Number(one.Value),
+                ["low95"] = Number(one.Low),
+                ["high95"] = Number(one.High),
+            })
+        );
         file["warnings"] = List(detail.Patterns.Select(words => JsonValue.Create(words)));
         file["measureNext"] = List(
             detail.Next.Select(one => new JsonObject

@@ -59,6 +59,26 @@ public class EstimateDrawTests
     }
 
     [Fact]
+    public void Quantities_that_follow_from_values_have_intervals_of_their_own()
+    {
+        var fit = Fit(
+            "m = 1; c = 3; double = 2 * m; other = 2 * c; y = m + 0 * t; A(0) = 4; share = A / m",
+            ErrorLaw.Normal,
+            [(10, 1), (13, 1), (11.5, 1)],
+            new FitParameter("m", -100, 100)
+        );
+        // Neither what hangs on nothing estimated, nor what needs a run; y is m.
+        Assert.Equal(["double", "y"], fit.Detail!.Derived.Select(one => one.Symbol));
+        var derived = fit.Detail.Derived[0];
+        Assert.Equal(("double", 23.0), (derived.Symbol, Math.Round(derived.Value, 6)));
+        Assert.Equal(["m"], derived.Of);
+        // Ends of 300 draws: a standard error of a 2.5% quantile is 0.15 deviations of 2/√3.
+        var reach = 1.959964 * 2 / Math.Sqrt(3);
+        Assert.Equal(23 - reach, derived.Low, 4 * 0.15 * 2 / Math.Sqrt(3));
+        Assert.Equal(23 + reach, derived.High, 4 * 0.15 * 2 / Math.Sqrt(3));
+    }
+
+    [Fact]
     public void A_bound_cuts_draws_off()
     {
         // Half of a normal law: its mean is √(2/π) deviations away from the bound, and its variance 1 - 2/π of the whole.
