@@ -1,6 +1,7 @@
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Sampling;
 
 namespace ClearTide.Core.Ensembles;
 

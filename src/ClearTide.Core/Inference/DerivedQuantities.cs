@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Ensembles;
 using ClearTide.Core.Expressions;
+using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;

@@ -6,6 +6,7 @@ using ClearTide.Core.Inference;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Sampling;
 
 namespace ClearTide.Core.Tests.Ensembles;
 

@@ -1,6 +1,4 @@
-using ClearTide.Core.Language;
-
-namespace ClearTide.Core.Ensembles;
+namespace ClearTide.Core.Sampling;
 
 /// <summary>Sample quantiles by linear interpolation of the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365,
 /// definition 7).</summary>
