@@ -185,3 +185,34 @@ test('values below a limit are said so, drawn as arrows, and fitted', async () =
   await page.getByText('The data tell k to within').waitFor();
   assert.ok(await page.getByText('Counts spread as').isHidden());
 });
+
+test('several flows are counted together, and a mean is taken over intervals', async () => {
+  const page = await fresh('Rushes', ...sir);
+  await bring(page, 'day,cases\n7,30\n14,55\n21,90');
+  await page.getByText('other flows counted with it').click();
+  await page.locator('#mapping [name="series[0].otherFlows"]').nth(1).check();
+  await page.getByRole('button', { name: 'Preview again' }).click();
+  await page.locator('#mapping details[open] input:checked').waitFor();
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('what flowed along S → I and I → R in the row’s interval').waitFor();
+  await page.goto(page.url().replace(/data.*$/, 'build'));
+  await page.locator('#observed svg').waitFor();
+  assert.match(await page.locator('#observed').innerText(), /cases in 7 days/i);
+  // By keys: another series, of a mean.
+  await bring(page, 'day,sick\n7,14.5\n14,22.75\n21,31');
+  await page.locator('#mapping [name="series[0].label"]').fill('Sick at noon');
+  await page.locator('#mapping [name="series[0].seen"]').focus();
+  for (let k = 0; k < 3 && (await page.locator('#mapping [name="series[0].seen"]').inputValue()) !== 'Mean'; k++)
+    await page.keyboard.press('ArrowDown');
+  await page.locator('#mapping [name="series[0].formula"]').fill('I');
+  await page.locator('#mapping [name="series[0].reporting"]').fill('1');
+  await page.getByRole('button', { name: 'Preview again' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('3 rows, from day 0 to 21, 7 days each').waitFor();
+  await assertAccessible(page, 'a mean');
+  await page.getByRole('button', { name: 'Use these data' }).click();
+  await page.getByText('the mean of I over the row’s interval').waitFor();
+  await page.goto(page.url().replace(/data.*$/, 'explore'));
+  await page.locator('.panel svg').first().waitFor();
+  assert.match(await page.locator('.panel').first().innerText(), /Sick at noon, mean of 7 days/i);
+});
