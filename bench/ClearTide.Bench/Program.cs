@@ -29,6 +29,13 @@ if (args is ["ensembles", ..])
     return;
 }
 
+// Simulates epidemics, fits and projects them, and counts how many futures lie in the bands.
+if (args is ["calibration", ..])
+{
+    ClearTide.Bench.Calibration.Run(args.Length > 1 ? int.Parse(args[1], System.Globalization.CultureInfo.InvariantCulture) : 500);
+    return;
+}
+
 // Simulates data by a fitted law many times over, and counts how often the intervals hold the truth.
 if (args is ["coverage", ..])
 {

@@ -8,6 +8,7 @@ var root = new RootCommand("Clear Tide: compartment models from the command line
     ConvertCommand.Create(),
     CheckCommand.Create(),
     FitCommand.Create(),
+    ProjectCommand.Create(),
     BackupCommand.Create(),
 };
 var parsed = root.Parse(args);

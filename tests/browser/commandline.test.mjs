@@ -237,6 +237,46 @@ test('an ensemble by chance has the mean and spread of its law, from lines and f
   }
 });
 
+test('a projection gives bands and outcomes of baseline and scenarios, with the sources that are asked for', () => {
+  const outcomes = join(folder, 'outcomes.csv');
+  const made = cleartide('project', study, '--replicates', '100', '--seed', '2', '--outcomes', outcomes);
+  assert.equal(made.status, 0, made.stderr);
+  assert.match(made.stderr, /Reported cases, 100 replicates from day 49 on\. In the bands: chance, fit, observation\./);
+  const [heads, ...table] = rows(made.stdout);
+  assert.deepEqual(heads, ['scenario', 'interval_start', 'interval_end', 'p5', 'p25', 'median', 'p75', 'p95']);
+  assert.deepEqual([...new Set(table.map(row => row[0]))], ['Baseline', 'Ferry pause']);
+  for (const row of table) {
+    const bands = row.slice(3).map(Number);
+    assert.ok(
+      bands.every((value, k) => k === 0 || value >= bands[k - 1]),
+      row.join(),
+    );
+  }
+  assert.equal(rows(readFileSync(outcomes, 'utf8')).length, 7);
+  assert.equal(cleartide('project', study, '--replicates', '100', '--seed', '2').stdout, made.stdout, 'the same seed gives the same bands');
+  const width = text =>
+    Math.max(
+      ...rows(text)
+        .slice(1)
+        .map(row => Number(row[7]) - Number(row[3])),
+    );
+  const chance = cleartide('project', study, '--replicates', '100', '--seed', '2', '--sources', 'chance', '--scenario', 'Ferry pause');
+  assert.match(chance.stderr, /In the bands: chance\./);
+  assert.ok(width(chance.stdout) < width(made.stdout), 'chance alone is narrower');
+  const followed = cleartide('project', study, '--replicates', '20', '--of', 'H');
+  assert.match(followed.stderr, /H, .*20 replicates/);
+  for (const [words, sentence] of [
+    [['--scenario', 'Nobody'], /no scenario “Nobody” in the study\. It has “Ferry pause”/],
+    [['--sources', 'luck'], /“luck” is none of them/],
+    [['--of', 'Z'], /no compartment, flow or quantity “Z”/],
+    [['--replicates', '0'], /Ask for 1 to 5,000/],
+  ]) {
+    const refused = cleartide('project', study, ...words);
+    assert.equal(refused.status, 1);
+    assert.match(refused.stderr, sentence);
+  }
+});
+
 test('the worked examples of fitting files are fitted, with all of the fit as JSON', () => {
   const examples = [...readFileSync(join(root, 'docs/fitting-files.md'), 'utf8').matchAll(/```json\n(.*?)```/gs)].map(([, text]) => text);
   const fitted = examples.map((text, k) => {

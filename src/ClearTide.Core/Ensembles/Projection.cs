@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text;
 using ClearTide.Core.Compilation;
@@ -213,6 +214,27 @@ public sealed class Projection
                 $"The span holds {count:N0} intervals of counting; {MostIntervals:N0} is the limit. Shorten the span in Build."
             );
         return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
+    }
+
+    /// <summary>All replicates of all scenarios. Results do not depend on how the work is cut: each replicate is a function of its
+    /// number.</summary>
+    /// <param name="threads">How many work at once.</param>
+    /// <param name="progress">Told what share is done, from any thread.</param>
+    /// <returns>For each scenario, the baseline first, its replicates.</returns>
+    /// <exception cref="SimulationException">A chance run could not go on.</exception>
+    public ReplicateCounts[][] RunAll(int threads, Action<double>? progress = null, CancellationToken cancel = default)
+    {
+        var counts = Names.Select(_ => new ReplicateCounts[_request.Replicates]).ToArray();
+        var (all, done) = (counts.Length * _request.Replicates, 0);
+        var workers = new ConcurrentBag<Worker>();
+        Workers.For(all, threads, cancel, k =>
+        {
+            var worker = workers.TryTake(out var free) ? free : CreateWorker();
+            counts[k % counts.Length][k / counts.Length] = worker.Run(k % counts.Length, k / counts.Length, cancel);
+            workers.Add(worker);
+            progress?.Invoke((double)Interlocked.Increment(ref done) / all);
+        });
+        return counts;
     }
 
     /// <summary>One that makes runs; each thread has its own.</summary>

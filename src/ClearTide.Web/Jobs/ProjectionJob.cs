@@ -7,8 +7,7 @@ using ClearTide.Web.Studies;
 
 namespace ClearTide.Web.Jobs;
 
-/// <summary>Runs the replicates of a projection on all processors. Results do not depend on how the work is cut: each replicate is a
-/// function of its number.</summary>
+/// <summary>Runs the replicates of a projection on all processors.</summary>
 public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : IJobWork
 {
     public const string Kind = "projection";
@@ -18,22 +17,7 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
         var request = JsonSerializer.Deserialize<ProjectionRequest>(job.Request)!;
         var series = library.SeriesOf(study.Id, study.Document).FirstOrDefault(one => one.Observation.Seen == ObservedAs.Flowed);
         var projection = new Projection(study.Document, series, request);
-        var counts = projection.Names.Select(_ => new ReplicateCounts[request.Replicates]).ToArray();
-        var done = 0;
-        var all = counts.Length * request.Replicates;
-        Parallel.For(
-            0,
-            all,
-            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
-            projection.CreateWorker,
-            (k, _, worker) =>
-            {
-                counts[k % counts.Length][k / counts.Length] = worker.Run(k % counts.Length, k / counts.Length, cancel);
-                progress((double)Interlocked.Increment(ref done) / all);
-                return worker;
-            },
-            _ => { }
-        );
+        var counts = projection.RunAll(Environment.ProcessorCount, progress, cancel);
         var fingerprint = Projection.Fingerprint(study.Document, series, request);
         results.Put(study.Id, Kind, fingerprint, ProjectionSummary.Made(projection, fingerprint, request.Seed, counts));
     }

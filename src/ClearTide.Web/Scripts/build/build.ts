@@ -8,6 +8,7 @@ import { startKeys } from './keys';
 import { startDrawer } from './drawer';
 import { startSplits } from './split';
 import { startHistory } from './history';
+import { startChance } from './chance';
 import { startChecking } from './check';
 import { startCompleting } from './complete';
 import { startInserting } from './insert';
@@ -55,6 +56,7 @@ export function startBuild(root: HTMLElement): void {
     showLevels(run, time);
     showLedgerAt(run, time);
   };
+  const chance = startChance(root.querySelector<HTMLElement>('#chance')!, curves);
   const refresh = (): void => {
     const next = readRunText();
     if (next !== text) {
@@ -65,6 +67,7 @@ export function startBuild(root: HTMLElement): void {
       cursor.setSpan(run.start, run.failure && run.times.length > 0 ? run.times[run.times.length - 1]! : run.end);
       showSpan(run);
       curves.show(run, !first);
+      chance();
     }
     restoreView();
     restoreOpenLine();

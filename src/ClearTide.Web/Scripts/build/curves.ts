@@ -4,9 +4,10 @@ import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
-import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
+import { drawBand, drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
+import type { Fan } from './chance';
 import type { TimeCursor } from './cursor';
 import { seenAt } from '../chart/points';
 import type { Curve, Observed, Run } from './run';
@@ -19,6 +20,8 @@ export class Curves {
   private zoom: [number, number] | null = null;
   private run: Run | null = null;
   private before: Run[] = [];
+  /** What chance makes of the curves; null where it is not shown, or not there yet. */
+  private fan: Fan | null = null;
   private unit = '';
   /** The series that the lower panel shows. */
   private observing = '';
@@ -50,6 +53,13 @@ export class Curves {
     }
     this.run = run;
     if (this.zoom && (this.zoom[0] < run.start || this.zoom[1] > run.end)) this.zoom = null;
+    this.draw();
+  }
+
+  /** Shows what chance makes of the curves, or no more of it. */
+  showFan(fan: Fan | null): void {
+    if (!fan && !this.fan) return;
+    this.fan = fan;
     this.draw();
   }
 
@@ -90,6 +100,7 @@ export class Curves {
         if (value < lowest) lowest = value;
       }
     }
+    for (const curve of shown) for (const value of this.fan?.bands[curve.id]?.p95 ?? []) top = Math.max(top, value);
     const seen = run.observed.filter(one => shown.some(curve => curve.id === one.curve));
     for (const point of seen.flatMap(one => one.points)) {
       top = Math.max(top, point.value + (point.error ?? 0));
@@ -122,6 +133,7 @@ export class Curves {
           this.drawDots(at);
         }),
       );
+    this.drawFan(at, shown);
     const drawn = shown.map(curve =>
       drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`),
     );
@@ -157,11 +169,25 @@ export class Curves {
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
           .map(({ curve, value }) => ({ name: curve.symbol, value: measured(value, curve.unit), className: `hue-c${curve.colour}` })),
     );
-    if (run.remark) drawWords(at, run.remark);
+    const words = run.remark ?? this.fan?.words;
+    if (words) drawWords(at, words);
     this.attach(at);
     this.main.append(at.root);
     this.frames.push(at);
     this.listHidden(all.filter(curve => this.hidden.has(curve.id)));
+  }
+
+  /** Bands of many runs by chance, and a few of them, behind the curves. */
+  private drawFan(at: Frame, shown: Curve[]): void {
+    const fan = this.fan;
+    if (!fan) return;
+    for (const curve of shown) {
+      const bands = fan.bands[curve.id];
+      if (!bands) continue;
+      drawBand(at, fan.times, bands.p5, bands.p95, `band outer hue-c${curve.colour}`);
+      drawBand(at, fan.times, bands.p25, bands.p75, `band inner hue-c${curve.colour}`);
+      for (const values of bands.runs) drawLine(at, fan.times, values, `line before by-chance hue-c${curve.colour}`);
+    }
   }
 
   /** Runs before this one, faint and behind its curves. */

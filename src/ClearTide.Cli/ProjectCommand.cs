@@ -1,0 +1,205 @@
+using System.CommandLine;
+using ClearTide.Core.Data;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
+using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
+
+namespace ClearTide.Cli;
+
+/// <summary><c>project STUDY.study.json --replicates 1000 --seed 1</c>: baseline and scenarios by chance from where the data end.</summary>
+internal static class ProjectCommand
+{
+    private const string Chance = "chance",
+        Fit = "fit",
+        Observation = "observation";
+
+    private sealed record Request(
+        string[] Scenarios,
+        int Replicates,
+        long Seed,
+        string? Sources,
+        string? Of,
+        bool FromStart,
+        FileInfo? Output,
+        FileInfo? Outcomes
+    );
+
+    public static Command Create()
+    {
+        var file = new Argument<FileInfo>("FILE") { Description = "A study file (*.study.json), with its data where it has some." };
+        var scenario = new Option<string[]>("--scenario")
+        {
+            Description = "A scenario to project beside the baseline, by name; all that are kept on where it is left out. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var replicates = new Option<int>("--replicates")
+        {
+            Description = $"How many, up to {ProjectionRequest.MostReplicates:N0}.",
+            DefaultValueFactory = _ => 1000,
+        };
+        var seed = new Option<long>("--seed") { Description = "Names the random numbers.", DefaultValueFactory = _ => 1 };
+        var sources = new Option<string?>("--sources")
+        {
+            Description =
+                "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study ticks leaves "
+                + "uncertain) and observation (how counts spread around what there is). All that there are where it is left out.",
+        };
+        var of = new Option<string?>("--of")
+        {
+            Description = "What is followed: a compartment, flow or quantity by its name; what the data count where it is left out.",
+        };
+        var fromStart = new Option<bool>("--from-start") { Description = "Start with the span, and not where the data end." };
+        var output = new Option<FileInfo?>("--out")
+        {
+            Description = "Where to write the bands as CSV; standard output where it is left out.",
+        };
+        var outcomes = new Option<FileInfo?>("--outcomes") { Description = "Where to write peak, its time and total as CSV." };
+        var command = new Command("project", "Projects baseline and scenarios by chance and writes bands and outcomes.")
+        {
+            file,
+            scenario,
+            replicates,
+            seed,
+            sources,
+            of,
+            fromStart,
+            output,
+            outcomes,
+        };
+        command.SetAction(parsed =>
+            BadInput.Told(() =>
+                Run(
+                    parsed.GetValue(file)!,
+                    new(
+                        parsed.GetValue(scenario)!,
+                        parsed.GetValue(replicates),
+                        parsed.GetValue(seed),
+                        parsed.GetValue(sources),
+                        parsed.GetValue(of),
+                        parsed.GetValue(fromStart),
+                        parsed.GetValue(output),
+                        parsed.GetValue(outcomes)
+                    )
+                )
+            )
+        );
+        return command;
+    }
+
+    private static int Run(FileInfo file, Request asked)
+    {
+        if (ModelFile.IsSbml(file))
+            throw new BadInputException("SBML holds no scenarios and no data. Make a study file of it with convert.");
+        var bundle = ModelFile.Read(file);
+        var document = Only(bundle.Document, asked.Scenarios);
+        var sources = Sources(asked.Sources);
+        var all = Series.Of(document, bundle.DataSets);
+        var place = all.ToList().FindIndex(one => one.Observation.Seen == ObservedAs.Flowed);
+        var counted = place < 0 ? null : all[place];
+        var fit = Fitted(document, all);
+        var spread = fit is not null && sources.Contains(Fit) ? EstimateSpread.Of(fit, document.Fit) : null;
+        var error =
+            counted is not null && asked.Of is null && sources.Contains(Observation)
+                ? ObservationError.Of(document, counted, fit, place)
+                : null;
+        var request = new ProjectionRequest(
+            asked.Replicates,
+            asked.Seed,
+            fit?.Estimates.ToDictionary(one => one.Address, one => one.Value) ?? []
+        )
+        {
+            Of = asked.Of is { } name ? PartOf(document, name) : "",
+            FromStart = asked.FromStart,
+            Spread = spread,
+            Error = error,
+        };
+        try
+        {
+            var projection = new Projection(document, counted, request);
+            var counts = projection.RunAll(Environment.ProcessorCount);
+            var made = ProjectionSummary.Made(projection, Projection.Fingerprint(document, counted, request), asked.Seed, counts);
+            using (var writer = asked.Output is null ? Console.Out : new StreamWriter(asked.Output.FullName))
+                ResultTable.Write(writer, made);
+            if (asked.Outcomes is { } outcomes)
+            {
+                using var writer = new StreamWriter(outcomes.FullName);
+                ResultTable.WriteOutcomes(writer, made);
+            }
+            Console.Error.WriteLine(
+                $"{made.Label}, {made.Replicates:N0} replicates from {document.TimeUnit.Singular} {NumberWords.Of(made.Now)} on. In the bands: "
+                    + $"{string.Join(", ", new[] { Chance, made.HasSpread ? Fit : "", made.HasError ? Observation : "" }.Where(one => one.Length > 0))}."
+            );
+            return 0;
+        }
+        catch (ProjectionRefusedException refusal)
+        {
+            throw new BadInputException(refusal.Message);
+        }
+        catch (SimulationException failure)
+        {
+            throw new BadInputException(RunFailure.Say(failure, Core.Compilation.Lowering.Lower(document)));
+        }
+    }
+
+    /// <summary>A fit of the values that the study ticks; null where it has none or no data.</summary>
+    private static FitResult? Fitted(StudyDocument document, IReadOnlyList<Series> series)
+    {
+        if (document.Fit.Parameters.IsEmpty || series.Count == 0)
+            return null;
+        try
+        {
+            return Fitter.Run(document, series, threads: Environment.ProcessorCount);
+        }
+        catch (FitRefusedException refusal)
+        {
+            throw new BadInputException($"The fit that the projection starts from: {refusal.Message}");
+        }
+    }
+
+    private static StudyDocument Only(StudyDocument document, string[] names)
+    {
+        if (names.Length == 0)
+            return document;
+        foreach (var name in names)
+        {
+            if (document.Scenarios.All(one => one.Name != name))
+                throw new BadInputException(
+                    $"There is no scenario “{name}” in the study."
+                        + (
+                            document.Scenarios.IsEmpty
+                                ? " It has none."
+                                : $" It has {string.Join(", ", document.Scenarios.Select(one => $"“{one.Name}”"))}."
+                        )
+                );
+        }
+        return document with { Scenarios = [.. document.Scenarios.Select(one => one with { IsOff = !names.Contains(one.Name) })] };
+    }
+
+    private static string[] Sources(string? typed)
+    {
+        if (typed is null)
+            return [Chance, Fit, Observation];
+        string[] named = [.. typed.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)];
+        if (named.FirstOrDefault(one => one is not (Chance or Fit or Observation)) is { } unknown)
+            throw new BadInputException($"--sources are chance, fit and observation, separated by commas; “{unknown}” is none of them.");
+        return named;
+    }
+
+    private static string PartOf(StudyDocument document, string name)
+    {
+        var symbol = Symbols.Normalize(name.Trim());
+        var part = document.SymbolParts.FirstOrDefault(one => Symbols.Normalize(one.Symbol) == symbol)?.Id
+            ?? document
+                .Moving.FirstOrDefault(one =>
+                    one.Name == name.Trim()
+                    || document.Describe(one).Replace("→", "->", StringComparison.Ordinal) == name.Trim()
+                    || document.Describe(one) == name.Trim()
+                )
+                ?.Id;
+        return part ?? throw new BadInputException($"--of: there is no compartment, flow or quantity “{name}” in the model.");
+    }
+}

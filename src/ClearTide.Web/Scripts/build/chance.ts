@@ -1,0 +1,49 @@
+// What chance makes of the curves: asked for after each run while its switch is on.
+import { ask } from '../page/ask';
+import type { Curves } from './curves';
+
+/** Bands and a few runs of one compartment, at the times of the fan. */
+export interface FanBands {
+  p5: number[];
+  p25: number[];
+  p75: number[];
+  p95: number[];
+  runs: number[][];
+}
+
+export interface Fan {
+  times: number[];
+  /** By the id of each compartment. */
+  bands: Record<string, FanBands>;
+  words: string;
+}
+
+const kept = 'clear-tide chance';
+
+/** @returns what is to be called when there is another run. */
+export function startChance(button: HTMLElement, curves: Curves): () => void {
+  let asked = 0;
+  const isOn = (): boolean => button.getAttribute('aria-pressed') === 'true';
+  const refresh = async (): Promise<void> => {
+    const mine = ++asked;
+    if (!isOn()) {
+      curves.showFan(null);
+      return;
+    }
+    const answer = await ask('Chance', {});
+    // Only what was asked for last is shown: another edit asks again.
+    if (mine === asked && answer.ok) curves.showFan((await answer.json()) as Fan);
+  };
+  const turn = (on: boolean): void => {
+    button.setAttribute('aria-pressed', String(on));
+    sessionStorage.setItem(kept, String(on));
+    void refresh();
+  };
+  button.addEventListener('click', () => turn(!isOn()));
+  if (sessionStorage.getItem(kept) === 'true') button.setAttribute('aria-pressed', 'true');
+  return () => {
+    // The bands of the run before would lie about this one.
+    if (isOn()) curves.showFan(null);
+    void refresh();
+  };
+}

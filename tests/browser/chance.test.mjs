@@ -1,0 +1,38 @@
+// Chance behind the curves of Build: bands and runs in whole units, at each edit.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { assertAccessible } from './support/browser.mjs';
+import { addLine } from './support/build.mjs';
+import { session } from './support/session.mjs';
+
+const { fresh } = session();
+const epidemic = ['S(0) = 95; I(0) = 5; R(0) = 0; beta = 0.4 per day', 'S -> I : beta * S * I / 100', 'I -> R after 5 days'];
+const bands = page => page.locator('#curves path.band').count();
+
+test('a switch shows what chance makes of the curves, by mouse and by key, and follows each edit', async () => {
+  const page = await fresh('Rushes', ...epidemic);
+  assert.equal(await bands(page), 0);
+  await page.getByRole('button', { name: 'chance', exact: true }).click();
+  await page.locator('#curves', { hasText: '200 runs by chance' }).waitFor();
+  assert.equal(await bands(page), 6, 'two bands for each of three compartments');
+  assert.equal(await page.locator('#curves path.by-chance').count(), 15, 'five runs of each');
+  await assertAccessible(page, 'chance');
+  const before = await page.locator('#curves path.band').first().getAttribute('d');
+  await addLine(page, 'S(0) = 60');
+  await page.waitForFunction(
+    old => ![null, undefined, old].includes(document.querySelector('#curves path.band')?.getAttribute('d')),
+    before,
+  );
+  await page.reload();
+  await page.locator('#curves path.band').first().waitFor();
+  await page.getByRole('button', { name: 'chance', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelectorAll('#curves path.band').length === 0);
+});
+
+test('what chance cannot do is said in its place', async () => {
+  const page = await fresh('Sedge', 'A(0) = 40; A -> at 0.1', 'y = delay(A, 3 days)');
+  await page.getByRole('button', { name: 'chance', exact: true }).click();
+  await page.locator('#curves', { hasText: 'Delays with chance are not offered' }).waitFor();
+  assert.equal(await bands(page), 0);
+});
