@@ -13,7 +13,7 @@ test('a switch shows what chance makes of the curves, by mouse and by key, and f
   const page = await fresh('Rushes', ...epidemic);
   assert.equal(await bands(page), 0);
   await page.getByRole('button', { name: 'chance', exact: true }).click();
-  await page.locator('#curves', { hasText: '200 runs by chance' }).waitFor();
+  await page.locator('#chance-words', { hasText: '200 runs by chance' }).waitFor();
   assert.equal(await bands(page), 6, 'two bands for each of three compartments');
   assert.equal(await page.locator('#curves path.by-chance').count(), 15, 'five runs of each');
   await assertAccessible(page, 'chance');
@@ -33,6 +33,6 @@ test('a switch shows what chance makes of the curves, by mouse and by key, and f
 test('what chance cannot do is said in its place', async () => {
   const page = await fresh('Sedge', 'A(0) = 40; A -> at 0.1', 'y = delay(A, 3 days)');
   await page.getByRole('button', { name: 'chance', exact: true }).click();
-  await page.locator('#curves', { hasText: 'Delays with chance are not offered' }).waitFor();
+  await page.locator('#chance-words', { hasText: 'Delays with chance are not offered' }).waitFor();
   assert.equal(await bands(page), 0);
 });

@@ -23,16 +23,22 @@ const kept = 'clear-tide chance';
 /** @returns what is to be called when there is another run. */
 export function startChance(button: HTMLElement, curves: Curves): () => void {
   let asked = 0;
+  const said = document.getElementById('chance-words')!;
+  const show = (fan: Fan | null): void => {
+    said.textContent = fan?.words ?? '';
+    said.hidden = !fan;
+    curves.showFan(fan);
+  };
   const isOn = (): boolean => button.getAttribute('aria-pressed') === 'true';
   const refresh = async (): Promise<void> => {
     const mine = ++asked;
     if (!isOn()) {
-      curves.showFan(null);
+      show(null);
       return;
     }
     const answer = await ask('Chance', {});
     // Only what was asked for last is shown: another edit asks again.
-    if (mine === asked && answer.ok) curves.showFan((await answer.json()) as Fan);
+    if (mine === asked && answer.ok) show((await answer.json()) as Fan);
   };
   const turn = (on: boolean): void => {
     button.setAttribute('aria-pressed', String(on));
@@ -42,7 +48,7 @@ export function startChance(button: HTMLElement, curves: Curves): () => void {
   button.addEventListener('click', () => turn(!isOn()));
   if (sessionStorage.getItem(kept) === 'true') button.setAttribute('aria-pressed', 'true');
   return () => {
-    // The bands of the run before would lie about this one.
+    // The bands of the run before would lie about this one; the words stay, so that the curves do not jump.
     if (isOn()) curves.showFan(null);
     void refresh();
   };

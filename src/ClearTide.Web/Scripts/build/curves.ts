@@ -169,8 +169,7 @@ export class Curves {
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
           .map(({ curve, value }) => ({ name: curve.symbol, value: measured(value, curve.unit), className: `hue-c${curve.colour}` })),
     );
-    const words = run.remark ?? this.fan?.words;
-    if (words) drawWords(at, words);
+    if (run.remark) drawWords(at, run.remark);
     this.attach(at);
     this.main.append(at.root);
     this.frames.push(at);
