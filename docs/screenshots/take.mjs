@@ -132,9 +132,13 @@ try {
     await page.getByRole('button', { name: 'Use these data' }).waitFor();
     await shoot('data');
     await page.goto(`${study}/fit`);
+    await page.locator('#held > summary').click();
     await page.locator('input[name=tick][value=rho]').check();
     await page.getByRole('button', { name: 'Fit', exact: true }).click();
     await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
+    await page.getByLabel(/negative binomial/).check();
+    await page.getByRole('button', { name: 'Fit', exact: true }).click();
+    await page.waitForFunction(() => document.querySelectorAll('.fits tbody tr').length > 1 && !document.querySelector('.progress'));
     await shoot('fit');
     await page.goto(`${study}/scenarios`);
     await page.getByLabel('new scenario').fill('Warning level');
