@@ -8,7 +8,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Bench;
 
-/// <summary>How long a fit takes: five values of the epidemic from 52 weekly counts, one start, twenty, and their profiles (targets: 15, 200
+/// <summary>How long a fit takes: five values of the epidemic from 52 weekly counts, one start, twenty, and their profiles (targets: 15,
+/// 200
 /// and 400 ms).</summary>
 internal static class Fits
 {

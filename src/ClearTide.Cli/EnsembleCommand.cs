@@ -50,8 +50,8 @@ internal static class EnsembleCommand
         var method = new Option<string>("--method")
         {
             Description =
-                "exact: units move one by one by the exact law; leap: many at once, in steps in which rates hardly change; chain: chain binomial at "
-                + "a fixed step; auto: exact where that is quick enough, else leap, and says so.",
+                "exact: units move one by one by the exact law; leap: many at once, in steps in which rates hardly change; chain: "
+                + "chain binomial at a fixed step; auto: exact where that is quick enough, else leap, and says so.",
             DefaultValueFactory = _ => "auto",
         };
         method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
@@ -60,28 +60,17 @@ internal static class EnsembleCommand
             Description = "Length of a step of chain, in the study's time unit.",
             DefaultValueFactory = _ => 1,
         };
-        var start = new Option<double?>("--start") { Description = "Start of the runs; the study's own where it is left out." };
-        var end = new Option<double?>("--end") { Description = "End of the runs; the study's own where it is left out." };
-        var every = new Option<double>("--every")
-        {
-            Description = "Spacing of output, in the study's time unit.",
-            DefaultValueFactory = _ => 1,
-        };
-        var set = new Option<string[]>("--set")
-        {
-            Description = "Another value for these runs: name=value. May be repeated.",
-            DefaultValueFactory = _ => [],
-        };
-        var columns = new Option<string?>("--columns")
-        {
-            Description = "What to write, separated by commas, as for simulate. All compartments where it is left out.",
-        };
-        var amounts = new Option<bool>("--amounts") { Description = "Amounts also where an SBML model speaks of concentrations." };
+        var start = RunOptions.Start();
+        var end = RunOptions.End();
+        var every = RunOptions.Every();
+        var set = RunOptions.Set();
+        var columns = RunOptions.Columns();
+        var amounts = RunOptions.Amounts();
         var runs = new Option<int>("--runs")
         {
             Description = "Write the first K runs themselves, with a column for the replicate, and not what all of them come to.",
         };
-        var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
+        var output = RunOptions.Output();
         var command = new Command("ensemble", "Runs a model by chance many times and writes mean, spread and quantiles at each time.")
         {
             file,

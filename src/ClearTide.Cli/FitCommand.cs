@@ -39,7 +39,8 @@ internal static class FitCommand
         var prior = new Option<string[]>("--prior")
         {
             Description =
-                $"What is known of a value from elsewhere, as name={Prior.Usage.Replace(" for a share", "", StringComparison.Ordinal)}. May be "
+                "What is known of a value from elsewhere, as "
+                + $"name={Prior.Usage.Replace(" for a share", "", StringComparison.Ordinal)}. May be "
                 + "repeated.",
             DefaultValueFactory = _ => [],
         };
@@ -50,8 +51,8 @@ internal static class FitCommand
         var output = new Option<FileInfo?>("--out")
         {
             Description =
-                "Where to write the result: as JSON with profiles, optima and all else where the name ends in .json, else as CSV. Standard output, "
-                + "as CSV, where it is left out.",
+                "Where to write the result: as JSON with profiles, optima and all else where the name ends in .json, else as CSV. "
+                + "Standard output, as CSV, where it is left out.",
         };
         var command = new Command("fit", "Estimates values of a model from its data by maximum likelihood, with profile intervals.")
         {

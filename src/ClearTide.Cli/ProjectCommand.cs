@@ -45,8 +45,9 @@ internal static class ProjectCommand
         var sources = new Option<string?>("--sources")
         {
             Description =
-                "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study ticks leaves "
-                + "uncertain) and observation (how counts spread around what there is). All that there are where it is left out.",
+                "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study "
+                + "ticks leaves uncertain) and observation (how counts spread around what there is). All that there are "
+                + "where it is left out.",
         };
         var of = new Option<string?>("--of")
         {
@@ -129,9 +130,10 @@ internal static class ProjectCommand
                 using var writer = new StreamWriter(outcomes.FullName);
                 ResultTable.WriteOutcomes(writer, made);
             }
+            string[] inBands = [Chance, .. made.HasSpread ? [Fit] : (string[])[], .. made.HasError ? [Observation] : (string[])[]];
             Console.Error.WriteLine(
-                $"{made.Label}, {made.Replicates:N0} replicates from {document.TimeUnit.Singular} {NumberWords.Of(made.Now)} on. In the bands: "
-                    + $"{string.Join(", ", new[] { Chance, made.HasSpread ? Fit : "", made.HasError ? Observation : "" }.Where(one => one.Length > 0))}."
+                $"{made.Label}, {made.Replicates:N0} replicates from {document.TimeUnit.Singular} {NumberWords.Of(made.Now)} on. In the "
+                    + $"bands: {string.Join(", ", inBands)}."
             );
             return 0;
         }

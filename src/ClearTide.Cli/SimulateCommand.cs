@@ -41,13 +41,9 @@ internal static class SimulateCommand
     public static Command Create()
     {
         var file = new Argument<FileInfo>("FILE") { Description = ModelFile.Help };
-        var start = new Option<double?>("--start") { Description = "Start of the run; the study's own where it is left out." };
-        var end = new Option<double?>("--end") { Description = "End of the run; the study's own where it is left out." };
-        var every = new Option<double>("--every")
-        {
-            Description = "Spacing of output, in the study's time unit.",
-            DefaultValueFactory = _ => 1,
-        };
+        var start = RunOptions.Start();
+        var end = RunOptions.End();
+        var every = RunOptions.Every();
         var method = new Option<string?>("--method")
         {
             Description = "auto, adaptive, stiff, rk4, midpoint, euler or discrete; the study's own where it is left out.",
@@ -60,22 +56,10 @@ internal static class SimulateCommand
             Description = "Absolute tolerance of a step: a number for all amounts, or name=number for one compartment. May be repeated.",
             DefaultValueFactory = _ => [],
         };
-        var set = new Option<string[]>("--set")
-        {
-            Description = "Another value for this run: name=value. May be repeated.",
-            DefaultValueFactory = _ => [],
-        };
-        var columns = new Option<string?>("--columns")
-        {
-            Description =
-                "What to write, separated by commas: symbols, flows as \"S -> I\", cumulative flows as \"total(S -> I)\". All "
-                + "compartments where it is left out.",
-        };
-        var amounts = new Option<bool>("--amounts")
-        {
-            Description = "Amounts also where a model speaks of concentrations. Study files always give amounts.",
-        };
-        var output = new Option<FileInfo?>("--out") { Description = "Where to write the CSV; standard output where it is left out." };
+        var set = RunOptions.Set();
+        var columns = RunOptions.Columns();
+        var amounts = RunOptions.Amounts();
+        var output = RunOptions.Output();
         var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.")
         {
             file,

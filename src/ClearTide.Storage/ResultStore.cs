@@ -55,7 +55,8 @@ public sealed class ResultStore(Database database)
         [
             .. connection
                 .Query<string>(
-                    "select body from result where kind = @kind and study_id = @studyId and owner_id = @owner order by created desc limit @most",
+                    "select body from result where kind = @kind and study_id = @studyId and owner_id = @owner order by created desc "
+                        + "limit @most",
                     new
                     {
                         kind,

@@ -101,8 +101,8 @@ public static class Ensemble
             throw new EnsembleRefusedException($"Ask for 1 to {EnsembleRequest.MostReplicates:N0} replicates.");
         if ((long)columns * request.Times.Length > MostCells)
             throw new EnsembleRefusedException(
-                $"{columns} columns at {request.Times.Length:N0} times are more than {MostCells:N0} cells. Name fewer columns, or space times "
-                    + "further apart."
+                $"{columns} columns at {request.Times.Length:N0} times are more than {MostCells:N0} cells. Name fewer columns, or "
+                    + "space times further apart."
             );
         var start = request.Model.InitialState(request.Values, request.Times[0]);
         if (request.Method != ChanceMethod.Exact && SteppedChance.Refusal(request.Model.Network) is { } flows)

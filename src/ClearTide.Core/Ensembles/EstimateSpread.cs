@@ -15,7 +15,8 @@ namespace ClearTide.Core.Ensembles;
 public sealed record UncertainValue(ValueAddress Address, double Centre, bool OnLog, double Lower, double Upper);
 
 /// <summary>
-/// What a fit left uncertain: its own draws of what the data leave of the values; without them the normal law of its estimates in the coordinates they were searched in: their large-sample law by the
+/// What a fit left uncertain: its own draws of what the data leave of the values; without them the normal law of its estimates in the
+/// coordinates they were searched in: their large-sample law by the
 /// expected information (Davison, Statistical Models, 2003, section 4.4). Draws outside the bounds of the fit are drawn again.
 /// </summary>
 /// <param name="Values">What is drawn, together.</param>
@@ -24,7 +25,8 @@ public sealed record EstimateSpread(IReadOnlyList<UncertainValue> Values, IReadO
 {
     private const int MostTries = 1000;
 
-    /// <summary>Draws that the fit has made along what the data leave, one of which stands for each replicate; empty where the normal law is
+    /// <summary>Draws that the fit has made along what the data leave, one of which stands for each replicate; empty where the normal
+    /// law is
     /// drawn from. In the order of <see cref="Values"/>.</summary>
     public IReadOnlyList<IReadOnlyList<double>> Draws { get; init; } = [];
 

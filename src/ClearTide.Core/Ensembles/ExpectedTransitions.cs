@@ -34,6 +34,6 @@ internal static class ExpectedTransitions
         Of(model, values, state, from, until) is not { } expected || expected <= NextReactionSimulator.MostTransitions
             ? null
             : $"Chance counts one by one, and a replicate would take about {NumberWords.Of(expected, 2)} transitions; "
-                + $"{NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or shorten the "
-                + "span.";
+                + $"{NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or "
+                + "shorten the span.";
 }

@@ -48,7 +48,8 @@ public sealed class Tally
             CollectionsMarshal.GetValueRefOrAddDefault(_bins, bin, out _) += times;
     }
 
-    /// <summary>Sample quantiles between the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365, definition 7).</summary>
+    /// <summary>Sample quantiles between the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365, definition
+    /// 7).</summary>
     /// <param name="shares">From 0 to 1, rising.</param>
     public double[] Quantiles(params ReadOnlySpan<double> shares)
     {

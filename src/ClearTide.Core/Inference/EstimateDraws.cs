@@ -7,8 +7,10 @@ using MathNet.Numerics.Distributions;
 namespace ClearTide.Core.Inference;
 
 /// <summary>
-/// Draws of the estimated values from what the data leave of them, by sampling importance resampling (Gelman, Carlin, Stern, Dunson, Vehtari
-/// and Rubin, Bayesian Data Analysis, 3rd ed., 10.4): proposals from a t law with five degrees of freedom around the best values, weighed by
+/// Draws of the estimated values from what the data leave of them, by sampling importance resampling (Gelman, Carlin, Stern, Dunson,
+/// Vehtari
+/// and Rubin, Bayesian Data Analysis, 3rd ed., 10.4): proposals from a t law with five degrees of freedom around the best values,
+/// weighed by
 /// the likelihood and the priors. Values without a prior are taken as spread evenly over the search scale between their bounds, so that
 /// where data know values only together, draws go along the ridge and end at the bounds; where a profile is lopsided, so are the draws.
 /// Spreads of laws are the most likely ones for each draw.

@@ -194,7 +194,8 @@ internal sealed class LikelihoodSearch
         return enough > 0 ? here : Refine(here, held, cancel);
     }
 
-    /// <summary>Full steps at the top, where heights are all the same to rounding and gradients are not yet: as long as each takes most of the
+    /// <summary>Full steps at the top, where heights are all the same to rounding and gradients are not yet: as long as each takes most
+    /// of the
     /// gradient away.</summary>
     private SearchPoint Refine(SearchPoint here, bool[]? held, CancellationToken cancel)
     {

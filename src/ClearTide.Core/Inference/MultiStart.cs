@@ -54,10 +54,10 @@ internal static class MultiStart
         {
             throw new FitRefusedException(
                 failures.OfType<string>().FirstOrDefault() is { } why
-                    ? $"The model cannot be run at any of the starts within the bounds ({why.TrimEnd('.')}). Narrow the bounds around values "
-                        + "that run."
-                    : "The data are impossible at all of the starts: something was seen where the model expects nothing. Choose other bounds, or "
-                        + "leave rows out that cannot be."
+                    ? $"The model cannot be run at any of the starts within the bounds ({why.TrimEnd('.')}). Narrow the bounds around "
+                        + "values that run."
+                    : "The data are impossible at all of the starts: something was seen where the model expects nothing. Choose other "
+                        + "bounds, or leave rows out that cannot be."
             );
         }
         var groups = Groups(search, found);

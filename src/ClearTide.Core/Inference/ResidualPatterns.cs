@@ -6,7 +6,8 @@ using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Inference;
 
-/// <summary>What residuals show that they should not, where law and model are right: too wide or too narrow a spread, stretches of one sign,
+/// <summary>What residuals show that they should not, where law and model are right: too wide or too narrow a spread, stretches of one
+/// sign,
 /// rows that stand out. Each with what usually mends it.</summary>
 internal static class ResidualPatterns
 {
@@ -62,13 +63,13 @@ internal static class ResidualPatterns
         var times = NumberWords.Of(statistic / freedom, 2);
         if (below > 0.99)
             return law == ErrorLaw.Poisson
-                ? $"{label} spread more than a Poisson law does: {times} times its variance. Try the negative binomial law, and see whether the "
-                    + "curve passes through the middle of the points."
-                : $"{label} lie further from the curve than their errors say: {times} times their variance. The errors are too small, or the "
-                    + "model lacks something.";
+                ? $"{label} spread more than a Poisson law does: {times} times its variance. Try the negative binomial law, and see "
+                    + "whether the curve passes through the middle of the points."
+                : $"{label} lie further from the curve than their errors say: {times} times their variance. The errors are too small, "
+                    + "or the model lacks something.";
         return below < 0.01
-            ? $"{label} lie closer to the curve than they should: {times} times the variance. They may have been smoothed or summed up before "
-                + "they came, and intervals are too wide then."
+            ? $"{label} lie closer to the curve than they should: {times} times the variance. They may have been smoothed or summed "
+                + "up before they came, and intervals are too wide then."
             : null;
     }
 
@@ -84,8 +85,8 @@ internal static class ResidualPatterns
         if (FewerRuns(above, below, runs) > 0.025)
             return null;
         var expected = 1 + 2.0 * above * below / (above + below);
-        return $"{label}: points above and below the curve come in long stretches ({runs} where {NumberWords.Of(expected, 2)} are expected). The "
-            + "model misses a change in time: a rate that is another one before and after, a delay, or a season.";
+        return $"{label}: points above and below the curve come in long stretches ({runs} where {NumberWords.Of(expected, 2)} are "
+            + "expected). The model misses a change in time: a rate that is another one before and after, a delay, or a season.";
     }
 
     /// <summary>The probability of this many runs or fewer, of so many signs of each kind.</summary>

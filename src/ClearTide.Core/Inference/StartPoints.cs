@@ -4,7 +4,8 @@ using ClearTide.Core.Sampling;
 namespace ClearTide.Core.Inference;
 
 /// <summary>
-/// Points of low discrepancy in the unit cube: the sequence of Sobol in the order of Bratley and Fox (Algorithm 659, ACM Trans. Math. Softw.
+/// Points of low discrepancy in the unit cube: the sequence of Sobol in the order of Bratley and Fox (Algorithm 659, ACM Trans. Math.
+/// Softw.
 /// 14, 1988, pp. 88–100) with the direction numbers of Joe and Kuo (SIAM J. Sci. Comput. 30, 2008, pp. 2635–2654). Of each 2^k points in a
 /// row, beginning with a multiple of 2^k, one lies in each of as many equal parts of every coordinate.
 /// </summary>
@@ -12,7 +13,8 @@ internal static class StartPoints
 {
     private const int Bits = 30;
 
-    /// <summary>For each coordinate from the second on the inner coefficients of a primitive polynomial over the field of two, and the first
+    /// <summary>For each coordinate from the second on the inner coefficients of a primitive polynomial over the field of two, and the
+    /// first
     /// direction numbers; the degree is how many of these there are.</summary>
     private static readonly (int Coefficients, int[] First)[] Table =
     [

@@ -6,7 +6,8 @@ namespace ClearTide.Core.Stochastic;
 
 /// <summary>
 /// The chain binomial at a fixed step, the standard of epidemic models in discrete time: of the units of a compartment each leaves within a
-/// step of length h with probability 1 − exp(−Λh), for the sum Λ of the rates per head of all its exits, and exits share them in proportion,
+/// step of length h with probability 1 − exp(−Λh), for the sum Λ of the rates per head of all its exits, and exits share them in
+/// proportion,
 /// by conditional binomials (Bailey, The Mathematical Theory of Infectious Diseases, 2nd ed., 1975, chapter 14; King, Nguyen and Ionides,
 /// J. Stat. Softw. 69, 2016, section 4, for competing exits). What enters from outside is Poisson. Rates are those at the beginning of the
 /// step: where they change within it means are off by a part in proportion to h, and a unit passes at most one compartment in a step. Steps

@@ -4,10 +4,13 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>
-/// Leaping: in a step in which no rate is expected to change by more than a share ε of itself, each process happens a Poisson number of times,
+/// Leaping: in a step in which no rate is expected to change by more than a share ε of itself, each process happens a Poisson number of
+/// times,
 /// or a binomial one of what it takes, so that nothing falls below zero. The step is chosen from the mean and the variance of the change of
-/// each amount; processes that are within ten firings of using something up happen one at most in a step; where a step would hold few firings,
-/// they are drawn one by one by the exact law (Cao, Gillespie and Petzold, J. Chem. Phys. 124, 2006, 044109; binomial numbers after Tian and
+/// each amount; processes that are within ten firings of using something up happen one at most in a step; where a step would hold few
+/// firings,
+/// they are drawn one by one by the exact law (Cao, Gillespie and Petzold, J. Chem. Phys. 124, 2006, 044109; binomial numbers after Tian
+/// and
 /// Burrage, J. Chem. Phys. 121, 2004, pp. 10356–10364). Rates that turn with time halve the step until they too stay within the share.
 /// </summary>
 /// <param name="share">How much rates may change within a step: ε, 0.03 in the paper.</param>
@@ -87,7 +90,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         return until;
     }
 
-    /// <summary>Rates in the middle of a step, at the amounts that are expected there: what rates are where the step begins is off by half of
+    /// <summary>Rates in the middle of a step, at the amounts that are expected there: what rates are where the step begins is off by
+    /// half of
     /// their change (the estimated midpoint; Gillespie, J. Chem. Phys. 115, 2001, pp. 1716–1733, section V).</summary>
     private void Middle(double t, double h)
     {
@@ -119,7 +123,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         return number;
     }
 
-    /// <summary>One firing by the exact law, or none before the limit. Rates that turn with time are thinned between the two ends.</summary>
+    /// <summary>One firing by the exact law, or none before the limit. Rates that turn with time are thinned between the two
+    /// ends.</summary>
     private double Single(double t, double limit, double all)
     {
         Array.Clear(Numbers);
@@ -176,7 +181,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         return last;
     }
 
-    /// <summary>The longest step in which no amount changes so much that a rate leaves its share (equations 32 and 33 of the paper).</summary>
+    /// <summary>The longest step in which no amount changes so much that a rate leaves its share (equations 32 and 33 of the
+    /// paper).</summary>
     private double Longest()
     {
         Array.Clear(_mean);
@@ -205,7 +211,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         return longest;
     }
 
-    /// <summary>A step in which rates, of the amounts as they are, turn with time by no more than their share, or by next to no firing.</summary>
+    /// <summary>A step in which rates, of the amounts as they are, turn with time by no more than their share, or by next to no
+    /// firing.</summary>
     private double WithinTime(double t, double step)
     {
         for (var halving = 0; halving < 40; halving++)

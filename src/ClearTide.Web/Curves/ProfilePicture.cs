@@ -94,9 +94,9 @@ public sealed record ProfilePicture(
             bounds,
             $"Profile of {estimate.Address}: the log-likelihood is 1.92 below its best "
                 + (
-                    ends.Count == 0
-                        ? "nowhere between the bounds."
-                        : $"at {string.Join(" and ", ends.Select(Numbers.Say))}{(ends.Count == 1 ? ", and on the other side not before the bound" : "")}."
+                    ends.Count == 0 ? "nowhere between the bounds."
+                    : ends.Count == 1 ? $"at {Numbers.Say(ends[0])}, and on the other side not before the bound."
+                    : $"at {Numbers.Say(ends[0])} and {Numbers.Say(ends[1])}."
                 )
         );
     }

@@ -129,8 +129,8 @@ public static class FitWords
                 + (
                     score.Rows == 1
                         ? $"that row with a log score of {Height(score.LogScore)}, {Inside(score)}"
-                        : $"those {score.Rows} rows with a log score of {Height(score.LogScore)}; {score.Within50} lie in the middle half of their "
-                            + $"forecast and {score.Within90} in the middle 90 %"
+                        : $"those {score.Rows} rows with a log score of {Height(score.LogScore)}; {score.Within50} lie in the middle "
+                            + $"half of their forecast and {score.Within90} in the middle 90 %"
                 )
                 + $" (mean ranked probability score {Numbers.Say(score.Crps)}).";
 
@@ -143,9 +143,11 @@ public static class FitWords
     public static string Method(FitResult fit, IReadOnlyList<Series> series, FitSetup setup)
     {
         var priors = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true;
-        return $"{(priors ? "The highest density of the values given data and priors" : "The most likely values")}{Spreads(fit, series, setup)}. "
-            + $"Intervals by {(priors ? "the profile of that density" : "profile likelihood")}; “bound” where the data give no end within the "
-            + "bounds. In the picture: 95 % for what is expected, and for what may be seen.";
+        var (what, profile) = priors
+            ? ("The highest density of the values given data and priors", "the profile of that density")
+            : ("The most likely values", "profile likelihood");
+        return $"{what}{Spreads(fit, series, setup)}. Intervals by {profile}; “bound” where the data give no end within the bounds. In the "
+            + "picture: 95 % for what is expected, and for what may be seen.";
     }
 
     /// <summary>The estimated spread of each series, behind a comma; empty where no law has one.</summary>

@@ -80,8 +80,8 @@ public static class TableWords
             .ToList();
         return flows.Contains(null)
             ? "a flow that is no longer in the model. Bring the table again and choose another one."
-            : $"what flowed along {string.Join(" and ", flows.Select(flow => $"{document.Describe(flow!)} {flow!.Label}".Trim()))} in the row’s "
-                + $"interval{share}.";
+            : $"what flowed along {string.Join(" and ", flows.Select(flow => $"{document.Describe(flow!)} {flow!.Label}".Trim()))} in "
+                + $"the row’s interval{share}.";
     }
 
     /// <summary>What the axis of a series says.</summary>

@@ -74,13 +74,14 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             { HasSpread: true } =>
                 "In the bands are chance and what the fit left uncertain. Chance before the data end and the error of observation are not.",
             { HasError: true } when Fit is not null =>
-                "In the bands are chance and the error of observation. What the fit left uncertain, and chance before the data end, are not.",
+                "In the bands are chance and the error of observation. What the fit left uncertain, and chance before the data end, "
+                    + "are not.",
             _ when Fit is not null =>
                 "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of "
                     + "observation are not.",
             { HasError: true } =>
-                "In the bands are chance and the error of observation: nothing has been fitted, so that nothing is known of how uncertain the "
-                    + "values are.",
+                "In the bands are chance and the error of observation: nothing has been fitted, so that nothing is known of how "
+                    + "uncertain the values are.",
             _ => "In the bands is chance alone: nothing has been fitted, so that nothing is known of how uncertain the values are.",
         };
 
