@@ -43,8 +43,10 @@ internal static class Fits
         var (one, twenty, profiles, whole) = (new double[Passes], new double[Passes], new double[Passes], new double[Passes]);
         for (var pass = 0; pass < Passes; pass++)
         {
-            var best = Timed(one, pass, () => MultiStart.Climb(search, setup with { Starts = 1 }, 2, null, default).Best);
-            Timed(twenty, pass, () => MultiStart.Climb(search, setup, 2, null, default));
+            var best = Timed(one, pass, () =>
+                MultiStart.Climb(search, setup with { Starts = 1 }, failure => failure.Message, 2, null, default).Best
+            );
+            Timed(twenty, pass, () => MultiStart.Climb(search, setup, failure => failure.Message, 2, null, default));
             var profile = new ProfileInterval(search, best, default);
             var covariance = Covariances.Of(best.Information);
             Timed(profiles, pass, () =>

@@ -21,6 +21,8 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
             var index = network.IndexOf(address);
             if (index < 0)
                 return EditResult.Refused($"There is no value “{address}” in the model any more.");
+            if (!double.IsFinite(value))
+                return EditResult.Refused($"{address} is to be a finite number.");
             document = Write(document, address, network.Values[index].PartId, TypedNumber.Exact(value));
         }
         return document;

@@ -53,7 +53,14 @@ public static class Fitter
             throw new FitRefusedException(refusal.Message);
         }
         var search = new LikelihoodSearch(model, setup);
-        var (best, optima, failures) = MultiStart.Climb(search, setup, threads, share => progress?.Invoke(0.5 * share), cancel);
+        var (best, optima, failures) = MultiStart.Climb(
+            search,
+            setup,
+            failure => RunFailure.Say(failure, lowered),
+            threads,
+            share => progress?.Invoke(0.5 * share),
+            cancel
+        );
         var count = search.Dimension;
         var onLog = Enumerable.Range(0, count).Select(search.OnLogScale).ToArray();
         var covariance = Covariances.Of(best.Information);

@@ -23,11 +23,13 @@ internal static class MultiStart
     private const double Apart = 6;
 
     /// <summary>The first start is the model's own values; the others lie within the middle of the bounds, spread evenly.</summary>
+    /// <param name="say">Says why a run failed.</param>
     /// <param name="threads">How many starts go on at once; the result does not hang on it.</param>
     /// <exception cref="FitRefusedException">The model cannot be run at any of the starts.</exception>
     public static (SearchPoint Best, ImmutableArray<Optimum> Optima, ImmutableArray<FailedStart> Failures) Climb(
         LikelihoodSearch search,
         FitSetup setup,
+        Func<SimulationException, string> say,
         int threads,
         Action<double>? progress,
         CancellationToken cancel
@@ -45,7 +47,7 @@ internal static class MultiStart
             catch (SimulationException failure)
             {
                 // A start from which the model cannot be run tells nothing; the others may.
-                failures[start] = failure.Message;
+                failures[start] = say(failure);
             }
             progress?.Invoke((double)Interlocked.Increment(ref done) / setup.Starts);
         });

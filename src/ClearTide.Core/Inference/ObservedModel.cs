@@ -36,6 +36,7 @@ public sealed class ObservedModel
     private readonly ExpressionGraph _graph;
     private readonly CompiledModel _model;
     private readonly bool _byTangents;
+    private readonly int _states;
     private readonly int _block;
     private readonly double _start;
     private readonly double[] _values;
@@ -81,7 +82,8 @@ public sealed class ObservedModel
         ];
         _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
         var rates = new List<int>();
-        _block = network.States.Count + series.Count(one => one.Observation.Seen.HasInterval());
+        _states = network.States.Count;
+        _block = _states + series.Count(one => one.Observation.Seen.HasInterval());
         foreach (var one in series)
         {
             var seen = SeenExpression.NodeOf(network, document, one.Observation);
@@ -176,7 +178,20 @@ public sealed class ObservedModel
         cancel.ThrowIfCancellationRequested();
         if (_times.Length < 2)
             throw new ArgumentException("The data hold no time after the start of the model.");
-        return Engines.Run(new(_model, values, _times) { Settings = coarse ? _coarse : _settings }, cancel: cancel);
+        try
+        {
+            return Engines.Run(new(_model, values, _times) { Settings = coarse ? _coarse : _settings }, cancel: cancel);
+        }
+        catch (SimulationException failure) when (failure.State.Length > _states)
+        {
+            // Whoever says why it failed knows the model's own states, and neither totals nor tangents.
+            throw new SimulationException(failure.Reason, failure.Time, failure.State[.._states], failure.Parameters)
+            {
+                Index = failure.Index < _states ? failure.Index : -1,
+                PartId = failure.PartId,
+                Before = failure.Before,
+            };
+        }
     }
 
     /// <summary>What is expected of each row; where there are tangents, its derivatives too.</summary>

@@ -88,7 +88,21 @@ public class FitDetailTests
         var study = Studies.Of("A(0) = 1; g = 0.1; -> A : g * A * A; y = A", 8);
         var fit = Fitter.Run(study with { Fit = new(ErrorLaw.Poisson, [new("g", 0.01, 5)]) }, [Levels(null, (1, 1.1, 0.1), (5, 1.9, 0.1))]);
         Assert.NotEmpty(fit.Detail!.Failures);
-        Assert.All(fit.Detail.Failures, failure => Assert.NotEmpty(failure.Reason));
+        // What fails has totals and tangents beside the model's own states, which the words know nothing of.
+        var flowed = Fitter.Run(
+            study with
+            {
+                Fit = new(ErrorLaw.Poisson, [new("g", 0.01, 5)]),
+            },
+            [new(new("o", "d", "In", study.Flows[0].Id, "1"), new("d", "in", [new(0, 2, 1), new(2, 5, 1)]))]
+        );
+        Assert.All(flowed.Detail!.Failures, failure => Assert.Contains("day", failure.Reason));
+        Assert.NotEmpty(flowed.Detail.Failures);
+        // In words, and not by the name of what went wrong in the solver.
+        Assert.All(fit.Detail.Failures, failure => Assert.Contains("day", failure.Reason));
+        Assert.All(fit.Detail.Failures, failure => Assert.DoesNotContain("TooManySteps", failure.Reason));
+        var infinite = new AdoptValues(new Dictionary<ValueAddress, double> { ["g"] = double.PositiveInfinity }).Apply(study);
+        Assert.Contains("finite number", infinite.Refusal);
         Assert.Equal(20, fit.Detail.Failures.Length + fit.Detail.Optima.Sum(one => one.Count));
     }
 

@@ -257,7 +257,11 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
                 }
             );
         }
-        catch (Exception wrong) when (wrong is ArgumentException or SimulationException or FitRefusedException)
+        catch (SimulationException failure)
+        {
+            return new JsonResult(new { words = RunFailure.Say(failure, Lowering.Lower(Document)), series = Array.Empty<object>() });
+        }
+        catch (Exception wrong) when (wrong is ArgumentException or FitRefusedException)
         {
             return new JsonResult(new { words = wrong.Message, series = Array.Empty<object>() });
         }
@@ -272,9 +276,8 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
     {
         try
         {
-            return JsonSerializer
-                .Deserialize<Dictionary<string, double>>(set ?? "{}")
-                ?.ToDictionary(pair => ValueAddress.Read(pair.Key), pair => pair.Value);
+            var read = JsonSerializer.Deserialize<Dictionary<string, double>>(set ?? "{}") ?? [];
+            return read.Values.All(double.IsFinite) ? read.ToDictionary(pair => ValueAddress.Read(pair.Key), pair => pair.Value) : null;
         }
         catch (Exception wrong) when (wrong is JsonException or ArgumentException or FormatException)
         {
