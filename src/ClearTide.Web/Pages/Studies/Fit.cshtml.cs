@@ -7,10 +7,7 @@ using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Simulation;
 using ClearTide.Storage;
-using ClearTide.Web.Curves;
-using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
 using ClearTide.Web.Words;
@@ -19,7 +16,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Chooses what is estimated, runs the fit in the background, and shows what the data could tell.</summary>
-public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal)
+public sealed partial class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal)
     : StudyPage(studies, library)
 {
     /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
@@ -105,185 +102,13 @@ public sealed class FitModel(StudyStore studies, StudyLibrary library, JobStore 
         ];
     }
 
-    public string PictureJson
-    {
-        get
-        {
-            var series = Series
-                .Zip(Expected(), Fitted())
-                .Select(one =>
-                {
-                    var ((observation, data), shown) = (one.First, ShownRows.Of(one.First.Data.Rows));
-                    return new
-                    {
-                        id = observation.Id,
-                        label = observation.Label,
-                        rows = shown.Select(place =>
-                        {
-                            var row = data.Rows[place];
-                            return new
-                            {
-                                start = observation.Seen.HasInterval() ? row.Start : row.End,
-                                end = row.End,
-                                value = row.Value,
-                                error = row.Error,
-                                below = row.Below,
-                                @out = row.LeftOut,
-                                place,
-                            };
-                        }),
-                        expected = one.Second is { } expected ? shown.Select(place => expected[place]) : null,
-                        times = one.Third?.Times,
-                        curve = one.Third?.Expected,
-                        bands = Bands(observation, shown),
-                        next = Next.Where(sample => sample.ObservationId == observation.Id)
-                            .Select(sample => new
-                            {
-                                start = sample.Start,
-                                end = sample.End,
-                                value = sample.Expected,
-                            }),
-                    };
-                });
-            return JsonSerializer.Serialize(
-                new
-                {
-                    unit = Document.TimeUnit.Singular,
-                    start = Document.Start,
-                    series,
-                }
-            );
-        }
-    }
-
-    /// <summary>What the newest fit expects of each row of each series; null where it was of other rows, and for rows left
-    /// out.</summary>
-    private IEnumerable<double?[]?> Expected() => Expected(Status.Result?.Means ?? []);
-
-    private IEnumerable<double?[]?> Expected(ImmutableArray<double> means)
-    {
-        var whole = means.Length == Series.Sum(one => one.Data.Used.Count);
-        var at = 0;
-        foreach (var one in Series)
-            yield return whole ? [.. one.Data.Rows.Select(row => row.LeftOut ? (double?)null : means[at++])] : null;
-    }
-
     /// <summary>What a value is, in words.</summary>
     public string LabelOf(ValueAddress address) => Choices.FirstOrDefault(choice => choice.Address == address)?.Label ?? "";
 
     /// <summary>The samples that would tell most.</summary>
     public IEnumerable<NextSample> Next => Status is { IsCurrent: true, Result.Detail: { } detail } ? detail.Next.Take(3) : [];
 
-    /// <summary>The intervals of the rows that are shown; null where there are none of this content.</summary>
-    private IEnumerable<object?>? Bands(Observation observation, IReadOnlyList<int> shown)
-    {
-        if (Status is not { IsCurrent: true, Result.Detail: { } detail } || detail.Fitted.Length != Series.Sum(one => one.Data.Used.Count))
-            return null;
-        var at = Series.TakeWhile(one => one.Observation.Id != observation.Id).Sum(one => one.Data.Used.Count);
-        var rows = Series.First(one => one.Observation.Id == observation.Id).Data.Rows;
-        var fitted = new RowFit?[rows.Count];
-        for (var k = 0; k < rows.Count; k++)
-            fitted[k] = rows[k].LeftOut ? null : detail.Fitted[at++];
-        return shown.Select(place =>
-            fitted[place] is { } row
-                ? (object)
-                    new
-                    {
-                        meanLow = row.MeanLow,
-                        meanHigh = row.MeanHigh,
-                        low = row.Low,
-                        high = row.High,
-                    }
-                : null
-        );
-    }
-
-    /// <summary>What the fitted model expects of each series that stood, also between its rows; null where there is no fit of this
-    /// content. What is seen over intervals is expected of the rows' own intervals alone.</summary>
-    private IEnumerable<ObservedCurve?> Fitted()
-    {
-        if (Status is not { IsCurrent: true, Result: { } result } || Series.All(one => one.Observation.Seen.HasInterval()))
-            return Series.Select(_ => (ObservedCurve?)null);
-        var values = result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value);
-        var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
-        return Series.Select(one =>
-            run.Observed.FirstOrDefault(curve =>
-                curve.Series.Observation.Id == one.Observation.Id && !one.Observation.Seen.HasInterval() && curve.Expected.Count > 0
-            )
-        );
-    }
-
     public void OnGet() { }
-
-    /// <summary>The data against values that are tried.</summary>
-    /// <param name="set">Numbers by address, as JSON.</param>
-    public IActionResult OnPostTry(string? set)
-    {
-        var values = Tried(set);
-        if (values is null)
-            return BadRequest();
-        try
-        {
-            var trial = InTime(
-                WorkTime.Run,
-                cancel => Trial.At(Document, Series, values, cancel),
-                why => throw new FitRefusedException(why)
-            );
-            var curves = Series.All(one => one.Observation.Seen.HasInterval())
-                ? []
-                : RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel)).Observed;
-            return new JsonResult(
-                new
-                {
-                    words = double.IsFinite(trial.LogLikelihood)
-                        ? $"With these values the log-likelihood is {FitWords.Height(trial.LogLikelihood)}."
-                        : "With these values the data are impossible: something was seen where nothing is expected.",
-                    series = Series
-                        .Zip(Expected(trial.Means))
-                        .Select(one =>
-                        {
-                            var ((observation, data), expected) = one;
-                            var curve = curves.FirstOrDefault(curve =>
-                                curve.Series.Observation.Id == observation.Id && !observation.Seen.HasInterval()
-                            );
-                            return new
-                            {
-                                id = observation.Id,
-                                expected = ShownRows.Of(data.Rows).Select(place => expected?[place]),
-                                times = curve?.Times,
-                                curve = curve?.Expected,
-                            };
-                        }),
-                }
-            );
-        }
-        catch (SimulationException failure)
-        {
-            return new JsonResult(new { words = RunFailure.Say(failure, Lowering.Lower(Document)), series = Array.Empty<object>() });
-        }
-        catch (Exception wrong) when (wrong is ArgumentException or FitRefusedException)
-        {
-            return new JsonResult(new { words = wrong.Message, series = Array.Empty<object>() });
-        }
-    }
-
-    /// <summary>Writes values that were tried into the model: a search starts from there.</summary>
-    public IActionResult OnPostTake(long version, string? set) =>
-        Tried(set) is { Count: > 0 } values ? Answer(Save(version, new AdoptValues(values, Origin.Guess))) : BadRequest();
-
-    /// <summary>Null for what is no list of finite numbers.</summary>
-    private static Dictionary<ValueAddress, double>? Tried(string? set)
-    {
-        try
-        {
-            var read = JsonSerializer.Deserialize<Dictionary<string, double>>(set ?? "{}") ?? [];
-            return read.Values.All(double.IsFinite) ? read.ToDictionary(pair => ValueAddress.Read(pair.Key), pair => pair.Value) : null;
-        }
-        catch (Exception wrong) when (wrong is JsonException or ArgumentException or FormatException)
-        {
-            return null;
-        }
-    }
 
     public IActionResult OnGetStatus() => Partial(Status.IsRunning ? "_FitStatus" : "_FitEnded", this);
 
