@@ -174,7 +174,9 @@ function drawNext(at: Frame, { next }: FitSeries, unit: string): void {
   for (const { start, end, value } of next) {
     const x = at.x(0.5 * (start + end)),
       y = Math.max(at.top, Math.min(at.bottom, at.y(value)));
-    const mark = svg('path', { d: `M${x} ${y - 5}l5 5l-5 5l-5 -5z`, class: 'fill-sheet stroke-tide stroke-[1.4]' });
+    // Where it lies beyond the axis, an arrow says so.
+    const shape = at.y(value) < at.top ? `M${x - 5} ${y + 4}l5 -8l5 8z` : `M${x} ${y - 5}l5 5l-5 5l-5 -5z`;
+    const mark = svg('path', { d: shape, class: 'fill-sheet stroke-tide stroke-[1.4]' });
     mark.append(svg('title', {}, `to measure next: ${timeName(end, unit)}, about ${amount(value)}`));
     at.root.append(mark);
   }
