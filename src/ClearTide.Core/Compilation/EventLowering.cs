@@ -49,6 +49,8 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
             {
                 if (!CanAct(rule, line, action))
                     continue;
+                if (line.Dose is not null)
+                    CheckDoses(rule, line, action);
                 if (line.Kind == TriggerKind.While)
                     running.AddOverride(action.Target.Name, new(rule.Id, Condition(rule, line), action.Line, rule.Text));
                 else if (build.Part(action.Target.Name) is Input input)
@@ -142,6 +144,12 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                     }
                 );
                 OfferWhile(rule, line);
+                continue;
+            }
+            if (line.Dose is { } terms)
+            {
+                if (sound.Count > 0)
+                    AddDoses(rule, line, terms, sound[0]);
                 continue;
             }
             if (Time(rule, line) is not { } time)

@@ -79,6 +79,7 @@ public static class Lowering
             Delays = build.Delays,
             Draws = draws,
             Events = events.Events,
+            Doses = events.Doses,
             Ranges = build.Ranges,
             DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
             Seed = document.Seed,

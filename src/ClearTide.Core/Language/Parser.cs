@@ -57,6 +57,14 @@ internal sealed partial class Parser(string text, List<Token> tokens)
         );
     }
 
+    /// <summary>Takes a word that has to stand here.</summary>
+    /// <param name="what">What is missing, where it does not.</param>
+    public void ExpectWord(string word, string what)
+    {
+        if (!TryTakeWord(word))
+            Expect(word, what);
+    }
+
     /// <summary>Reads a whole text by one rule of the grammar; the first problem where it cannot be read.</summary>
     public static (T? Read, FormulaProblem? Problem) Whole<T>(string text, Func<Parser, T> rule)
         where T : class

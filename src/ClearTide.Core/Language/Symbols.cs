@@ -21,6 +21,8 @@ public static partial class Symbols
         "every",
         "from",
         "until",
+        "into",
+        "for",
         "once",
         "the",
         "rest",

@@ -53,7 +53,7 @@ public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax?
 }
 
 /// <summary>An event as typed: <c>at 30: S -> V : 400</c>, <c>when I > 100 once: beta = 0.2</c>.</summary>
-/// <param name="Trigger">The time, the interval or the condition; null where the time is a date.</param>
+/// <param name="Trigger">The time, the interval or the condition; null where the time is a date, or for a dose at the start.</param>
 /// <param name="Date">The date of an event that is tied to the calendar.</param>
 /// <param name="From">When a repeated event happens first; null for after one interval.</param>
 /// <param name="Until">The last time at which it may repeat; null for ever.</param>
@@ -70,8 +70,12 @@ public sealed partial record EventLine(
     [GeneratedRegex(@"^\d{4}-\d{2}-\d{2}(?=\s*:)")]
     private static partial Regex DateShape();
 
+    /// <summary>Where it was said as doses are, what that says; else null.</summary>
+    public DoseTerms? Dose { get; init; }
+
     /// <summary>All formulas in the line.</summary>
-    public IEnumerable<Syntax> Trees => new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees));
+    public IEnumerable<Syntax> Trees =>
+        new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees)).Concat(Dose?.Trees ?? []);
 
     /// <summary>A line as an event, or what is wrong with it.</summary>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
@@ -80,16 +84,18 @@ public sealed partial record EventLine(
     private static partial Regex FirstWord();
 
     /// <summary>Whether a text begins as an event does.</summary>
-    public static bool Begins(string text) => FirstWord().IsMatch(text);
-
-    /// <summary>Whether an event begins here.</summary>
-    internal static bool Begins(Parser parser) =>
-        parser.Here.Kind == TokenKind.Word && parser.Here.Text is "at" or "every" or "when" or "while";
+    public static bool Begins(string text) => FirstWord().IsMatch(text) || DoseLine.Begins(text);
 
     internal static EventLine Read(Parser parser)
     {
-        if (!Begins(parser))
-            throw parser.Wrong(parser.Here.Span, "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”.");
+        if (DoseLine.Begins(parser.Text))
+            return DoseLine.Read(parser);
+        if (!FirstWord().IsMatch(parser.Text))
+            throw parser.Wrong(
+                parser.Here.Span,
+                "An event begins with “at”, “every”, “when” or “while”, as in “at 30: S -> V : 400”, or says which doses go where: "
+                    + $"“{DoseLine.Example}”."
+            );
         var kind = parser.Take().Text switch
         {
             "at" => TriggerKind.At,

@@ -66,7 +66,7 @@ public static partial class QuickLine
         if (Statement(text) is { } statement)
             return statement;
         var parser = new Parser(text, Lexer.Read(text));
-        if (EventLine.Begins(parser))
+        if (EventLine.Begins(text))
         {
             var line = EventLine.Read(parser);
             parser.ExpectEnd();

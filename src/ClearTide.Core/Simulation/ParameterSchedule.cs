@@ -3,18 +3,25 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// Parameter values that change at known times and are constant in between. Each change is a discontinuity at which every solver ends a
-/// step.
+/// Parameter values that change at known times and are constant in between, and amounts that are added to states at known times. Each is a
+/// discontinuity at which every solver ends a step.
 /// </summary>
 public sealed class ParameterSchedule
 {
     private readonly double[] _times;
     private readonly double[][] _values;
+    private readonly GivenAmount[] _given;
 
     /// <param name="values">The values before any change.</param>
     /// <param name="changes">Times of change, ascending, each with all values from then on.</param>
-    public ParameterSchedule(double[] values, IReadOnlyList<(double Time, double[] Values)> changes)
+    /// <param name="given">What is added to states, in any order.</param>
+    public ParameterSchedule(
+        double[] values,
+        IReadOnlyList<(double Time, double[] Values)> changes,
+        IReadOnlyList<GivenAmount>? given = null
+    )
     {
+        _given = given is { Count: > 0 } ? [.. given.OrderBy(one => one.Time)] : [];
         for (var k = 1; k < changes.Count; k++)
         {
             if (changes[k].Time <= changes[k - 1].Time)
@@ -55,14 +62,38 @@ public sealed class ParameterSchedule
         return true;
     }
 
-    /// <summary>The first change after this time, or positive infinity.</summary>
+    /// <summary>Adds to a state what is given at a time; false where nothing is.</summary>
+    /// <param name="state">The state of the run, changed in place.</param>
+    public bool Give(double time, Span<double> state)
+    {
+        var any = false;
+        foreach (var one in _given)
+        {
+            if (one.Time != time)
+                continue;
+            state[one.State] += one.Amount;
+            any = true;
+        }
+        return any;
+    }
+
+    /// <summary>The first change, or amount given, after this time, or positive infinity.</summary>
     public double NextChange(double time)
     {
+        var next = double.PositiveInfinity;
+        foreach (var one in _given)
+        {
+            if (one.Time > time)
+            {
+                next = one.Time;
+                break;
+            }
+        }
         foreach (var change in _times)
         {
             if (change > time)
-                return change;
+                return Math.Min(change, next);
         }
-        return double.PositiveInfinity;
+        return next;
     }
 }

@@ -1,9 +1,8 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>
-/// What is laid over a model for one run: values that change at known times. Measures become one; so do dose plans. What happens at times
-/// or
-/// on conditions is an event of the model itself.
+/// What is laid over a model for one run: values that change at known times, and amounts that are given at known times. Measures become
+/// one; so do the doses of a subject. What happens on conditions is an event of the model itself.
 /// </summary>
 /// <param name="Changes">Times, ascending, each with what becomes of the values there.</param>
 /// <example>
@@ -16,11 +15,20 @@ namespace ClearTide.Core.Simulation;
 /// </example>
 public sealed record Plan(IReadOnlyList<PlannedChange> Changes)
 {
+    /// <summary>What is added to states at known times, in any order; several of one time add up.</summary>
+    public IReadOnlyList<GivenAmount> Given { get; init; } = [];
+
     /// <summary>The values that are in force over time.</summary>
     /// <param name="values">All parameters of the model as they are without the plan.</param>
     /// <exception cref="ArgumentException">Times do not ascend.</exception>
-    public ParameterSchedule Over(double[] values) => new(values, [.. Changes.Select(change => (change.Time, change.Of(values)))]);
+    public ParameterSchedule Over(double[] values) =>
+        new(values, [.. Changes.Select(change => (change.Time, change.Of(values)))], Given);
 }
+
+/// <summary>An amount that is added to a state at a time.</summary>
+/// <param name="State">Among the states of the model.</param>
+/// <param name="Amount">In the model's units.</param>
+public readonly record struct GivenAmount(double Time, int State, double Amount);
 
 /// <summary>What holds from a time on.</summary>
 /// <param name="Values">What is changed; all other values are as they are without the plan.</param>

@@ -143,6 +143,9 @@ public sealed record ReactionNetwork
     /// <summary>What happens at times or on conditions.</summary>
     public IReadOnlyList<ModelEvent> Events { get; init; } = [];
 
+    /// <summary>What of its events was said as doses; to be read only, since the events do what it says.</summary>
+    public IReadOnlyList<DoseSeries> Doses { get; init; } = [];
+
     /// <summary>Ranges outside which a note is made.</summary>
     public IReadOnlyList<WatchedRange> Ranges { get; init; } = [];
 

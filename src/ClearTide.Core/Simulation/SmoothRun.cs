@@ -41,8 +41,10 @@ internal sealed class SmoothRun(
         Span<double> between = new double[_n];
         // Asked of the schedule once for each stretch between its changes, not for each step.
         _parameters = schedule.At(times[0]);
-        stepper.Start(times[0], state, _parameters);
         Sample(times[0], state);
+        if (schedule.Give(times[0], state))
+            SampleAfter(times[0], state);
+        stepper.Start(times[0], state, _parameters);
         while (stepper.Time < end)
         {
             var change = schedule.NextChange(stepper.Time);
@@ -58,7 +60,7 @@ internal sealed class SmoothRun(
             if (_details.Wants(before, stepper.Time, _at[_count - 1], next < times.Length ? times[next] : end))
                 Sample(stepper.Time, stepper.State);
             if (stepper.Time == change)
-                stepper.ChangeParameters(_parameters = schedule.At(change));
+                Change(change, between);
             if ((stepper.Steps & 255) == 0)
                 cancel.ThrowIfCancellationRequested();
             if (stepper.Steps > settings.MaximumSteps)
@@ -67,6 +69,34 @@ internal sealed class SmoothRun(
             }
         }
         return Made(new(schedule.At(end), null));
+    }
+
+    /// <summary>At a time at which values change or amounts are given.</summary>
+    private void Change(double time, Span<double> room)
+    {
+        _parameters = schedule.At(time);
+        _stepper.State.CopyTo(room);
+        if (!schedule.Give(time, room))
+        {
+            _stepper.ChangeParameters(_parameters);
+            return;
+        }
+        if (rows != Rows.AtOutputTimes && _at[_count - 1] != time)
+            Sample(time, _stepper.State);
+        SampleAfter(time, room);
+        _stepper.Start(time, room, _parameters);
+    }
+
+    /// <summary>The row behind what was given: beside the one before it, or in its place where there is one row for a time.</summary>
+    private void SampleAfter(double time, ReadOnlySpan<double> y)
+    {
+        if (rows == Rows.AtOutputTimes)
+        {
+            if (_at[_count - 1] != time)
+                return;
+            _count--;
+        }
+        Sample(time, y);
     }
 
     private Trajectory Made(RunEnd? end)

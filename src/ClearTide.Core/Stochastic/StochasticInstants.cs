@@ -94,7 +94,8 @@ internal sealed unsafe class StochasticInstants
     /// <summary>Does everything that is due at a time; false where nothing is.</summary>
     public bool Happen(double time)
     {
-        var any = time != _start && _schedule.Change(time, _parameters.AsSpan(0, _network.Values.Count));
+        var any = time != _start && _schedule.Change(time, _parameters.AsSpan(0, _network.ParameterCount));
+        any |= !(_goesOn && time == _start) && _schedule.Give(time, _state);
         any |= _draws.Make(time, _parameters);
         any |= _queue.TakeDue(time, _state, _parameters);
         if (any)

@@ -8,7 +8,8 @@ internal sealed unsafe partial class HybridRun
     /// was.</summary>
     private bool Happen(double time)
     {
-        var any = time != _start && _schedule.Change(time, _p.AsSpan(0, _network.Values.Count));
+        var any = time != _start && _schedule.Change(time, _p.AsSpan(0, _network.ParameterCount));
+        any |= _schedule.Give(time, _y);
         any |= _draws.Make(time, _p);
         while (_nextChange < _changes.Count && _changes[_nextChange].Time <= time)
         {

@@ -1,0 +1,50 @@
+using ClearTide.Core.Expressions;
+
+namespace ClearTide.Core.Simulation;
+
+/// <summary>One dose of a plan.</summary>
+/// <param name="Time">When it is given or begins, in the model's unit of time.</param>
+/// <param name="Amount">How much in all; not a number where that hangs on the amounts of the run.</param>
+/// <param name="Duration">Over how long it goes in; 0 for at once.</param>
+public readonly record struct Dose(double Time, double Amount, double Duration);
+
+/// <summary>Doses that a model gives at times: one, or one again and again.</summary>
+/// <param name="PartId">The line that says so.</param>
+/// <param name="CompartmentId">Where they go.</param>
+/// <param name="Time">Node of the first time, over parameters alone.</param>
+/// <param name="Every">Node of the interval, or -1 for one dose.</param>
+/// <param name="Until">Node of the last time at which there may be one, or -1.</param>
+/// <param name="Amount">Node of the amount of one.</param>
+/// <param name="Over">Node of its duration, or -1 for at once.</param>
+public sealed record DoseSeries(string PartId, string CompartmentId, int Time, int Every, int Until, int Amount, int Over)
+{
+    /// <summary>Doses of one series at most; more are no plan that anybody reads.</summary>
+    public const int Most = 10_000;
+
+    /// <summary>The time before which none is given.</summary>
+    public double NotBefore { get; init; } = double.NegativeInfinity;
+
+    /// <summary>The doses that begin within a span, in order of time.</summary>
+    /// <param name="graph">The expressions that the nodes belong to.</param>
+    /// <param name="values">All parameters of the model.</param>
+    public IReadOnlyList<Dose> Within(ExpressionGraph graph, double[] values, double start, double end)
+    {
+        double At(int node, double time) => graph.Evaluate(node, time, [], values);
+        var first = At(Time, start);
+        var every = Every < 0 ? 0 : At(Every, start);
+        var last = Math.Min(end, Until < 0 ? double.PositiveInfinity : At(Until, start));
+        var known = !graph.Reachable([Amount]).Index().Any(one => one.Item && graph[one.Index].Operation == Operation.State);
+        var doses = new List<Dose>();
+        for (var k = 0; doses.Count < Most; k++)
+        {
+            var time = first + k * every;
+            if (!(time <= last))
+                break;
+            if (time >= start && time >= NotBefore)
+                doses.Add(new(time, known ? At(Amount, time) : double.NaN, Over < 0 ? 0 : At(Over, time)));
+            if (!(every > 0))
+                break;
+        }
+        return doses;
+    }
+}
