@@ -27,5 +27,5 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
         return left.Count == 0 ? after : [.. after.Select(row => left.Contains(Place(row)) ? row with { LeftOut = true } : row)];
     }
 
-    private static (double Start, double End) Place(DataRow row) => (row.Start, row.End);
+    private static (double Start, double End, string? Subject) Place(DataRow row) => (row.Start, row.End, row.Subject);
 }

@@ -15,6 +15,10 @@ public sealed record DataRow(double Start, double End, double Value)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Below { get; init; }
 
+    /// <summary>The subject that it is of; null where the series is of one alone.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Subject { get; init; }
+
     /// <summary>Whether it is shown but left out of fits.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool LeftOut { get; init; }
@@ -25,6 +29,9 @@ public sealed record DataSet(string Id, string Name, IReadOnlyList<DataRow> Rows
 {
     /// <summary>Where the data end: the end of the last row. A projection starts here.</summary>
     public double Now => Rows[^1].End;
+
+    /// <summary>Those that the rows are of, where they are of several: what was given to each, and what is known of it.</summary>
+    public IReadOnlyList<Subject> Subjects { get; init; } = [];
 
     /// <summary>The rows that fits look at.</summary>
     [JsonIgnore]

@@ -16,7 +16,7 @@ internal sealed class EstimateSentences(FitSetup setup, IReadOnlyList<FlatDirect
         var mine = flat.FirstOrDefault(direction => direction.Members.Contains(j));
         if (mine is not null && mine.Members.Length > 1)
         {
-            var others = string.Join(" and ", mine.Members.Where(m => m != j).Select(m => setup.Parameters[m].Address));
+            var others = string.Join(" and ", mine.Members.Where(m => m != j).Select(m => setup.Parameters[m].Name));
             var together = combinations.FirstOrDefault(combination => combination.Addresses.Contains(address));
             return Say(
                 Knowledge.OnlyTogether,

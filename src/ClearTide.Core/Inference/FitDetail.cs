@@ -95,6 +95,9 @@ public sealed record FitDetail(
     /// <summary>Quantities that follow from the estimated values alone, with the middle 95% of the draws.</summary>
     public ImmutableArray<DerivedQuantity> Derived { get; init; } = [];
 
+    /// <summary>Where subjects have values of their own, those of each.</summary>
+    public ImmutableArray<SubjectEstimate> Subjects { get; init; } = [];
+
     /// <summary>Hash of the data: fits with the same one can be compared.</summary>
     public string Data { get; init; } = "";
 

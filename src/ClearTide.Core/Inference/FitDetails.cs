@@ -27,21 +27,25 @@ internal static class FitDetails
         var around = new Neighbourhood(search, best, cancel);
         var fitted = Fitted(around);
         var used = search.Laws.SelectMany(one => one.Rows).ToList();
-        var draws = EstimateDraws.Of(around, document.Fit, threads, cancel);
+        var shared = sides.Length / 2;
+        var draws = EstimateDraws.Of(around, search.Setup, threads, cancel);
+        if (shared < search.Dimension)
+            draws = [.. draws.Select(draw => draw[..shared])];
         return new(
             best.LogPrior,
             search.Dimension + search.Spreads,
             used.Count,
-            ObservedErrors(search, best, threads, cancel),
-            [.. Enumerable.Range(0, search.Dimension).Select(j => Profile(search, best, sides, j))],
+            ObservedErrors(search, best, threads, cancel)[..shared],
+            [.. Enumerable.Range(0, shared).Select(j => Profile(search, best, sides, j))],
             fitted,
             ResidualPatterns.Of(document, search, best, fitted),
-            NextSamples.Of(document, lowered, around, cancel),
-            ForecastScores.Of(document, lowered, search, best, cancel)
+            // Of subjects each has its own next sample, and its own last ones.
+            search.Model.HasSubjects ? [] : NextSamples.Of(document, lowered, around, cancel),
+            search.Model.HasSubjects ? null : ForecastScores.Of(document, lowered, search, best, cancel)
         )
         {
             Draws = draws,
-            Derived = DerivedQuantities.Of(lowered.Network, search.Model.Chosen, around.Values, draws),
+            Derived = DerivedQuantities.Of(lowered.Network, [.. search.Model.Chosen.Take(shared)], around.Values, draws),
         };
     }
 

@@ -38,7 +38,8 @@ public static class Fitter
         int threads = 2
     )
     {
-        var setup = document.Fit;
+        var names = SubjectEstimates.Names(series);
+        var setup = names.Count > 0 ? document.Fit.For(names) : document.Fit;
         FitChecks.Require(document, setup, series);
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
@@ -46,7 +47,12 @@ public static class Fitter
         ObservedModel model;
         try
         {
-            model = new ObservedModel(lowered, series, [.. setup.Parameters.Select(parameter => parameter.Address)]);
+            model = new ObservedModel(
+                lowered,
+                series,
+                [.. setup.Parameters.Select(parameter => parameter.Address)],
+                owners: [.. setup.Parameters.Select(parameter => parameter.Subject)]
+            );
         }
         catch (ArgumentException refusal)
         {
@@ -62,6 +68,8 @@ public static class Fitter
             cancel
         );
         var count = search.Dimension;
+        // What all share comes first, and has profiles; what subjects have of their own has standard errors.
+        var shared = setup.Parameters.Count(one => one.Subject is null);
         var onLog = Enumerable.Range(0, count).Select(search.OnLogScale).ToArray();
         var covariance = Covariances.Of(best.Information);
         var profile = new ProfileInterval(search, best, cancel);
@@ -76,10 +84,10 @@ public static class Fitter
                 combinations.Add(Identifiability.Measure(setup, best, profile, combination.Members, combination.Powers));
         }
         var errors = Enumerable.Range(0, count).Select(j => covariance is null ? double.NaN : Math.Sqrt(covariance[j, j])).ToArray();
-        var sides = Profiles(profile, errors, threads, share => progress?.Invoke(0.5 + 0.4 * share), cancel);
+        var sides = Profiles(profile, errors[..shared], threads, share => progress?.Invoke(0.5 + 0.4 * share), cancel);
         var words = new EstimateSentences(setup, flat, combinations);
-        var estimates = ImmutableArray.CreateBuilder<Estimate>(count);
-        for (var j = 0; j < count; j++)
+        var estimates = ImmutableArray.CreateBuilder<Estimate>(shared);
+        for (var j = 0; j < shared; j++)
         {
             var value = search.ToValue(j, best.U[j]);
             estimates.Add(
@@ -101,17 +109,18 @@ public static class Fitter
             best.LogLikelihood,
             2 * free - 2 * best.LogLikelihood,
             [.. best.Mean],
-            Covariances.Correlations(covariance),
+            Covariances.Correlations(covariance?.SubMatrix(0, shared, 0, shared)),
             setup.Starts,
             [.. best.Spreads.Select((spread, k) => search.HasSpread(k) ? spread : (double?)null)]
         )
         {
             Detail = FitDetails.Of(document, lowered, search, best, sides, threads, cancel) with
             {
+                Subjects = SubjectEstimates.Of(setup, search, best, errors),
                 Optima = optima,
                 Failures = failures,
                 Data = Fingerprints.OfData(series),
-                Setup = setup,
+                Setup = document.Fit,
                 Evaluations = search.Evaluations,
             },
         };

@@ -54,6 +54,9 @@ internal sealed class LikelihoodSearch
 
     public ObservedModel Model => _model;
 
+    /// <summary>What is searched, one value for each coordinate.</summary>
+    public FitSetup Setup => _setup;
+
     /// <summary>How often the likelihood was worked out.</summary>
     public int Evaluations => _evaluations;
 

@@ -16,10 +16,11 @@ public sealed record Prediction(double[] Mean, double[,] Gradient);
 /// A model with series of data on it. Predictions come from one solve of states, of the running totals of what is seen over intervals, and
 /// the tangents of all of them (forward sensitivity equations; Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd
 /// ed., I.14), all from the same graph. At the tolerance used, error control on the states alone leaves the tangents good to nine digits.
-/// Where a value moves a jump (events, delays, limits, conditions on amounts), tangents do not hold, and derivatives are central
-/// differences of whole solves.
+/// Where a value moves a jump (events on conditions, delays, limits), tangents do not hold, and derivatives are central differences of
+/// whole solves. Where rows are of several subjects there is a solve for each, with what was given to it and what is known of it. A row at
+/// the time of a jump was seen before it: a trough is taken before the next dose.
 /// </summary>
-public sealed class ObservedModel
+public sealed partial class ObservedModel
 {
     /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
     private const double DifferenceStep = 3e-4;
@@ -31,8 +32,15 @@ public sealed class ObservedModel
     private sealed record Reader(Series Series, int Total, VectorFunction? Read);
 
     private readonly List<Reader> _readers = [];
-    private readonly List<(Reader Reader, DataRow Row)> _rows = [];
+    private readonly List<(Reader Reader, DataRow Row, int Body)> _rows = [];
+    private readonly List<Body> _bodies = [];
     private readonly int[] _chosen;
+
+    /// <summary>The values that solves are differentiated by, each once.</summary>
+    private readonly int[] _moved;
+
+    /// <summary>For each chosen value, the subject whose own it is; null for all.</summary>
+    private readonly IReadOnlyList<string?> _owners;
     private readonly ExpressionGraph _graph;
     private readonly CompiledModel _model;
     private readonly bool _byTangents;
@@ -40,7 +48,6 @@ public sealed class ObservedModel
     private readonly int _block;
     private readonly double _start;
     private readonly double[] _values;
-    private readonly double[] _times;
     private readonly SolverSettings _settings = SolverSettings.Default with
     {
         RelativeTolerance = 1e-9,
@@ -54,17 +61,22 @@ public sealed class ObservedModel
     /// <param name="series">At least one; rows that are left out of fits are not expected.</param>
     /// <param name="chosen">Addresses of the values that predictions are differentiated by.</param>
     /// <param name="controlTangents">Whether the tangents take part in error control too.</param>
+    /// <param name="owners">For each of them the subject whose own it is, or null where all share it; left out where all are
+    /// shared.</param>
     /// <exception cref="ArgumentException">A series or an address does not fit the model; the message says what to do.</exception>
     public ObservedModel(
         LoweredModel lowered,
         IReadOnlyList<Series> series,
         IReadOnlyList<ValueAddress> chosen,
-        bool controlTangents = false
+        bool controlTangents = false,
+        IReadOnlyList<string?>? owners = null
     )
     {
         // Tangents are nodes too: they go into a graph of their own.
-        var network = lowered.Network.Fork();
         var document = lowered.Document;
+        var subjects = Subject.Of(series.Select(one => one.Data));
+        var given = new GivenDoses(lowered.Network.Fork(), document, series, subjects);
+        var network = given.Network;
         if (network.DiscreteStep > 0)
             throw new ArgumentException(
                 "This model goes in discrete steps, and fits need a rate at each time. Choose another method under the curves of Build."
@@ -80,7 +92,9 @@ public sealed class ObservedModel
                     : throw new ArgumentException($"There is no value “{address}” in the model any more. Take it out of the fit.")
             ),
         ];
-        _byTangents = _chosen.Length > 0 && SensitivityNetwork.Holds(network, _chosen);
+        _moved = [.. _chosen.Distinct()];
+        _owners = owners ?? new string?[_chosen.Length];
+        _byTangents = _moved.Length > 0 && SensitivityNetwork.Holds(network, _moved);
         var rates = new List<int>();
         _states = network.States.Count;
         _block = _states + series.Count(one => one.Observation.Seen.HasInterval());
@@ -99,15 +113,15 @@ public sealed class ObservedModel
                 [
                     seen,
                     .. _byTangents
-                        ? _chosen.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
+                        ? _moved.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
                         : [],
                 ];
                 reader = new(one, -1, GraphCompiler.Compile(_graph, nodes));
             }
             _readers.Add(reader);
-            _rows.AddRange(one.Data.Used.Select(row => (reader, row)));
+            _rows.AddRange(one.Data.Used.Select(row => (reader, row, BodyOf(row.Subject))));
         }
-        foreach (var (reader, row) in _rows)
+        foreach (var (reader, row, _) in _rows)
         {
             if (From(reader, row) >= _start)
                 continue;
@@ -119,14 +133,14 @@ public sealed class ObservedModel
                         + "Begin the span earlier, or leave the row out."
             );
         }
-        _times = [.. _rows.SelectMany(one => new[] { From(one.Reader, one.Row), one.Row.End }).Append(_start).Distinct().Order()];
+        MakeBodies(given, subjects);
         if (_byTangents && !controlTangents && _block > 0)
             _settings = _settings with
             {
                 AbsoluteTolerances =
                 [
                     .. Enumerable
-                        .Range(0, _block * (_chosen.Length + 1))
+                        .Range(0, _block * (_moved.Length + 1))
                         .Select(k => k < _block ? _settings.AbsoluteTolerance : double.PositiveInfinity),
                 ],
             };
@@ -139,7 +153,7 @@ public sealed class ObservedModel
                 : null,
         };
         _model = new CompiledModel(
-            _byTangents ? SensitivityNetwork.WithTangents(network, rates, _chosen) : SensitivityNetwork.WithTotals(network, rates)
+            _byTangents ? SensitivityNetwork.WithTangents(network, rates, _moved) : SensitivityNetwork.WithTotals(network, rates)
         );
     }
 
@@ -160,27 +174,37 @@ public sealed class ObservedModel
     /// <param name="coarse">Whether six digits are enough, on the way to where it matters.</param>
     internal Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel, bool coarse)
     {
-        var values = (double[])_values.Clone();
-        for (var j = 0; j < chosen.Length; j++)
-            values[_chosen[j]] = chosen[j];
-        var run = Run(values, cancel, coarse && _byTangents);
+        var mean = new double[_rows.Count];
         var gradient = new double[_rows.Count, _chosen.Length];
-        var mean = Means(run, values, gradient);
-        if (!_byTangents)
-            Differences(values, gradient, cancel);
+        var at = chosen.ToArray();
+        for (var body = 0; body < _bodies.Count; body++)
+        {
+            var values = ValuesOf(body, at);
+            Means(body, Run(body, values, cancel, coarse && _byTangents), values, mean, gradient);
+            if (!_byTangents)
+                Differences(body, values, gradient, cancel);
+        }
         return new(mean, gradient);
     }
 
     private static double From(Reader reader, DataRow row) => reader.Total >= 0 ? row.Start : row.End;
 
-    private Trajectory Run(double[] values, CancellationToken cancel, bool coarse = false)
+    private Trajectory Run(int body, double[] values, CancellationToken cancel, bool coarse = false)
     {
         cancel.ThrowIfCancellationRequested();
-        if (_times.Length < 2)
+        var (times, plan) = (_bodies[body].Times, _bodies[body].Plan);
+        if (times.Length < 2)
             throw new ArgumentException("The data hold no time after the start of the model.");
         try
         {
-            return Engines.Run(new(_model, values, _times) { Settings = coarse ? _coarse : _settings }, cancel: cancel);
+            var request = new RunRequest(_model, values, times)
+            {
+                Settings = coarse ? _coarse : _settings,
+                Plan = plan,
+                // Both sides of a jump: what was seen is the side before.
+                Rows = Rows.WithJumps,
+            };
+            return Engines.Run(request, cancel: cancel);
         }
         catch (SimulationException failure) when (failure.State.Length > _states)
         {
@@ -194,15 +218,15 @@ public sealed class ObservedModel
         }
     }
 
-    /// <summary>What is expected of each row; where there are tangents, its derivatives too.</summary>
-    private double[] Means(Trajectory run, double[] values, double[,] gradient)
+    /// <summary>What is expected of each row of a body; where there are tangents, its derivatives too.</summary>
+    private void Means(int body, Trajectory run, double[] values, double[] mean, double[,] gradient)
     {
-        var mean = new double[_rows.Count];
-        var state = new double[_block * (_byTangents ? _chosen.Length + 1 : 1)];
-        var seen = new double[_chosen.Length + 1];
-        for (var k = 0; k < mean.Length; k++)
+        var state = new double[_block * (_byTangents ? _moved.Length + 1 : 1)];
+        var seen = new double[_moved.Length + 1];
+        var places = _bodies[body].Places;
+        foreach (var k in _bodies[body].Rows)
         {
-            var (reader, row) = _rows[k];
+            var (reader, row, _) = _rows[k];
             if (reader.Read is { } read)
                 Read(read, row.End, StateAt(run, row.End, state), values, seen);
             else
@@ -213,9 +237,8 @@ public sealed class ObservedModel
             }
             mean[k] = seen[0];
             for (var j = 0; j < _chosen.Length && _byTangents; j++)
-                gradient[k, j] = seen[j + 1];
+                gradient[k, j] = places[j] < 0 ? 0 : seen[places[j] + 1];
         }
-        return mean;
     }
 
     private static unsafe void Read(VectorFunction read, double time, double[] state, double[] values, double[] into)
@@ -228,9 +251,9 @@ public sealed class ObservedModel
             read(time, y, p, f);
     }
 
-    private double[] StateAt(Trajectory run, double time, double[] state)
+    private static double[] StateAt(Trajectory run, double time, double[] state)
     {
-        var row = At(time);
+        var row = At(run, time);
         for (var k = 0; k < state.Length; k++)
             state[k] = run.State(row, k);
         return state;
@@ -240,24 +263,43 @@ public sealed class ObservedModel
     private double Moved(Trajectory run, Reader reader, DataRow row, int block)
     {
         var state = block * _block + reader.Total;
-        return run.State(At(row.End), state) - run.State(At(row.Start), state);
+        return run.State(At(run, row.End), state) - run.State(At(run, row.Start), state);
     }
 
-    private int At(double time) => Array.BinarySearch(_times, time);
-
-    private void Differences(double[] values, double[,] gradient, CancellationToken cancel)
+    /// <summary>The first row at a time, which is the side before what jumps there.</summary>
+    private static int At(Trajectory run, double time)
     {
+        var (low, high) = (0, run.Times.Count - 1);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (run.Times[middle] < time)
+                low = middle + 1;
+            else
+                high = middle;
+        }
+        return low;
+    }
+
+    private void Differences(int body, double[] values, double[,] gradient, CancellationToken cancel)
+    {
+        var places = _bodies[body].Places;
+        double[] above = new double[_rows.Count],
+            below = new double[_rows.Count];
         for (var j = 0; j < _chosen.Length; j++)
         {
+            if (places[j] < 0)
+                continue;
             var step = DifferenceStep * Math.Max(Math.Abs(values[_chosen[j]]), 1e-3);
-            double[] Shifted(double by)
+            void Shifted(double by, double[] means)
             {
                 var shifted = (double[])values.Clone();
                 shifted[_chosen[j]] += by;
-                return Means(Run(shifted, cancel), shifted, gradient);
+                Means(body, Run(body, shifted, cancel), shifted, means, gradient);
             }
-            var (above, below) = (Shifted(step), Shifted(-step));
-            for (var row = 0; row < _rows.Count; row++)
+            Shifted(step, above);
+            Shifted(-step, below);
+            foreach (var row in _bodies[body].Rows)
                 gradient[row, j] = (above[row] - below[row]) / (2 * step);
         }
     }

@@ -48,7 +48,8 @@ internal static class ResidualPatterns
             var freedom = residuals.Count - (double)values * residuals.Count / all;
             if (!search.HasSpread(k) && freedom > 0 && Width(label, law, residuals, freedom) is { } width)
                 found.Add(width);
-            if (Stretches(label, residuals) is { } stretches)
+            // One subject after another: stretches of one sign are looked for along each.
+            if (Stretches(label, [.. residuals.OrderBy(one => one.Row.Subject, StringComparer.Ordinal)]) is { } stretches)
                 found.Add(stretches);
         }
         return found.ToImmutable();
@@ -122,7 +123,7 @@ internal static class ResidualPatterns
             return null;
         return (
             row,
-            $"{label}: the row at {document.TimeUnit.Singular} {NumberWords.Of(row.End)} stands out, {NumberWords.Of(row.Value)} where "
+            $"{label}: the row at {document.TimeUnit.Singular} {NumberWords.Of(row.End)}{(row.Subject is { } name ? $" of {name}" : "")} stands out, {NumberWords.Of(row.Value)} where "
                 + $"{NumberWords.Of(mean, 3)} is expected. Check it, or leave it out and see what changes."
         );
     }

@@ -7,13 +7,14 @@ namespace ClearTide.Core.Inference;
 /// <summary>A model with states added to it: running totals of flows, and the tangents of all states by some of its values.</summary>
 internal static class SensitivityNetwork
 {
-    /// <summary>Whether tangents hold: no value moves a jump of the solution. A kink moves without harm, since both sides agree
-    /// there.</summary>
+    /// <summary>Whether tangents hold: no value moves a jump of the solution in time. A kink moves without harm, since both sides agree
+    /// there; at a jump whose time is known, tangents jump as the formulas of its assignments say (Hartman, Ordinary Differential
+    /// Equations, 2nd ed., V.3, applied on both sides).</summary>
     public static bool Holds(ReactionNetwork network, IReadOnlyList<int> chosen)
     {
         if (
             network.Equilibria.Count > 0
-            || network.Events.Count > 0
+            || !network.Events.All(one => IsTimed(network, one, chosen))
             || network.Delays.Count > 0
             || network.Processes.Any(process => process.Limit >= 0)
         )
@@ -22,6 +23,23 @@ internal static class SensitivityNetwork
         foreach (var node in network.Derivatives())
             rewriting.Map(node);
         return rewriting.Switches.All(one => !one.Jumps || (one.TimeOnly && !Uses(rewriting.Graph, one.Node, chosen)));
+    }
+
+    /// <summary>Whether an event acts at times that no chosen value moves, sets states by formulas, and of what runs fill in only numbers
+    /// that stay the same whatever is chosen.</summary>
+    private static bool IsTimed(ReactionNetwork network, ModelEvent one, IReadOnlyList<int> chosen)
+    {
+        bool Fixed(int node) =>
+            node < 0
+            || !Uses(network.Graph, node, chosen)
+                && !network.Graph.Reachable([node]).Index().Any(at => at.Item && network.Graph[at.Index].Operation == Operation.State);
+        return one.Condition < 0
+            && Fixed(one.Time)
+            && Fixed(one.Every)
+            && Fixed(one.Until)
+            && Fixed(one.Delay)
+            && (!one.ValuesAtTrigger || one.Delay < 0 || one.Actions.SelectMany(action => action).All(set => Fixed(set.Node)))
+            && one.Actions.SelectMany(action => action).All(set => set.IsState ? !set.Adds : Fixed(set.Node));
     }
 
     private static bool Uses(ExpressionGraph graph, int node, IReadOnlyList<int> parameters)
@@ -50,12 +68,22 @@ internal static class SensitivityNetwork
         int[] rhs = [.. network.Derivatives(), .. rates];
         int[] initial = [.. network.Initial, .. rates.Select(_ => graph.Constant(0))];
         var (allRhs, allInitial) = (rhs.ToList(), initial.ToList());
-        for (var j = 0; j < chosen.Count; j++)
+        var tangents = chosen.Select((index, j) => Tangent(graph, index, (j + 1) * block)).ToList();
+        foreach (var tangent in tangents)
         {
-            var tangent = Tangent(graph, chosen[j], (j + 1) * block);
             allRhs.AddRange(rhs.Select(tangent.Of));
             allInitial.AddRange(initial.Select(tangent.Of));
         }
+        // What sets a state at a time sets its tangents with it.
+        IReadOnlyList<Assignment> WithTangents(IReadOnlyList<Assignment> action) =>
+            [
+                .. action,
+                .. action
+                    .Where(set => set.IsState)
+                    .SelectMany(set =>
+                        tangents.Select((tangent, j) => set with { Index = (j + 1) * block + set.Index, Node = tangent.Of(set.Node) })
+                    ),
+            ];
         var states = Enumerable
             .Range(0, allRhs.Count)
             .Select(k =>
@@ -67,7 +95,10 @@ internal static class SensitivityNetwork
                     : new StateVariable("tangent", "", IsAmount: false)
             )
             .ToList();
-        return Copy(network, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]);
+        return Copy(network, [], states, allInitial, [.. allRhs.Select((node, state) => (state, node))]) with
+        {
+            Events = [.. network.Events.Select(one => one with { Actions = [.. one.Actions.Select(WithTangents)] })],
+        };
     }
 
     /// <summary>Derivatives by one value along a run, where the tangents of the states are states themselves.</summary>

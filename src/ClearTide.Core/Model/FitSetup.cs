@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
@@ -26,6 +27,18 @@ public enum ErrorLaw
 /// <param name="Address">The address of the value: <c>beta</c>, <c>I.start</c>, <c>E.stay</c>.</param>
 public sealed record FitParameter(ValueAddress Address, double Lower, double Upper)
 {
+    /// <summary>Whether each subject has one of its own; else all share it.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Own { get; init; }
+
+    /// <summary>The subject whose own it is, while a fit is made; null for one that is shared. Never stored.</summary>
+    [JsonIgnore]
+    public string? Subject { get; init; }
+
+    /// <summary>How sentences speak of it.</summary>
+    [JsonIgnore]
+    public string Name => Subject is null ? Address.ToString() : $"{Address} of {Subject}";
+
     /// <summary>What is known of it from elsewhere; null for nothing.</summary>
     public Prior? Prior { get; init; }
 }
@@ -46,6 +59,18 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 
+    /// <summary>The same with a value for each subject in the place of those of which each has its own: what is shared first, then subject by
+    /// subject.</summary>
+    public FitSetup For(IReadOnlyList<string> subjects) =>
+        this with
+        {
+            Parameters =
+            [
+                .. Parameters.Where(one => !one.Own),
+                .. subjects.SelectMany(name => Parameters.Where(one => one.Own).Select(one => one with { Own = false, Subject = name })),
+            ],
+        };
+
     /// <summary>Why nothing can be fitted so, in a sentence; null where it can.</summary>
     public string? Refusal()
     {
@@ -60,8 +85,8 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
             if (parameter.Prior is { } prior && prior.Refusal(parameter.Lower, parameter.Upper) is { } refusal)
                 return $"The prior of {parameter.Address}: {refusal}";
         }
-        return Parameters.GroupBy(parameter => parameter.Address).FirstOrDefault(group => group.Count() > 1) is { } twice
-            ? $"{twice.Key} is to be estimated twice. Take one of them out."
+        return Parameters.GroupBy(parameter => (parameter.Address, parameter.Subject)).FirstOrDefault(group => group.Count() > 1) is { } twice
+            ? $"{twice.Key.Address} is to be estimated twice. Take one of them out."
             : null;
     }
 }

@@ -48,6 +48,10 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// counted.</summary>
     public string Formula { get; init; } = "";
 
+    /// <summary>Id of the compartment that the doses of its subjects go into; empty where they have none. They take the place of what the
+    /// model itself says is given there.</summary>
+    public string DosesInto { get; init; } = "";
+
     /// <summary>How values spread around what is expected; null for the usual: of what flowed the law for counts that the fit has
     /// chosen, of what stood the normal one.</summary>
     public ErrorLaw? Law { get; init; }

@@ -25,6 +25,8 @@ public static class Fingerprints
         foreach (var parameter in document.Fit.Parameters)
         {
             text.Append(CultureInfo.InvariantCulture, $"{parameter.Address} {parameter.Lower:R} {parameter.Upper:R}\n");
+            if (parameter.Own)
+                text.Append("own\n");
             if (parameter.Prior is { } prior)
                 text.Append(CultureInfo.InvariantCulture, $"{prior.Law} {prior.Mean:R} {prior.Spread:R}\n");
         }
@@ -77,6 +79,8 @@ public static class Fingerprints
                 text.Append(' ').Append(other);
             if (observation.Seen != ObservedAs.Flowed)
                 text.Append(' ').Append(observation.Seen).Append(' ').Append(observation.Formula);
+            if (observation.DosesInto.Length > 0)
+                text.Append(" doses into ").Append(observation.DosesInto);
             if (observation.Law is { } law)
                 text.Append(' ').Append(law);
             text.Append('\n');
@@ -93,7 +97,18 @@ public static class Fingerprints
                 text.Append(CultureInfo.InvariantCulture, $" {error:R}");
             if (row.Below)
                 text.Append(" below");
+            if (row.Subject is { } name)
+                text.Append(" of ").Append(name);
             text.Append(row.LeftOut ? " left out\n" : "\n");
+        }
+        foreach (var subject in data.Subjects)
+        {
+            text.Append(subject.Name);
+            foreach (var (symbol, value) in subject.Covariates)
+                text.Append(CultureInfo.InvariantCulture, $" {symbol}={value:R}");
+            foreach (var dose in subject.Doses)
+                text.Append(CultureInfo.InvariantCulture, $" {dose.Time:R}:{dose.Amount:R}/{dose.Duration:R}");
+            text.Append('\n');
         }
     }
 

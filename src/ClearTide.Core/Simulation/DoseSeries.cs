@@ -1,12 +1,7 @@
+using ClearTide.Core.Data;
 using ClearTide.Core.Expressions;
 
 namespace ClearTide.Core.Simulation;
-
-/// <summary>One dose of a plan.</summary>
-/// <param name="Time">When it is given or begins, in the model's unit of time.</param>
-/// <param name="Amount">How much in all; not a number where that hangs on the amounts of the run.</param>
-/// <param name="Duration">Over how long it goes in; 0 for at once.</param>
-public readonly record struct Dose(double Time, double Amount, double Duration);
 
 /// <summary>Doses that a model gives at times: one, or one again and again.</summary>
 /// <param name="PartId">The line that says so.</param>

@@ -1,4 +1,5 @@
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
