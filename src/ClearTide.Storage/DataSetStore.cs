@@ -9,8 +9,8 @@ namespace ClearTide.Storage;
 /// <summary>Versions of data sets, beside the documents that refer to them; never changed once stored.</summary>
 public sealed class DataSetStore(Database database)
 {
-    /// <summary>Stores rows as a new version and returns it with its id.</summary>
-    public DataSet Add(string studyId, string name, IReadOnlyList<DataRow> rows) => Add(studyId, new DataSet(Database.NewId(), name, rows));
+    /// <summary>Stores data as a new version, with an id of its own, and returns that.</summary>
+    public DataSet AddVersion(string studyId, DataSet data) => Add(studyId, data with { Id = Database.NewId() });
 
     public DataSet Add(string studyId, DataSet data)
     {
@@ -20,7 +20,8 @@ public sealed class DataSetStore(Database database)
 
     internal static int Insert(SqliteConnection connection, SqliteTransaction transaction, string studyId, DataSet data) =>
         connection.Execute(
-            "insert into data_set (id, study_id, owner_id, name, rows, created) values (@id, @studyId, @owner, " + "@name, @rows, @now)",
+            "insert into data_set (id, study_id, owner_id, name, rows, subjects, created) values (@id, @studyId, @owner, @name, @rows, "
+                + "@subjects, @now)",
             new
             {
                 id = data.Id,
@@ -28,6 +29,7 @@ public sealed class DataSetStore(Database database)
                 owner = Database.LocalOwner,
                 name = data.Name,
                 rows = JsonSerializer.Serialize(data.Rows),
+                subjects = JsonSerializer.Serialize(data.Subjects),
                 now = Database.Now,
             },
             transaction
@@ -36,8 +38,8 @@ public sealed class DataSetStore(Database database)
     public DataSet? Find(string studyId, string id)
     {
         using var connection = database.Open();
-        var row = connection.QuerySingleOrDefault<(string Name, string Rows)?>(
-            "select name, rows from data_set where study_id = @studyId and id = @id and owner_id = @owner",
+        var row = connection.QuerySingleOrDefault<(string Name, string Rows, string Subjects)?>(
+            "select name, rows, subjects from data_set where study_id = @studyId and id = @id and owner_id = @owner",
             new
             {
                 studyId,
@@ -47,7 +49,7 @@ public sealed class DataSetStore(Database database)
         );
         // A table without rows is no data.
         return row is { } found && JsonSerializer.Deserialize<List<DataRow>>(found.Rows) is { Count: > 0 } rows
-            ? new(id, found.Name, rows)
+            ? new(id, found.Name, rows) { Subjects = JsonSerializer.Deserialize<List<Subject>>(found.Subjects) ?? [] }
             : null;
     }
 }

@@ -140,7 +140,15 @@ public sealed class StudyStoreTests : IDisposable
         var database = new Database(_folder.Path);
         var (studies, data, results) = (new StudyStore(database), new DataSetStore(database), new ResultStore(database));
         var id = studies.Add(new StudyDocument { Title = "Estuary" });
-        var stored = data.Add(id, "counts", [new DataRow(0, 7, 3)]);
+        var stored = data.AddVersion(
+            id,
+            new("", "counts", [new DataRow(0, 7, 3)])
+            {
+                Subjects = [new("Anse") { Doses = [new(1, 50, 2)], Covariates = new Dictionary<string, double> { ["weight"] = 71 } }],
+            }
+        );
+        var subject = Assert.Single(data.Find(id, stored.Id)!.Subjects);
+        Assert.Equal(("Anse", new Dose(1, 50, 2), 71), (subject.Name, Assert.Single(subject.Doses), subject.Covariates["weight"]));
         Assert.Equal([new DataRow(0, 7, 3)], data.Find(id, stored.Id)!.Rows);
         results.Put(id, "fit", "f", "result");
         var shelf = new Shelf(database);

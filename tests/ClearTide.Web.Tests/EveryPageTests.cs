@@ -23,16 +23,25 @@ public sealed class EveryPageTests(Application application)
         var id = application.Services.GetRequiredService<StudyStore>().Add(document);
         var data = application
             .Services.GetRequiredService<DataSetStore>()
-            .Add(id, "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60) { LeftOut = true }, new DataRow(14, 21, 130)]);
+            .AddVersion(
+                id,
+                new("", "counts", [new DataRow(0, 7, 20), new DataRow(7, 14, 60) { LeftOut = true }, new DataRow(14, 21, 130)])
+            );
         var levels = application
             .Services.GetRequiredService<DataSetStore>()
-            .Add(id, "levels", [new DataRow(5, 5, 80.5) { Error = 2 }, new DataRow(12, 12, -1), new DataRow(20, 20, 3)]);
+            .AddVersion(
+                id,
+                new("", "levels", [new DataRow(5, 5, 80.5) { Error = 2, Subject = "Anse" }, new DataRow(12, 12, -1), new DataRow(20, 20, 3)])
+                {
+                    Subjects = [new("Anse") { Doses = [new(1, 50), new(4, 50, 2)] }],
+                }
+            );
         var counted = document.Flows.First(flow => document.Describe(flow) == "S → E").Id;
         Edit[] edits =
         [
             new TieSeries([
                 new("", data.Id, "Reported cases", counted, "rho"),
-                new("", levels.Id, "Level", "", "1") { Seen = ObservedAs.Standing, Formula = "S / 2" },
+                new("", levels.Id, "Level", "", "1") { Seen = ObservedAs.Standing, Formula = "S / 2", DosesInto = document.Compartments[0].Id },
             ]),
             new AddScenario("Pause"),
             new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9), new("release.half", 1, 100)])),

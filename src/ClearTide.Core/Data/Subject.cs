@@ -19,6 +19,13 @@ public sealed record Subject(string Name)
     /// <summary>What is known of it, by the symbol of the value that it stands for: a weight, an age.</summary>
     public IReadOnlyDictionary<string, double> Covariates { get; init; } = ImmutableDictionary<string, double>.Empty;
 
+    /// <summary>The same with its times in another unit.</summary>
+    public Subject Scaled(double ratio) =>
+        this with
+        {
+            Doses = [.. Doses.Select(dose => dose with { Time = dose.Time * ratio, Duration = dose.Duration * ratio })],
+        };
+
     /// <summary>Those of several series, each name once: what any of them says of it.</summary>
     public static IReadOnlyList<Subject> Of(IEnumerable<DataSet> sets)
     {

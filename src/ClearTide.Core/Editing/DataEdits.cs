@@ -111,6 +111,8 @@ internal static class ObservationChecks
             if (document.DefinitionBySymbol(name.Name) is null)
                 return $"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value.";
         }
+        if (one.DosesInto.Length > 0 && document.Compartment(one.DosesInto) is null)
+            return $"The doses of {one.Label} go into a compartment that the model does not have. Choose another one.";
         return null;
     }
 

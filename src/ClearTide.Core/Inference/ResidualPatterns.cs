@@ -86,6 +86,10 @@ internal static class ResidualPatterns
         if (FewerRuns(above, below, runs) > 0.025)
             return null;
         var expected = 1 + 2.0 * above * below / (above + below);
+        if (residuals[0].Row.Subject is not null)
+            return $"{label}: the points of one subject tend to lie on one side of the curve ({runs} stretches of one side where "
+                + $"{NumberWords.Of(expected, 2)} are expected). Subjects differ: let each have values of its own, or say how they follow "
+                + "from what is known of each.";
         return $"{label}: points above and below the curve come in long stretches ({runs} where {NumberWords.Of(expected, 2)} are "
             + "expected). The model misses a change in time: a rate that is another one before and after, a delay, or a season.";
     }

@@ -20,6 +20,18 @@ public enum ColumnRole
 
     /// <summary>Left out.</summary>
     Out,
+
+    /// <summary>Of whom a row is: a series of several bodies.</summary>
+    Subject,
+
+    /// <summary>What was given at the row's time.</summary>
+    Dose,
+
+    /// <summary>Over how long that went in.</summary>
+    Duration,
+
+    /// <summary>One number for each subject.</summary>
+    Covariate,
 }
 
 /// <summary>One series of a table: a column, or in a long table the rows of it that belong together.</summary>
@@ -62,14 +74,24 @@ public static partial class ColumnRoles
         var roles = columns.Select(_ => ColumnRole.Out).ToArray();
         roles[time] = ColumnRole.Time;
         var repeated = all[time].Count > 0 && all[time].Distinct().Count() < 0.75 * all[time].Count;
-        foreach (var column in columns.Where(column => column != time && all[column].Count > 0))
+        var subject = columns.FindIndex(column => column != time && SubjectHeading().IsMatch(table.Columns[column]));
+        if (subject >= 0 && all[subject].Distinct().Count() < all[subject].Count)
+            roles[subject] = ColumnRole.Subject;
+        else
+            subject = -1;
+        foreach (var column in columns.Where(column => column != time && column != subject && all[column].Count > 0))
         {
+            if (subject >= 0 && Numbers(column) > 0.5 && OfSubject(table, rows, subject, column) is { } role)
+            {
+                roles[column] = roles.Contains(role) && role != ColumnRole.Covariate ? ColumnRole.Out : role;
+                continue;
+            }
             if (Numbers(column) > 0.5)
                 roles[column] =
                     ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
-                    : repeated && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which) ? ColumnRole.Which
+                    : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which) ? ColumnRole.Which
                     : ColumnRole.Value;
-            else if (repeated && !roles.Contains(ColumnRole.Which) && all[column].Distinct().Count() is > 1 and <= MostSeries)
+            else if (repeated && subject < 0 && !roles.Contains(ColumnRole.Which) && all[column].Distinct().Count() is > 1 and <= MostSeries)
                 roles[column] = ColumnRole.Which;
         }
         // Where nothing looks like a number, the column beside the time is asked about.
@@ -116,6 +138,54 @@ public static partial class ColumnRoles
             ];
     }
 
+    /// <summary>What a column of numbers says of subjects: what was given to them, or one number that each has; null where it says
+    /// neither.</summary>
+    private static ColumnRole? OfSubject(CountTable table, ImmutableArray<ImmutableArray<string>> rows, int subject, int column)
+    {
+        if (DoseHeading().IsMatch(table.Columns[column]))
+            return ColumnRole.Dose;
+        if (DurationHeading().IsMatch(table.Columns[column]))
+            return ColumnRole.Duration;
+        var each = rows.Where(row => Math.Max(subject, column) < row.Length && !NumberForm.IsMissing(row[column]))
+            .GroupBy(row => row[subject], row => row[column])
+            .ToList();
+        return each.Count > 1
+            && each.All(group => group.Distinct().Count() == 1)
+            && each.Any(group => group.Count() > 1)
+            && each.Select(group => group.First()).Distinct().Count() > 1
+            ? ColumnRole.Covariate
+            : null;
+    }
+
+    /// <summary>The columns that speak of subjects; null where none does.</summary>
+    /// <param name="symbols">The values of the model that a heading may be the symbol of.</param>
+    /// <exception cref="TableException">The roles do not fit together.</exception>
+    public static SubjectColumns? Subjects(CountTable table, IReadOnlyList<ColumnRole> roles, IEnumerable<string> symbols)
+    {
+        int? Only(ColumnRole role, string what)
+        {
+            var all = Enumerable.Range(0, roles.Count).Where(k => roles[k] == role).ToList();
+            return all.Count <= 1 ? all.Cast<int?>().FirstOrDefault() : throw new TableException($"One column {what}. Choose one of them.");
+        }
+        var subject = Only(ColumnRole.Subject, "says of whom a row is");
+        var dose = Only(ColumnRole.Dose, "holds what was given");
+        var duration = Only(ColumnRole.Duration, "says over how long doses went in");
+        if (duration is not null && dose is null)
+            throw new TableException("A duration belongs to doses. Say which column holds what was given.");
+        List<int> covariates = [.. Enumerable.Range(0, roles.Count).Where(k => roles[k] == ColumnRole.Covariate)];
+        if (covariates.Count > 0 && subject is null)
+            throw new TableException("A number for each subject belongs to subjects. Say which column says of whom a row is.");
+        if (subject is null && dose is null)
+            return null;
+        string Symbol(string heading)
+        {
+            // A unit may stand behind the name.
+            var name = FirstWord().Match(heading.Trim()).Value;
+            return symbols.FirstOrDefault(symbol => string.Equals(symbol, name, StringComparison.OrdinalIgnoreCase)) ?? name;
+        }
+        return new(subject, dose, duration, [.. covariates.Select(column => (column, Symbol(table.Columns[column])))]);
+    }
+
     private static double Share(IReadOnlyCollection<string> cells, Func<string, bool> matches) =>
         cells.Count == 0 ? 0 : (double)cells.Count(matches) / cells.Count;
 
@@ -124,6 +194,18 @@ public static partial class ColumnRoles
 
     [GeneratedRegex(@"(^|[\s_.(-])(sd|se|sem|std|stderr|error|err)([\s_.)]|$)|standard (deviation|error)", RegexOptions.IgnoreCase)]
     private static partial Regex ErrorHeading();
+
+    [GeneratedRegex(@"^\s*(id|subject|patient|volunteer|participant|animal|person)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex SubjectHeading();
+
+    [GeneratedRegex(@"^\s*(dose|doses|amt|given)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex DoseHeading();
+
+    [GeneratedRegex(@"^\s*(duration|over|infusion)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex DurationHeading();
+
+    [GeneratedRegex(@"^[^\s(,;\[]*")]
+    private static partial Regex FirstWord();
 
     [GeneratedRegex(@"^\s*(id|subject|patient|volunteer|place|site|group|series|who|name|hive|ward)\b", RegexOptions.IgnoreCase)]
     private static partial Regex NameHeading();

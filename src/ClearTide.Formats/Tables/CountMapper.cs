@@ -27,11 +27,12 @@ public static class CountMapper
         ImmutableArray<string> Cells
     )
     {
-        /// <summary>What the row holds, as it is listed where it cannot be used.</summary>
-        public string Content => Listed(Cells);
-    }
+        /// <summary>Of whom it is; null where rows are of one.</summary>
+        public string? Subject { get; init; }
 
-    private static string Listed(ImmutableArray<string> cells) => Short(string.Join(" · ", cells.Where(cell => cell.Length > 0)), 60);
+        /// <summary>What the row holds, as it is listed where it cannot be used.</summary>
+        public string Content => CellText.Row(Cells);
+    }
 
     /// <exception cref="TableException">The mapping does not fit the table, or no row can be used.</exception>
     public static MappedCounts Map(CountTable table, CountMapping mapping, TableCalendar calendar)
@@ -43,17 +44,26 @@ public static class CountMapper
         var (bad, notes) = (new List<BadRow>(), new List<string>());
         var origin = times == TimeForm.Number ? null : calendar.Origin ?? First(times, timeCells, mapping, calendar.Unit);
         var starts = new List<double>();
-        var found = Cells(table, mapping, numbers, times, origin, calendar.Unit, bad, starts);
-        var sorted = found.OrderBy(cell => cell.Start).ToList();
-        var wasSorted = !sorted.Select(cell => cell.Row).SequenceEqual(found.Select(cell => cell.Row));
-        sorted = OneATime(sorted, mapping.Same, bad, notes);
-        if (mapping.RunningTotals && !mapping.AtOneTime)
-            sorted = Differences(sorted, bad);
-        else if (!mapping.AtOneTime && sorted.Count >= LongRise && IsRising(sorted))
-            notes.Add("These values never fall. If they are running totals, say so, and each row counts what was added.");
-        if (!mapping.AtOneTime)
-            sorted = Counts(sorted, bad, notes);
-        if (sorted.Count == 0)
+        var clock = new RowClock(times, numbers, origin, calendar.Unit);
+        var found = Cells(table, mapping, numbers, clock, bad, starts);
+        var subjects = mapping.Subjects?.Read(table, mapping.TimeColumn, numbers, clock, bad, notes) ?? [];
+        var wasSorted = false;
+        var bodies = new List<List<Cell>>();
+        foreach (var group in found.GroupBy(cell => cell.Subject))
+        {
+            var sorted = group.OrderBy(cell => cell.Start).ToList();
+            wasSorted |= !sorted.Select(cell => cell.Row).SequenceEqual(group.Select(cell => cell.Row));
+            sorted = OneATime(sorted, mapping.Same, bad, notes);
+            if (mapping.RunningTotals && !mapping.AtOneTime)
+                sorted = Differences(sorted, bad);
+            else if (!mapping.AtOneTime && sorted.Count >= LongRise && IsRising(sorted))
+                notes.Add("These values never fall. If they are running totals, say so, and each row counts what was added.");
+            if (!mapping.AtOneTime)
+                sorted = Counts(sorted, bad, notes);
+            bodies.Add(sorted);
+        }
+        List<Cell> all = [.. bodies.SelectMany(body => body)];
+        if (all.Count == 0)
             throw new TableException(
                 bad.Count > 0
                     ? $"No row can be used: in row {bad[0].Row} {bad[0].Reason}. Check which column holds what."
@@ -64,17 +74,37 @@ public static class CountMapper
             var cell = timeCells.First(cell => DateForm.Read(times, cell) is not null);
             notes.Add($"The order of day and month is a guess: “{cell}” is read as {DateForm.Read(times, cell)!.Value.At:d MMMM}.");
         }
-        var interval = mapping.Interval ?? UsualLength(sorted, starts);
-        var rows = sorted.Select((cell, k) => Row(sorted, k, mapping, interval)).ToImmutableArray();
-        for (var k = 1; k < rows.Length && !mapping.AtOneTime; k++)
+        var interval = mapping.Interval ?? UsualLength(all, starts);
+        var rows = bodies.SelectMany(body => Rows(body, mapping, interval)).OrderBy(row => row.End).ToImmutableArray();
+        return new(
+            rows,
+            [.. bad.DistinctBy(row => (row.Row, row.Reason)).OrderBy(row => row.Row)],
+            interval,
+            wasSorted,
+            times,
+            numbers,
+            origin,
+            [.. notes.Distinct()]
+        )
+        {
+            Subjects = subjects,
+        };
+    }
+
+    /// <summary>The rows of one body, in order of time.</summary>
+    /// <exception cref="TableException">Their intervals overlap.</exception>
+    private static List<DataRow> Rows(List<Cell> cells, CountMapping mapping, double interval)
+    {
+        var rows = cells.Select((cell, k) => Row(cells, k, mapping, interval)).ToList();
+        for (var k = 1; k < rows.Count && !mapping.AtOneTime; k++)
         {
             if (rows[k].Start < rows[k - 1].End - Overlap)
                 throw new TableException(
-                    $"With intervals of {interval:0.###}, the rows {sorted[k - 1].Row} and {sorted[k].Row} of the file overlap. "
+                    $"With intervals of {interval:0.###}, the rows {cells[k - 1].Row} and {cells[k].Row} of the file overlap. "
                         + "Type a shorter interval, or let each reach to the next."
                 );
         }
-        return new(rows, [.. bad.OrderBy(row => row.Row)], interval, wasSorted, times, numbers, origin, [.. notes]);
+        return rows;
     }
 
     private static void Require(CountTable table, CountMapping mapping)
@@ -111,9 +141,7 @@ public static class CountMapper
         CountTable table,
         CountMapping mapping,
         NumberForm numbers,
-        TimeForm times,
-        LocalDate? origin,
-        TimeUnit unit,
+        RowClock clock,
         List<BadRow> bad,
         List<double> starts
     )
@@ -122,7 +150,7 @@ public static class CountMapper
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
-            void Refuse(string reason) => bad.Add(new(row, reason, Listed(cells)));
+            void Refuse(string reason) => bad.Add(new(row, reason, CellText.Row(cells)));
             if (mapping.Only is var (which, name) && (which >= cells.Length || cells[which] != name))
                 continue;
             if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn))
@@ -131,36 +159,29 @@ public static class CountMapper
                 continue;
             }
             var (time, count) = (cells[mapping.TimeColumn], cells[mapping.ValueColumn]);
-            double start,
-                end;
-            if (times == TimeForm.Number)
+            if (clock.Read(time, out var wrong) is not var (start, end))
             {
-                if (numbers.Read(time) is not { } number)
-                {
-                    Refuse(NumberForm.IsMissing(time) ? "the time is missing" : $"the time “{Short(time, 20)}” is not a number");
-                    continue;
-                }
-                start = end = number;
-            }
-            else if (DateForm.Read(times, time) is { } date && origin is { } zero)
-            {
-                start = CalendarTime.Of(date.At, zero, unit);
-                end = date.Until is { } until ? CalendarTime.Of(until.AtMidnight(), zero, unit) : start;
-            }
-            else
-            {
-                Refuse(NumberForm.IsMissing(time) ? "the time is missing" : $"the time “{Short(time, 20)}” is not a date of this form");
+                Refuse(wrong);
                 continue;
             }
+            var subject = mapping.Subjects?.NameOf(cells);
+            if (subject is not null && NumberForm.IsMissing(subject))
+            {
+                Refuse("it does not say of whom it is");
+                continue;
+            }
+            // What was given is no value that was seen.
+            if (NumberForm.IsMissing(count) && mapping.Subjects?.Given(cells, numbers) is not null)
+                continue;
             starts.Add(start);
             if (NumberForm.IsMissing(count))
                 Refuse("the count is missing");
             else if ((numbers.Read(count) ?? numbers.ReadLimit(count)) is not { } value)
-                Refuse($"the count “{Short(count, 20)}” is not a number");
+                Refuse($"the count “{CellText.Short(count, 20)}” is not a number");
             else if (Error(mapping, numbers, cells) is not { } error)
-                Refuse($"the error “{Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
+                Refuse($"the error “{CellText.Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
             else
-                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells));
+                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells) { Subject = subject });
         }
         return found;
     }
@@ -263,7 +284,7 @@ public static class CountMapper
     {
         var cell = cells[k];
         var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
-        return new(start, end, cell.Value) { Error = cell.Error, Below = cell.Below };
+        return new(start, end, cell.Value) { Error = cell.Error, Below = cell.Below, Subject = cell.Subject };
     }
 
     /// <summary>The one time of a row. A week, a month or a year says itself where it begins and ends.</summary>
@@ -311,6 +332,4 @@ public static class CountMapper
         }
         return lengths.Count == 0 ? 1 : lengths[lengths.Count / 2];
     }
-
-    private static string Short(string cell, int most) => cell.Length <= most ? cell : cell[..(most - 1)] + "…";
 }

@@ -65,6 +65,9 @@ public sealed record CountMapping(
     /// <summary>The column of standard deviations or errors; null where there is none.</summary>
     public int? ErrorColumn { get; init; }
 
+    /// <summary>Of whom rows are; null where they are all of one, of whom nothing is said.</summary>
+    public SubjectColumns? Subjects { get; init; }
+
     /// <summary>In a long table, the column that says which series a row belongs to, and what it holds for this one.</summary>
     public (int Column, string Cell)? Only { get; init; }
 }
@@ -91,4 +94,8 @@ public sealed record MappedCounts(
     NumberForm Numbers,
     LocalDate? Origin,
     ImmutableArray<string> Notes
-);
+)
+{
+    /// <summary>Those that rows are of, with what was given to each and what is known of it; empty where nobody is named.</summary>
+    public ImmutableArray<Subject> Subjects { get; init; } = [];
+}

@@ -1,5 +1,6 @@
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Formats.Tables;
 using NodaTime;
@@ -29,6 +30,9 @@ public sealed class SeriesForm
 
     public bool RunningTotals { get; set; }
 
+    /// <summary>Id of the compartment that doses of subjects go into.</summary>
+    public string? DosesInto { get; set; }
+
     /// <summary>What would be posted of a series as it is shown.</summary>
     public static SeriesForm Of(BroughtSeries brought) =>
         new()
@@ -42,6 +46,7 @@ public sealed class SeriesForm
             Reporting = brought.Observation.Reporting,
             Law = brought.Observation.Law,
             RunningTotals = brought.RunningTotals,
+            DosesInto = brought.Observation.DosesInto,
         };
 }
 
@@ -100,6 +105,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             OtherFlows = form.Seen.HasFormula() ? [] : [.. form.OtherFlows.Where(id => id != form.FlowId).Distinct()],
             Formula = form.Seen.HasFormula() ? form.Formula?.Trim() ?? "" : "",
             Law = form.Law,
+            DosesInto = form.DosesInto ?? "",
             Column = heading,
         };
 
@@ -138,7 +144,18 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         {
             Seen = standing ? ObservedAs.Standing : ObservedAs.Flowed,
             Formula = standing ? named?.Symbol ?? document.Compartments.FirstOrDefault()?.Symbol ?? "" : "",
+            DosesInto = FirstEntry(document),
             Column = series.Heading,
         };
     }
+
+    /// <summary>Where doses go as a rule: what the model's own doses go into, else the compartment that no flow enters, else the
+    /// first.</summary>
+    private static string FirstEntry(StudyDocument document) =>
+        (
+            document.Events.Select(rule => EventLine.Read(rule.Text).Line is { Dose: not null } line ? document.CompartmentBySymbol(line.Actions[0].Target.Name) : null)
+                .FirstOrDefault(part => part is not null)
+            ?? document.Compartments.FirstOrDefault(part => document.Flows.All(flow => flow.To.All(end => end.Id != part.Id)))
+            ?? document.Compartments.FirstOrDefault()
+        )?.Id ?? "";
 }

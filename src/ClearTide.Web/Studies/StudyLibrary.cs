@@ -23,7 +23,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     {
         if (rows.SequenceEqual(series.Data.Rows))
             return null;
-        var (left, stored) = (rows.Count(row => row.LeftOut), dataSets.Add(studyId, series.Data.Name, rows));
+        var (left, stored) = (rows.Count(row => row.LeftOut), dataSets.AddVersion(studyId, series.Data with { Rows = rows }));
         return new(
             series.Observation with
             {
@@ -109,10 +109,13 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
                 data => data.Id,
                 data =>
                     dataSets
-                        .Add(
+                        .AddVersion(
                             studyId,
-                            data.Name,
-                            [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })]
+                            data with
+                            {
+                                Rows = [.. data.Rows.Select(row => row with { Start = row.Start * ratio, End = row.End * ratio })],
+                                Subjects = [.. data.Subjects.Select(subject => subject.Scaled(ratio))],
+                            }
                         )
                         .Id
             );

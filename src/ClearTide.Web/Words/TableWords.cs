@@ -50,6 +50,10 @@ public static class TableWords
             ColumnRole.Value => "a series",
             ColumnRole.Error => "its errors",
             ColumnRole.Which => "which series",
+            ColumnRole.Subject => "of whom",
+            ColumnRole.Dose => "what was given",
+            ColumnRole.Duration => "over how long",
+            ColumnRole.Covariate => "known of each",
             _ => "left out",
         };
 
@@ -96,6 +100,28 @@ public static class TableWords
             ObservedAs.Integral => $"{label}, integral over {length}",
             _ => $"{label} in {length}",
         };
+    }
+
+    /// <summary>Of whom the rows are, what was given to them and what is known of them; null where they are of nobody.</summary>
+    public static string? Of(IReadOnlyList<Subject> subjects, StudyDocument document)
+    {
+        if (subjects.Count == 0)
+            return null;
+        var doses = subjects.Sum(subject => subject.Doses.Count);
+        var known = subjects.SelectMany(subject => subject.Covariates.Keys).Distinct().ToList();
+        var (used, unused) = (known.Where(Has).ToList(), known.Where(symbol => !Has(symbol)).ToList());
+        bool Has(string symbol) => document.DefinitionBySymbol(symbol) is { } part && !Formula.Read(part.Text).HasNames;
+        return $"{subjects.Count} {(subjects.Count == 1 ? "subject" : "subjects")}"
+            + (doses > 0 ? $", {doses} {(doses == 1 ? "dose" : "doses")} in all" : "")
+            + "."
+            + (used.Count > 0 ? $" Each has its own {string.Join(" and ", used)}, in the place of the model’s." : "")
+            + (
+                unused.Count > 0
+                    ? $" No value of the model is called {string.Join(" or ", unused)}: add one in Build, as in {unused[0]} = "
+                        + $"{NumberWords.Of(subjects.Where(one => one.Covariates.ContainsKey(unused[0])).Average(one => one.Covariates[unused[0]]), 2)}, "
+                        + "to use it in formulas."
+                    : ""
+            );
     }
 
     /// <summary>What a table changes of the series that it takes the place of.</summary>

@@ -67,6 +67,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         List<TableColumn> columns = [new("value", [.. data.Rows.Select(row => row.Value)])];
         if (data.Rows.Any(row => row.Error is not null))
             columns.Add(new("error", [.. data.Rows.Select(row => row.Error ?? double.NaN)]));
+        // A table of numbers has no room for names: subjects are counted in the order of the data.
+        if (data.Subjects.Count > 0)
+            columns.Insert(0, new("subject", [.. data.Rows.Select(row => SubjectNumber(data, row))]));
         if (data.Rows.Any(row => row.Below))
             columns.Add(new("below the value", [.. data.Rows.Select(row => row.Below ? 1.0 : 0)]));
         if (tie.Seen.HasInterval())
@@ -75,6 +78,12 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         var first = tie.Seen.HasInterval() ? $"to ({unit})" : $"time ({unit})";
         return TableFile.Of($"{Document.Title} {tie.Label}", form ?? "csv", first, [.. data.Rows.Select(row => row.End)], columns);
     }
+
+    /// <summary>Its name where that is a number, else its place among the subjects.</summary>
+    private static double SubjectNumber(DataSet data, DataRow row) =>
+        data.Subjects.All(one => TypedNumber.Read(one.Name) is not null)
+            ? TypedNumber.Read(row.Subject) ?? double.NaN
+            : 1 + data.Subjects.ToList().FindIndex(one => one.Name == row.Subject);
 
     /// <summary>Shows the table and what the choices make of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
@@ -104,7 +113,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         var stored = Brought.Select(one =>
             one.Observation with
             {
-                DataSet = dataSets.Add(State.Id, Brought.Length == 1 ? Name : $"{Name}, {one.Label}", Rows(one)).Id,
+                DataSet = dataSets.AddVersion(State.Id, Version(one)).Id,
             }
         );
         return Answer(Save(version, tie with { Observations = [.. stored] }));
@@ -141,6 +150,9 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     /// <summary>Its rows; points that were left out stay so.</summary>
     private IReadOnlyList<DataRow> Rows(BroughtSeries brought) =>
         Before(brought) is { } before ? DataChanges.Keeping(before.Data.Rows, brought.Mapped!.Rows) : brought.Mapped!.Rows;
+
+    private DataSet Version(BroughtSeries brought) =>
+        new("", Brought.Length == 1 ? Name : $"{Name}, {brought.Label}", Rows(brought)) { Subjects = brought.Mapped!.Subjects };
 
     /// <summary>Rows of a series on the page.</summary>
     public const int MostShown = 500;
@@ -242,6 +254,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         {
             ErrorColumn = series.Error,
             Only = series.Which,
+            Subjects = ColumnRoles.Subjects(Table!, Roles, Document.Definitions.Select(part => part.Symbol)),
         };
     }
 

@@ -1,0 +1,106 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Data;
+using ClearTide.Core.Language;
+
+namespace ClearTide.Formats.Tables;
+
+/// <summary>The columns that say of whom a row is, what was given to them, and what is known of them.</summary>
+/// <param name="Subject">Null where all rows are of one.</param>
+/// <param name="Dose">The column of amounts given at the row's time; null for none.</param>
+/// <param name="Duration">Over how long they went in; null for at once.</param>
+/// <param name="Covariates">Columns that hold one number for each subject, with the symbol that each stands for.</param>
+public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, ImmutableArray<(int Column, string Symbol)> Covariates)
+{
+    /// <summary>Subjects of one table at most.</summary>
+    public const int Most = 2_000;
+
+    /// <summary>The name of the only one, where no column names them.</summary>
+    public const string Alone = "the subject";
+
+    /// <summary>Of whom a row is.</summary>
+    public string NameOf(ImmutableArray<string> cells) => Subject is { } column ? column < cells.Length ? cells[column] : "" : Alone;
+
+    /// <summary>What was given by a row; null where its cell is empty or says nothing was.</summary>
+    public double? Given(ImmutableArray<string> cells, NumberForm numbers) =>
+        Dose is { } column && column < cells.Length && numbers.Read(cells[column]) is { } amount and not 0 ? amount : null;
+
+    /// <summary>All subjects of a table, in the order of their first row.</summary>
+    /// <param name="bad">Takes the rows whose doses cannot be read.</param>
+    /// <param name="notes">Takes what is worth a sentence.</param>
+    /// <exception cref="TableException">There are too many.</exception>
+    internal ImmutableArray<Subject> Read(
+        CountTable table,
+        int timeColumn,
+        NumberForm numbers,
+        RowClock clock,
+        List<BadRow> bad,
+        List<string> notes
+    )
+    {
+        var doses = new Dictionary<string, List<Dose>>();
+        var known = new Dictionary<string, Dictionary<string, double>>();
+        var varies = new HashSet<(string Symbol, string Name)>();
+        for (var k = 0; k < table.Rows.Length; k++)
+        {
+            var (row, cells) = (table.Lines[k], table.Rows[k]);
+            var name = NameOf(cells);
+            if (NumberForm.IsMissing(name) || timeColumn >= cells.Length || clock.Read(cells[timeColumn], out _) is not var (start, end))
+                continue;
+            if (doses.TryAdd(name, []))
+                known[name] = [];
+            if (doses.Count > Most)
+                throw new TableException($"The table has more than {Most:N0} subjects, which is the limit. Bring it in pieces.");
+            foreach (var (column, symbol) in Covariates)
+            {
+                if (column >= cells.Length || numbers.Read(cells[column]) is not { } value)
+                    continue;
+                if (!known[name].TryAdd(symbol, value) && known[name][symbol] != value)
+                    varies.Add((symbol, name));
+            }
+            if (ReadDose(cells, row, numbers, end, bad) is { } dose)
+                doses[name].Add(dose);
+        }
+        foreach (var group in varies.GroupBy(one => one.Symbol))
+            notes.Add(
+                $"{group.Key} is not one number for {Some([.. group.Select(one => one.Name)])}: the first counts. A value that changes in "
+                    + "time belongs into an input."
+            );
+        foreach (var (_, symbol) in Covariates)
+        {
+            var without = known.Where(one => !one.Value.ContainsKey(symbol)).Select(one => one.Key).ToList();
+            if (without.Count > 0 && without.Count < known.Count)
+                notes.Add($"The table has no {symbol} for {Some(without)}: the model’s own value holds there.");
+        }
+        return
+        [
+            .. doses.Select(one => new Subject(one.Key)
+            {
+                Doses = [.. one.Value.OrderBy(dose => dose.Time)],
+                Covariates = known[one.Key],
+            }),
+        ];
+    }
+
+    private Dose? ReadDose(ImmutableArray<string> cells, int row, NumberForm numbers, double time, List<BadRow> bad)
+    {
+        if (Dose is not { } column || column >= cells.Length || NumberForm.IsMissing(cells[column]))
+            return null;
+        void Refuse(string reason) => bad.Add(new(row, reason, CellText.Row(cells)));
+        if (numbers.Read(cells[column]) is not { } amount || amount < 0)
+        {
+            Refuse($"the dose “{CellText.Short(cells[column], 20)}” is not an amount");
+            return null;
+        }
+        if (amount == 0)
+            return null;
+        if (Duration is not { } over || over >= cells.Length || NumberForm.IsMissing(cells[over]))
+            return new(time, amount);
+        if (numbers.Read(cells[over]) is { } duration and >= 0)
+            return new(time, amount, duration);
+        Refuse($"the duration “{CellText.Short(cells[over], 20)}” is not a time");
+        return null;
+    }
+
+    private static string Some(IReadOnlyList<string> names) =>
+        names.Count <= 4 ? string.Join(", ", names) : $"{string.Join(", ", names.Take(3))} and {names.Count - 3} others";
+}
