@@ -29,10 +29,15 @@ internal static class EstimateDraws
 
     private const int MostTries = 400;
 
+    /// <summary>Of more values than this, proposals hardly ever lie where the data are likely.</summary>
+    private const int MostValues = 20;
+
     /// <returns>Rows of values in the model's units; empty where the proposals miss what the data leave.</returns>
     public static ImmutableArray<ImmutableArray<double>> Of(Neighbourhood around, FitSetup setup, int threads, CancellationToken cancel)
     {
         var (search, best) = (around.Search, around.Best);
+        if (search.Dimension > MostValues)
+            return [];
         double[,] root;
         try
         {

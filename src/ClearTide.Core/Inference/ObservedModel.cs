@@ -187,6 +187,19 @@ public sealed partial class ObservedModel
         return new(mean, gradient);
     }
 
+    /// <summary>Expected values alone, without their derivatives.</summary>
+    internal double[] Means(double[] chosen, CancellationToken cancel)
+    {
+        var mean = new double[_rows.Count];
+        var none = new double[_rows.Count, _chosen.Length];
+        for (var body = 0; body < _bodies.Count; body++)
+        {
+            var values = ValuesOf(body, chosen);
+            Means(body, Run(body, values, cancel), values, mean, none);
+        }
+        return mean;
+    }
+
     private static double From(Reader reader, DataRow row) => reader.Total >= 0 ? row.Start : row.End;
 
     private Trajectory Run(int body, double[] values, CancellationToken cancel, bool coarse = false)

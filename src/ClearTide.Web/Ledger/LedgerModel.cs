@@ -120,7 +120,7 @@ public sealed record LedgerModel(
             symbol is not null ? MathMl.Symbol(symbol)
                 : flow is not null ? Ends(document, flow)
                 : "",
-            LinePrint.Of(part),
+            part is EventRule rule && DoseWords.Sum(lowered, rule) is { } doses ? WebUtility.HtmlEncode(doses) : LinePrint.Of(part),
             flow is not null ? Palette.Of(document, flow.From ?? flow.Target)
                 : part is Compartment ? Palette.Of(document, part.Id)
                 : 0,

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
@@ -44,8 +45,21 @@ public static class FitWords
     {
         var law = fit.Law == ErrorLaw.NegativeBinomial ? "negative binomial: " : "";
         var prior = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true ? ", with priors" : "";
-        return $"{law}{string.Join(" ", fit.Estimates.Select(estimate => estimate.Address))}{prior}";
+        var own = fit.Detail?.Setup.Parameters.Where(one => one.Own).Select(one => $"each {one.Address}") ?? [];
+        var shared = fit.Estimates.Select(estimate => estimate.Address.ToString());
+        return $"{law}{string.Join(" ", fit.Detail?.Subjects.IsDefaultOrEmpty == false ? shared.Concat(own) : shared)}{prior}";
     }
+
+    /// <summary>What the spread of subjects' own values is, and what it holds besides.</summary>
+    public static string OwnSpreads(ImmutableArray<SubjectSpread> spreads, IReadOnlyList<Series> series) =>
+        (
+            spreads.Any(one => one.IsRelative)
+                ? "The spread is a coefficient of variation. What is uncertain of each subject is in it besides what they differ by, so that it "
+                    + "is too wide where samples are few. "
+                : ""
+        )
+        + $"All subjects share the spread of the errors{(series.Count > 1 ? " of each series" : "")}. Their own values have standard errors, and "
+        + "no profiles.";
 
     /// <summary>Where the starts ended.</summary>
     public static string Search(FitResult fit)
@@ -64,8 +78,8 @@ public static class FitWords
             var lower = best.Height - other.Height;
             words.Add(
                 lower < 0.05
-                    ? $"{other.Count} ended at another one that is as good, with {Values(fit, other)}: the data cannot tell which is right."
-                    : $"{other.Count} ended {Signed(lower, "0.0")} lower{Bounds(other)}, with {Values(fit, other)}."
+                    ? $"{other.Count} ended at another one that is as good{Values(fit, other)}: the data cannot tell which is right."
+                    : $"{other.Count} ended {Signed(lower, "0.0")} lower{Bounds(other)}{Values(fit, other)}."
             );
         }
         if (detail.Optima.Length > 4)
@@ -76,7 +90,10 @@ public static class FitWords
     }
 
     private static string Values(FitResult fit, Optimum optimum) =>
-        string.Join(", ", fit.Estimates.Take(4).Select((estimate, k) => $"{estimate.Address} = {Numbers.Say(optimum.Values[k])}"));
+        fit.Estimates.IsEmpty
+            ? ""
+            : ", with "
+                + string.Join(", ", fit.Estimates.Take(4).Select((estimate, k) => $"{estimate.Address} = {Numbers.Say(optimum.Values[k])}"));
 
     private static string Bounds(Optimum optimum) =>
         optimum.Bounds.IsEmpty
@@ -84,7 +101,7 @@ public static class FitWords
             : ", at "
                 + string.Join(
                     " and ",
-                    optimum.Bounds.Select(bound => $"the {(bound.IsUpper ? "upper" : "lower")} bound of {bound.Address}")
+                    optimum.Bounds.Select(bound => $"the {(bound.IsUpper ? "upper" : "lower")} bound of {bound.Address}").Distinct()
                 );
 
     /// <summary>What to measure next; null where nothing would tell much.</summary>

@@ -1,55 +1,84 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Web.Curves;
+using ClearTide.Web.Hosting;
 
 namespace ClearTide.Web.Pages.Studies;
 
-/// <summary>The picture of a fit: rows, what is expected of them and between them, and the bands around that.</summary>
+/// <summary>The picture of a fit: rows, what is expected of them and between them, and the bands around that. Where rows are of subjects
+/// there is a small picture for each.</summary>
 public sealed partial class FitModel
 {
+    /// <summary>What one picture shows: a series, or one subject's part of it.</summary>
+    /// <param name="Key">Tells it from others.</param>
+    /// <param name="Shown">Places of its rows among all of the series.</param>
+    private sealed record Shown(Series Series, string? Subject, string Key, IReadOnlyList<int> Places);
+
+    private IEnumerable<Shown> Pictures =>
+        Series.SelectMany(one =>
+        {
+            var rows = one.Data.Rows;
+            var names = rows.Select(row => row.Subject).OfType<string>().Distinct().Take(SubjectCurves.Most).ToList();
+            if (names.Count == 0)
+                return new[] { new Shown(one, null, one.Observation.Id, ShownRows.Of(rows)) };
+            var places = rows.Index().ToLookup(row => row.Item.Subject, row => row.Index);
+            return names.Select(name => new Shown(one, name, $"{one.Observation.Id} {name}", [.. places[name]]));
+        });
+
+    /// <summary>How many subjects are not shown, since there are too many.</summary>
+    public int SubjectsBeyond =>
+        Series
+            .Select(one => one.Data.Rows.Select(row => row.Subject).OfType<string>().Distinct().Count() - SubjectCurves.Most)
+            .Append(0)
+            .Max();
+
     public string PictureJson
     {
         get
         {
-            var series = Series
-                .Zip(Expected(), Fitted())
-                .Select(one =>
+            var expected = Series.Zip(Expected()).ToDictionary(one => one.First.Observation.Id, one => one.Second);
+            var curves = Fitted();
+            var series = Pictures.Select(one =>
+            {
+                var (observation, data) = one.Series;
+                var curve = curves.GetValueOrDefault(one.Key);
+                return new
                 {
-                    var ((observation, data), shown) = (one.First, ShownRows.Of(one.First.Data.Rows));
-                    return new
+                    id = one.Key,
+                    of = observation.Id,
+                    subject = one.Subject,
+                    label = observation.Label,
+                    rows = one.Places.Select(place =>
                     {
-                        id = observation.Id,
-                        label = observation.Label,
-                        rows = shown.Select(place =>
+                        var row = data.Rows[place];
+                        return new
                         {
-                            var row = data.Rows[place];
-                            return new
-                            {
-                                start = observation.Seen.HasInterval() ? row.Start : row.End,
-                                end = row.End,
-                                value = row.Value,
-                                error = row.Error,
-                                below = row.Below,
-                                @out = row.LeftOut,
-                                place,
-                            };
+                            start = observation.Seen.HasInterval() ? row.Start : row.End,
+                            end = row.End,
+                            value = row.Value,
+                            error = row.Error,
+                            below = row.Below,
+                            @out = row.LeftOut,
+                            place,
+                        };
+                    }),
+                    expected = expected[observation.Id] is { } means ? one.Places.Select(place => means[place]) : null,
+                    times = curve?.Times,
+                    curve = curve?.Expected,
+                    bands = one.Subject is null ? Bands(observation, one.Places) : null,
+                    next = Next.Where(sample => sample.ObservationId == observation.Id)
+                        .Select(sample => new
+                        {
+                            start = sample.Start,
+                            end = sample.End,
+                            value = sample.Expected,
                         }),
-                        expected = one.Second is { } expected ? shown.Select(place => expected[place]) : null,
-                        times = one.Third?.Times,
-                        curve = one.Third?.Expected,
-                        bands = Bands(observation, shown),
-                        next = Next.Where(sample => sample.ObservationId == observation.Id)
-                            .Select(sample => new
-                            {
-                                start = sample.Start,
-                                end = sample.End,
-                                value = sample.Expected,
-                            }),
-                    };
-                });
+                };
+            });
             return JsonSerializer.Serialize(
                 new
                 {
@@ -97,18 +126,43 @@ public sealed partial class FitModel
         );
     }
 
-    /// <summary>What the fitted model expects of each series that stood, also between its rows; null where there is no fit of this
-    /// content. What is seen over intervals is expected of the rows' own intervals alone.</summary>
-    private IEnumerable<ObservedCurve?> Fitted()
-    {
-        if (Status is not { IsCurrent: true, Result: { } result } || Series.All(one => one.Observation.Seen.HasInterval()))
-            return Series.Select(_ => (ObservedCurve?)null);
-        var values = result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value);
-        var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
-        return Series.Select(one =>
-            run.Observed.FirstOrDefault(curve =>
-                curve.Series.Observation.Id == one.Observation.Id && !one.Observation.Seen.HasInterval() && curve.Expected.Count > 0
+    /// <summary>A line between rows.</summary>
+    private sealed record Line(IReadOnlyList<double> Times, IReadOnlyList<double> Expected);
+
+    /// <summary>What the fitted model expects of each picture's series that stood, also between its rows; empty where there is no fit of
+    /// this content.</summary>
+    private Dictionary<string, Line> Fitted() =>
+        Status is { IsCurrent: true, Result: { } result }
+            ? Lines(
+                result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value),
+                result.Detail?.Subjects ?? []
             )
-        );
+            : [];
+
+    /// <summary>What the model expects at values by address. What is seen over intervals is expected of the rows' own intervals
+    /// alone.</summary>
+    private Dictionary<string, Line> Lines(Dictionary<ValueAddress, double> values, IReadOnlyList<SubjectEstimate> own)
+    {
+        var standing = Series.Where(one => !one.Observation.Seen.HasInterval()).ToList();
+        var ofSubjects = standing.Where(one => one.Data.Rows.Any(row => row.Subject is not null)).ToList();
+        var lines = new Dictionary<string, Line>();
+        if (standing.Count > ofSubjects.Count)
+        {
+            var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
+            foreach (var curve in run.Observed.Where(one => !one.Series.Observation.Seen.HasInterval() && one.Expected.Count > 0))
+                lines[curve.Series.Observation.Id] = new(curve.Times, curve.Expected);
+        }
+        if (ofSubjects.Count > 0)
+        {
+            foreach (
+                var curve in InTime(
+                    WorkTime.Run,
+                    cancel => SubjectCurves.Of(Document, ofSubjects, values, own, cancel),
+                    _ => (IReadOnlyList<SubjectCurve>)[]
+                )
+            )
+                lines[$"{curve.ObservationId} {curve.Subject}"] = new(curve.Times, curve.Expected);
+        }
+        return lines;
     }
 }

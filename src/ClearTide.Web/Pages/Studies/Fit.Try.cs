@@ -5,7 +5,6 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
-using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
@@ -29,31 +28,21 @@ public sealed partial class FitModel
                 cancel => Trial.At(Document, Series, values, cancel),
                 why => throw new FitRefusedException(why)
             );
-            var curves = Series.All(one => one.Observation.Seen.HasInterval())
-                ? []
-                : RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel)).Observed;
+            var curves = Lines(values, []);
+            var expected = Series.Zip(Expected(trial.Means)).ToDictionary(one => one.First.Observation.Id, one => one.Second);
             return new JsonResult(
                 new
                 {
                     words = double.IsFinite(trial.LogLikelihood)
                         ? $"With these values the log-likelihood is {FitWords.Height(trial.LogLikelihood)}."
                         : "With these values the data are impossible: something was seen where nothing is expected.",
-                    series = Series
-                        .Zip(Expected(trial.Means))
-                        .Select(one =>
-                        {
-                            var ((observation, data), expected) = one;
-                            var curve = curves.FirstOrDefault(curve =>
-                                curve.Series.Observation.Id == observation.Id && !observation.Seen.HasInterval()
-                            );
-                            return new
-                            {
-                                id = observation.Id,
-                                expected = ShownRows.Of(data.Rows).Select(place => expected?[place]),
-                                times = curve?.Times,
-                                curve = curve?.Expected,
-                            };
-                        }),
+                    series = Pictures.Select(one => new
+                    {
+                        id = one.Key,
+                        expected = one.Places.Select(place => expected[one.Series.Observation.Id]?[place]),
+                        times = curves.GetValueOrDefault(one.Key)?.Times,
+                        curve = curves.GetValueOrDefault(one.Key)?.Expected,
+                    }),
                 }
             );
         }

@@ -28,7 +28,8 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         string Lower,
         string Upper,
         string Prior,
-        FitGroup Group
+        FitGroup Group,
+        bool Own
     );
 
     private ImmutableArray<FitParameter>? _typed;
@@ -96,11 +97,21 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
                         prior,
                         seen.Contains(value.Address.Symbol) ? FitGroup.Observation
                             : value.Address.Field is ValueField.Start or ValueField.Total or ValueField.Next ? FitGroup.Start
-                            : FitGroup.Rate
+                            : FitGroup.Rate,
+                        parameter?.Own ?? false
                     );
                 }),
         ];
     }
+
+    /// <summary>How the own values of subjects spread; empty where they have none.</summary>
+    public static ImmutableArray<SubjectSpread> Spreads(FitResult result) =>
+        result.Detail is { Subjects.IsDefaultOrEmpty: false } detail
+            ? SubjectSpread.Of([.. detail.Setup.Parameters.Where(one => one.Own).Select(one => one.Address)], detail.Subjects)
+            : [];
+
+    /// <summary>How many subjects the data are of.</summary>
+    public int Subjects => Series.SelectMany(one => one.Data.Rows).Select(row => row.Subject).OfType<string>().Distinct().Count();
 
     /// <summary>What a value is, in words.</summary>
     public string LabelOf(ValueAddress address) => Choices.FirstOrDefault(choice => choice.Address == address)?.Label ?? "";
@@ -129,6 +140,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         long version,
         ValueAddress?[] address,
         ValueAddress?[] tick,
+        ValueAddress?[] own,
         string?[] lower,
         string?[] upper,
         string?[] prior,
@@ -149,7 +161,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             var (known, problem) = Prior.Read(typed);
             if (problem is not null)
                 refused ??= $"The prior of {value}: {problem}";
-            parameters.Add(new(value, Number(low), Number(high)) { Prior = known });
+            parameters.Add(new(value, Number(low), Number(high)) { Prior = known, Own = own.Contains(value) });
         }
         _typedStarts = starts;
         var count = string.IsNullOrWhiteSpace(starts) ? FitSetup.UsualStarts : TypedNumber.Read(starts) ?? double.NaN;
@@ -212,9 +224,11 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     {
         if (Status.Result is not { } result)
             return Page();
-        return Answer(
-            Save(version, new AdoptValues(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value)))
-        );
+        var values = result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value);
+        // Of what each subject has of its own, the model takes what is typical.
+        foreach (var spread in Spreads(result))
+            values[spread.Address] = spread.Typical;
+        return Answer(Save(version, new AdoptValues(values)));
     }
 
     private FitStatus StatusOf(string id, StudyDocument document)

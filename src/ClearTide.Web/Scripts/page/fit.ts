@@ -14,7 +14,12 @@ interface FitRow extends DataPoint {
 }
 
 interface FitSeries {
+  /** Tells this picture from others. */
   id: string;
+  /** The series it is of. */
+  of: string;
+  /** The subject that it shows; null for a series of one. */
+  subject: string | null;
   label: string;
   rows: FitRow[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
@@ -68,8 +73,8 @@ const leave = (series: string, rows: FitRow[]) => (shown: number) =>
   });
 
 /** The rows of a series as points that can be clicked, and what is read at the pointer. */
-function drawRows({ id, rows }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
-  drawPoints(at, points, 'stroke-ink', leave(id, rows));
+function drawRows({ of, rows }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
+  drawPoints(at, points, 'stroke-ink', leave(of, rows));
   attachHover(at, time => timeName(time, unit), read);
 }
 
@@ -111,8 +116,8 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
     yMin: -most,
     xUnit: `${unit}s`,
     time: true,
-    yTitle: `${label}: observed less expected`,
-    label: `${label}: residuals`,
+    yTitle: one.subject ?? `${label}: observed less expected`,
+    label: `${nameOf(one)}: residuals`,
     rightMargin: 40,
   });
   at.plot.append(svg('line', { x1: at.left, x2: at.right, y1: at.y(0), y2: at.y(0), class: 'stroke-ink/45 stroke-1' }));
@@ -195,9 +200,17 @@ function expectedAt(
   return times && curve ? valueAt(times, curve, time) : null;
 }
 
-function drawSeries(one: FitSeries, unit: string, span: [number, number], width: number, height: number): SVGSVGElement {
-  const { label, rows, expected, times, curve } = one;
-  const top = Math.max(...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)),
+/** How the picture is spoken of. */
+const nameOf = ({ label, subject }: FitSeries): string => (subject === null ? label : `${label}, ${subject}`);
+
+/** How high the rows and what is expected of them reach. */
+const reach = ({ rows, expected, curve }: FitSeries): number =>
+  Math.max(...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0), ...(curve ?? []));
+
+/** @param highest What the axis reaches at least: subjects beside one another share theirs. */
+function drawSeries(one: FitSeries, unit: string, span: [number, number], width: number, height: number, highest: number): SVGSVGElement {
+  const { rows, expected, times, curve } = one;
+  const top = Math.max(highest, ...rows.map(row => row.value + (row.error ?? 0)), ...(expected ?? []).map(value => value ?? 0)),
     // What may be seen is shown as far as it does not make all else small.
     values = [
       top,
@@ -213,9 +226,9 @@ function drawSeries(one: FitSeries, unit: string, span: [number, number], width:
     yMin: Math.min(0, ...rows.map(row => row.value)),
     xUnit: `${unit}s`,
     time: true,
-    yTitle: label,
-    label: `${label}: observed and expected`,
-    rightMargin: 40,
+    yTitle: one.subject ?? one.label,
+    label: `${nameOf(one)}: observed and expected`,
+    rightMargin: one.subject === null ? 40 : 24,
   });
   drawBands(at, one);
   if (known.length) {
@@ -266,7 +279,10 @@ function draw(): void {
   const drawn = series.filter(one => one.rows.length > 0);
   if (drawn.length === 0) return;
   const box = place.getBoundingClientRect(),
-    height = Math.max(160, 330 / drawn.length);
+    width = Math.max(320, box.width),
+    small = drawn.some(one => one.subject !== null),
+    columns = small ? Math.max(1, Math.min(drawn.length, Math.floor(width / 190))) : 1,
+    height = small ? 150 : Math.max(160, 330 / drawn.length);
   // One stretch of time for all, so that what happens at once stands above one another.
   const rows = drawn.flatMap(one => one.rows),
     first = Math.min(...rows.map(row => row.start)),
@@ -275,14 +291,27 @@ function draw(): void {
   const from = first > start && first - start < 0.3 * (until - start) ? start : first,
     span: [number, number] = [from, until + 0.02 * (until - from)];
   const apart = residuals()?.checked === true,
-    width = Math.max(320, box.width);
+    each = width / columns;
+  // Subjects of one series stand beside one another, under its name.
+  place.style.gridTemplateColumns = small ? `repeat(${columns}, minmax(0, 1fr))` : '';
+  place.classList.toggle('grid', small);
   place.replaceChildren(
-    ...drawn.map(one =>
-      apart && (tried(one)?.expected ?? one.expected)
-        ? drawResiduals(one, unit, span, width, height)
-        : drawSeries(one, unit, span, width, height),
-    ),
+    ...drawn.flatMap((one, k) => {
+      const highest = one.subject === null ? -Infinity : Math.max(...drawn.filter(({ of }) => of === one.of).map(reach));
+      const picture =
+        apart && (tried(one)?.expected ?? one.expected)
+          ? drawResiduals(one, unit, span, each, height)
+          : drawSeries(one, unit, span, each, height, highest);
+      return one.subject !== null && drawn[k - 1]?.of !== one.of ? [heading(one.label), picture] : [picture];
+    }),
   );
+}
+
+function heading(label: string): HTMLElement {
+  const words = document.createElement('p');
+  words.className = 'col-span-full m-0 text-note font-semibold';
+  words.textContent = `${label}, subject by subject`;
+  return words;
 }
 
 /** Draws what is expected at values that are tried; null for no more of it. */
