@@ -10,7 +10,9 @@ using System.Globalization;
 using System.Text;
 using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
@@ -143,6 +145,26 @@ study = Apply(
     ])
 );
 study = Apply(study, new SetFit(new(ErrorLaw.Poisson, [new("ka", 0.05, 5), new("CL70", 0.5, 20), new("V70", 10, 300)])));
+study = Apply(
+    study,
+    new SetSubjects(
+        new(
+            500,
+            [
+                new("CL70", VariationLaw.LogNormal, 0.24), new("V70", VariationLaw.LogNormal, 0.15), new("ka", VariationLaw.LogNormal, 0.45),
+                new("weight", VariationLaw.Normal, 13) { Low = 45, High = 115 },
+            ],
+            [new("CL70", "V70", 0.45)]
+        )
+        {
+            TargetLow = 2,
+            TargetHigh = 8,
+            Of = study.DefinitionBySymbol("conc")!.Id,
+        }
+    )
+);
+study = Apply(study, new AddScenario("By weight"));
+study = Apply(study, new AddMeasureLine(study.Scenarios[0].Id, "2.8 mg/kg * weight into G every 12 hours for 48 hours, first dose doubled"));
 File.WriteAllText(Path.Combine(folder, "brennalo.study.json"), StudyFile.Write(new(study, [data])));
 Console.WriteLine($"Seed {Seed}; {subjects.Count} volunteers, {rows.Count} samples, {rows.Count(row => row.Below)} below {Limit} mg/L.");
 Console.WriteLine(string.Join(", ", subjects.Select(subject => subject.Covariates["weight"])));

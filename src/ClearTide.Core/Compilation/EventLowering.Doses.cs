@@ -24,7 +24,12 @@ internal sealed partial class EventLowering
         var first = start is null ? Graph.Constant(Document.Start) : Bound(start);
         void Add(EventAction given, int time, int every, int until)
         {
-            var trigger = new ModelEvent(rule.Id, time, every, -1, false, []) { Until = until, NotBefore = rule.NotBefore };
+            var trigger = new ModelEvent(rule.Id, time, every, -1, false, [])
+            {
+                Until = until,
+                NotBefore = rule.NotBefore,
+                NotAfter = rule.NotAfter,
+            };
             AddActions(rule, [given], trigger);
             Doses.Add(
                 new(
@@ -38,6 +43,7 @@ internal sealed partial class EventLowering
                 )
                 {
                     NotBefore = rule.NotBefore,
+                    NotAfter = rule.NotAfter,
                 }
             );
         }

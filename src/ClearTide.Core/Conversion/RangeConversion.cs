@@ -45,6 +45,22 @@ internal static class RangeConversion
                     ),
                 ],
             },
+            Subjects = after.Subjects is { } group
+                ? group with
+                {
+                    Varying =
+                    [
+                        .. group.Varying.Select(one =>
+                            one with
+                            {
+                                Spread = one.Law == VariationLaw.Normal ? Digits(one.Spread * Of(one.Address)) : one.Spread,
+                                Low = one.Low is { } low ? Digits(low * Of(one.Address)) : null,
+                                High = one.High is { } high ? Digits(high * Of(one.Address)) : null,
+                            }
+                        ),
+                    ],
+                }
+                : null,
             Sliders =
             [
                 .. after.Sliders.Select(one =>

@@ -38,8 +38,22 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
         document with
         {
             // A condition that holds already when the future begins has come true for the scenario there.
-            Events = document.Events.AddRange(rules.Select(rule => rule with { NotBefore = now, ActsAtStart = true, IsWatched = true })),
+            Events =
+            [
+                .. Replaced(document, rules, now),
+                .. rules.Select(rule => rule with { NotBefore = now, ActsAtStart = true, IsWatched = true }),
+            ],
         };
+
+    /// <summary>The document's own events. Doses of a scenario take the place of those that the model gives into the same compartment, from
+    /// where the future begins.</summary>
+    private static IEnumerable<EventRule> Replaced(StudyDocument document, ImmutableArray<EventRule> rules, double now)
+    {
+        string? Into(EventRule rule) => DoseLine.Begins(rule.Text) && EventLine.Read(rule.Text).Line is { } line ? line.Actions[0].Target.Name : null;
+        var into = rules.Select(Into).OfType<string>().ToHashSet();
+        return into.Count == 0 ? document.Events : document.Events.Select(rule => Into(rule) is { } name && into.Contains(name) ? rule with { NotAfter = now } : rule);
+    }
+
 
     /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
     /// <param name="acts">What events did in the run.</param>

@@ -31,6 +31,11 @@ public sealed record EventRule(string Id, string Label, string Text, string Note
     [JsonIgnore]
     public double NotBefore { get; init; } = double.NegativeInfinity;
 
+    /// <summary>The time from which on it no longer acts: where the future begins, of doses that a scenario replaces. Never
+    /// stored.</summary>
+    [JsonIgnore]
+    public double NotAfter { get; init; } = double.PositiveInfinity;
+
     /// <summary>Whether a run records from when until when its change is held. Never stored.</summary>
     [JsonIgnore]
     public bool IsWatched { get; init; }

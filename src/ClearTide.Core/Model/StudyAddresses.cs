@@ -5,12 +5,22 @@ namespace ClearTide.Core.Model;
 /// <summary>Everything in a study that names a number of the model.</summary>
 internal static class StudyAddresses
 {
-    /// <summary>The document with each address in fits, measures, sliders and panels replaced by what <paramref name="change"/> makes of
+    /// <summary>The document with each address in fits, subjects, measures, sliders and panels replaced by what <paramref name="change"/> makes of
     /// it.</summary>
     public static StudyDocument WithAddresses(this StudyDocument document, Func<ValueAddress, ValueAddress> change) =>
         document with
         {
             Fit = document.Fit with { Parameters = [.. document.Fit.Parameters.Select(one => one with { Address = change(one.Address) })] },
+            Subjects = document.Subjects is { } group
+                ? group with
+                {
+                    Varying = [.. group.Varying.Select(one => one with { Address = change(one.Address) })],
+                    Correlations =
+                    [
+                        .. group.Correlations.Select(one => one with { First = change(one.First), Second = change(one.Second) }),
+                    ],
+                }
+                : null,
             Scenarios =
             [
                 .. document.Scenarios.Select(scenario =>

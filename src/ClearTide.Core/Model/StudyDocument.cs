@@ -79,6 +79,9 @@ public sealed record StudyDocument : Stored
     /// <summary>What is estimated, and how.</summary>
     public FitSetup Fit { get; init; } = FitSetup.Empty;
 
+    /// <summary>Many bodies of the model, and how they differ; null where there is one.</summary>
+    public SubjectGroup? Subjects { get; init; }
+
     /// <summary>Named sets of measures.</summary>
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 

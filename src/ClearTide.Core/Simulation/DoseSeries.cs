@@ -19,6 +19,9 @@ public sealed record DoseSeries(string PartId, string CompartmentId, int Time, i
     /// <summary>The time before which none is given.</summary>
     public double NotBefore { get; init; } = double.NegativeInfinity;
 
+    /// <summary>The time from which on none is given any more.</summary>
+    public double NotAfter { get; init; } = double.PositiveInfinity;
+
     /// <summary>The doses that begin within a span, in order of time.</summary>
     /// <param name="graph">The expressions that the nodes belong to.</param>
     /// <param name="values">All parameters of the model.</param>
@@ -35,7 +38,7 @@ public sealed record DoseSeries(string PartId, string CompartmentId, int Time, i
             var time = first + k * every;
             if (!(time <= last))
                 break;
-            if (time >= start && time >= NotBefore)
+            if (time >= start && time >= NotBefore && time < NotAfter - 1e-9 * every)
                 doses.Add(new(time, known ? At(Amount, time) : double.NaN, Over < 0 ? 0 : At(Over, time)));
             if (!(every > 0))
                 break;

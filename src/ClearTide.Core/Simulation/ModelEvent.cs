@@ -44,6 +44,9 @@ public sealed record ModelEvent(
     /// <summary>The time before which what is timed does not happen.</summary>
     public double NotBefore { get; init; } = double.NegativeInfinity;
 
+    /// <summary>The time from which on what is timed no longer happens.</summary>
+    public double NotAfter { get; init; } = double.PositiveInfinity;
+
     /// <summary>Node of the time between trigger and action, or -1 for none.</summary>
     public int Delay { get; init; } = -1;
 

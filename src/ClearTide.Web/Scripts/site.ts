@@ -11,6 +11,7 @@ import { startBuild } from './build/build';
 import { startExplore } from './explore/explore';
 import { startProjection } from './projection/projection';
 import { startScenarios } from './scenarios/scenarios';
+import { startSubjects } from './subjects/subjects';
 import { checkUploadSize } from './page/upload';
 
 const starters: Record<string, (root: HTMLElement) => void> = {
@@ -22,6 +23,7 @@ const starters: Record<string, (root: HTMLElement) => void> = {
   },
   projections: startProjection,
   scenarios: startScenarios,
+  subjects: startSubjects,
   data: checkUploadSize,
 };
 

@@ -9,6 +9,7 @@ public enum Step
     Explore,
     Data,
     Fit,
+    Subjects,
     Scenarios,
     Projections,
 }
@@ -35,6 +36,7 @@ public static class Steps
             Step.Explore => document.Compartments.IsEmpty ? StepState.Empty : StepState.Ready,
             Step.Data => document.Observations.IsEmpty ? StepState.Empty : StepState.Ready,
             Step.Fit => document.Fit.Parameters.IsEmpty ? StepState.Empty : StepState.Ready,
+            Step.Subjects => document.Subjects is { Varying.IsEmpty: false } ? StepState.Ready : StepState.Empty,
             Step.Scenarios => document.Scenarios.IsEmpty ? StepState.Empty : StepState.Ready,
             _ => document.Observations.Any(one => one.Seen == ObservedAs.Flowed) ? StepState.Ready : StepState.Empty,
         };

@@ -38,14 +38,18 @@ public sealed class Sweep
     private readonly VectorFunction? _lanes,
         _laneOutputs;
     private readonly ConcurrentBag<BatchedSolver> _solvers = [];
+    private readonly Plan? _plan;
 
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
     /// <param name="outputs">Which of the model's outputs are wanted: amounts, then flows, then quantities.</param>
-    public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs)
+    /// <param name="plan">What is laid over each of the runs; null for nothing. With one, each run goes alone.</param>
+    public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs, Plan? plan = null)
     {
+        _plan = plan is null or { Changes.Count: 0, Given.Count: 0 } ? null : plan;
         (_model, _times, _settings, _outputs) = (model, times, settings, [.. outputs]);
         var together =
             model.Hybrid is null
+            && _plan is null
             && model.Network.DiscreteStep == 0
             && settings.Method is Method.Automatic or Method.Adaptive
             && settings.AbsoluteTolerances is null
@@ -153,6 +157,7 @@ public sealed class Sweep
                 {
                     Settings = _settings,
                     Start = initial,
+                    Plan = _plan,
                     ScaleToStart = true,
                 },
                 observer is null ? null : new PickedOutputs(observer, _outputs),

@@ -93,7 +93,8 @@ internal sealed class EventQueue
             : _count[k] == 0 ? _first[k]
             : double.PositiveInfinity;
         // An end that is a whole number of intervals is reached, whatever the rounding.
-        return due > _until[k] + 1e-9 * _every[k] ? double.PositiveInfinity : due;
+        var rounding = 1e-9 * _every[k];
+        return due > _until[k] + rounding || due >= _network.Events[k].NotAfter - rounding ? double.PositiveInfinity : due;
     }
 
     /// <summary>Lets everything that is due by a time wait for its turn; false where nothing is.</summary>

@@ -1,0 +1,197 @@
+// Curves of many subjects: bands, a few of them as lines, the target, what was observed, and the doses below.
+import { timeName } from '../chart/calendar';
+import { frame, type Frame } from '../chart/frame';
+import { attachHover } from '../chart/hover';
+import { drawBand, drawEndNames, drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
+import { amount } from '../chart/numbers';
+import { svg } from '../chart/svg';
+import { colourOf } from '../explore/colours';
+
+interface Plan {
+  name: string;
+  /** 5, 50 and 95% at each time. */
+  bands: [number[], number[], number[]];
+  /** Of each subject the value that they are ordered by, and its trough; null where all are alike. */
+  dots: [number, number][] | null;
+}
+
+interface Picture {
+  unit: string;
+  label: string;
+  yTitle: string;
+  times: number[];
+  window: [number, number];
+  low: number | null;
+  high: number | null;
+  /** The value that single subjects are ordered by. */
+  by: string | null;
+  plans: Plan[];
+  lines: { values: number[]; shade: number; name: string; words: string; end: string }[];
+  points: Point[];
+  /** Time, amount and duration. */
+  doses: [number, number, number][];
+}
+
+const plansShown = 4;
+
+/** The room that the target leaves: a sheet behind everything, and its ends by name. */
+function drawTarget(at: Frame, { low, high }: Picture): void {
+  if (low === null && high === null) return;
+  const top = high === null ? at.top : Math.max(at.top, at.y(high)),
+    bottom = low === null ? at.bottom : Math.min(at.bottom, at.y(low));
+  at.plot.append(
+    svg('rect', { x: at.left, width: at.right - at.left, y: top, height: Math.max(0, bottom - top), class: 'fill-tide/7' }),
+    svg('text', { x: at.left + 8, y: top + 14, class: 'text-xs fill-tide' }, 'target'),
+  );
+  for (const end of [low, high])
+    if (end !== null)
+      at.plot.append(svg('line', { x1: at.left, x2: at.right, y1: at.y(end), y2: at.y(end), class: 'stroke-tide/60 stroke-[1.2]' }));
+}
+
+/** Marks where doses are given, with the amount where it changes; one that goes in for a while is as long as that. */
+function drawDoses({ doses, times, unit }: Picture, width: number): SVGSVGElement | string {
+  if (doses.length === 0) return '';
+  const height = 46,
+    most = Math.max(...doses.map(([, given]) => given)) || 1,
+    at = { left: 58, right: width - 74, base: height - 12 },
+    x = (time: number): number => at.left + ((time - times[0]!) / (times[times.length - 1]! - times[0]!)) * (at.right - at.left);
+  const root = svg('svg', {
+    width,
+    height,
+    viewBox: `0 0 ${width} ${height}`,
+    role: 'img',
+    'aria-label': `doses: ${doses.length} within the span`,
+    class: 'block max-w-full',
+  });
+  root.append(
+    svg('line', { x1: at.left, x2: at.right, y1: at.base, y2: at.base, class: 'stroke-line' }),
+    svg('text', { x: at.left - 8, y: at.base, 'text-anchor': 'end', class: 'text-xs fill-mute' }, 'doses'),
+  );
+  doses.forEach(([time, given, duration], k) => {
+    const high = Math.max(4, (20 * given) / most),
+      mark = svg('rect', {
+        x: x(time) - (duration > 0 ? 0 : 1.5),
+        width: Math.max(3, x(time + duration) - x(time)),
+        y: at.base - high,
+        height: high,
+        class: 'fill-ink/70',
+      });
+    mark.append(svg('title', {}, `${amount(given)} at ${timeName(time, unit)}`));
+    root.append(mark);
+    if (given !== doses[k - 1]?.[1])
+      root.append(svg('text', { x: x(time) + 5, y: at.base - high + 8, class: 'text-xs fill-mute' }, amount(given)));
+  });
+  return root;
+}
+
+function drawCurves(data: Picture, width: number, height: number): SVGSVGElement {
+  const { times, plans, lines, unit } = data,
+    shown = plans.slice(0, plansShown);
+  const highest = Math.max(
+    ...shown.flatMap(({ bands }) => bands[2]),
+    ...lines.flatMap(({ values }) => values),
+    ...data.points.map(({ value }) => value),
+    data.high ?? 0,
+    1e-12,
+  );
+  const at = frame({
+    width,
+    height,
+    xDomain: [times[0]!, times[times.length - 1]!],
+    yMax: highest,
+    yMin: Math.min(0, ...shown.flatMap(({ bands }) => bands[0])),
+    xUnit: `${unit}s`,
+    time: true,
+    yTitle: data.yTitle,
+    label: `${data.label}: ${plans.length === 1 ? '' : `${plans.length} plans, `}5, 50 and 95 % of subjects`,
+  });
+  drawTarget(at, data);
+  shown.forEach(({ bands }, k) => {
+    drawBand(at, times, bands[0], bands[2], `band outer hue-s${k}`);
+    for (const edge of [bands[0], bands[2]])
+      drawLine(at, times, edge, `line stroke-1 opacity-60 hue-s${k}`);
+  });
+  const drawn = lines.map(one => drawLine(at, times, one.values, `line stroke-[1.2] ${colourOf(one.shade, lines.length)}`));
+  const medians = shown.map(({ bands }, k) => drawLine(at, times, bands[1], `line stroke-2 hue-s${k}`));
+  drawPoints(at, data.points, 'stroke-ink');
+  const last = (values: number[]): number => at.y(values[values.length - 1]!);
+  drawEndNames(
+    at,
+    plans.length > 1
+      ? shown.map(({ name, bands }, k) => ({
+          text: name,
+          y: last(bands[1]),
+          className: `hue-s${k}`,
+          curve: medians[k]!,
+        }))
+      : lines.flatMap((one, k) =>
+          one.end
+            ? [{ text: `${one.end}`, y: last(one.values), className: 'font-normal! fill-mute', hint: one.words, curve: drawn[k]! }]
+            : [],
+        ),
+  );
+  attachHover(
+    at,
+    time => timeName(time, unit),
+    time => [
+      ...shown.flatMap(({ name, bands }) => [
+        {
+          name: plans.length > 1 ? name : 'median',
+          value: `${amount(valueAt(times, bands[1], time))} (${amount(valueAt(times, bands[0], time))} to ${amount(valueAt(times, bands[2], time))})`,
+          className: '',
+        },
+      ]),
+      ...lines.map(one => ({ name: one.words || one.name, value: amount(valueAt(times, one.values, time)), className: '' })),
+    ],
+  );
+  return at.root;
+}
+
+/** The trough of each subject against the value that they are ordered by. */
+function drawDots(data: Picture, plan: Plan, place: number, width: number): SVGSVGElement | null {
+  const dots = plan.dots;
+  if (!dots || dots.length < 2 || !data.by) return null;
+  const xs = dots.map(([x]) => x),
+    all = data.plans.flatMap(one => (one.dots ?? []).map(([, y]) => y));
+  const at = frame({
+    width,
+    height: 170,
+    xDomain: [Math.min(...xs), Math.max(...xs)],
+    yMax: Math.max(...all, data.high ?? 0),
+    xUnit: data.by,
+    yTitle: `trough${data.plans.length > 1 ? `, ${plan.name}` : ''}`,
+    label: `trough against ${data.by}, ${plan.name}`,
+    rightMargin: 24,
+  });
+  drawTarget(at, data);
+  for (const [x, y] of dots)
+    at.plot.append(svg('circle', { cx: at.x(x), cy: at.y(y), r: 2, class: `fill-(--hue) opacity-55 hue-s${place}` }));
+  return at.root;
+}
+
+function draw(): void {
+  const place = document.getElementById('subject-chart'),
+    source = document.getElementById('subject-data');
+  if (!place || !source) return;
+  const data = JSON.parse(source.textContent ?? '{}') as Partial<Picture>;
+  if (!data.times) {
+    place.replaceChildren();
+    return;
+  }
+  const picture = data as Picture,
+    width = Math.max(320, place.getBoundingClientRect().width);
+  place.replaceChildren(drawCurves(picture, width, 360), drawDoses(picture, width));
+  document
+    .getElementById('subject-dots')
+    ?.replaceChildren(...picture.plans.slice(0, plansShown).flatMap((plan, k) => drawDots(picture, plan, k, (width - 12) / 2) ?? []));
+}
+
+export function startSubjects(): void {
+  document.addEventListener('htmx:afterSettle', draw);
+  document.addEventListener('dates-changed', draw);
+  // A value that is chosen is added at once.
+  document.querySelector<HTMLSelectElement>('[data-apply]')?.addEventListener('change', event => {
+    const select = event.target as HTMLSelectElement;
+    if (select.value) select.form?.requestSubmit();
+  });
+}
