@@ -23,6 +23,12 @@ if (args is ["fits", ..])
     return;
 }
 
+if (args is ["subjects", ..])
+{
+    ClearTide.Bench.Subjects.Run();
+    return;
+}
+
 if (args is ["ensembles", ..])
 {
     ClearTide.Bench.Ensembles.Run();

@@ -72,6 +72,7 @@ internal sealed unsafe partial class BatchedSolver
     /// <param name="absolute">For each lane its absolute tolerance.</param>
     /// <param name="results">For each lane the outputs at all times, time by time; null for none.</param>
     /// <param name="observers">For each lane what follows it from step to step, or null.</param>
+    /// <param name="jumps">In order of time; a result at the time of one is that behind it.</param>
     /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many
     /// steps.</returns>
     public bool Run(
@@ -82,6 +83,7 @@ internal sealed unsafe partial class BatchedSolver
         int mostSteps,
         double[]?[] results,
         ISegmentObserver?[] observers,
+        IReadOnlyList<LaneJump> jumps,
         CancellationToken cancel
     )
     {
@@ -99,22 +101,23 @@ internal sealed unsafe partial class BatchedSolver
             Array.Exists(results, rows => rows is not null),
             Array.Exists(observers, observer => observer is not null)
         );
+        var (next, end, jump) = (1, times[^1], 0);
+        Jump(jumps, ref jump);
         if (sampled)
             Sample(0, times[0], results);
         if (observed)
             Output(times[0], _stages.Y, InterpolantSegment.NodeCount - 1);
-        var (next, end) = (1, times[^1]);
-        _f(_time, (double*)_stages.Y, (double*)_p, (double*)_stages.K1);
-        _control = new(FirstLength(end));
+        Begin(end);
         while (_time < end)
         {
-            var h = _control.Proposed(_time, end);
+            var stop = jump < jumps.Count ? Math.Min(end, jumps[jump].Time) : end;
+            var h = _control.Proposed(_time, stop);
             if (!(h > 0))
                 return false;
             var error = Try(h);
             if (!_control.Takes(h, error))
                 continue;
-            Accept(h, end);
+            Accept(h, stop);
             if (Steps > mostSteps || !IsFinite() || IsStiff(h))
                 return false;
             if ((Steps & 255) == 0)
@@ -123,8 +126,40 @@ internal sealed unsafe partial class BatchedSolver
                 Observe(observers);
             for (; sampled && next < times.Length && times[next] <= _time; next++)
                 Sample(next, times[next], results);
+            if (!Jump(jumps, ref jump))
+                continue;
+            _start = _time;
+            if (sampled && times[next - 1] == _time)
+                Sample(next - 1, _time, results);
+            if (observed)
+                Output(_time, _stages.Y, InterpolantSegment.NodeCount - 1);
+            if (_time < end)
+                Begin(end);
         }
         return true;
+    }
+
+    /// <summary>Makes the jumps that are due; false where none is.</summary>
+    private bool Jump(IReadOnlyList<LaneJump> jumps, ref int next)
+    {
+        var any = false;
+        for (; next < jumps.Count && jumps[next].Time <= _time; next++)
+        {
+            var (_, to, states) = jumps[next];
+            to(_time, (double*)_stages.Y, (double*)_p, (double*)_stages.Stage);
+            for (var k = 0; k < states.Length; k++)
+                _stages.Y[states[k]] = _stages.Stage[k];
+            any = true;
+        }
+        return any;
+    }
+
+    /// <summary>Begins to step from where the lanes are.</summary>
+    private void Begin(double end)
+    {
+        _dense = false;
+        _f(_time, (double*)_stages.Y, (double*)_p, (double*)_stages.K1);
+        _control = new(FirstLength(end));
     }
 
     private double FirstLength(double end)

@@ -39,6 +39,7 @@ public sealed class Sweep
         _laneOutputs;
     private readonly ConcurrentBag<BatchedSolver> _solvers = [];
     private readonly Plan? _plan;
+    private readonly TimedJumps? _jumps;
 
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
     /// <param name="outputs">Which of the model's outputs are wanted: amounts, then flows, then quantities.</param>
@@ -47,8 +48,9 @@ public sealed class Sweep
     {
         _plan = plan is null or { Changes.Count: 0, Given.Count: 0 } ? null : plan;
         (_model, _times, _settings, _outputs) = (model, times, settings, [.. outputs]);
+        _jumps = model.Hybrid is null ? null : TimedJumps.Of(model.Network);
         var together =
-            model.Hybrid is null
+            (model.Hybrid is null || _jumps is not null)
             && _plan is null
             && model.Network.DiscreteStep == 0
             && settings.Method is Method.Automatic or Method.Adaptive
@@ -128,6 +130,8 @@ public sealed class Sweep
                 rows[lane] = new double[_times.Length * _outputs.Length];
             observers[lane] = observe?.Invoke(first + lane);
         }
+        if ((_jumps is null ? [] : _jumps.At(parameters, _times[0], _times[^1])) is not { } jumps)
+            return false;
         var solver = _solvers.TryTake(out var idle)
             ? idle
             : new BatchedSolver(
@@ -138,7 +142,7 @@ public sealed class Sweep
                 _model.Network.ParameterCount,
                 _settings.RelativeTolerance
             );
-        var together = solver.Run(states, parameters, absolute, _times, _settings.MaximumSteps, rows, observers, cancel);
+        var together = solver.Run(states, parameters, absolute, _times, _settings.MaximumSteps, rows, observers, jumps, cancel);
         _solvers.Add(solver);
         if (!together)
             return false;
