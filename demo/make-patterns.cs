@@ -36,6 +36,10 @@ Dictionary<string, (string Symbol, string Note)[]> notes = new()
     ["two-compartment-medicine"] = [("Q", "The same both ways: what passes depends on the level on each side.")],
     ["medicine-by-mouth"] = [("F", "What is lost in gut and liver before it reaches the blood is left out of it.")],
     ["saturable-elimination"] = [("Km", "At this level half of the most that can be cleared is cleared.")],
+    ["infusion"] = [("CL", "At the same clearance a longer infusion is lower at its height and higher before the next one.")],
+    ["tablets-by-weight"] = [("weight", "Let it differ between subjects to see whom one dose does not suit.")],
+    ["lagging-effect"] = [("S", "Follows the level in the blood; two hours is the mean lag.")],
+    ["parent-and-metabolite"] = [("f", "The rest leaves the body unchanged.")],
     ["decay-chain"] = [("N12", "Where everything ends.")],
 };
 
@@ -195,9 +199,10 @@ WriteIn("one-compartment-medicine", "One compartment medicine, by vein", "medici
     CL = 4 L/hour
     Vd = 30 L
     C = A / Vd
-    A(0) = 300 mg
+    A(0) = 0 mg
+    300 mg into A
     assume: the dose mixes with all of the body at once
-    expect: A never rises
+    expect: A >= 0 mg
     """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
 WriteIn("two-compartment-medicine", "Two compartment medicine, by vein", "medicines", "Why does a level fall fast at first and slowly later?",
     "Not from a handful of samples: they seldom tell four values apart. Begin with one compartment.", 48, """
@@ -209,7 +214,8 @@ WriteIn("two-compartment-medicine", "Two compartment medicine, by vein", "medici
     Vd = 15 L
     Vt = 40 L
     C = A / Vd
-    A(0) = 300 mg
+    A(0) = 0 mg
+    300 mg into A
     assume: only what is in the blood is cleared
     expect: A >= 0 mg
     """, [("A", "In the blood"), ("T", "In tissue"), ("CL", "Clearance"), ("Q", "Exchange with tissue"), ("Vd", "Volume of the blood"), ("Vt", "Volume of tissue"), ("C", "Concentration in blood")], "hour");
@@ -222,9 +228,10 @@ WriteIn("medicine-by-mouth", "Medicine by mouth", "medicines", "When does a tabl
     CL = 5 L/hour
     Vd = 35 L
     C = A / Vd
-    G(0) = 500 mg
+    G(0) = 0 mg
+    500 mg into G
     assume: the share that is taken up does not depend on the dose
-    expect: G never rises
+    expect: A >= 0 mg
     """, [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("F", "Share taken up"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
 WriteIn("saturable-elimination", "Saturable elimination", "medicines", "What happens when the body can clear only so much in an hour?",
     "Not where levels stay far below the half-point: there it is the same as a constant clearance, and data cannot tell the two values apart.", 72, """
@@ -233,10 +240,71 @@ WriteIn("saturable-elimination", "Saturable elimination", "medicines", "What hap
     Km = 2 mg/L
     Vd = 30 L
     C = A / Vd
-    A(0) = 600 mg
+    A(0) = 0 mg
+    600 mg into A
     assume: one enzyme clears it, and nothing else
-    expect: A never rises
+    expect: A >= 0 mg
     """, [("A", "In the body"), ("Vmax", "Most that is cleared"), ("Km", "Level of half of that"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
+WriteIn("infusion", "Infusion again and again", "medicines", "How high does a level get that is given slowly, and how low before the next time?",
+    "Not for infusions that are stopped early by what they do: let a condition end them.", 72, """
+    A -> at CL / Vd
+    CL = 4 L/hour
+    Vd = 30 L
+    C = A / Vd
+    A(0) = 0 mg
+    300 mg into A every 12 hours over 1 hour 6 times
+    assume: it goes in evenly while it lasts
+    expect: A >= 0 mg
+    """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
+WriteIn("tablets-by-weight", "Tablets twice a day, by weight", "medicines", "Does a dose that is right for a body of 70 kg do for a lighter one?",
+    "Not for children: clearance grows up with age besides weight.", 168, """
+    G -> A at ka
+    A -> at CL / V
+    CL = CL70 * (weight / 70 kg)^0.75
+    V = V70 * weight / 70 kg
+    C = A / V
+    ka = 0.8 per hour
+    CL70 = 3 L per hour
+    V70 = 50 L
+    weight = 70 kg
+    G(0) = 0 mg
+    A(0) = 0 mg
+    200 mg into G every 12 hours for 7 days, first dose doubled
+    assume: clearance goes with weight to the power of three quarters, volume in proportion
+    expect: A >= 0 mg
+    """, [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("CL70", "Clearance of 70 kg"), ("V70", "Volume of 70 kg"), ("weight", "Body weight"), ("CL", "Clearance"), ("V", "Volume of distribution"), ("C", "Concentration")], "hour");
+WriteIn("lagging-effect", "An effect that lags behind", "medicines", "Why is the effect greatest when the level falls already?",
+    "Not for effects that use something up: they need a compartment for what is used.", 24, """
+    A -> at CL / Vd
+    CL = 5 L/hour
+    Vd = 35 L
+    C = A / Vd
+    S = smooth(C, 2 hours)
+    E = Emax * S / (S50 + S)
+    Emax = 100
+    S50 = 4 mg/L
+    A(0) = 0 mg
+    400 mg into A
+    assume: what acts follows the level with a lag of its own, and takes nothing out of the blood
+    expect: E >= 0
+    """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration"), ("S", "Level where it acts"), ("E", "Effect"), ("Emax", "Greatest effect"), ("S50", "Level of half of it")], "hour");
+WriteIn("parent-and-metabolite", "A medicine and what it becomes", "medicines", "How long does a metabolite stay when the medicine is gone?",
+    "Not where the metabolite turns back: let a flow lead back then.", 48, """
+    P -> M f, outside the rest at CL / V
+    M -> at CLM / VM
+    CL = 6 L/hour
+    CLM = 2 L/hour
+    V = 30 L
+    VM = 20 L
+    f = 60%
+    C = P / V
+    CM = M / VM
+    P(0) = 0 mg
+    M(0) = 0 mg
+    500 mg into P
+    assume: a milligram of the medicine makes a milligram of the metabolite
+    expect: M >= 0 mg
+    """, [("P", "Medicine"), ("M", "Metabolite"), ("f", "Share that becomes it"), ("CL", "Clearance"), ("CLM", "Clearance of the metabolite"), ("V", "Volume of the medicine"), ("VM", "Volume of the metabolite"), ("C", "Level of the medicine"), ("CM", "Level of the metabolite")], "hour");
 Write("decay-chain", "Decay chain", "decay", "In which order do the members of a chain of decays rise and fall?",
     "Not for chains with a branch: let a flow lead to two ends with shares there.", 120, """
     unit atom

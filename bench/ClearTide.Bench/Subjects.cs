@@ -22,7 +22,16 @@ internal static class Subjects
         const string lines =
             "G -> C at ka; C -> at CL / V; C -> P at Q / V; P -> C at Q / W; G(0) = 0; C(0) = 0; P(0) = 0; ka = 0.6; CL = 3.15; V = 40; Q = 4; "
             + "W = 30; 200 into G every 12 hours for 7 days, first dose doubled";
-        var study = new AddLines(lines).Apply(new StudyDocument { Title = "subjects", End = 168, TimeUnit = TimeUnit.Hour }).Document!;
+        var study = new AddLines(lines)
+            .Apply(
+                new StudyDocument
+                {
+                    Title = "subjects",
+                    End = 168,
+                    TimeUnit = TimeUnit.Hour,
+                }
+            )
+            .Document!;
         var group = new SubjectGroup(
             Count,
             [new("CL", VariationLaw.LogNormal, 0.24), new("V", VariationLaw.LogNormal, 0.15), new("ka", VariationLaw.LogNormal, 0.45)],
@@ -56,7 +65,9 @@ internal static class Subjects
             first.Add(watch.Elapsed.TotalMilliseconds);
         }
         double Median(List<double> list) => list.Order().ElementAt(list.Count / 2);
-        Console.WriteLine($"{Count} subjects in lanes, two threads: {Median(lanes):0} ms (least {lanes.Min():0}); one thread {Median(oneThread):0}");
+        Console.WriteLine(
+            $"{Count} subjects in lanes, two threads: {Median(lanes):0} ms (least {lanes.Min():0}); one thread {Median(oneThread):0}"
+        );
         Console.WriteLine($"each alone, two threads: {Median(single):0} ms; ratio {Median(single) / Median(lanes):0.0}");
         Console.WriteLine($"the first 50 with exposures: {Median(first):0} ms");
     }

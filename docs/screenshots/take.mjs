@@ -69,6 +69,12 @@ try {
     await page.getByRole('button', { name: 'Run', exact: true }).click();
     await page.getByText('Conserved totals').waitFor();
     await shoot('run');
+    await page.goto(server.url);
+    await page.getByText('Brennalo', { exact: true }).first().click();
+    await page.locator('#curves svg').waitFor();
+    await page.goto(page.url().replace(/build.*$/, 'subjects'));
+    await page.getByText('% of 500 subjects').waitFor();
+    await shoot('subjects');
     await page.goto(`${server.url}/settings`);
     await shoot('settings');
     await begin(page, server, 'Gulls of Tesk');

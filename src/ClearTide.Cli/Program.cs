@@ -9,6 +9,7 @@ var root = new RootCommand("Clear Tide: compartment models from the command line
     CheckCommand.Create(),
     FitCommand.Create(),
     ProjectCommand.Create(),
+    ExposureCommand.Create(),
     BackupCommand.Create(),
 };
 var parsed = root.Parse(args);

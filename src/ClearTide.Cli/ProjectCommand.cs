@@ -15,6 +15,7 @@ internal static class ProjectCommand
 {
     private const string Chance = "chance",
         Fit = "fit",
+        Subjects = "subjects",
         Observation = "observation";
 
     private sealed record Request(
@@ -46,7 +47,7 @@ internal static class ProjectCommand
         {
             Description =
                 "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study "
-                + "ticks leaves uncertain) and observation (how counts spread around what there is). All that there are "
+                + "ticks leaves uncertain), subjects (how they differ) and observation (how counts spread around what there is). All that there are "
                 + "where it is left out.",
         };
         var of = new Option<string?>("--of")
@@ -117,6 +118,7 @@ internal static class ProjectCommand
             FromStart = asked.FromStart,
             Spread = spread,
             Error = error,
+            Subjects = sources.Contains(Subjects) && document.Subjects is { Varying.IsEmpty: false } group ? group : null,
         };
         try
         {
@@ -130,7 +132,13 @@ internal static class ProjectCommand
                 using var writer = new StreamWriter(outcomes.FullName);
                 ResultTable.WriteOutcomes(writer, made);
             }
-            string[] inBands = [Chance, .. made.HasSpread ? [Fit] : (string[])[], .. made.HasError ? [Observation] : (string[])[]];
+            string[] inBands =
+            [
+                Chance,
+                .. made.HasSpread ? [Fit] : (string[])[],
+                .. made.HasSubjects ? [Subjects] : (string[])[],
+                .. made.HasError ? [Observation] : (string[])[],
+            ];
             Console.Error.WriteLine(
                 $"{made.Label}, {made.Replicates:N0} replicates from {document.TimeUnit.Singular} {NumberWords.Of(made.Now)} on. In the "
                     + $"bands: {string.Join(", ", inBands)}."
@@ -184,10 +192,12 @@ internal static class ProjectCommand
     private static string[] Sources(string? typed)
     {
         if (typed is null)
-            return [Chance, Fit, Observation];
+            return [Chance, Fit, Subjects, Observation];
         string[] named = [.. typed.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)];
-        if (named.FirstOrDefault(one => one is not (Chance or Fit or Observation)) is { } unknown)
-            throw new BadInputException($"--sources are chance, fit and observation, separated by commas; “{unknown}” is none of them.");
+        if (named.FirstOrDefault(one => one is not (Chance or Fit or Subjects or Observation)) is { } unknown)
+            throw new BadInputException(
+                $"--sources are chance, fit, subjects and observation, separated by commas; “{unknown}” is none of them."
+            );
         return named;
     }
 

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Ensembles;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
@@ -35,7 +36,9 @@ internal static class SimulateCommand
         string[] Set,
         string? Columns,
         bool Amounts,
-        FileInfo? Output
+        FileInfo? Output,
+        int Subjects,
+        long? Seed
     );
 
     public static Command Create()
@@ -60,6 +63,14 @@ internal static class SimulateCommand
         var columns = RunOptions.Columns();
         var amounts = RunOptions.Amounts();
         var output = RunOptions.Output();
+        var subjects = new Option<int>("--subjects")
+        {
+            Description = "Run so many subjects, as the study says they differ, with a column that counts them from 1.",
+        };
+        var seed = new Option<long?>("--seed")
+        {
+            Description = "Names the subjects and random inputs; the study's own where it is left out.",
+        };
         var command = new Command("simulate", "Runs a model and writes time and the amount of each compartment.")
         {
             file,
@@ -74,6 +85,8 @@ internal static class SimulateCommand
             columns,
             amounts,
             output,
+            subjects,
+            seed,
         };
         command.SetAction(parsed =>
             BadInput.Told(() =>
@@ -90,7 +103,9 @@ internal static class SimulateCommand
                         parsed.GetValue(set)!,
                         parsed.GetValue(columns),
                         parsed.GetValue(amounts),
-                        parsed.GetValue(output)
+                        parsed.GetValue(output),
+                        parsed.GetValue(subjects),
+                        parsed.GetValue(seed)
                     )
                 )
             )
@@ -100,14 +115,19 @@ internal static class SimulateCommand
 
     private static int Run(FileInfo file, Request request)
     {
+        if (request.Subjects is < 0 or > SubjectGroup.Most)
+            throw new BadInputException($"--subjects is a number from 1 to {SubjectGroup.Most:N0}.");
         if (ModelFile.IsSbml(file))
-            return SbmlRun.Simulate(file, request);
+            return request.Subjects == 0
+                ? SbmlRun.Simulate(file, request)
+                : throw new BadInputException("SBML holds no subjects. Make a study file of it with convert.");
         var document = ModelFile.Read(file).Document;
         document = document with
         {
             Start = request.Start ?? document.Start,
             End = request.End ?? document.End,
             Solver = Solver(document.Solver, request),
+            Seed = request.Seed ?? document.Seed,
         };
         // Too many points, no span, no spacing: told before anything is worked out.
         var times = OutputTimes.Every(document.Start, document.End, request.Every);
@@ -125,6 +145,8 @@ internal static class SimulateCommand
         var totals = columns.Totals(lowered.Network, values, times);
         try
         {
+            if (request.Subjects > 0)
+                return Subjects(lowered, columns, values, times, request);
             var initial = model.InitialState(values, document.Start);
             var own = request.Absolute.Length > 0 ? document.Solver.Settings : document.Solver.Settings.ScaledTo(initial);
             var settings = Tolerances.Apply(
@@ -142,6 +164,35 @@ internal static class SimulateCommand
         {
             throw new BadInputException(RunFailure.Say(failure, lowered));
         }
+    }
+
+    /// <summary>A run for each subject, one below the other.</summary>
+    private static int Subjects(LoweredModel lowered, RunColumns columns, double[] typical, double[] times, Request request)
+    {
+        if (lowered.Document.Subjects is not { Varying.IsEmpty: false } group)
+            throw new BadInputException("The study does not say how subjects differ. Say so under Subjects.");
+        var runs = new IReadOnlyList<double[]>[request.Subjects];
+        try
+        {
+            var draws = new SubjectDraws(lowered, group, typical);
+            for (var k = 0; k < runs.Length; k++)
+            {
+                var values = draws.Values(k + 1);
+                var totals = columns.Totals(lowered.Network, values, times);
+                var run = Engines.Run(
+                    new(lowered.Compiled, values, times) { Settings = lowered.Document.Solver.Settings, ScaleToStart = true },
+                    totals
+                );
+                runs[k] = [.. columns.Of(run, totals).Select(column => column.Values)];
+            }
+        }
+        catch (ArgumentException refusal)
+        {
+            throw new BadInputException(refusal.Message);
+        }
+        using var writer = request.Output is null ? Console.Out : new StreamWriter(request.Output.FullName);
+        ResultTable.Write(writer, times, columns.Heads, runs, "subject", 1);
+        return 0;
     }
 
     internal static SolverChoice Solver(SolverChoice own, Request request)

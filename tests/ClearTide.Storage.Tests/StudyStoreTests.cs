@@ -144,7 +144,14 @@ public sealed class StudyStoreTests : IDisposable
             id,
             new("", "counts", [new DataRow(0, 7, 3)])
             {
-                Subjects = [new("Anse") { Doses = [new(1, 50, 2)], Covariates = new Dictionary<string, double> { ["weight"] = 71 } }],
+                Subjects =
+                [
+                    new("Anse")
+                    {
+                        Doses = [new(1, 50, 2)],
+                        Covariates = new Dictionary<string, double> { ["weight"] = 71 },
+                    },
+                ],
             }
         );
         var subject = Assert.Single(data.Find(id, stored.Id)!.Subjects);

@@ -31,7 +31,11 @@ public sealed class EveryPageTests(Application application)
             .Services.GetRequiredService<DataSetStore>()
             .AddVersion(
                 id,
-                new("", "levels", [new DataRow(5, 5, 80.5) { Error = 2, Subject = "Anse" }, new DataRow(12, 12, -1), new DataRow(20, 20, 3)])
+                new(
+                    "",
+                    "levels",
+                    [new DataRow(5, 5, 80.5) { Error = 2, Subject = "Anse" }, new DataRow(12, 12, -1), new DataRow(20, 20, 3)]
+                )
                 {
                     Subjects = [new("Anse") { Doses = [new(1, 50), new(4, 50, 2)] }],
                 }
@@ -41,7 +45,12 @@ public sealed class EveryPageTests(Application application)
         [
             new TieSeries([
                 new("", data.Id, "Reported cases", counted, "rho"),
-                new("", levels.Id, "Level", "", "1") { Seen = ObservedAs.Standing, Formula = "S / 2", DosesInto = document.Compartments[0].Id },
+                new("", levels.Id, "Level", "", "1")
+                {
+                    Seen = ObservedAs.Standing,
+                    Formula = "S / 2",
+                    DosesInto = document.Compartments[0].Id,
+                },
             ]),
             new AddScenario("Pause"),
             new SetFit(new(ErrorLaw.Poisson, [new("beta", 0.1, 0.9), new("release.half", 1, 100)])),

@@ -325,3 +325,42 @@ test('a fit gives its estimates with their intervals, and refuses in words', () 
     assert.match(refused.stderr, sentence);
   }
 });
+
+test('subjects are run and their exposures written, the same ones by number, and those of a table without a model', () => {
+  const brennalo = join(root, 'demo/brennalo.study.json');
+  const runs = cleartide('simulate', brennalo, '--subjects', '3', '--every', '12', '--columns', 'conc,weight');
+  assert.equal(runs.status, 0, runs.stderr);
+  const table = rows(runs.stdout);
+  assert.deepEqual(table[0], ['subject', 'time', 'conc', 'weight']);
+  assert.equal(table.length, 1 + 3 * 5);
+  const exposure = (...words) => {
+    const made = cleartide('exposure', brennalo, ...words);
+    assert.equal(made.status, 0, made.stderr);
+    return rows(made.stdout);
+  };
+  const [head, ...few] = exposure('--subjects', '3');
+  assert.deepEqual(head.slice(0, 6), ['plan', 'subject', 'CL70', 'V70', 'ka', 'weight']);
+  assert.deepEqual(
+    few.map(row => row[0]),
+    ['Model', 'Model', 'Model', 'By weight', 'By weight', 'By weight'],
+  );
+  // The trough is the level at the end of the run, before what would come next; and a subject is itself among more of them.
+  const trough = head.indexOf('trough');
+  for (let k = 0; k < 3; k++) assert.ok(Math.abs(few[k][trough] / table[5 * (k + 1)][2] - 1) < 1e-6, `${few[k][trough]}`);
+  assert.deepEqual(exposure('--subjects', '40')[3], few[2]);
+  assert.notDeepEqual(exposure('--subjects', '3', '--seed', '5')[1], few[0]);
+  const observed = cleartide('exposure', join(root, 'demo/brennalo-as-sent.csv'));
+  assert.equal(observed.status, 0);
+  assert.match(observed.stderr, /row 159 is left out: the time is missing/);
+  assert.equal(rows(observed.stdout).length, 13);
+  for (const [words, sentence] of [
+    [['simulate', study, '--subjects', '3'], /does not say how subjects differ/],
+    [['simulate', brennalo, '--subjects', '-1'], /from 1 to/],
+    [['exposure', brennalo, '--of', 'nowhere'], /no compartment or quantity “nowhere”/],
+    [['exposure', join(root, 'demo/brennalo.csv'), '--points', '2'], /3 or more/],
+  ]) {
+    const refused = cleartide(...words);
+    assert.equal(refused.status, 1);
+    assert.match(refused.stderr, sentence);
+  }
+});

@@ -48,6 +48,7 @@ test('help for each step opens beside it and closes by key, with the focus where
     ['explore', 'fills the clinic'],
     ['data', 'Weekly case counts'],
     ['fit', 'How fast does it spread'],
+    ['subjects', 'Two tablets a day'],
     ['scenarios', 'Halve contacts'],
     ['projections', 'What does the pause change'],
   ]) {

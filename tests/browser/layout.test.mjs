@@ -52,7 +52,7 @@ const study = async (page, title) => {
   await page.locator('#curves svg').waitFor();
   return page.url().replace(/\/build$/, '');
 };
-const steps = ['explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files'];
+const steps = ['explore', 'data', 'fit', 'subjects', 'scenarios', 'projections', 'history', 'files'];
 const visit = async (page, address, step) => {
   await page.goto(`${address}/${step}`);
   if (step === 'explore') await page.locator('.panel svg, .empty').first().waitFor();
@@ -116,6 +116,27 @@ test('the demo study in every step', async () => {
     }
     await look(page, step, found);
   }
+  assert.equal(said(found), '');
+});
+
+test('many subjects: their data, a fit of their own values, their curves', async () => {
+  const page = await opened(),
+    found = new Map();
+  const address = await study(page, 'Brennalo');
+  await look(page, 'build with doses', found);
+  await page.goto(`${address}/subjects`);
+  await page.getByText('% of 500 subjects').waitFor();
+  await page.locator('#subject-dots svg').first().waitFor();
+  await look(page, 'subjects', found);
+  await page.goto(`${address}/data`);
+  await look(page, 'data of subjects', found);
+  await page.goto(`${address}/fit`);
+  for (const own of await page.locator('input[name=own]').all()) await own.check();
+  await page.locator('input[name=starts]').fill('1');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.locator('table.subjects').waitFor({ timeout: 120_000 });
+  await look(page, 'own values', found);
+  await assertAccessible(page, 'own values');
   assert.equal(said(found), '');
 });
 

@@ -6,7 +6,7 @@ import { session } from './support/session.mjs';
 const { fresh, demo } = session();
 const lines = ['S(0) = 990; I(0) = 10; R(0) = 0; beta = 0.4 per day', 'S -> I : beta * S * I / 1000', 'I -> R after 5 days'];
 const at = async (page, step) =>
-  page.goto(page.url().replace(/\/(build|explore|data|fit|scenarios|projections|history|files)$/, `/${step}`));
+  page.goto(page.url().replace(/\/(build|explore|data|fit|subjects|scenarios|projections|history|files)$/, `/${step}`));
 const send = async (page, name) => Promise.all([page.waitForNavigation(), page.getByRole('button', { name, exact: true }).click()]);
 
 test('a refused measure keeps what was typed, beside what others hold', async () => {
@@ -75,7 +75,7 @@ test('a refused fit keeps the law that was chosen', async () => {
 
 test('undo and redo work by key in every step', async () => {
   const page = await fresh('Reeds', ...lines);
-  for (const step of ['explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files']) {
+  for (const step of ['explore', 'data', 'fit', 'subjects', 'scenarios', 'projections', 'history', 'files']) {
     await at(page, step);
     await page.getByRole('button', { name: 'Undo' }).waitFor();
     assert.ok(await page.getByRole('button', { name: 'Redo' }).isDisabled(), step);

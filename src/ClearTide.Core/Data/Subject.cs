@@ -8,7 +8,11 @@ namespace ClearTide.Core.Data;
 /// <param name="Amount">How much in all, in the unit of the compartment it goes into; not a number where that hangs on the amounts of a
 /// run.</param>
 /// <param name="Duration">Over how long it goes in; 0 for at once.</param>
-public readonly record struct Dose(double Time, double Amount, [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)] double Duration = 0);
+public readonly record struct Dose(
+    double Time,
+    double Amount,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)] double Duration = 0
+);
 
 /// <summary>One of those that rows of a series are of: a volunteer, a hive, a place.</summary>
 public sealed record Subject(string Name)

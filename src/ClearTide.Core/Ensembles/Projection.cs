@@ -58,6 +58,7 @@ public sealed class Projection
     private readonly Beginning _beginning;
     private readonly ScenarioModel[] _scenarios;
     private readonly ProjectionRequest _request;
+    private readonly SubjectDraws? _subjects;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
     /// <param name="series">The counts that it goes on from; null for a study without any.</param>
@@ -99,6 +100,7 @@ public sealed class Projection
             throw new ProjectionRefusedException("The fit estimated a value that is no longer in the model. Fit again.");
         try
         {
+            _subjects = request.Subjects is { Varying.IsEmpty: false } group ? new(lowered, group, values) : null;
             _beginning = Begin(values);
             var since = StartsWithSpan ? double.NegativeInfinity : Now;
             _scenarios =
@@ -138,11 +140,13 @@ public sealed class Projection
     /// <summary>Where one replicate goes on from.</summary>
     private Beginning Of(int replicate)
     {
-        if (_request.Spread is not { } spread)
+        if (_request.Spread is null && _subjects is null)
             return _beginning;
-        var (values, draw) = ((double[])_estimates.Clone(), spread.Draw(_request.Seed, replicate));
+        var values = (double[])_estimates.Clone();
+        var draw = _request.Spread?.Draw(_request.Seed, replicate) ?? [];
         for (var k = 0; k < draw.Length; k++)
             values[_drawn[k]] = draw[k];
+        _subjects?.LayOver(replicate + 1, values);
         return Begin(values);
     }
 
@@ -176,6 +180,9 @@ public sealed class Projection
 
     /// <summary>Whether replicates differ by what the fit left uncertain.</summary>
     public bool HasSpread => _request.Spread is not null;
+
+    /// <summary>Whether each replicate is another subject.</summary>
+    public bool HasSubjects => _subjects is not null;
 
     /// <summary>Whether the error of observation is in it.</summary>
     public bool HasError => _request is { Error: not null, Of.Length: 0 };
@@ -267,6 +274,13 @@ public sealed class Projection
                 );
             foreach (var number in spread.Root.Concat(spread.Draws.SelectMany(draw => draw)))
                 text.Append(CultureInfo.InvariantCulture, $"{number:R}\n");
+        }
+        if (request.Subjects is { Varying.IsEmpty: false } subjects)
+        {
+            foreach (var one in subjects.Varying)
+                text.Append(CultureInfo.InvariantCulture, $"{one.Address} differs {one.Law} {one.Spread:R} {one.Low:R} {one.High:R}\n");
+            foreach (var pair in subjects.Correlations)
+                text.Append(CultureInfo.InvariantCulture, $"{pair.First} {pair.Second} {pair.Correlation:R}\n");
         }
         if (request is { Error: { } error, Of.Length: 0 })
             text.Append(CultureInfo.InvariantCulture, $"seen {error.Law} {error.Spread:R}\n");

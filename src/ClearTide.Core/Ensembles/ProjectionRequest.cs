@@ -1,4 +1,5 @@
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Ensembles;
 
@@ -14,6 +15,9 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
 
     /// <summary>What the fit left uncertain: each replicate goes on from a draw of it; null for the estimates.</summary>
     public EstimateSpread? Spread { get; init; }
+
+    /// <summary>How subjects differ: each replicate is another one of them; null where all are alike.</summary>
+    public SubjectGroup? Subjects { get; init; }
 
     /// <summary>How what the data count spreads around what there is to count; null for what there is. Only where that is followed.</summary>
     public ObservationError? Error { get; init; }

@@ -89,6 +89,9 @@ public sealed record ProjectionSummary(
     /// <summary>Whether the error of observation is in the bands.</summary>
     public bool HasError { get; init; }
 
+    /// <summary>Whether each replicate is another subject.</summary>
+    public bool HasSubjects { get; init; }
+
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
@@ -132,6 +135,7 @@ public sealed record ProjectionSummary(
             Of = projection.Follows,
             HasSpread = projection.HasSpread,
             HasError = projection.HasError,
+            HasSubjects = projection.HasSubjects,
             FromStart = projection.StartsWithSpan,
         };
 

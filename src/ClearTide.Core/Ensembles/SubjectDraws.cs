@@ -43,8 +43,7 @@ public sealed class SubjectDraws
             if (group.Varying[k].Refusal(_typical[k]) is { } refusal)
                 throw new ArgumentException(refusal);
         }
-        _root =
-            CorrelationMatrix.Root(group.Matrix())
+        _root = CorrelationMatrix.Root(group.Matrix())
             ?? throw new ArgumentException(
                 "These correlations cannot all hold at once. Bring some of them nearer to zero, or take the nearest ones that can."
             );
@@ -56,14 +55,24 @@ public sealed class SubjectDraws
     public double[] Values(int number)
     {
         var values = (double[])_values.Clone();
-        var own = Own(number);
-        for (var k = 0; k < own.Length; k++)
-            values[_places[k]] = own[k];
+        LayOver(number, values);
         return values;
     }
 
     /// <summary>The values of one subject that vary, in the order of the group.</summary>
-    public double[] Own(int number)
+    public double[] Own(int number) => Own(number, _typical);
+
+    /// <summary>Lays the values of one subject over parameters that say what is typical, as a draw of what a fit left uncertain
+    /// does.</summary>
+    /// <param name="values">All parameters of the model, changed in place.</param>
+    public void LayOver(int number, double[] values)
+    {
+        var own = Own(number, [.. _places.Select(place => values[place])]);
+        for (var k = 0; k < own.Length; k++)
+            values[_places[k]] = own[k];
+    }
+
+    private double[] Own(int number, double[] typical)
     {
         var count = _places.Length;
         var streams = new RandomStream[count];
@@ -81,7 +90,7 @@ public sealed class SubjectDraws
                 var z = 0.0;
                 for (var l = 0; l <= k; l++)
                     z += _root[k, l] * standard[l];
-                own[k] = Of(_group.Varying[k], _typical[k], z);
+                own[k] = Of(_group.Varying[k], typical[k], z);
                 inside &= !(own[k] < _group.Varying[k].Low) && !(own[k] > _group.Varying[k].High);
             }
             if (inside)

@@ -23,7 +23,10 @@ public sealed record SetSubjects(SubjectGroup Group) : Edit
         if (Group.Of.Length > 0 && document.Part(Group.Of) is null)
             return EditResult.Refused("The curve that is looked at is no longer in the model. Choose another one.");
         var known = Group.Varying.Select(one => one.Address).ToHashSet();
-        var tidy = Group with { Correlations = [.. Group.Correlations.Where(one => known.Contains(one.First) && known.Contains(one.Second))] };
+        var tidy = Group with
+        {
+            Correlations = [.. Group.Correlations.Where(one => known.Contains(one.First) && known.Contains(one.Second))],
+        };
         try
         {
             var lowered = Lowering.Lower(document);

@@ -87,13 +87,7 @@ public sealed record SubjectRuns(
             double[][] all = [.. sets.Select(set => scenario.Parameters(network, set))];
             var sweep = new Sweep(scenario.Lowered.Compiled, times, StudyRequest.Settings(document), [output], scenario.Plan);
             Workers.For(Sweep.Blocks(count), threads, cancel, block =>
-                sweep.RunBlock(
-                    block,
-                    all,
-                    results,
-                    observe: k => tallies[k] = new(0, window.From, window.Until, levels),
-                    cancel: cancel
-                )
+                sweep.RunBlock(block, all, results, observe: k => tallies[k] = new(0, window.From, window.Until, levels), cancel: cancel)
             );
             return new(
                 name,
@@ -112,15 +106,7 @@ public sealed record SubjectRuns(
             var of = tally.Outcomes;
             var low = targets.TargetLow is null ? 0 : tally.OfLevel(0).TimeBelow;
             var high = targets.TargetHigh is null ? 0 : tally.OfLevel(targets.TargetLow is null ? 0 : 1).TimeAbove;
-            return new(
-                of.Maximum,
-                of.MaximumTime - window.From,
-                of.Minimum,
-                of.Final,
-                of.Integral,
-                of.Duration,
-                of.Duration - low - high
-            );
+            return new(of.Maximum, of.MaximumTime - window.From, of.Minimum, of.Final, of.Integral, of.Duration, of.Duration - low - high);
         }
     }
 

@@ -40,7 +40,9 @@ internal static class FitDetails
             fitted,
             ResidualPatterns.Of(document, search, best, fitted),
             // Of subjects each has its own next sample, and its own last ones.
-            search.Model.HasSubjects ? [] : NextSamples.Of(document, lowered, around, cancel),
+            search.Model.HasSubjects
+                ? []
+                : NextSamples.Of(document, lowered, around, cancel),
             search.Model.HasSubjects ? null : ForecastScores.Of(document, lowered, search, best, cancel)
         )
         {

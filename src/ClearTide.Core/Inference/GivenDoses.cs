@@ -93,7 +93,10 @@ internal sealed class GivenDoses
             return null;
         var into = _into[subject.Name];
         var state = State(into);
-        List<GivenAmount> once = [.. subject.Doses.Where(dose => dose.Duration <= 0).Select(dose => new GivenAmount(dose.Time, state, dose.Amount))];
+        List<GivenAmount> once =
+        [
+            .. subject.Doses.Where(dose => dose.Duration <= 0).Select(dose => new GivenAmount(dose.Time, state, dose.Amount)),
+        ];
         List<Dose> lasting = [.. subject.Doses.Where(dose => dose.Duration > 0)];
         var changes = lasting
             .SelectMany(dose => new[] { dose.Time, dose.Time + dose.Duration })
@@ -105,7 +108,9 @@ internal sealed class GivenDoses
                     new(
                         _rates[into],
                         0,
-                        lasting.Where(dose => dose.Time <= time && time < dose.Time + dose.Duration).Sum(dose => dose.Amount / dose.Duration)
+                        lasting
+                            .Where(dose => dose.Time <= time && time < dose.Time + dose.Duration)
+                            .Sum(dose => dose.Amount / dose.Duration)
                     ),
                 ]
             ));

@@ -112,9 +112,7 @@ public sealed partial class ObservedModel
                 int[] nodes =
                 [
                     seen,
-                    .. _byTangents
-                        ? _moved.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen))
-                        : [],
+                    .. _byTangents ? _moved.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen)) : [],
                 ];
                 reader = new(one, -1, GraphCompiler.Compile(_graph, nodes));
             }

@@ -21,9 +21,7 @@ public sealed record SubjectSpread(ValueAddress Address, double Typical, double 
     /// <summary>Of the own values of each kind.</summary>
     /// <param name="addresses">In the order of the values.</param>
     public static ImmutableArray<SubjectSpread> Of(IReadOnlyList<ValueAddress> addresses, IReadOnlyList<SubjectEstimate> subjects) =>
-        subjects.Count < 2
-            ? []
-            : [.. addresses.Select((address, j) => One(address, [.. subjects.Select(subject => subject.Values[j])]))];
+        subjects.Count < 2 ? [] : [.. addresses.Select((address, j) => One(address, [.. subjects.Select(subject => subject.Values[j])]))];
 
     private static SubjectSpread One(ValueAddress address, double[] values)
     {

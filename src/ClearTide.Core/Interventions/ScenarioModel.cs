@@ -49,11 +49,13 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     /// where the future begins.</summary>
     private static IEnumerable<EventRule> Replaced(StudyDocument document, ImmutableArray<EventRule> rules, double now)
     {
-        string? Into(EventRule rule) => DoseLine.Begins(rule.Text) && EventLine.Read(rule.Text).Line is { } line ? line.Actions[0].Target.Name : null;
+        string? Into(EventRule rule) =>
+            DoseLine.Begins(rule.Text) && EventLine.Read(rule.Text).Line is { } line ? line.Actions[0].Target.Name : null;
         var into = rules.Select(Into).OfType<string>().ToHashSet();
-        return into.Count == 0 ? document.Events : document.Events.Select(rule => Into(rule) is { } name && into.Contains(name) ? rule with { NotAfter = now } : rule);
+        return into.Count == 0
+            ? document.Events
+            : document.Events.Select(rule => Into(rule) is { } name && into.Contains(name) ? rule with { NotAfter = now } : rule);
     }
-
 
     /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
     /// <param name="acts">What events did in the run.</param>

@@ -127,7 +127,10 @@ internal static partial class DoseLine
         if (every is null && there.Find(one => one.Word != "at") is { Said: { } alone, Word: var word })
             throw parser.Wrong(alone.Span, $"“{word}” belongs to doses that are repeated. Say how often: “every 12 hours”.");
         if (every is not null && there.Find(one => one.Word == "at") is { Said: { } time })
-            throw parser.Wrong(time.Span, "“at” is the time of a single dose; repeated ones begin “from” a time, as in “every 12 hours from 24”.");
+            throw parser.Wrong(
+                time.Span,
+                "“at” is the time of a single dose; repeated ones begin “from” a time, as in “every 12 hours from 24”."
+            );
         var ends = there.Where(one => one.Word is "until" or "for" or "14 times").ToList();
         if (ends.Count > 1)
             throw parser.Wrong(ends[1].Said!.Span, $"“{ends[0].Word}” says already when the doses end. Leave one of the two out.");

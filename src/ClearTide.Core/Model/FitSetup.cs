@@ -85,7 +85,8 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
             if (parameter.Prior is { } prior && prior.Refusal(parameter.Lower, parameter.Upper) is { } refusal)
                 return $"The prior of {parameter.Address}: {refusal}";
         }
-        return Parameters.GroupBy(parameter => (parameter.Address, parameter.Subject)).FirstOrDefault(group => group.Count() > 1) is { } twice
+        return
+            Parameters.GroupBy(parameter => (parameter.Address, parameter.Subject)).FirstOrDefault(group => group.Count() > 1) is { } twice
             ? $"{twice.Key.Address} is to be estimated twice. Take one of them out."
             : null;
     }

@@ -37,13 +37,19 @@ public static class CorrelationMatrix
     /// <param name="matrix">Symmetric.</param>
     public static double[,] Nearest(double[,] matrix)
     {
-        var (y, correction) = (Matrix<double>.Build.DenseOfArray(matrix), Matrix<double>.Build.Dense(matrix.GetLength(0), matrix.GetLength(1)));
+        var (y, correction) = (
+            Matrix<double>.Build.DenseOfArray(matrix),
+            Matrix<double>.Build.Dense(matrix.GetLength(0), matrix.GetLength(1))
+        );
         for (var round = 0; round < 500; round++)
         {
             var r = y - correction;
             var eigen = r.Evd(Symmetricity.Symmetric);
             var kept = eigen.EigenValues.Map(value => Math.Max(value.Real, LeastEigenvalue));
-            var x = eigen.EigenVectors * Matrix<double>.Build.DiagonalOfDiagonalVector(kept.Map(value => value)) * eigen.EigenVectors.Transpose();
+            var x =
+                eigen.EigenVectors
+                * Matrix<double>.Build.DiagonalOfDiagonalVector(kept.Map(value => value))
+                * eigen.EigenVectors.Transpose();
             correction = x - r;
             var before = y;
             y = 0.5 * (x + x.Transpose());

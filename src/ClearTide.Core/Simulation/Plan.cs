@@ -21,8 +21,7 @@ public sealed record Plan(IReadOnlyList<PlannedChange> Changes)
     /// <summary>The values that are in force over time.</summary>
     /// <param name="values">All parameters of the model as they are without the plan.</param>
     /// <exception cref="ArgumentException">Times do not ascend.</exception>
-    public ParameterSchedule Over(double[] values) =>
-        new(values, [.. Changes.Select(change => (change.Time, change.Of(values)))], Given);
+    public ParameterSchedule Over(double[] values) => new(values, [.. Changes.Select(change => (change.Time, change.Of(values)))], Given);
 }
 
 /// <summary>An amount that is added to a state at a time.</summary>

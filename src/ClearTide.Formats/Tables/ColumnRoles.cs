@@ -89,9 +89,15 @@ public static partial class ColumnRoles
             if (Numbers(column) > 0.5)
                 roles[column] =
                     ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
-                    : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which) ? ColumnRole.Which
+                    : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which)
+                        ? ColumnRole.Which
                     : ColumnRole.Value;
-            else if (repeated && subject < 0 && !roles.Contains(ColumnRole.Which) && all[column].Distinct().Count() is > 1 and <= MostSeries)
+            else if (
+                repeated
+                && subject < 0
+                && !roles.Contains(ColumnRole.Which)
+                && all[column].Distinct().Count() is > 1 and <= MostSeries
+            )
                 roles[column] = ColumnRole.Which;
         }
         // Where nothing looks like a number, the column beside the time is asked about.
@@ -149,7 +155,8 @@ public static partial class ColumnRoles
         var each = rows.Where(row => Math.Max(subject, column) < row.Length && !NumberForm.IsMissing(row[column]))
             .GroupBy(row => row[subject], row => row[column])
             .ToList();
-        return each.Count > 1
+        return
+            each.Count > 1
             && each.All(group => group.Distinct().Count() == 1)
             && each.Any(group => group.Count() > 1)
             && each.Select(group => group.First()).Distinct().Count() > 1

@@ -181,7 +181,12 @@ public static class CountMapper
             else if (Error(mapping, numbers, cells) is not { } error)
                 Refuse($"the error “{CellText.Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
             else
-                found.Add(new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells) { Subject = subject });
+                found.Add(
+                    new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells)
+                    {
+                        Subject = subject,
+                    }
+                );
         }
         return found;
     }
@@ -284,7 +289,12 @@ public static class CountMapper
     {
         var cell = cells[k];
         var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
-        return new(start, end, cell.Value) { Error = cell.Error, Below = cell.Below, Subject = cell.Subject };
+        return new(start, end, cell.Value)
+        {
+            Error = cell.Error,
+            Below = cell.Below,
+            Subject = cell.Subject,
+        };
     }
 
     /// <summary>The one time of a row. A week, a month or a year says itself where it begins and ends.</summary>

@@ -41,17 +41,21 @@ public static class ResultTable
         }
     }
 
-    /// <summary>Runs by chance, tidy: a row for each replicate, counted from 0, and time.</summary>
+    /// <summary>Several runs, tidy: a row for each run and time.</summary>
     /// <param name="runs">For each run its columns, in the order of the names.</param>
+    /// <param name="what">What a run is: a replicate by chance, or a subject.</param>
+    /// <param name="from">The number of the first.</param>
     public static void Write(
         TextWriter output,
         IReadOnlyList<double> times,
         IReadOnlyList<string> names,
-        IReadOnlyList<IReadOnlyList<double[]>> runs
+        IReadOnlyList<IReadOnlyList<double[]>> runs,
+        string what = "replicate",
+        int from = 0
     )
     {
         using var csv = Writer(output);
-        csv.WriteField("replicate");
+        csv.WriteField(what);
         csv.WriteField("time");
         foreach (var name in names)
             csv.WriteField(Name(name));
@@ -60,7 +64,7 @@ public static class ResultTable
         {
             for (var row = 0; row < times.Count; row++)
             {
-                csv.WriteField(run);
+                csv.WriteField(from + run);
                 csv.WriteField(Exact(times[row]));
                 foreach (var column in runs[run])
                     csv.WriteField(Exact(column[row]));

@@ -18,7 +18,12 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
     public const string Alone = "the subject";
 
     /// <summary>Of whom a row is.</summary>
-    public string NameOf(ImmutableArray<string> cells) => Subject is { } column ? column < cells.Length ? cells[column] : "" : Alone;
+    public string NameOf(ImmutableArray<string> cells) =>
+        Subject is { } column
+            ? column < cells.Length
+                ? cells[column]
+                : ""
+            : Alone;
 
     /// <summary>What was given by a row; null where its cell is empty or says nothing was.</summary>
     public double? Given(ImmutableArray<string> cells, NumberForm numbers) =>
@@ -73,11 +78,7 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
         }
         return
         [
-            .. doses.Select(one => new Subject(one.Key)
-            {
-                Doses = [.. one.Value.OrderBy(dose => dose.Time)],
-                Covariates = known[one.Key],
-            }),
+            .. doses.Select(one => new Subject(one.Key) { Doses = [.. one.Value.OrderBy(dose => dose.Time)], Covariates = known[one.Key] }),
         ];
     }
 

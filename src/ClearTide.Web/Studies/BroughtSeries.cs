@@ -153,9 +153,15 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
     /// first.</summary>
     private static string FirstEntry(StudyDocument document) =>
         (
-            document.Events.Select(rule => EventLine.Read(rule.Text).Line is { Dose: not null } line ? document.CompartmentBySymbol(line.Actions[0].Target.Name) : null)
+            document
+                .Events.Select(rule =>
+                    EventLine.Read(rule.Text).Line is { Dose: not null } line
+                        ? document.CompartmentBySymbol(line.Actions[0].Target.Name)
+                        : null
+                )
                 .FirstOrDefault(part => part is not null)
             ?? document.Compartments.FirstOrDefault(part => document.Flows.All(flow => flow.To.All(end => end.Id != part.Id)))
             ?? document.Compartments.FirstOrDefault()
-        )?.Id ?? "";
+        )?.Id
+        ?? "";
 }

@@ -13,6 +13,9 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
 {
     private static string Folder => Path.Combine(AppContext.BaseDirectory, "demo");
 
+    /// <summary>The demo study that a newcomer meets first.</summary>
+    private const string FirstDemo = "marram-fever";
+
     /// <summary>How many demo studies ship.</summary>
     public static int DemoStudies => Files("").Count();
 
@@ -46,7 +49,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
         if (!wanted || shelf.Count(archived: false) + shelf.Count(archived: true) > 0)
             return;
         // The last one added stands first on the shelf.
-        foreach (var file in Files("").Reverse())
+        foreach (var file in Files("").OrderBy(file => Name(file) != FirstDemo).Reverse())
         {
             Add(StudyFile.ReadShipped(File.ReadAllText(file)));
             log.LogInformation("Added the demo study {Name}", Name(file));

@@ -93,7 +93,10 @@ public static class FitWords
         fit.Estimates.IsEmpty
             ? ""
             : ", with "
-                + string.Join(", ", fit.Estimates.Take(4).Select((estimate, k) => $"{estimate.Address} = {Numbers.Say(optimum.Values[k])}"));
+                + string.Join(
+                    ", ",
+                    fit.Estimates.Take(4).Select((estimate, k) => $"{estimate.Address} = {Numbers.Say(optimum.Values[k])}")
+                );
 
     private static string Bounds(Optimum optimum) =>
         optimum.Bounds.IsEmpty

@@ -74,7 +74,11 @@ public class DoseLineTests
                 .Range(0, 14)
                 .Where(k => 12 * k <= times[row])
                 .Sum(k =>
-                    (k == 0 ? 2 : 1) * dose * ka / (ka - ke) * (Math.Exp(-ke * (times[row] - 12 * k)) - Math.Exp(-ka * (times[row] - 12 * k)))
+                    (k == 0 ? 2 : 1)
+                    * dose
+                    * ka
+                    / (ka - ke)
+                    * (Math.Exp(-ke * (times[row] - 12 * k)) - Math.Exp(-ka * (times[row] - 12 * k)))
                 );
             // Ten digits are asked for; steps may lose two of them over 200 hours.
             Assert.Equal(expected, run.Amount(row, 1), 1e-8 * Math.Max(1, expected));

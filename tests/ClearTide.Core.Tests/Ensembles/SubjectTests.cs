@@ -59,7 +59,10 @@ public class SubjectTests
         MeanIs(0.6, 0.8 / Math.Sqrt(12), drawn.Select(one => one[4]));
         Assert.All(drawn, one => Assert.InRange(one[4], 0.2, 1));
         double Correlation(int a, int b, Func<double, double> of) =>
-            MathNet.Numerics.Statistics.Correlation.Pearson(drawn.Select(one => of(one[a])), drawn.Select(one => b == 2 ? one[b] : of(one[b])));
+            MathNet.Numerics.Statistics.Correlation.Pearson(
+                drawn.Select(one => of(one[a])),
+                drawn.Select(one => b == 2 ? one[b] : of(one[b]))
+            );
         // By Fisher's transform a correlation of n is known to 1/√n on its own scale.
         Assert.Equal(Math.Atanh(0.45), Math.Atanh(Correlation(0, 1, Math.Log)), 4.5 / Math.Sqrt(Many));
         Assert.Equal(Math.Atanh(-0.3), Math.Atanh(Correlation(1, 2, Math.Log)), 4.5 / Math.Sqrt(Many));
@@ -85,7 +88,11 @@ public class SubjectTests
         var lowered = Lowering.Lower(Study(""));
         var values = lowered.Network.ValueVector();
         var alone = new SubjectDraws(lowered, new(10, [new("CL", VariationLaw.LogNormal, 0.24)], []), values);
-        var beside = new SubjectDraws(lowered, new(99, [new("CL", VariationLaw.LogNormal, 0.24), new("V", VariationLaw.Normal, 5)], []), values);
+        var beside = new SubjectDraws(
+            lowered,
+            new(99, [new("CL", VariationLaw.LogNormal, 0.24), new("V", VariationLaw.Normal, 5)], []),
+            values
+        );
         Assert.Equal(alone.Own(7)[0], beside.Own(7)[0]);
         Assert.NotEqual(alone.Own(7)[0], alone.Own(8)[0]);
     }
@@ -117,7 +124,14 @@ public class SubjectTests
         Assert.Contains("cannot all hold", new SetSubjects(group).Apply(Study("")).Refusal);
         var nearest = NearestCorrelations.Of(group);
         Assert.NotNull(new SetSubjects(nearest).Apply(Study("")).Document);
-        var higham = CorrelationMatrix.Nearest(new double[,] { { 1, 1, 0 }, { 1, 1, 1 }, { 0, 1, 1 } });
+        var higham = CorrelationMatrix.Nearest(
+            new double[,]
+            {
+                { 1, 1, 0 },
+                { 1, 1, 1 },
+                { 0, 1, 1 },
+            }
+        );
         Assert.Equal(0.7607, higham[0, 1], 1e-4);
         Assert.Equal(0.1573, higham[0, 2], 1e-4);
     }
@@ -125,7 +139,10 @@ public class SubjectTests
     [Fact]
     public void Exposures_of_the_last_interval_follow_superposition()
     {
-        var study = Study("200 into G every 12 hours for 7 days, first dose doubled") with { Solver = SolverChoice.Usual with { Tolerance = 1e-10 } };
+        var study = Study("200 into G every 12 hours for 7 days, first dose doubled") with
+        {
+            Solver = SolverChoice.Usual with { Tolerance = 1e-10 },
+        };
         var group = new SubjectGroup(3, [new("CL", VariationLaw.LogNormal, 0.3)], []) { TargetLow = 3.4, TargetHigh = 4.4 };
         var runs = SubjectRuns.Of(Lowering.Lower(study), group, study.DefinitionBySymbol("conc")!.Id, 3);
         Assert.Equal((156, 168), (runs.Window.From, runs.Window.Until));
@@ -136,14 +153,19 @@ public class SubjectTests
                 Enumerable
                     .Range(0, 14)
                     .Where(k => 12 * k < t)
-                    .Sum(k => (k == 0 ? 2 : 1) * 200 * ka / (60 * (ka - ke)) * (Math.Exp(-ke * (t - 12 * k)) - Math.Exp(-ka * (t - 12 * k))));
+                    .Sum(k =>
+                        (k == 0 ? 2 : 1) * 200 * ka / (60 * (ka - ke)) * (Math.Exp(-ke * (t - 12 * k)) - Math.Exp(-ka * (t - 12 * k)))
+                    );
             // The area by the integrals of the exponentials.
             double Area(double t) =>
                 Enumerable
                     .Range(0, 14)
                     .Where(k => 12 * k < t)
                     .Sum(k =>
-                        (k == 0 ? 2 : 1) * 200 * ka / (60 * (ka - ke))
+                        (k == 0 ? 2 : 1)
+                        * 200
+                        * ka
+                        / (60 * (ka - ke))
                         * ((1 - Math.Exp(-ke * (t - 12 * k))) / ke - (1 - Math.Exp(-ka * (t - 12 * k))) / ka)
                     );
             var exposure = runs.Plans[0].Exposures[who]!.Value;
@@ -214,9 +236,7 @@ public class SubjectTests
             var values = lowered.Network.ValueVector();
             values[lowered.Network.IndexOf("CL")] = together.Own[who][0];
             values[lowered.Network.IndexOf("F")] = together.Own[who][1];
-            var alone = Core.Simulation.Engines.Run(
-                new(lowered.Compiled, values, together.Times) { Settings = study.Solver.Settings }
-            );
+            var alone = Core.Simulation.Engines.Run(new(lowered.Compiled, values, together.Times) { Settings = study.Solver.Settings });
             // Both hold nine digits of amounts of some hundreds, over 14 doses.
             for (var row = 0; row < together.Times.Length; row++)
                 Assert.Equal(alone.Amount(row, 1), together.Plans[0].Curves[who][row], 1e-5);

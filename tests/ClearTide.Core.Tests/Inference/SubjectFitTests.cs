@@ -23,7 +23,10 @@ public class SubjectFitTests
         : amount / over / k * (1 - Math.Exp(-k * over)) * Math.Exp(-k * (t - over));
 
     private static StudyDocument Model(string more = "") =>
-        Studies.Of($"G -> C at ka; C -> at CL / V; G(0) = 0; C(0) = 0; ka = {Ka}; CL = 3; V = V70 * weight / 70; V70 = 40; weight = 70; {more}", 60) with
+        Studies.Of(
+            $"G -> C at ka; C -> at CL / V; G(0) = 0; C(0) = 0; ka = {Ka}; CL = 3; V = V70 * weight / 70; V70 = 40; weight = 70; {more}",
+            60
+        ) with
         {
             TimeUnit = TimeUnit.Hour,
         };
@@ -156,7 +159,10 @@ public class SubjectFitTests
             Assert.Throws<FitRefusedException>(() => Fitter.Run(study with { Observations = [one.Observation] }, [one])).Message;
         Assert.Contains("known of each subject", Refusal(document, series));
         var other = document with { Fit = new(ErrorLaw.Poisson, [new("CL", 1, 10)]) };
-        Assert.Contains("into which compartment", Refusal(other, series with { Observation = series.Observation with { DosesInto = "gone" } }));
+        Assert.Contains(
+            "into which compartment",
+            Refusal(other, series with { Observation = series.Observation with { DosesInto = "gone" } })
+        );
         Assert.Contains(
             "before the model begins",
             Refusal(other, series with { Data = series.Data with { Subjects = [new("1") { Doses = [new(-3, 100)] }] } })

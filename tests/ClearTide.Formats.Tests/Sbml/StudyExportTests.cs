@@ -57,8 +57,8 @@ public class StudyExportTests
     [Theory]
     [MemberData(nameof(Shipped))]
     // The formulas are the same ones, and so are the bits, but for one of them, which groups a product otherwise: rounding, which the
-    // epidemic makes grow.
-    public void A_shipped_study_runs_the_same(string name) => RunsTheSame(Read(name), 1e-12);
+    // epidemic makes grow; and an infusion under way sums up its steps from another place.
+    public void A_shipped_study_runs_the_same(string name) => RunsTheSame(Read(name), 1e-11);
 
     [Theory]
     [InlineData("S(0) = 990; I(0) = 10; D(0) = 0; R(0) = 0; S -> I : 0.4 * S * I / (S + I + R); I -> R 98%, D the rest after 5 days", 1e-9)]

@@ -22,10 +22,7 @@ public class BrennaloTests
     {
         var table = CountTable.Read(File.ReadAllText(StudyFileTests.Root(file)));
         var roles = ColumnRoles.Guess(table);
-        Assert.Equal(
-            [ColumnRole.Subject, ColumnRole.Time, ColumnRole.Value, ColumnRole.Dose, ColumnRole.Covariate],
-            roles.Take(5)
-        );
+        Assert.Equal([ColumnRole.Subject, ColumnRole.Time, ColumnRole.Value, ColumnRole.Dose, ColumnRole.Covariate], roles.Take(5));
         var series = Assert.Single(ColumnRoles.Series(table, roles));
         var mapped = CountMapper.Map(
             table,
@@ -46,7 +43,9 @@ public class BrennaloTests
     [Fact]
     public void The_model_has_no_finding_and_pooled_and_own_values_are_near_those_they_were_made_at()
     {
-        Assert.DoesNotContain(Lowering.Lower(Study.Document).Findings, finding => finding.Severity != Severity.Doubt || finding.Message.Contains("unit"));
+        Assert.DoesNotContain(Lowering.Lower(Study.Document).Findings, finding =>
+            finding.Severity != Severity.Doubt || finding.Message.Contains("unit")
+        );
         var series = Series.Of(Study.Document, Study.DataSets);
         var pooled = Fitter.Run(Study.Document, series);
         // Twelve people with these spreads: the typical value is known to a factor of exp(2 × spread of the log / √12).

@@ -120,7 +120,12 @@ public class CountTableTests
     [InlineData("day,cases\n7,5\n14,9", "Time Value")]
     [InlineData("cases;date;deaths\n5;03.02.2031;1\n9;10.02.2031;0", "Value Time Value")]
     [InlineData("date,frames,SE,note\n2031-02-03,5,0.5,calm\n2031-02-10,9,0.4,wind", "Time Value Error Out")]
-    [InlineData("id,time,conc\n1,0,5\n1,2,4\n2,0,6\n2,2,3", "Which Time Value")]
+    [InlineData("id,time,conc\n1,0,5\n1,2,4\n2,0,6\n2,2,3", "Subject Time Value")]
+    [InlineData("site,time,conc\n1,0,5\n1,2,4\n2,0,6\n2,2,3", "Which Time Value")]
+    [InlineData(
+        "Patient;Hour;Level;Amt;Duration;Age\n1;0;;100;2;40\n1;1;5;;;40\n2;0;;50;1;31\n2;1;7;;;31",
+        "Subject Time Value Dose Duration Covariate"
+    )]
     public void What_columns_are_is_guessed_from_their_headings_and_cells(string text, string roles) =>
         Assert.Equal(roles, string.Join(' ', ColumnRoles.Guess(CountTable.Read(text))));
 

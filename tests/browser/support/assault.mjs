@@ -21,7 +21,7 @@ export async function assault(server, seed, count) {
   };
   for (let k = 0; k < count; k++) {
     if (k % each === each - 1) {
-      for (const step of ['build', 'explore', 'data', 'fit', 'scenarios', 'projections', 'history', 'files', 'export'])
+      for (const step of ['build', 'explore', 'data', 'fit', 'subjects', 'scenarios', 'projections', 'history', 'files', 'export'])
         told(await visitor.ask(`${visitor.study}/${step}`), `${step} after what was done to it (request ${k})`);
       told(await visitor.ask('/'), 'the shelf');
       visitor = await new Visitor(server).begin();

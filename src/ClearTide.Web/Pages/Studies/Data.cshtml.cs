@@ -110,12 +110,7 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             Say(refusal);
             return Page();
         }
-        var stored = Brought.Select(one =>
-            one.Observation with
-            {
-                DataSet = dataSets.AddVersion(State.Id, Version(one)).Id,
-            }
-        );
+        var stored = Brought.Select(one => one.Observation with { DataSet = dataSets.AddVersion(State.Id, Version(one)).Id });
         return Answer(Save(version, tie with { Observations = [.. stored] }));
     }
 

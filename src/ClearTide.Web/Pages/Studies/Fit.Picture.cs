@@ -133,10 +133,7 @@ public sealed partial class FitModel
     /// this content.</summary>
     private Dictionary<string, Line> Fitted() =>
         Status is { IsCurrent: true, Result: { } result }
-            ? Lines(
-                result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value),
-                result.Detail?.Subjects ?? []
-            )
+            ? Lines(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value), result.Detail?.Subjects ?? [])
             : [];
 
     /// <summary>What the model expects at values by address. What is seen over intervals is expected of the rows' own intervals

@@ -4,6 +4,7 @@ using ClearTide.Core.Data;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
@@ -47,13 +48,14 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     /// <summary>What the fit left uncertain; null where there is no fit, or one whose draws could not be made.</summary>
     public EstimateSpread? Spread => Fit is { } fit ? EstimateSpread.Of(fit, Document.Fit) : null;
 
-    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread, bool error) =>
+    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread, bool error, bool subjects) =>
         new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? [])
         {
             Of = of,
             FromStart = fromStart,
             Spread = spread ? Spread : null,
             Error = error && of.Length == 0 ? Error : null,
+            Subjects = subjects ? Subjects : null,
         };
 
     public bool IsCurrent =>
@@ -62,28 +64,47 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             == Projection.Fingerprint(
                 Document,
                 Counted,
-                Ask(result.Replicates, result.Seed, result.Of, result.FromStart && Counted is not null, result.HasSpread, result.HasError)
+                Ask(
+                    result.Replicates,
+                    result.Seed,
+                    result.Of,
+                    result.FromStart && Counted is not null,
+                    result.HasSpread,
+                    result.HasError,
+                    result.HasSubjects
+                )
             );
 
+    /// <summary>How subjects differ; null where all are alike.</summary>
+    public SubjectGroup? Subjects => Document.Subjects is { Varying.IsEmpty: false } group ? group : null;
+
     /// <summary>What is in the bands, and what is not.</summary>
-    public string Within =>
-        Result switch
+    public string Within
+    {
+        get
         {
-            { HasSpread: true, HasError: true } =>
-                "In the bands are chance, what the fit left uncertain, and the error of observation. Chance before the data end is not.",
-            { HasSpread: true } =>
-                "In the bands are chance and what the fit left uncertain. Chance before the data end and the error of observation are not.",
-            { HasError: true } when Fit is not null =>
-                "In the bands are chance and the error of observation. What the fit left uncertain, and chance before the data end, "
-                    + "are not.",
-            _ when Fit is not null =>
-                "In the bands is chance alone. What the fit left uncertain, chance before the data end, and the error of "
-                    + "observation are not.",
-            { HasError: true } =>
-                "In the bands are chance and the error of observation: nothing has been fitted, so that nothing is known of how "
-                    + "uncertain the values are.",
-            _ => "In the bands is chance alone: nothing has been fitted, so that nothing is known of how uncertain the values are.",
-        };
+            List<string> sources = ["chance"],
+                others = [];
+            void Source(string name, bool has, bool could = true)
+            {
+                if (has)
+                    sources.Add(name);
+                else if (could)
+                    others.Add(name);
+            }
+            Source("what the fit left uncertain", Result?.HasSpread == true, Fit is not null);
+            Source("differences between subjects", Result?.HasSubjects == true, Subjects is not null);
+            Source("chance before the data end", false, Fit is not null);
+            Source("the error of observation", Result?.HasError == true, Fit is not null);
+            string List(List<string> names) => names.Count < 2 ? string.Concat(names) : $"{string.Join(", ", names[..^1])} and {names[^1]}";
+            var within = sources.Count == 1 ? "In the bands is chance alone" : $"In the bands are {List(sources)}";
+            if (Fit is null)
+                within += ": nothing has been fitted, so that nothing is known of how uncertain the values are";
+            return others.Count == 0
+                ? $"{within}."
+                : $"{within}. {char.ToUpperInvariant(others[0][0])}{List(others)[1..]} {(others.Count == 1 ? "is" : "are")} not.";
+        }
+    }
 
     /// <summary>Curves that can be followed: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
@@ -166,7 +187,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
 
-    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread, bool error)
+    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread, bool error, bool subjects)
     {
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
@@ -178,7 +199,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var request = Ask(count, number, of ?? "", start == "span", spread, error);
+        var request = Ask(count, number, of ?? "", start == "span", spread, error, subjects);
         try
         {
             _ = new Projection(Document, Counted, request);

@@ -51,8 +51,7 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
 
     /// <summary>The value that single subjects are coloured and ordered by: the first of another law than the log-normal, as weights are;
     /// else the first.</summary>
-    private int Sorted =>
-        Page.Group.Varying.ToList().FindIndex(one => one.Law != VariationLaw.LogNormal) is var place and >= 0 ? place : 0;
+    private int Sorted => Page.Group.Varying.ToList().FindIndex(one => one.Law != VariationLaw.LogNormal) is var place and >= 0 ? place : 0;
 
     public string Json
     {
@@ -69,7 +68,8 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
                 .OrderBy(k => varies ? runs.Own[k][Sorted] : 0)
                 .ToList();
             // Evenly through the order, and not its very ends.
-            var shown = order.Count <= Lines ? order : [.. Enumerable.Range(0, Lines).Select(k => order[(int)((k + 0.5) / Lines * order.Count)])];
+            var shown =
+                order.Count <= Lines ? order : [.. Enumerable.Range(0, Lines).Select(k => order[(int)((k + 0.5) / Lines * order.Count)])];
             return JsonSerializer.Serialize(
                 new
                 {
@@ -107,7 +107,8 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
                                 end = varies ? NumberWords.Of(runs.Own[k][Sorted], 3) : "",
                             }
                     ),
-                    points = Page.Series.SelectMany(series => SeenOnCurve.Of(lowered, series, Page.Of))
+                    points = Page
+                        .Series.SelectMany(series => SeenOnCurve.Of(lowered, series, Page.Of))
                         .Select(row => new
                         {
                             time = row.End,

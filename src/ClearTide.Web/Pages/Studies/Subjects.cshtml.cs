@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
@@ -28,7 +30,16 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
     public const int MostShown = 5_000;
 
     /// <summary>A value that differs, as its row shows it: what was typed stays where it was refused.</summary>
-    public sealed record Row(ValueAddress Address, string Label, double Typical, VariationLaw Law, string Spread, string Beside, string Low, string High);
+    public sealed record Row(
+        ValueAddress Address,
+        string Label,
+        double Typical,
+        VariationLaw Law,
+        string Spread,
+        string Beside,
+        string Low,
+        string High
+    );
 
     private SubjectGroup? _typed;
     private List<Row>? _rows;
@@ -38,16 +49,18 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
     public SubjectGroup Group => _typed ?? Document.Subjects ?? SubjectGroup.None;
 
     public IReadOnlyList<Row> Rows =>
-        _rows ??= [.. Group.Varying.Select(one => new Row(
-            one.Address,
-            LabelOf(one.Address),
-            Typical(one.Address),
-            one.Law,
-            SubjectWords.Field(one),
-            SubjectWords.Beside(one),
-            Text(one.Low),
-            Text(one.High)
-        ))];
+        _rows ??= [
+            .. Group.Varying.Select(one => new Row(
+                one.Address,
+                LabelOf(one.Address),
+                Typical(one.Address),
+                one.Law,
+                SubjectWords.Field(one),
+                SubjectWords.Beside(one),
+                Text(one.Low),
+                Text(one.High)
+            )),
+        ];
 
     /// <summary>Values that could differ and do not yet.</summary>
     public IEnumerable<ModelValue> Others =>
@@ -71,10 +84,34 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
 
     /// <summary>The spread of subjects' own values in the newest fit; empty where there is none.</summary>
     public ImmutableArray<SubjectSpread> Fitted =>
-        results
-            .All<FitResult>(State.Id, FitJob.Kind, 12)
-            .Select(FitModel.Spreads)
-            .FirstOrDefault(spreads => spreads.Length > 0, []);
+        results.All<FitResult>(State.Id, FitJob.Kind, 12).Select(FitModel.Spreads).FirstOrDefault(spreads => spreads.Length > 0, []);
+
+    /// <summary>Of each series of levels, what each subject was exposed to after its first dose, from the data alone.</summary>
+    public IReadOnlyList<(Series Series, IReadOnlyList<(string Name, ObservedExposure Exposure)> Subjects)> Observed =>
+        [
+            .. Series
+                .Where(one => !one.Observation.Seen.HasInterval())
+                .Select(one =>
+                    (
+                        one,
+                        (IReadOnlyList<(string, ObservedExposure)>)
+                            [
+                                .. one
+                                    .Data.Subjects.Select(subject => (subject.Name, AfterFirstDose(one.Data, subject)))
+                                    .Where(pair => pair.Item2 is not null)
+                                    .Select(pair => (pair.Name, pair.Item2!)),
+                            ]
+                    )
+                )
+                .Where(one => one.Item2.Count > 0),
+        ];
+
+    private static ObservedExposure? AfterFirstDose(DataSet data, Subject subject)
+    {
+        var from = subject.Doses.Count > 0 ? subject.Doses[0].Time : double.NegativeInfinity;
+        var until = subject.Doses.Where(dose => dose.Time > from).Select(dose => dose.Time).DefaultIfEmpty(double.PositiveInfinity).Min();
+        return ObservedExposure.Of(data.Rows.Where(row => row.Subject == subject.Name), ObservedExposure.UsualPoints, from, until);
+    }
 
     public void OnGet() { }
 
@@ -103,11 +140,16 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
     {
         var runs = SubjectRuns.Of(Lowering.Lower(Document), Group, Of, Math.Min(Group.Count, MostShown), 2, HttpContext.RequestAborted);
         var numbers = Enumerable.Range(1, runs.Own.Count).Select(number => (double)number).ToArray();
-        List<TableColumn> columns = [.. Group.Varying.Select((one, k) => new TableColumn(one.Address.ToString(), [.. runs.Own.Select(own => own[k])]))];
+        List<TableColumn> columns =
+        [
+            .. Group.Varying.Select((one, k) => new TableColumn(one.Address.ToString(), [.. runs.Own.Select(own => own[k])])),
+        ];
         foreach (var plan in runs.Plans)
         {
             foreach (var (name, of) in SubjectPicture.Numbers(Document.TimeUnit))
-                columns.Add(new($"{plan.Name}, {name}", [.. plan.Exposures.Select(one => one is { } exposure ? of(exposure) : double.NaN)]));
+                columns.Add(
+                    new($"{plan.Name}, {name}", [.. plan.Exposures.Select(one => one is { } exposure ? of(exposure) : double.NaN)])
+                );
         }
         return TableFile.Of($"{Document.Title} subjects", form ?? "csv", "subject", numbers, columns);
     }
@@ -160,9 +202,22 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
             var one = form.Values[k];
             if (one.Address is not { } address || form.Remove == address.ToString())
                 continue;
-            var value = new VaryingValue(address, one.Law, SubjectWords.Read(one.Law, one.Spread)) { Low = Limit(one.Low), High = Limit(one.High) };
+            var value = new VaryingValue(address, one.Law, SubjectWords.Read(one.Law, one.Spread))
+            {
+                Low = Limit(one.Low),
+                High = Limit(one.High),
+            };
             _rows.Add(
-                new(address, LabelOf(address), Typical(address), one.Law, one.Spread ?? "", SubjectWords.Beside(value), one.Low ?? "", one.High ?? "")
+                new(
+                    address,
+                    LabelOf(address),
+                    Typical(address),
+                    one.Law,
+                    one.Spread ?? "",
+                    SubjectWords.Beside(value),
+                    one.Low ?? "",
+                    one.High ?? ""
+                )
             );
             if (double.IsNaN(value.Spread))
                 Say($"The spread of {address}, “{one.Spread}”, is no number. Type one, as in 24 %.");

@@ -108,8 +108,7 @@ function drawCurves(data: Picture, width: number, height: number): SVGSVGElement
   drawTarget(at, data);
   shown.forEach(({ bands }, k) => {
     drawBand(at, times, bands[0], bands[2], `band outer hue-s${k}`);
-    for (const edge of [bands[0], bands[2]])
-      drawLine(at, times, edge, `line stroke-1 opacity-60 hue-s${k}`);
+    for (const edge of [bands[0], bands[2]]) drawLine(at, times, edge, `line stroke-1 opacity-60 hue-s${k}`);
   });
   const drawn = lines.map(one => drawLine(at, times, one.values, `line stroke-[1.2] ${colourOf(one.shade, lines.length)}`));
   const medians = shown.map(({ bands }, k) => drawLine(at, times, bands[1], `line stroke-2 hue-s${k}`));
