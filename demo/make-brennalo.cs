@@ -43,7 +43,8 @@ string Model(double clearance, double volume, double absorption) => string.Creat
     weight = 70 kg
     G(0) = 0 mg
     C(0) = 0 mg
-    200 mg into G every 12 hours for 48 hours, first dose doubled
+    dose = 200 mg
+    dose into G every 12 hours for 48 hours, first dose doubled
     """
 );
 
@@ -119,7 +120,7 @@ foreach (
         ("ka", "Absorption", "A guess until it is fitted."), ("CL70", "Clearance of 70 kg", "A guess until it is fitted."),
         ("V70", "Volume of 70 kg", "A guess until it is fitted."), ("weight", "Body weight", "Each volunteer has one of their own."),
         ("CL", "Clearance", "Grows more slowly than weight."), ("V", "Volume", "In proportion to weight."),
-        ("conc", "Concentration in plasma", ""),
+        ("conc", "Concentration in plasma", ""), ("dose", "Tablets at a time", "The first dose is twice as much."),
     }
 )
 {

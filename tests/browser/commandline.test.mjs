@@ -328,10 +328,10 @@ test('a fit gives its estimates with their intervals, and refuses in words', () 
 
 test('subjects are run and their exposures written, the same ones by number, and those of a table without a model', () => {
   const brennalo = join(root, 'demo/brennalo.study.json');
-  const runs = cleartide('simulate', brennalo, '--subjects', '3', '--every', '12', '--columns', 'conc,weight');
+  const runs = cleartide('simulate', brennalo, '--subjects', '3', '--every', '12', '--columns', 'conc,C');
   assert.equal(runs.status, 0, runs.stderr);
   const table = rows(runs.stdout);
-  assert.deepEqual(table[0], ['subject', 'time', 'conc', 'weight']);
+  assert.deepEqual(table[0], ['subject', 'time', 'conc', 'C']);
   assert.equal(table.length, 1 + 3 * 5);
   const exposure = (...words) => {
     const made = cleartide('exposure', brennalo, ...words);

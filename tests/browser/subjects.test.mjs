@@ -125,6 +125,27 @@ test('correlations that cannot hold at once are refused, and the nearest are tak
   assert.match(lines[0], /^subject,CL70,V70,ka,weight,"?Model, maximum/);
 });
 
+test('the share inside the target against the dose says which doses do, or why none', async () => {
+  const page = await demo('subjects', title);
+  await ready(page);
+  assert.equal(await page.inputValue('.fields select[name=value]'), 'dose');
+  await page.fill('.fields input[name=share]', '50');
+  await page.press('.fields input[name=share]', 'Enter');
+  await page.locator('#attainment', { hasText: /dose from [\d.]+ to [\d.]+ keeps 50 % of 300 subjects/ }).waitFor();
+  await page.locator('#attainment-chart svg').waitFor();
+  await assertAccessible(page, 'share against dose');
+  await page.fill('.fields input[name=share]', '99.9');
+  await page.press('.fields input[name=share]', 'Enter');
+  await page.locator('#attainment', { hasText: 'No dose between 100 and 400' }).waitFor();
+  await page.fill('.fields input[name=to]', '1');
+  await page.press('.fields input[name=to]', 'Enter');
+  await page.locator('#attainment', { hasText: 'ends of dose cross' }).waitFor();
+  await page.fill('.fields input[name=from]', 'few');
+  await page.press('.fields input[name=from]', 'Enter');
+  await page.locator('#attainment', { hasText: 'where the value begins as a number' }).waitFor();
+  assert.equal(await page.inputValue('.fields input[name=from]'), 'few');
+});
+
 test('volunteers are fitted pooled, then each with values of its own, and their spread becomes that of subjects', async () => {
   const page = await demo('fit', title);
   assert.equal(await page.locator('#fit-chart svg').count(), 12);

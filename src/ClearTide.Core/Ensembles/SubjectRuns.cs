@@ -44,6 +44,19 @@ public sealed record SubjectRuns(
         int count,
         int threads = 2,
         CancellationToken cancel = default
+    ) => Of(lowered, group, partId, count, lowered.Network.ValueVector(), true, threads, cancel);
+
+    /// <param name="values">All parameters of the model, with what is typical.</param>
+    /// <param name="scenarios">Whether the scenarios are run besides the model as it is.</param>
+    internal static SubjectRuns Of(
+        LoweredModel lowered,
+        SubjectGroup group,
+        string partId,
+        int count,
+        double[] values,
+        bool scenarios,
+        int threads,
+        CancellationToken cancel
     )
     {
         var (network, document) = (lowered.Network, lowered.Document);
@@ -52,9 +65,8 @@ public sealed record SubjectRuns(
             throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
         if (lowered.IsProvisional)
             throw new ArgumentException("The model has unfinished parts. Finish what Build lists first.");
-        var values = network.ValueVector();
         var draws = new SubjectDraws(lowered, group, values);
-        var window = WindowOf(lowered);
+        var window = WindowOf(lowered, values);
         double[] times =
         [
             .. Enumerable
@@ -75,7 +87,7 @@ public sealed record SubjectRuns(
                 sets[k][network.IndexOf(group.Varying[j].Address)] = own[k][j];
         }
         var plans = new List<PlanRuns> { Plan("Model", new(lowered, new([]))) };
-        foreach (var scenario in document.ActiveScenarios)
+        foreach (var scenario in scenarios ? document.ActiveScenarios : [])
             plans.Add(Plan(scenario.Name, ScenarioModel.Of(lowered, scenario, double.NegativeInfinity)));
         return new(times, window, own, plans);
 
@@ -112,10 +124,10 @@ public sealed record SubjectRuns(
 
     /// <summary>The stretch that is looked at: the last whole interval between doses within the span; all of the span where none are
     /// repeated.</summary>
-    public static (double From, double Until) WindowOf(LoweredModel lowered)
+    /// <param name="values">All parameters of the model.</param>
+    public static (double From, double Until) WindowOf(LoweredModel lowered, double[] values)
     {
         var (network, document) = (lowered.Network, lowered.Document);
-        var values = network.ValueVector();
         var (from, until) = (document.Start, document.End);
         foreach (var series in network.Doses.Where(one => one.Every >= 0))
         {

@@ -244,6 +244,35 @@ public class SubjectTests
     }
 
     [Fact]
+    public void The_share_on_target_against_a_dose_is_that_of_the_law()
+    {
+        // A bolus D leaves D / V exp(-k T) after T: that is L at least where V is D exp(-k T) / L at most, whose share is Φ of the logarithm
+        // over its deviation.
+        var study = Studies.Of("C -> at 0.1; C(0) = 0; V = 50; D = 100; level = C / V; D into C", 12) with { TimeUnit = TimeUnit.Hour };
+        var group = new SubjectGroup(2000, [new("V", VariationLaw.LogNormal, 0.3)], []) { TargetLow = 1 };
+        var lowered = Lowering.Lower(study);
+        var of = study.DefinitionBySymbol("level")!.Id;
+        var found = TargetAttainment.Of(lowered, group, of, "D", 100, 300, 9, 2000);
+        for (var k = 0; k < 9; k++)
+        {
+            var share = Normal.CDF(0, 1, Math.Log(found.Values[k] * Math.Exp(-1.2) / 50) / VaryingValue.DeviationOfLog(0.3));
+            // Four and a half standard errors of a share of 2,000, and a subject for where it is next to none.
+            Assert.Equal(share, found.Shares[k], 4.5 * Math.Sqrt(share * (1 - share) / 2000) + 5e-4);
+        }
+        var at = Assert.Single(found.AtLeast(0.5));
+        // Half of them are inside from the median on: 50 exp(1.2); steps of 25 are joined by straight lines.
+        Assert.Equal(50 * Math.Exp(1.2), at.From, 4.0);
+        Assert.Equal(300, at.To);
+        Assert.Empty(found.AtLeast(1.1));
+        Assert.Contains(
+            "no target",
+            Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group with { TargetLow = null }, of, "D", 1, 2, 3, 9)).Message
+        );
+        Assert.Contains("cross", Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group, of, "D", 3, 2, 3, 9)).Message);
+        Assert.Contains("no value", Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group, of, "Q", 1, 2, 3, 9)).Message);
+    }
+
+    [Fact]
     public void A_summary_is_geometric_where_it_can_be()
     {
         var summary = ExposureSummary.Of([1, 10, 100]);

@@ -6,6 +6,7 @@ using ClearTide.Core.Data;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Formats.Tables;
@@ -135,6 +136,53 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
         }
     }
 
+    /// <summary>The value that doses hang on, as a rule: the first one that a line of doses names.</summary>
+    public ValueAddress? DoseValue
+    {
+        get
+        {
+            var network = Lowered().Network;
+            return Document
+                .Events.Select(rule => EventLine.Read(rule.Text).Line)
+                .Where(line => line?.Dose is not null)
+                .SelectMany(line => line!.Trees.SelectMany(tree => tree.Names()))
+                .Select(name => (ValueAddress?)new ValueAddress(name.Name))
+                .FirstOrDefault(address => address is { } one && network.IndexOf(one) >= 0);
+        }
+    }
+
+    /// <summary>The share of subjects inside the target against one value.</summary>
+    public IActionResult OnGetAttain(ValueAddress? value, string? from, string? to, string? share)
+    {
+        double Number(string? typed, string what) =>
+            TypedNumber.Read(typed?.Trim().TrimEnd('%').Trim().Replace(',', '.'))
+            ?? throw new ArgumentException($"Type {what} as a number.");
+        try
+        {
+            var wanted = Number(share, "the share of subjects") / 100;
+            if (wanted is not (> 0 and <= 1))
+                throw new ArgumentException("A share of subjects lies between 0 and 100 %.");
+            if (value is not { } address)
+                throw new ArgumentException("Choose the value that changes.");
+            var (low, high) = (Number(from, "where the value begins"), Number(to, "where it ends"));
+            var count = Math.Min(Group.Count, MostAttaining);
+            var found = InTime(
+                WorkTime.Run,
+                cancel =>
+                    TargetAttainment.Of(Lowering.Lower(Document), Group, Of, address, low, high, AttainmentSteps, count, cancel),
+                why => throw new ArgumentException(why)
+            );
+            return Partial("_Attainment", new AttainmentPicture(found, address, wanted, count, ""));
+        }
+        catch (ArgumentException refusal)
+        {
+            return Partial("_Attainment", new AttainmentPicture(null, value ?? default!, 0, 0, refusal.Message));
+        }
+    }
+
+    private const int AttainmentSteps = 25,
+        MostAttaining = 300;
+
     /// <summary>Every subject with its own values and exposures under each plan, to take away.</summary>
     public IActionResult OnGetTable(string? form)
     {
@@ -252,6 +300,12 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
             _typed = group with { Varying = [.. group.Varying.Where(one => !double.IsNaN(one.Spread))] };
         return group;
     }
+
+    /// <summary>All values of the model.</summary>
+    public IReadOnlyList<ModelValue> AllValues => Lowered().Network.Values;
+
+    /// <summary>What the model says of a value.</summary>
+    public double TypicalOf(ValueAddress address) => Typical(address);
 
     private double Typical(ValueAddress address) =>
         Lowered().Network is var network && network.IndexOf(address) is var index and >= 0 ? network.Values[index].Value : double.NaN;

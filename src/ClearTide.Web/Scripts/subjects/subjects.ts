@@ -41,7 +41,7 @@ function drawTarget(at: Frame, { low, high }: Picture): void {
     bottom = low === null ? at.bottom : Math.min(at.bottom, at.y(low));
   at.plot.append(
     svg('rect', { x: at.left, width: at.right - at.left, y: top, height: Math.max(0, bottom - top), class: 'fill-tide/7' }),
-    svg('text', { x: at.left + 8, y: top + 14, class: 'text-xs fill-tide' }, 'target'),
+    svg('text', { x: at.right - 8, y: top + 14, 'text-anchor': 'end', class: 'text-xs fill-tide' }, 'target'),
   );
   for (const end of [low, high])
     if (end !== null)
@@ -185,8 +185,42 @@ function draw(): void {
     ?.replaceChildren(...picture.plans.slice(0, plansShown).flatMap((plan, k) => drawDots(picture, plan, k, (width - 12) / 2) ?? []));
 }
 
+/** The share of subjects inside the target against a value, with the share that is wanted. */
+function drawAttainment(): void {
+  const place = document.getElementById('attainment-chart'),
+    source = document.getElementById('attainment-data');
+  if (!place || !source) return;
+  const { values, shares, wanted, name } = JSON.parse(source.textContent ?? '{}') as {
+    values: number[] | null;
+    shares: (number | null)[];
+    wanted: number;
+    name: string;
+  };
+  if (!values) return;
+  const at = frame({
+    width: Math.max(320, place.getBoundingClientRect().width),
+    height: 190,
+    xDomain: [values[0]!, values[values.length - 1]!],
+    yMax: 1,
+    xUnit: name,
+    yTitle: 'share inside the target throughout',
+    label: `share of subjects inside the target against ${name}`,
+  });
+  at.plot.append(
+    svg('line', { x1: at.left, x2: at.right, y1: at.y(wanted), y2: at.y(wanted), class: 'stroke-coral [stroke-dasharray:4_3]' }),
+  );
+  drawLine(at, values, shares, 'line stroke-ink stroke-[1.8]');
+  attachHover(
+    at,
+    value => `${name} ${amount(value)}`,
+    value => [{ name: 'inside', value: `${Math.round(100 * (valueAt(values, shares, value) ?? 0))} %`, className: '' }],
+  );
+  place.replaceChildren(at.root);
+}
+
 export function startSubjects(): void {
   document.addEventListener('htmx:afterSettle', draw);
+  document.addEventListener('htmx:afterSettle', drawAttainment);
   document.addEventListener('dates-changed', draw);
   // A value that is chosen is added at once.
   document.querySelector<HTMLSelectElement>('[data-apply]')?.addEventListener('change', event => {
