@@ -28,3 +28,26 @@ test('a point is left out by a click and taken back by another, and residuals li
   await page.keyboard.press('Control+z');
   await page.waitForFunction(() => document.querySelectorAll('#fit-chart circle.point.opacity-60').length === 1);
 });
+
+test('a bootstrap gives intervals of its own, and residuals are held against the normal law and those before them', async () => {
+  const page = await demo('fit');
+  for (const [typed, words] of [
+    ['-3', 'whole number from 0 to 2000'],
+    ['many', 'whole number from 0 to 2000'],
+  ]) {
+    await page.fill('input[name=bootstrap]', typed);
+    await page.press('input[name=bootstrap]', 'Enter');
+    await page.getByRole('alert').getByText(words).waitFor();
+    assert.equal(await page.inputValue('input[name=bootstrap]'), typed);
+  }
+  await page.fill('input[name=bootstrap]', '60');
+  await page.press('input[name=bootstrap]', 'Enter');
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
+  await page.getByText('Standard errors and correlations').click();
+  await page.getByText('Bootstrap: 60 sets simulated').waitFor();
+  assert.equal(await page.inputValue('input[name=bootstrap]'), '60');
+  await page.getByRole('checkbox', { name: /^residuals/ }).check();
+  await page.getByRole('group', { name: 'Reported cases: residuals against the normal law' }).waitFor();
+  await page.getByRole('group', { name: 'Reported cases: autocorrelation of the residuals' }).waitFor();
+  await assertAccessible(page, 'checks of a fit');
+});

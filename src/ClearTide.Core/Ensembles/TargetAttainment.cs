@@ -63,7 +63,8 @@ public sealed record TargetAttainment(IReadOnlyList<double> Values, IReadOnlyLis
             var (before, now) = (Shares[k - 1] >= share, Shares[k] >= share);
             if (before == now)
                 continue;
-            var place = double.IsNaN(Shares[k - 1]) || double.IsNaN(Shares[k]) ? 0.5 : (share - Shares[k - 1]) / (Shares[k] - Shares[k - 1]);
+            var place =
+                double.IsNaN(Shares[k - 1]) || double.IsNaN(Shares[k]) ? 0.5 : (share - Shares[k - 1]) / (Shares[k] - Shares[k - 1]);
             var at = Values[k - 1] + place * (Values[k] - Values[k - 1]);
             if (now)
                 open = at;

@@ -98,6 +98,9 @@ public sealed record FitDetail(
     /// <summary>Where subjects have values of their own, those of each.</summary>
     public ImmutableArray<SubjectEstimate> Subjects { get; init; } = [];
 
+    /// <summary>What a bootstrap found; null where none was asked for, or too few of its sets could be fitted.</summary>
+    public BootstrapResult? Bootstrap { get; init; }
+
     /// <summary>Hash of the data: fits with the same one can be compared.</summary>
     public string Data { get; init; } = "";
 

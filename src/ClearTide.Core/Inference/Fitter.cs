@@ -120,6 +120,10 @@ public static class Fitter
                 Optima = optima,
                 Failures = failures,
                 Data = Fingerprints.OfData(series),
+                Bootstrap =
+                    setup.Bootstrap > 0
+                        ? Bootstrap.Of(search, best, setup.Bootstrap, shared, threads, share => progress?.Invoke(0.9 + 0.1 * share), cancel)
+                        : null,
                 Setup = document.Fit,
                 Evaluations = search.Evaluations,
             },

@@ -44,11 +44,12 @@ internal sealed class LikelihoodSearch
     private readonly bool[] _free;
     private int _evaluations;
 
-    public LikelihoodSearch(ObservedModel model, FitSetup setup)
+    /// <param name="rows">Other rows of the same times in the place of those of the model's series; null for these.</param>
+    public LikelihoodSearch(ObservedModel model, FitSetup setup, IReadOnlyList<DataRow>[]? rows = null)
     {
         (_model, _setup) = (model, setup);
         _laws = [.. model.Series.Select(series => SpreadLaw.Of(series.Observation.LawIn(setup)))];
-        _rows = [.. model.Series.Select(series => series.Data.Used)];
+        _rows = rows ?? [.. model.Series.Select(series => series.Data.Used)];
         _free = [.. _laws.Select((law, k) => law.HasSpread(_rows[k]))];
     }
 

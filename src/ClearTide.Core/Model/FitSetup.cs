@@ -56,6 +56,12 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     /// <summary>From how many points the search starts: the model's own values, and others spread over the bounds.</summary>
     public int Starts { get; init; } = UsualStarts;
 
+    /// <summary>Sets of a bootstrap at most.</summary>
+    public const int MostSets = 2000;
+
+    /// <summary>How many sets of data are simulated and fitted again, for intervals of their own; 0 for none.</summary>
+    public int Bootstrap { get; init; }
+
     /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 
@@ -76,6 +82,8 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     {
         if (Starts is < 1 or > MostStarts)
             return $"A search goes from 1 to {MostStarts} starts; {Starts} were asked for.";
+        if (Bootstrap is < 0 or > MostSets)
+            return $"A bootstrap fits from 0 to {MostSets} sets; {Bootstrap} were asked for.";
         foreach (var parameter in Parameters)
         {
             if (!double.IsFinite(parameter.Lower) || !double.IsFinite(parameter.Upper))

@@ -32,6 +32,8 @@ public static class Fingerprints
         }
         if (document.Fit.Starts != FitSetup.UsualStarts)
             text.Append(CultureInfo.InvariantCulture, $"starts {document.Fit.Starts}\n");
+        if (document.Fit.Bootstrap > 0)
+            text.Append(CultureInfo.InvariantCulture, $"bootstrap {document.Fit.Bootstrap}\n");
         return Hash(text.ToString());
     }
 

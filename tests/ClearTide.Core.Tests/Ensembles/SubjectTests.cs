@@ -266,10 +266,15 @@ public class SubjectTests
         Assert.Empty(found.AtLeast(1.1));
         Assert.Contains(
             "no target",
-            Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group with { TargetLow = null }, of, "D", 1, 2, 3, 9)).Message
+            Assert
+                .Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group with { TargetLow = null }, of, "D", 1, 2, 3, 9))
+                .Message
         );
         Assert.Contains("cross", Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group, of, "D", 3, 2, 3, 9)).Message);
-        Assert.Contains("no value", Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group, of, "Q", 1, 2, 3, 9)).Message);
+        Assert.Contains(
+            "no value",
+            Assert.Throws<ArgumentException>(() => TargetAttainment.Of(lowered, group, of, "Q", 1, 2, 3, 9)).Message
+        );
     }
 
     [Fact]

@@ -85,8 +85,37 @@ public sealed partial class FitModel
                     unit = Document.TimeUnit.Singular,
                     start = Document.Start,
                     series,
+                    checks = Checks(),
                 }
             );
+        }
+    }
+
+    /// <summary>The residuals of each series against the normal law and against those before them; empty without a fit of this
+    /// content.</summary>
+    private IEnumerable<object> Checks()
+    {
+        if (Status is not { IsCurrent: true, Result.Detail: { } detail } || detail.Fitted.Length != Series.Sum(one => one.Data.Used.Count))
+            yield break;
+        var at = 0;
+        foreach (var one in Series)
+        {
+            var rows = one.Data.Used;
+            // Of subjects one after another: what goes with what came before is of the same one.
+            double[] residuals =
+            [
+                .. rows.Select((row, k) => (row, detail.Fitted[at + k].Residual))
+                    .OrderBy(pair => pair.row.Subject, StringComparer.Ordinal)
+                    .Select(pair => pair.Residual),
+            ];
+            at += rows.Count;
+            yield return new
+            {
+                label = one.Observation.Label,
+                quantiles = ResidualChecks.Quantiles(residuals).Select(pair => new[] { pair.Expected, pair.Found }),
+                lags = ResidualChecks.Autocorrelation(residuals),
+                within = 1.96 / Math.Sqrt(Math.Max(1, residuals.Count(double.IsFinite))),
+            };
         }
     }
 

@@ -35,6 +35,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     private ImmutableArray<FitParameter>? _typed;
     private ErrorLaw? _typedLaw;
     private string? _typedStarts;
+    private string? _typedBootstrap;
     private Dictionary<ValueAddress, (string, string, string)> _typedBounds = [];
 
     /// <summary>Fits of one study that are looked back at.</summary>
@@ -46,6 +47,10 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
 
     /// <summary>Starts of the search, as typed.</summary>
     public string Starts => _typedStarts ?? Document.Fit.Starts.ToString(CultureInfo.InvariantCulture);
+
+    /// <summary>Sets of the bootstrap, as typed; empty for none.</summary>
+    public string Bootstrap =>
+        _typedBootstrap ?? (Document.Fit.Bootstrap > 0 ? Document.Fit.Bootstrap.ToString(CultureInfo.InvariantCulture) : "");
 
     /// <summary>The law that is chosen: as it was sent, also where the fit was refused.</summary>
     public ErrorLaw Law => _typedLaw ?? Document.Fit.Law;
@@ -145,6 +150,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         string?[] upper,
         string?[] prior,
         string? starts,
+        string? bootstrap,
         ErrorLaw law
     )
     {
@@ -167,6 +173,10 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         var count = string.IsNullOrWhiteSpace(starts) ? FitSetup.UsualStarts : TypedNumber.Read(starts) ?? double.NaN;
         if (!(count is >= 1 and <= FitSetup.MostStarts) || count != Math.Floor(count))
             refused ??= $"Starts: type a whole number from 1 to {FitSetup.MostStarts}.";
+        _typedBootstrap = bootstrap;
+        var sets = string.IsNullOrWhiteSpace(bootstrap) ? 0 : TypedNumber.ReadWhole(bootstrap) ?? -1;
+        if (sets is < 0 or > FitSetup.MostSets)
+            refused ??= $"Bootstrap: type how many sets as a whole number from 0 to {FitSetup.MostSets}.";
         _typed = parameters.ToImmutable();
         _typedLaw = law;
         if (parameters.Count == 0)
@@ -189,9 +199,12 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             Say("A fit is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var setup = new FitSetup(law, _typed.Value) { Starts = (int)count };
+        var setup = new FitSetup(law, _typed.Value) { Starts = (int)count, Bootstrap = sets };
         var unchanged =
-            setup.Law == Document.Fit.Law && setup.Starts == Document.Fit.Starts && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
+            setup.Law == Document.Fit.Law
+            && setup.Starts == Document.Fit.Starts
+            && setup.Bootstrap == Document.Fit.Bootstrap
+            && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
         if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
             return Page();
         jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Series), "");

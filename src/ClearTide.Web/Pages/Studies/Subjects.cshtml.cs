@@ -168,8 +168,7 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
             var count = Math.Min(Group.Count, MostAttaining);
             var found = InTime(
                 WorkTime.Run,
-                cancel =>
-                    TargetAttainment.Of(Lowering.Lower(Document), Group, Of, address, low, high, AttainmentSteps, count, cancel),
+                cancel => TargetAttainment.Of(Lowering.Lower(Document), Group, Of, address, low, high, AttainmentSteps, count, cancel),
                 why => throw new ArgumentException(why)
             );
             return Partial("_Attainment", new AttainmentPicture(found, address, wanted, count, ""));

@@ -53,7 +53,18 @@ interface FitBand {
   high: number;
 }
 
+/** Residuals against the normal law, and against those before them. */
+interface FitChecks {
+  label: string;
+  quantiles: [number, number][];
+  /** From a lag of one on. */
+  lags: number[];
+  /** Where 95% of these lie if there is nothing in them. */
+  within: number;
+}
+
 interface FitPicture {
+  checks: FitChecks[];
   unit: string;
   /** Where the model starts. */
   start: number;
@@ -275,7 +286,7 @@ function draw(): void {
   const place = document.getElementById('fit-chart');
   const source = document.getElementById('fit-data');
   if (!place || !source) return;
-  const { series, unit, start } = JSON.parse(source.textContent ?? '{}') as FitPicture;
+  const { series, unit, start, checks } = JSON.parse(source.textContent ?? '{}') as FitPicture;
   const drawn = series.filter(one => one.rows.length > 0);
   if (drawn.length === 0) return;
   const box = place.getBoundingClientRect(),
@@ -304,7 +315,54 @@ function draw(): void {
           : drawSeries(one, unit, span, each, height, highest);
       return one.subject !== null && drawn[k - 1]?.of !== one.of ? [heading(one.label), picture] : [picture];
     }),
+    ...(apart ? checks.flatMap(one => [drawQuantiles(one, width / 2), drawLags(one, width / 2)]) : []),
   );
+}
+
+/** Residuals from low to high against those of a normal law: on the line where law and model are right. */
+function drawQuantiles({ label, quantiles }: FitChecks, width: number): SVGSVGElement {
+  const most = Math.max(2, ...quantiles.flat().map(Math.abs));
+  const at = frame({
+    width,
+    height: 190,
+    xDomain: [-most, most],
+    yMin: -most,
+    yMax: most,
+    xUnit: 'expected',
+    yTitle: `${label}: residuals in order`,
+    label: `${label}: residuals against the normal law`,
+    rightMargin: 30,
+  });
+  at.root.classList.add('inline-block');
+  drawLine(at, [-most, most], [-most, most], 'line stroke-edge');
+  for (const [x, y] of quantiles)
+    at.plot.append(svg('circle', { cx: at.x(x), cy: at.y(y), r: 2.6, class: 'fill-sheet stroke-ink stroke-[1.2]' }));
+  return at.root;
+}
+
+/** How far residuals go with those before them; between the dashed lines there is nothing in it. */
+function drawLags({ label, lags, within }: FitChecks, width: number): SVGSVGElement {
+  const at = frame({
+    width,
+    height: 190,
+    xDomain: [0, Math.max(2, lags.length + 1)],
+    yMin: -1,
+    yMax: 1,
+    xUnit: 'rows apart',
+    yTitle: `${label}: autocorrelation`,
+    label: `${label}: autocorrelation of the residuals`,
+    rightMargin: 50,
+  });
+  at.root.classList.add('inline-block');
+  at.plot.append(svg('line', { x1: at.left, x2: at.right, y1: at.y(0), y2: at.y(0), class: 'stroke-ink/45' }));
+  for (const edge of [within, -within])
+    at.plot.append(
+      svg('line', { x1: at.left, x2: at.right, y1: at.y(edge), y2: at.y(edge), class: 'stroke-coral [stroke-dasharray:4_3]' }),
+    );
+  lags.forEach((value, k) =>
+    at.plot.append(svg('line', { x1: at.x(k + 1), x2: at.x(k + 1), y1: at.y(0), y2: at.y(value), class: 'stroke-ink stroke-[3]' })),
+  );
+  return at.root;
 }
 
 function heading(label: string): HTMLElement {
