@@ -51,3 +51,14 @@ test('a bootstrap gives intervals of its own, and residuals are held against the
   await page.getByRole('group', { name: 'Reported cases: autocorrelation of the residuals' }).waitFor();
   await assertAccessible(page, 'checks of a fit');
 });
+
+test('what the data have that the model has not is kept as an input', async () => {
+  const page = await demo('fit', 'vorrin-apiary');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
+  await page.getByRole('button', { name: /^Keep what Frames of bees have/ }).click();
+  await page.waitForURL(/build$/);
+  await page.locator('#ledger button.line', { hasText: 'Frames of bees: missing in the model' }).waitFor();
+  await page.keyboard.press('Control+z');
+  await page.waitForFunction(() => !document.querySelector('#ledger').textContent.includes('missing in the model'));
+});

@@ -78,7 +78,7 @@ test('by keys alone: the same', async () => {
   await press('Enter');
   await page.waitForURL(/build/);
   await page.locator('#curves svg').waitFor();
-  for (const step of ['explore', 'data', 'fit', 'scenarios']) {
+  for (const step of ['explore', 'data', 'fit', 'subjects', 'scenarios']) {
     await press('Alt+PageDown');
     await page.waitForURL(new RegExp(step));
   }

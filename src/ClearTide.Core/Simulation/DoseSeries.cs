@@ -33,7 +33,10 @@ public sealed record DoseSeries(string PartId, string CompartmentId, int Time, i
         var last = Math.Min(end, Until < 0 ? double.PositiveInfinity : At(Until, start));
         var known = !graph.Reachable([Amount]).Index().Any(one => one.Item && graph[one.Index].Operation == Operation.State);
         var doses = new List<Dose>();
-        for (var k = 0; doses.Count < Most; k++)
+        // What lies before the span is passed over at once.
+        var begin = Math.Max(start, NotBefore);
+        var passed = every > 0 && first < begin ? Math.Max(0, Math.Floor((begin - first) / every) - 1) : 0;
+        for (var k = passed; doses.Count < Most; k++)
         {
             var time = first + k * every;
             if (!(time <= last))

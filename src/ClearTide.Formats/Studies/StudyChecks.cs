@@ -48,6 +48,8 @@ internal static class StudyChecks
             .. document.Tags,
             .. document.FileNotes,
             .. document.Fit.Parameters,
+            .. document.Subjects?.Varying ?? [],
+            .. document.Subjects?.Correlations ?? [],
             .. document.Scenarios,
             .. document.Units,
         ];

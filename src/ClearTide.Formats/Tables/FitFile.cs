@@ -25,6 +25,25 @@ public static class FitFile
             ["starts"] = fit.Starts,
             ["estimates"] = List(fit.Estimates.Select((one, k) => Estimate(fit, one, k))),
             ["covariance"] = Covariance(fit),
+            ["subjects"] = List(
+                (fit.Detail?.Subjects is { IsDefaultOrEmpty: false } own ? own : []).Select(one =>
+                {
+                    var addresses = fit.Detail!.Setup.Parameters.Where(parameter => parameter.Own).Select(parameter => parameter.Address);
+                    return (JsonNode)
+                        new JsonObject
+                        {
+                            ["subject"] = one.Subject,
+                            ["values"] = new JsonObject(
+                                addresses.Select((address, k) => KeyValuePair.Create(address.ToString(), Number(one.Values[k])))
+                            ),
+                            ["standardErrors"] = new JsonObject(
+                                addresses.Select(
+                                    (address, k) => KeyValuePair.Create(address.ToString(), Number(one.Errors[k] ?? double.NaN))
+                                )
+                            ),
+                        };
+                })
+            ),
             ["combinations"] = List(
                 fit.Combinations.Select(one => new JsonObject
                 {

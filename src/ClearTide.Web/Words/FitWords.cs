@@ -40,9 +40,11 @@ public static class FitWords
     private static string Signed(double value, string form) =>
         value.ToString(form, CultureInfo.InvariantCulture).Replace("-", "−", StringComparison.Ordinal);
 
-    /// <summary>What a fit was of, as a name: the law of counts and the values.</summary>
+    /// <summary>What a fit is called, or what it was of: the law of counts and the values.</summary>
     public static string Name(FitResult fit)
     {
+        if (fit.Name.Length > 0)
+            return fit.Name;
         var law = fit.Law == ErrorLaw.NegativeBinomial ? "negative binomial: " : "";
         var prior = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true ? ", with priors" : "";
         var own = fit.Detail?.Setup.Parameters.Where(one => one.Own).Select(one => $"each {one.Address}") ?? [];

@@ -278,6 +278,27 @@ public class SubjectTests
     }
 
     [Fact]
+    public void The_stretch_of_one_plan_cuts_the_steps_of_another_where_it_begins_and_ends()
+    {
+        var study = Study("200 into G every 12 hours for 2 days", 48) with { Solver = SolverChoice.Usual with { Tolerance = 1e-10 } };
+        study = new AddScenario("Often").Apply(study).Document!;
+        study = new AddMeasureLine(study.Scenarios[0].Id, "70 into G every 7 hours from 1").Apply(study).Document!;
+        var runs = SubjectRuns.Of(Lowering.Lower(study), SubjectGroup.None, study.DefinitionBySymbol("conc")!.Id, 1);
+        Assert.Equal((36, 48), (runs.Window.From, runs.Window.Until));
+        const double ka = 0.6,
+            ke = 3.15 / 60;
+        double Area(double t) =>
+            Enumerable
+                .Range(0, 7)
+                .Select(k => t - 1 - 7 * k)
+                .Where(since => since > 0)
+                .Sum(since => 70 * ka / (60 * (ka - ke)) * ((1 - Math.Exp(-ke * since)) / ke - (1 - Math.Exp(-ka * since)) / ka));
+        // The continuous output of a step is of order four: at this tolerance seven digits stand.
+        Assert.Equal(Area(48) - Area(36), runs.Plans[1].Exposures[0]!.Value.Area, 1e-6);
+        Assert.Equal(12, runs.Plans[1].Exposures[0]!.Value.Length, 1e-9);
+    }
+
+    [Fact]
     public void A_summary_is_geometric_where_it_can_be()
     {
         var summary = ExposureSummary.Of([1, 10, 100]);

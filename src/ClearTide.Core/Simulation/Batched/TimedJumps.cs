@@ -56,7 +56,12 @@ internal sealed class TimedJumps
             return known.Jumps;
         var all = new List<LaneJump>();
         foreach (var (one, to, states) in _events)
-            all.AddRange(Times(one, lanes[0], start, end).Select(time => new LaneJump(time, to, states)));
+        {
+            var times = Times(one, lanes[0], start, end);
+            if (times.Count >= EventAct.Most)
+                return null;
+            all.AddRange(times.Select(time => new LaneJump(time, to, states)));
+        }
         // A stable order: what happens at one time happens in the order of the events.
         IReadOnlyList<LaneJump> jumps = [.. all.OrderBy(jump => jump.Time)];
         _last = new(when, jumps);

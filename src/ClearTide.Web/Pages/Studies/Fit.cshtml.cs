@@ -218,6 +218,20 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             ? Answer(Save(version, new SetFit(detail.Setup)))
             : RedirectToPage(new { id = State.Id });
 
+    /// <summary>Calls a fit something; an empty name is the one that its values make.</summary>
+    public IActionResult OnPostName(string? fit, string? name)
+    {
+        var called = name?.Trim() ?? "";
+        if (called.Length > FitResult.LongestName)
+        {
+            Say($"The name of a fit has up to {FitResult.LongestName} characters.");
+            return Page();
+        }
+        if (results.Find<FitResult>(State.Id, FitJob.Kind, fit ?? "") is { } result)
+            results.Replace(State.Id, FitJob.Kind, result.Fingerprint, result with { Name = called });
+        return RedirectToPage(new { id = State.Id });
+    }
+
     /// <summary>Throws a fit away that is no longer wanted in the comparison.</summary>
     public IActionResult OnPostForget(string? fit)
     {
@@ -230,6 +244,36 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         if (jobs.Newest(State.Id, FitJob.Kind) is { IsOver: false } job)
             jobs.Stop(job.Id);
         return RedirectToPage(new { id = State.Id });
+    }
+
+    /// <summary>The series of which what the fitted model lacks can be kept as an input.</summary>
+    public IEnumerable<Series> Lacking => Status is { IsCurrent: true, Result: not null } ? Series.Where(MissingFlow.CanBe) : [];
+
+    /// <summary>Keeps what a series has that the fitted model has not as an input, and shows it in Build.</summary>
+    public IActionResult OnPostKeep(long version, string? observation)
+    {
+        if (
+            Status.Result is not { } result
+            || Series.ToList().FindIndex(one => one.Observation.Id == observation) is not (>= 0 and var place)
+        )
+            return Answer(Save(version, new RemoveSeries(observation ?? "")));
+        var at = Series.Take(place).Sum(one => one.Data.Used.Count);
+        var (series, lowered) = (Series[place], Lowering.Lower(Document));
+        try
+        {
+            var values = lowered
+                .With(result.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value))
+                .Network.ValueVector();
+            var points = MissingFlow.Of(lowered, series, [.. result.Means.Skip(at).Take(series.Data.Used.Count)], values);
+            return TakeUp(Save(version, new KeepMissingFlow(points, series.Observation.Label)))
+                ? RedirectToPage("/Studies/Build", new { id = State.Id })
+                : Page();
+        }
+        catch (ArgumentException refusal)
+        {
+            Say(refusal.Message);
+            return Page();
+        }
     }
 
     /// <summary>Writes the estimates into the model, in one edit.</summary>

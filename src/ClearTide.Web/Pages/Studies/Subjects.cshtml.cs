@@ -185,7 +185,20 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
     /// <summary>Every subject with its own values and exposures under each plan, to take away.</summary>
     public IActionResult OnGetTable(string? form)
     {
-        var runs = SubjectRuns.Of(Lowering.Lower(Document), Group, Of, Math.Min(Group.Count, MostShown), 2, HttpContext.RequestAborted);
+        SubjectRuns runs;
+        try
+        {
+            runs = InTime(
+                WorkTime.Run,
+                cancel => SubjectRuns.Of(Lowering.Lower(Document), Group, Of, Math.Min(Group.Count, MostShown), 2, cancel),
+                why => throw new ArgumentException(why)
+            );
+        }
+        catch (ArgumentException refusal)
+        {
+            Say(refusal.Message);
+            return Page();
+        }
         var numbers = Enumerable.Range(1, runs.Own.Count).Select(number => (double)number).ToArray();
         List<TableColumn> columns =
         [
