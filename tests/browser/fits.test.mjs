@@ -82,11 +82,11 @@ test('a prior is typed, a wrong one is refused and kept, and fits of the same da
   await page.waitForFunction(() => !document.querySelector('.fits [aria-current=true]').textContent.includes('with priors'));
   assert.equal(await page.locator('.stale').count(), 0, 'the fit without priors is the present one again');
   // A name stands in the place of what it was of, and a reload keeps it.
-  await page.getByLabel('this fit is called').fill('Before the ferry');
+  await page.getByLabel('Name of this fit').fill('Before the ferry');
   await page.keyboard.press('Enter');
   await page.locator('.fits [aria-current=true]', { hasText: 'Before the ferry' }).waitFor();
   await page.reload();
-  assert.equal(await page.getByLabel('this fit is called').inputValue(), 'Before the ferry');
+  assert.equal(await page.getByLabel('Name of this fit').inputValue(), 'Before the ferry');
   await page.getByRole('button', { name: /^Forget the fit/ }).click();
   await page.waitForFunction(() => !document.querySelector('.fits'));
   assert.equal(await law(page), 'Poisson');
