@@ -70,6 +70,8 @@ internal sealed partial class UnitCheck
             Rate(flow);
         foreach (var reaction in _document.Reactions)
             Rate(reaction);
+        foreach (var rule in _document.Events)
+            Actions(rule);
         var units = _document.SymbolParts.ToDictionary(part => part.Id, Report);
         foreach (var flow in _document.Flows)
             units[flow.Id] = Report(flow);

@@ -110,6 +110,27 @@ public class DoseLineTests
         Assert.Contains(findings, finding => finding.Severity == Severity.Unfinished && finding.Message.Contains(said));
     }
 
+    [Theory]
+    [InlineData("200 mg into G", "G is in g, and the formula is in mg")]
+    [InlineData("1 g into G every 12 hours, first dose 500 mg", "G is in g, and the formula is in mg")]
+    [InlineData("at 3: G -> : 20 mg", "G is in g, and the formula is in mg")]
+    [InlineData("3 L into G", "G is in g, and the formula is in L")]
+    [InlineData("at 5: k = 2 per day", "")]
+    [InlineData("at 5: k = 2 g", "k is in 1/day, and the formula is in g")]
+    [InlineData("2 g into G", "")]
+    [InlineData("2 into G", "")]
+    public void What_is_given_has_the_unit_of_where_it_goes(string line, string said)
+    {
+        var lowered = Lowering.Lower(Studies.Of($"G(0) = 1 g; G -> at k; k = 0.1 per day; {line}", 10));
+        var doubts = lowered.Findings.Where(finding =>
+            finding.Severity == Severity.Doubt && finding.PartId == lowered.Document.Events[0].Id
+        );
+        if (said.Length == 0)
+            Assert.Empty(doubts);
+        else
+            Assert.Contains(doubts, finding => finding.Message.Contains(said));
+    }
+
     [Fact]
     public void Infusions_that_overlap_are_told_and_add_up()
     {
