@@ -93,9 +93,11 @@ for (var who = 1; who <= 12; who++)
         var level = Math.Round(Level(hour) * Math.Exp(Error * Normal(ref stream)), 2);
         var below = level < Limit;
         rows.Add(new(hour, hour, below ? Limit : level) { Below = below, Subject = subjects[^1].Name });
-        var (seen, dose) = (below ? $"<{Limit.ToString(CultureInfo.InvariantCulture)}" : level.ToString(CultureInfo.InvariantCulture), given > 0 ? $"{given}" : "");
+        var seen = below ? $"<{Limit.ToString(CultureInfo.InvariantCulture)}" : level.ToString(CultureInfo.InvariantCulture);
+        var dose = given > 0 ? $"{given}" : "";
+        var remark = who == 7 && hour == 8 ? "sample late by minutes" : "";
         clean.Append(CultureInfo.InvariantCulture, $"{who},{hour},{seen},{dose},{weight}\n");
-        messy.Append($"{who};{Comma(hour)};{seen.Replace('.', ',')};{dose};{weight};{(who == 7 && hour == 8 ? "sample late by minutes" : "")}\n");
+        messy.Append($"{who};{Comma(hour)};{seen.Replace('.', ',')};{dose};{weight};{remark}\n");
     }
 }
 messy.Append("mean;;;;72;\nMade by two people in the harbour clinic.;;;;;\n");
@@ -152,8 +154,8 @@ study = Apply(
         new(
             500,
             [
-                new("CL70", VariationLaw.LogNormal, 0.24), new("V70", VariationLaw.LogNormal, 0.15), new("ka", VariationLaw.LogNormal, 0.45),
-                new("weight", VariationLaw.Normal, 13) { Low = 45, High = 115 },
+                new("CL70", VariationLaw.LogNormal, 0.24), new("V70", VariationLaw.LogNormal, 0.15),
+                new("ka", VariationLaw.LogNormal, 0.45), new("weight", VariationLaw.Normal, 13) { Low = 45, High = 115 },
             ],
             [new("CL70", "V70", 0.45)]
         )
@@ -165,7 +167,8 @@ study = Apply(
     )
 );
 study = Apply(study, new AddScenario("By weight"));
-study = Apply(study, new AddMeasureLine(study.Scenarios[0].Id, "2.8 mg/kg * weight into G every 12 hours for 48 hours, first dose doubled"));
+var byWeight = study.Scenarios[0].Id;
+study = Apply(study, new AddMeasureLine(byWeight, "2.8 mg/kg * weight into G every 12 hours for 48 hours, first dose doubled"));
 File.WriteAllText(Path.Combine(folder, "brennalo.study.json"), StudyFile.Write(new(study, [data])));
 Console.WriteLine($"Seed {Seed}; {subjects.Count} volunteers, {rows.Count} samples, {rows.Count(row => row.Below)} below {Limit} mg/L.");
 Console.WriteLine(string.Join(", ", subjects.Select(subject => subject.Covariates["weight"])));

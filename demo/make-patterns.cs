@@ -82,7 +82,8 @@ Write("growth-to-a-limit", "Growth to a limit", "populations", "How does a popul
     assume: growth slows in proportion to how full the place is
     expect: P <= K
     """, ("P", "Herons"), ("r", "Growth of a small population"), ("K", "As many as can live here"));
-Write("closed-epidemic", "Closed epidemic", "epidemics", "How large does an outbreak grow when nobody comes or goes and the recovered stay immune?",
+Write("closed-epidemic", "Closed epidemic", "epidemics",
+    "How large does an outbreak grow when nobody comes or goes and the recovered stay immune?",
     "Not for illnesses that last over years, or where immunity fades: births, deaths and waning are left out.", 150, """
     S -> I : beta * S * I / N
     I -> R after 5 days
@@ -95,7 +96,8 @@ Write("closed-epidemic", "Closed epidemic", "epidemics", "How large does an outb
     expect: the total stays
     expect: R never falls
     """, ("S", "Susceptible"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("N", "Everybody"));
-Write("epidemic-with-latency", "Epidemic with latency", "epidemics", "How does an outbreak run when the infected are not infectious at once?",
+Write("epidemic-with-latency", "Epidemic with latency", "epidemics",
+    "How does an outbreak run when the infected are not infectious at once?",
     "Not where people infect others before they are ill and stay away afterwards: let the exposed infect too.", 200, """
     S -> E : beta * S * I / N
     E -> I after 3 days
@@ -108,7 +110,8 @@ Write("epidemic-with-latency", "Epidemic with latency", "epidemics", "How does a
     assume: the recovered stay immune
     expect: the total stays
     expect: with beta = 0: S stays
-    """, ("S", "Susceptible"), ("E", "Exposed"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("N", "Everybody"));
+    """,
+    ("S", "Susceptible"), ("E", "Exposed"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("N", "Everybody"));
 Write("epidemic-with-deaths", "Epidemic with deaths", "epidemics", "How many die of an illness, and what share of the ill is that?",
     "Not for illnesses whose victims die long after they were ill: everybody leaves illness at the same rate.", 200, """
     S -> I : beta * S * I / N
@@ -133,7 +136,8 @@ Write("epidemic-with-waning", "Epidemic with waning immunity", "epidemics", "Doe
     assume: the recovered become susceptible again, all at one rate
     expect: the total stays
     """, ("S", "Susceptible"), ("I", "Infectious"), ("R", "Immune for now"), ("beta", "Contacts that infect"), ("N", "Everybody"));
-Write("epidemic-with-vaccination", "Epidemic with vaccination", "epidemics", "How many cases does a vaccination from a certain day on prevent?",
+Write("epidemic-with-vaccination", "Epidemic with vaccination", "epidemics",
+    "How many cases does a vaccination from a certain day on prevent?",
     "Not where doses are scarce or given to some groups first: everybody susceptible is reached at one rate.", 240, """
     S -> I : beta * S * I / N
     S -> V at vaccinated
@@ -148,7 +152,9 @@ Write("epidemic-with-vaccination", "Epidemic with vaccination", "epidemics", "Ho
     I(0) = 5
     assume: the vaccine works at once, and equally in everybody
     expect: the total stays
-    """, ("S", "Susceptible"), ("V", "Vaccinated"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"), ("vaccinated", "Share vaccinated a day"), ("effect", "Infections it prevents"), ("N", "Everybody"));
+    """,
+    ("S", "Susceptible"), ("V", "Vaccinated"), ("I", "Infectious"), ("R", "Recovered"), ("beta", "Contacts that infect"),
+    ("vaccinated", "Share vaccinated a day"), ("effect", "Infections it prevents"), ("N", "Everybody"));
 Write("seasonal-epidemic", "Seasonal epidemic", "epidemics", "Does an illness come back every winter when contacts follow the season?",
     "Not for single outbreaks of some weeks: the season does not matter there.", 1095, """
     S -> I : beta * season(t) * S * I / N
@@ -161,7 +167,9 @@ Write("seasonal-epidemic", "Seasonal epidemic", "epidemics", "Does an illness co
     I(0) = 20
     assume: the season acts on contacts alone
     expect: the total stays
-    """, ("S", "Susceptible"), ("I", "Infectious"), ("R", "Immune for now"), ("beta", "Contacts that infect, over the year"), ("season", "Contacts by season"), ("N", "Everybody"));
+    """,
+    ("S", "Susceptible"), ("I", "Infectious"), ("R", "Immune for now"), ("beta", "Contacts that infect, over the year"),
+    ("season", "Contacts by season"), ("N", "Everybody"));
 Write("predator-and-prey", "Predator and prey", "populations", "Why do the numbers of hunters and hunted go up and down by turns?",
     "Not for forecasts: the swings keep the size they begin with, which no real population does.", 200, """
     unit vole; unit owl
@@ -177,7 +185,9 @@ Write("predator-and-prey", "Predator and prey", "populations", "Why do the numbe
     O(0) = 12 owls
     assume: owls eat nothing but voles, and never have enough
     expect: V >= 0 voles
-    """, ("V", "Voles"), ("O", "Owls"), ("birth", "Growth of the voles alone"), ("catch", "Caught by an owl, of each vole"), ("gain", "Owls raised on a vole"), ("death", "Owls dying"));
+    """,
+    ("V", "Voles"), ("O", "Owls"), ("birth", "Growth of the voles alone"), ("catch", "Caught by an owl, of each vole"),
+    ("gain", "Owls raised on a vole"), ("death", "Owls dying"));
 Write("stages-of-life", "Stages of life", "populations", "How does a population move through egg, grub, pupa and adult?",
     "Not where stages take a fixed time: each is passed in a few steps, so that stays spread around their mean.", 160, """
     unit moth
@@ -192,8 +202,11 @@ Write("stages-of-life", "Stages of life", "populations", "How does a population 
     A(0) = 50 moths
     assume: grubs compete for leaves, and nobody else does
     expect: A >= 0 moths
-    """, ("E", "Eggs"), ("L", "Grubs"), ("P", "Pupae"), ("A", "Adults"), ("eggs", "Eggs of an adult a day"), ("room", "Leaves left for new grubs"), ("K", "Grubs that halve it"));
-WriteIn("one-compartment-medicine", "One compartment medicine, by vein", "medicines", "How long does a medicine stay above the level that works, after one injection?",
+    """,
+    ("E", "Eggs"), ("L", "Grubs"), ("P", "Pupae"), ("A", "Adults"), ("eggs", "Eggs of an adult a day"),
+    ("room", "Leaves left for new grubs"), ("K", "Grubs that halve it"));
+WriteIn("one-compartment-medicine", "One compartment medicine, by vein", "medicines",
+    "How long does a medicine stay above the level that works, after one injection?",
     "Not for medicines that pass slowly into tissue: the level would fall fast at first and slowly later. Use two compartments.", 36, """
     A -> at CL / Vd
     CL = 4 L/hour
@@ -204,7 +217,8 @@ WriteIn("one-compartment-medicine", "One compartment medicine, by vein", "medici
     assume: the dose mixes with all of the body at once
     expect: A >= 0 mg
     """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
-WriteIn("two-compartment-medicine", "Two compartment medicine, by vein", "medicines", "Why does a level fall fast at first and slowly later?",
+WriteIn("two-compartment-medicine", "Two compartment medicine, by vein", "medicines",
+    "Why does a level fall fast at first and slowly later?",
     "Not from a handful of samples: they seldom tell four values apart. Begin with one compartment.", 48, """
     A -> at CL / Vd
     A -> T at Q / Vd
@@ -218,7 +232,9 @@ WriteIn("two-compartment-medicine", "Two compartment medicine, by vein", "medici
     300 mg into A
     assume: only what is in the blood is cleared
     expect: A >= 0 mg
-    """, [("A", "In the blood"), ("T", "In tissue"), ("CL", "Clearance"), ("Q", "Exchange with tissue"), ("Vd", "Volume of the blood"), ("Vt", "Volume of tissue"), ("C", "Concentration in blood")], "hour");
+    """,
+    [("A", "In the blood"), ("T", "In tissue"), ("CL", "Clearance"), ("Q", "Exchange with tissue"), ("Vd", "Volume of the blood"),
+     ("Vt", "Volume of tissue"), ("C", "Concentration in blood")], "hour");
 WriteIn("medicine-by-mouth", "Medicine by mouth", "medicines", "When does a tablet reach its highest level, and how high is that?",
     "Not for tablets that release slowly by design: the stay in the gut is one stage here.", 24, """
     G -> A F, outside the rest at ka
@@ -232,7 +248,9 @@ WriteIn("medicine-by-mouth", "Medicine by mouth", "medicines", "When does a tabl
     500 mg into G
     assume: the share that is taken up does not depend on the dose
     expect: A >= 0 mg
-    """, [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("F", "Share taken up"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
+    """,
+    [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("F", "Share taken up"), ("CL", "Clearance"),
+     ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
 WriteIn("saturable-elimination", "Saturable elimination", "medicines", "What happens when the body can clear only so much in an hour?",
     "Not where levels stay far below the half-point: there it is the same as a constant clearance, and data cannot tell the two values apart.", 72, """
     A -> : Vmax * C / (Km + C)
@@ -244,8 +262,11 @@ WriteIn("saturable-elimination", "Saturable elimination", "medicines", "What hap
     600 mg into A
     assume: one enzyme clears it, and nothing else
     expect: A >= 0 mg
-    """, [("A", "In the body"), ("Vmax", "Most that is cleared"), ("Km", "Level of half of that"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
-WriteIn("infusion", "Infusion again and again", "medicines", "How high does a level get that is given slowly, and how low before the next time?",
+    """,
+    [("A", "In the body"), ("Vmax", "Most that is cleared"), ("Km", "Level of half of that"), ("Vd", "Volume of distribution"),
+     ("C", "Concentration")], "hour");
+WriteIn("infusion", "Infusion again and again", "medicines",
+    "How high does a level get that is given slowly, and how low before the next time?",
     "Not for infusions that are stopped early by what they do: let a condition end them.", 72, """
     A -> at CL / Vd
     CL = 4 L/hour
@@ -256,7 +277,8 @@ WriteIn("infusion", "Infusion again and again", "medicines", "How high does a le
     assume: it goes in evenly while it lasts
     expect: A >= 0 mg
     """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration")], "hour");
-WriteIn("tablets-by-weight", "Tablets twice a day, by weight", "medicines", "Does a dose that is right for a body of 70 kg do for a lighter one?",
+WriteIn("tablets-by-weight", "Tablets twice a day, by weight", "medicines",
+    "Does a dose that is right for a body of 70 kg do for a lighter one?",
     "Not for children: clearance grows up with age besides weight.", 168, """
     G -> A at ka
     A -> at CL / V
@@ -272,7 +294,9 @@ WriteIn("tablets-by-weight", "Tablets twice a day, by weight", "medicines", "Doe
     200 mg into G every 12 hours for 7 days, first dose doubled
     assume: clearance goes with weight to the power of three quarters, volume in proportion
     expect: A >= 0 mg
-    """, [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("CL70", "Clearance of 70 kg"), ("V70", "Volume of 70 kg"), ("weight", "Body weight"), ("CL", "Clearance"), ("V", "Volume of distribution"), ("C", "Concentration")], "hour");
+    """,
+    [("G", "In the gut"), ("A", "In the body"), ("ka", "Uptake"), ("CL70", "Clearance of 70 kg"), ("V70", "Volume of 70 kg"),
+     ("weight", "Body weight"), ("CL", "Clearance"), ("V", "Volume of distribution"), ("C", "Concentration")], "hour");
 WriteIn("lagging-effect", "An effect that lags behind", "medicines", "Why is the effect greatest when the level falls already?",
     "Not for effects that use something up: they need a compartment for what is used.", 24, """
     A -> at CL / Vd
@@ -287,8 +311,11 @@ WriteIn("lagging-effect", "An effect that lags behind", "medicines", "Why is the
     400 mg into A
     assume: what acts follows the level with a lag of its own, and takes nothing out of the blood
     expect: E >= 0
-    """, [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration"), ("S", "Level where it acts"), ("E", "Effect"), ("Emax", "Greatest effect"), ("S50", "Level of half of it")], "hour");
-WriteIn("parent-and-metabolite", "A medicine and what it becomes", "medicines", "How long does a metabolite stay when the medicine is gone?",
+    """,
+    [("A", "In the body"), ("CL", "Clearance"), ("Vd", "Volume of distribution"), ("C", "Concentration"), ("S", "Level where it acts"),
+     ("E", "Effect"), ("Emax", "Greatest effect"), ("S50", "Level of half of it")], "hour");
+WriteIn("parent-and-metabolite", "A medicine and what it becomes", "medicines",
+    "How long does a metabolite stay when the medicine is gone?",
     "Not where the metabolite turns back: let a flow lead back then.", 48, """
     P -> M f, outside the rest at CL / V
     M -> at CLM / VM
@@ -304,7 +331,10 @@ WriteIn("parent-and-metabolite", "A medicine and what it becomes", "medicines", 
     500 mg into P
     assume: a milligram of the medicine makes a milligram of the metabolite
     expect: M >= 0 mg
-    """, [("P", "Medicine"), ("M", "Metabolite"), ("f", "Share that becomes it"), ("CL", "Clearance"), ("CLM", "Clearance of the metabolite"), ("V", "Volume of the medicine"), ("VM", "Volume of the metabolite"), ("C", "Level of the medicine"), ("CM", "Level of the metabolite")], "hour");
+    """,
+    [("P", "Medicine"), ("M", "Metabolite"), ("f", "Share that becomes it"), ("CL", "Clearance"), ("CLM", "Clearance of the metabolite"),
+     ("V", "Volume of the medicine"), ("VM", "Volume of the metabolite"), ("C", "Level of the medicine"),
+     ("CM", "Level of the metabolite")], "hour");
 Write("decay-chain", "Decay chain", "decay", "In which order do the members of a chain of decays rise and fall?",
     "Not for chains with a branch: let a flow lead to two ends with shares there.", 120, """
     unit atom

@@ -20,8 +20,8 @@ internal static class Subjects
     public static void Run()
     {
         const string lines =
-            "G -> C at ka; C -> at CL / V; C -> P at Q / V; P -> C at Q / W; G(0) = 0; C(0) = 0; P(0) = 0; ka = 0.6; CL = 3.15; V = 40; Q = 4; "
-            + "W = 30; 200 into G every 12 hours for 7 days, first dose doubled";
+            "G -> C at ka; C -> at CL / V; C -> P at Q / V; P -> C at Q / W; G(0) = 0; C(0) = 0; P(0) = 0; ka = 0.6; CL = 3.15; V = 40; "
+            + "Q = 4; W = 30; 200 into G every 12 hours for 7 days, first dose doubled";
         var study = new AddLines(lines)
             .Apply(
                 new StudyDocument

@@ -9,8 +9,8 @@ using ClearTide.Formats.Tables;
 
 namespace ClearTide.Cli;
 
-/// <summary><c>exposure STUDY.json</c>: exposures of a study's subjects under each plan; <c>exposure DATA.csv</c>: those of observed levels,
-/// without a model.</summary>
+/// <summary><c>exposure STUDY.json</c>: exposures of a study's subjects under each plan; <c>exposure DATA.csv</c>: those of
+/// observed levels, without a model.</summary>
 internal static class ExposureCommand
 {
     public static Command Create()

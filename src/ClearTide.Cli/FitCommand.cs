@@ -18,6 +18,8 @@ internal static class FitCommand
         ["normal"] = ErrorLaw.Normal,
         ["log-normal"] = ErrorLaw.LogNormal,
         ["proportional"] = ErrorLaw.Proportional,
+        ["additive-proportional"] = ErrorLaw.AdditiveProportional,
+        ["binomial"] = ErrorLaw.Binomial,
     };
 
     public static Command Create()

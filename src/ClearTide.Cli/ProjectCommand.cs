@@ -47,8 +47,8 @@ internal static class ProjectCommand
         {
             Description =
                 "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study "
-                + "ticks leaves uncertain), subjects (how they differ) and observation (how counts spread around what there is). All that there are "
-                + "where it is left out.",
+                + "ticks leaves uncertain), subjects (how they differ) and observation (how counts spread around what there is). "
+                + "All that there are where it is left out.",
         };
         var of = new Option<string?>("--of")
         {

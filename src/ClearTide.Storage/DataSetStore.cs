@@ -1,8 +1,10 @@
+using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
 using ClearTide.Core.Simulation;
 using Dapper;
 using Microsoft.Data.Sqlite;
+using ZstdSharp;
 
 namespace ClearTide.Storage;
 
@@ -20,8 +22,8 @@ public sealed class DataSetStore(Database database)
 
     internal static int Insert(SqliteConnection connection, SqliteTransaction transaction, string studyId, DataSet data) =>
         connection.Execute(
-            "insert into data_set (id, study_id, owner_id, name, rows, subjects, created) values (@id, @studyId, @owner, @name, @rows, "
-                + "@subjects, @now)",
+            "insert into data_set (id, study_id, owner_id, name, rows, subjects, source_id, created) values (@id, @studyId, @owner, "
+                + "@name, @rows, @subjects, @source, @now)",
             new
             {
                 id = data.Id,
@@ -30,6 +32,7 @@ public sealed class DataSetStore(Database database)
                 name = data.Name,
                 rows = JsonSerializer.Serialize(data.Rows),
                 subjects = JsonSerializer.Serialize(data.Subjects),
+                source = data.Source,
                 now = Database.Now,
             },
             transaction
@@ -38,8 +41,8 @@ public sealed class DataSetStore(Database database)
     public DataSet? Find(string studyId, string id)
     {
         using var connection = database.Open();
-        var row = connection.QuerySingleOrDefault<(string Name, string Rows, string Subjects)?>(
-            "select name, rows, subjects from data_set where study_id = @studyId and id = @id and owner_id = @owner",
+        var row = connection.QuerySingleOrDefault<(string Name, string Rows, string Subjects, string Source)?>(
+            "select name, rows, subjects, source_id from data_set where study_id = @studyId and id = @id and owner_id = @owner",
             new
             {
                 studyId,
@@ -49,7 +52,51 @@ public sealed class DataSetStore(Database database)
         );
         // A table without rows is no data.
         return row is { } found && JsonSerializer.Deserialize<List<DataRow>>(found.Rows) is { Count: > 0 } rows
-            ? new(id, found.Name, rows) { Subjects = JsonSerializer.Deserialize<List<Subject>>(found.Subjects) ?? [] }
+            ? new(id, found.Name, rows)
+            {
+                Subjects = JsonSerializer.Deserialize<List<Subject>>(found.Subjects) ?? [],
+                Source = found.Source,
+            }
             : null;
+    }
+
+    /// <summary>Keeps a table as it came; returns its id.</summary>
+    public string AddSource(string studyId, string name, string text)
+    {
+        var id = Database.NewId();
+        using var compressor = new Compressor();
+        var body = compressor.Wrap(Encoding.UTF8.GetBytes(text)).ToArray();
+        database.Write(
+            "insert into data_source (id, study_id, owner_id, name, body, created) values (@id, @studyId, @owner, @name, @body, @now)",
+            new
+            {
+                id,
+                studyId,
+                owner = Database.LocalOwner,
+                name,
+                body,
+                now = Database.Now,
+            }
+        );
+        return id;
+    }
+
+    /// <summary>A table as it came, with its name; null where it is not kept.</summary>
+    public (string Name, string Text)? FindSource(string studyId, string id)
+    {
+        using var connection = database.Open();
+        var row = connection.QuerySingleOrDefault<(string Name, byte[] Body)?>(
+            "select name, body from data_source where study_id = @studyId and id = @id and owner_id = @owner",
+            new
+            {
+                studyId,
+                id,
+                owner = Database.LocalOwner,
+            }
+        );
+        if (row is not { } found)
+            return null;
+        using var decompressor = new Decompressor();
+        return (found.Name, Encoding.UTF8.GetString(decompressor.Unwrap(found.Body)));
     }
 }

@@ -31,7 +31,8 @@ public sealed class ResultStore(Database database)
     /// <summary>Puts another text in the place of a result, which stays as old as it is.</summary>
     public void Replace<T>(string studyId, string kind, string fingerprint, T result) =>
         database.Write(
-            "update result set body = @body where fingerprint = @fingerprint and kind = @kind and study_id = @studyId and owner_id = @owner",
+            "update result set body = @body "
+                + "where fingerprint = @fingerprint and kind = @kind and study_id = @studyId and owner_id = @owner",
             new
             {
                 fingerprint,

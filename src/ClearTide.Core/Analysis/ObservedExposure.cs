@@ -30,8 +30,8 @@ public sealed record ObservedExposure(
     /// <summary>Points of the last stretch where nobody says otherwise, and at least.</summary>
     public const int UsualPoints = 3;
 
-    /// <param name="rows">Of one subject, those that stand at a time; in any order. What is below a limit counts as nothing before the first
-    /// level that was measured, and is left out behind it.</param>
+    /// <param name="rows">Of one subject, those that stand at a time; in any order. What is below a limit counts as nothing before the
+    /// first level that was measured, and is left out behind it.</param>
     /// <param name="points">How many of the last points the half-life is of: at least 3, all of them behind the maximum.</param>
     /// <param name="from">Rows before this time are left out: to look at what came after one dose.</param>
     /// <param name="until">Rows after this time are left out.</param>

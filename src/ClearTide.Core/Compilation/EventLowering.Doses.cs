@@ -120,7 +120,8 @@ internal sealed partial class EventLowering
                 PartField.Text,
                 Severity.Doubt,
                 over.Span,
-                "Each of these doses goes on when the next one begins: they add up. A shorter “over”, or a longer “every”, keeps them apart."
+                "Each of these doses goes on when the next one begins: they add up. A shorter “over”, or a longer “every”, keeps them "
+                    + "apart."
             );
     }
 }

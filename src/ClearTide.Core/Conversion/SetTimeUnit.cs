@@ -64,7 +64,7 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, IReadOnlyDictionar
             ],
             Observations =
             [
-                .. document.Observations.Select(observation =>
+                .. explicitTimes.Observations.Select(observation =>
                     observation with
                     {
                         DataSet = DataSets?.GetValueOrDefault(observation.DataSet) ?? observation.DataSet,

@@ -26,6 +26,7 @@ internal sealed class TimeUnitConversion(StudyDocument document)
             Inputs = [.. document.Inputs.Select(Of)],
             RandomInputs = [.. document.RandomInputs.Select(Of)],
             Events = [.. document.Events.Select(Of)],
+            Observations = [.. document.Observations.Select(one => IsBare(one.Delay) ? one with { Delay = With(one.Delay, 1) } : one)],
             Scenarios = [.. document.Scenarios.Select(one => one with { Rules = [.. one.Rules.Select(Of)] })],
         };
 

@@ -2,7 +2,7 @@ namespace ClearTide.Core.Data;
 
 /// <summary>What the next version of a series brings: rows are the same where they stand at the same times.</summary>
 /// <param name="Added">Rows that were not there.</param>
-/// <param name="Changed">Rows whose value, limit or error is another one.</param>
+/// <param name="Changed">Rows that hold something else.</param>
 /// <param name="Gone">Rows that are no longer there.</param>
 public readonly record struct DataChanges(int Added, int Changed, int Gone)
 {
@@ -13,9 +13,7 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
         var now = after.Select(Place).ToHashSet();
         return new(
             after.Count(row => !old.ContainsKey(Place(row))),
-            after.Count(row =>
-                old.TryGetValue(Place(row), out var one) && (one.Value, one.Error, one.Below) != (row.Value, row.Error, row.Below)
-            ),
+            after.Count(row => old.TryGetValue(Place(row), out var one) && one with { LeftOut = false } != row with { LeftOut = false }),
             before.Count(row => !now.Contains(Place(row)))
         );
     }

@@ -19,6 +19,19 @@ public sealed record DataRow(double Start, double End, double Value)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Subject { get; init; }
 
+    /// <summary>Of how many the value is a share, where it is one of those that were looked at: the 200 of 13 of 200.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? OutOf { get; init; }
+
+    /// <summary>As how many rows it counts in a fit.</summary>
+    [JsonIgnore]
+    public double Weight => GivenWeight ?? 1;
+
+    /// <summary><see cref="Weight"/> where the data say it; else it is 1.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    [JsonPropertyName("weight")]
+    public double? GivenWeight { get; init; }
+
     /// <summary>Whether it is shown but left out of fits.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool LeftOut { get; init; }
@@ -32,6 +45,10 @@ public sealed record DataSet(string Id, string Name, IReadOnlyList<DataRow> Rows
 
     /// <summary>Those that the rows are of, where they are of several: what was given to each, and what is known of it.</summary>
     public IReadOnlyList<Subject> Subjects { get; init; } = [];
+
+    /// <summary>Id of the table that it came from, as it came; empty where that is not kept.</summary>
+    [JsonIgnore]
+    public string Source { get; init; } = "";
 
     /// <summary>The rows that fits look at.</summary>
     [JsonIgnore]

@@ -4,6 +4,7 @@ using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;
 
@@ -26,7 +27,14 @@ public sealed record TieSeries(ImmutableArray<Observation> Observations, DateOnl
         var next = document.NextId;
         foreach (var one in Observations)
         {
-            var tied = one with { Label = one.Label.Trim(), Reporting = one.Reporting.Trim(), Formula = one.Formula.Trim() };
+            var tied = one with
+            {
+                Label = one.Label.Trim(),
+                Reporting = one.Reporting.Trim(),
+                Formula = one.Formula.Trim(),
+                Delay = one.Delay.Trim(),
+                Unit = one.Unit.Trim(),
+            };
             if (ObservationChecks.Refusal(document, tied) is { } refusal)
                 return EditResult.Refused(refusal);
             if (Observations.Count(other => Same(other, tied)) > 1)
@@ -106,14 +114,53 @@ internal static class ObservationChecks
             return seen;
         if (Formula.Read(one.Reporting).Problem is { } problem)
             return $"The reporting fraction cannot be read. {problem.Message}";
-        foreach (var name in Formula.Read(one.Reporting).Tree!.Names())
-        {
-            if (document.DefinitionBySymbol(name.Name) is null)
-                return $"The reporting fraction uses {name.Name}, which the model does not have. Type a number, or the symbol of a value.";
-        }
+        if (Missing(document, one.Reporting) is { } name)
+            return $"The reporting fraction uses {name}, which the model does not have. Type a number, or the symbol of a value.";
+        if (one.IsTimed && Timed(document, one) is { } timed)
+            return timed;
+        if (one.Unit.Length > 0 && document.UnitTable().ReadAlone(one.Unit).Problem is { } unit)
+            return $"The unit of {one.Label} cannot be read. {unit.Message}";
         if (one.DosesInto.Length > 0 && document.Compartment(one.DosesInto) is null)
             return $"The doses of {one.Label} go into a compartment that the model does not have. Choose another one.";
         return null;
+    }
+
+    /// <summary>The first name in a line that is no value of the model; null where there is none.</summary>
+    private static string? Missing(StudyDocument document, string line) =>
+        Formula.Read(line).Tree?.Names().Select(name => name.Name).FirstOrDefault(name => document.DefinitionBySymbol(name) is null);
+
+    /// <summary>What is wrong with weekdays and delays.</summary>
+    private static string? Timed(StudyDocument document, Observation one)
+    {
+        if (one.Seen != ObservedAs.Flowed)
+            return $"Only what flowed comes in late or by weekdays, and {one.Label} has seen a formula. Empty these fields.";
+        if (one.Weekdays.Length > 0 && Weekdays.Refusal(document) is { } refusal)
+            return refusal;
+        if (one.Weekdays.Length is not (0 or 7))
+            return "A week has seven days: say of each, or of none, how much of it comes in.";
+        for (var day = 0; day < one.Weekdays.Length; day++)
+        {
+            if (Formula.Read(one.Weekdays[day]).Problem is { } problem)
+                return $"{Weekdays.Names[day]} cannot be read. {problem.Message}";
+            if (Missing(document, one.Weekdays[day]) is { } name)
+                return $"{Weekdays.Names[day]} uses {name}, which the model does not have. Type a number, or the symbol of a value.";
+            if (
+                Formula.Read(one.Weekdays[day]) is { HasNames: false, Tree: { } tree }
+                && !(FormulaBinder.ValueOf(tree, document.UnitTable()) >= 0)
+            )
+                return $"{Weekdays.Names[day]} is a number from zero on.";
+        }
+        if (one.Delay.Length == 0)
+            return null;
+        if (Formula.Read(one.Delay).Problem is { } wrong)
+            return $"The delay cannot be read. {wrong.Message}";
+        if (Missing(document, one.Delay) is { } missing)
+            return $"The delay uses {missing}, which the model does not have. Type a number, or the symbol of a value.";
+        if (Formula.Read(one.Delay) is { HasNames: false, Tree: { } delay } && !(FormulaBinder.ValueOf(delay, document.UnitTable()) > 0))
+            return "A delay is a time above zero. Empty the field where there is none.";
+        return one.DelayStages is >= 1 and <= Observation.MostStages
+            ? null
+            : $"A delay goes through 1 to {Observation.MostStages} stages; {one.DelayStages} were asked for.";
     }
 
     private static string? Seen(StudyDocument document, Observation one)

@@ -14,10 +14,10 @@ namespace ClearTide.Core.Ensembles;
 internal sealed class Followed
 {
     private readonly int[] _processes;
-    private readonly Func<double, double> _share;
+    private readonly Func<(double From, double Until), double> _share;
     private readonly int _output;
 
-    private Followed(string label, int[] processes, Func<double, double> share, int output) =>
+    private Followed(string label, int[] processes, Func<(double From, double Until), double> share, int output) =>
         (Label, _processes, _share, _output) = (label, processes, share, output);
 
     /// <summary>What it is called on screens.</summary>
@@ -39,16 +39,18 @@ internal sealed class Followed
                 throw new ProjectionRefusedException("The observed flow is no longer in the model. Choose another one under Data.");
             processes.AddRange(exits);
         }
-        var atNow = SeenExpression.ShareAt(lowered, observation, now, values);
-        // Only a share that is an input changes along the run; all replicates ask for it at the same times.
-        var known = new ConcurrentDictionary<double, double>();
-        var changes = Formula.Read(observation.Reporting).Tree!.Names().Any(name => lowered.Network.IndexOf(new(name.Name)) < 0);
-        return new(
-            observation.Label,
-            [.. processes],
-            changes ? time => known.GetOrAdd(time, at => SeenExpression.ShareAt(lowered, observation, at, values)) : _ => atNow,
-            -1
-        );
+        if (observation.Delay.Length > 0)
+            throw new ProjectionRefusedException(
+                $"{observation.Label} come in late, and projections count what happens when it does. Follow the flow itself."
+            );
+        double Over((double From, double Until) row) => SeenExpression.ShareOver(lowered, observation, row.From, row.Until, values);
+        var atNow = Over((now, now));
+        // Only a share that is an input, or hangs on weekdays, changes along the run; all replicates ask for it at the same times.
+        var known = new ConcurrentDictionary<(double, double), double>();
+        var changes =
+            observation.Weekdays.Length > 0
+            || Formula.Read(observation.Reporting).Tree!.Names().Any(name => lowered.Network.IndexOf(new(name.Name)) < 0);
+        return new(observation.Label, [.. processes], changes ? row => known.GetOrAdd(row, Over) : _ => atNow, -1);
     }
 
     /// <summary>A compartment, flow or quantity of the model.</summary>
@@ -83,7 +85,7 @@ internal sealed class Followed
             var (from, until) = (k, k + 1);
             followed[k] = IsAmount
                 ? column[until]
-                : _share(0.5 * (run.Times[from] + run.Times[until])) * _processes.Sum(process => run.Fired(process, from, until));
+                : _share((run.Times[from], run.Times[until])) * _processes.Sum(process => run.Fired(process, from, until));
         }
         return followed;
     }

@@ -8,8 +8,8 @@ namespace ClearTide.Core.Ensembles;
 
 /// <summary>How counts that come in spread around what there is to count: the law that data are fitted under.</summary>
 /// <param name="Law">The law of the series.</param>
-/// <param name="Spread">Its own number, as the fit has estimated it; 1 where it has none.</param>
-public sealed record ObservationError(ErrorLaw Law, double Spread)
+/// <param name="Spread">Its own numbers, as the fit has estimated them; 1 where it has none.</param>
+public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
 {
     /// <summary>That of a series; null where its law has a spread that no fit has told.</summary>
     /// <param name="fit">The newest fit, or null.</param>
@@ -34,10 +34,8 @@ public sealed record ObservationError(ErrorLaw Law, double Spread)
         {
             // Each interval takes its number, whatever is expected of it.
             var uniform = stream.NextUniform() + 1e-17;
-            seen[k] =
-                law.IsCount && expected[k] <= 0
-                    ? 0
-                    : new Predictive(law, new DataRow(k, k + 1, 0), expected[k], 0, Spread).Quantile(uniform);
+            var row = new DataRow(k, k + 1, 0);
+            seen[k] = law.Step(row) > 0 && expected[k] <= 0 ? 0 : new Predictive(law, row, expected[k], 0, Spread).Quantile(uniform);
         }
         return seen;
     }

@@ -19,7 +19,8 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>How subjects differ: each replicate is another one of them; null where all are alike.</summary>
     public SubjectGroup? Subjects { get; init; }
 
-    /// <summary>How what the data count spreads around what there is to count; null for what there is. Only where that is followed.</summary>
+    /// <summary>How what the data count spreads around what there is to count; null for what there is. Only where that is
+    /// followed.</summary>
     public ObservationError? Error { get; init; }
 
     /// <summary>Replicates of one projection at most.</summary>

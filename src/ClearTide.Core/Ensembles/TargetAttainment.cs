@@ -15,7 +15,8 @@ public sealed record TargetAttainment(IReadOnlyList<double> Values, IReadOnlyLis
 
     /// <param name="address">The value that is changed; what varies between subjects varies about it as before.</param>
     /// <param name="count">How many subjects, the same ones at each step.</param>
-    /// <exception cref="ArgumentException">There is no target, no such value, or the group cannot be drawn; the message says so.</exception>
+    /// <exception cref="ArgumentException">There is no target, no such value, or the group cannot be drawn; the message says
+    /// so.</exception>
     public static TargetAttainment Of(
         LoweredModel lowered,
         SubjectGroup group,

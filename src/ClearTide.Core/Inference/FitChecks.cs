@@ -1,6 +1,8 @@
 using ClearTide.Core.Data;
 using ClearTide.Core.Inference.Laws;
+using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;
 
@@ -40,6 +42,11 @@ internal static class FitChecks
             );
         if (rows.Select(law.Refusal).FirstOrDefault(refusal => refusal is not null) is { } refused)
             throw new FitRefusedException(refused);
+        if (law is BinomialLaw && series.Observation.Seen is ObservedAs.Flowed or ObservedAs.Integral)
+            throw new FitRefusedException(
+                $"{series.Observation.Label} is a share out of a number, and is tied to an amount. Tie it to a formula that is a share, like "
+                    + "I / N, or choose another law under Data."
+            );
         if (series.Observation.Seen.HasInterval() && rows.Any(row => !(row.End > row.Start)))
             throw new FitRefusedException(
                 $"The rows of {series.Observation.Label} stand at one time each, and what they have seen goes over an interval. Bring the "
@@ -49,5 +56,36 @@ internal static class FitChecks
             throw new FitRefusedException(
                 $"The data end at {rows[^1].End:0.###}, after the model's span at {document.End:0.###}. Lengthen the span in Build."
             );
+    }
+
+    /// <summary>That what is out of a number is expected to be a share of it, by the model's own values.</summary>
+    /// <exception cref="FitRefusedException">It is not.</exception>
+    public static void RequireShares(ObservedModel model, FitSetup setup, CancellationToken cancel)
+    {
+        if (model.Series.All(one => one.Observation.LawIn(setup) != ErrorLaw.Binomial))
+            return;
+        double[] means;
+        try
+        {
+            means = model.Means([.. model.Chosen.Select(index => model.Values[index])], cancel);
+        }
+        catch (SimulationException)
+        {
+            // The search says of each start why it failed.
+            return;
+        }
+        var at = 0;
+        foreach (var one in model.Series)
+        {
+            var rows = one.Data.Used;
+            for (var k = 0; k < rows.Count; k++, at++)
+            {
+                if (one.Observation.LawIn(setup) == ErrorLaw.Binomial && means[at] is < -1e-6 or > 1 + 1e-6)
+                    throw new FitRefusedException(
+                        $"{one.Observation.Label} is a share out of a number, and its formula is {NumberWords.Of(means[at], 3)} at "
+                            + $"{rows[k].End:0.###}. Tie it to a formula that is a share, like I / N, or choose another law under Data."
+                    );
+            }
+        }
     }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
@@ -49,8 +50,7 @@ public sealed record KnownCombination(
 
 /// <summary>A finished fit. <paramref name="Fingerprint"/> is the hash of all that its numbers depend on.</summary>
 /// <param name="Means">What is expected of each row that was used at the estimate, series by series.</param>
-/// <param name="Spreads">The estimated spread of each series' law: k of the negative binomial, the standard deviation of the normal law or
-/// of the logarithm, the coefficient of variation; null where the law has none.</param>
+/// <param name="Spreads">The estimated spread of each series' law; null where the law has none.</param>
 /// <param name="Correlations">Of the estimates on their search scale, row by row; null where the information is singular.</param>
 public sealed record FitResult(
     string Fingerprint,
@@ -62,7 +62,7 @@ public sealed record FitResult(
     ImmutableArray<double> Means,
     ImmutableArray<double>? Correlations,
     int Starts,
-    ImmutableArray<double?> Spreads = default
+    ImmutableArray<LawSpread?> Spreads = default
 )
 {
     /// <summary>What somebody has called it; empty where nobody has.</summary>

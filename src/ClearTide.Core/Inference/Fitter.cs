@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
@@ -58,6 +59,7 @@ public static class Fitter
         {
             throw new FitRefusedException(refusal.Message);
         }
+        FitChecks.RequireShares(model, setup, cancel);
         var search = new LikelihoodSearch(model, setup);
         var (best, optima, failures) = MultiStart.Climb(
             search,
@@ -111,7 +113,7 @@ public static class Fitter
             [.. best.Mean],
             Covariances.Correlations(covariance?.SubMatrix(0, shared, 0, shared)),
             setup.Starts,
-            [.. best.Spreads.Select((spread, k) => search.HasSpread(k) ? spread : (double?)null)]
+            [.. best.Spreads.Select((spread, k) => search.HasSpread(k) ? spread : (LawSpread?)null)]
         )
         {
             Detail = FitDetails.Of(document, lowered, search, best, sides, threads, cancel) with

@@ -16,9 +16,12 @@ namespace ClearTide.Core.Inference;
 /// </summary>
 public static class MissingFlow
 {
-    /// <summary>Whether a series tells of one: counts of flows, and what stood at a time, of one body.</summary>
+    /// <summary>Whether a series tells of one: counts of flows that come in at once, and what stood at a time, of one
+    /// body.</summary>
     public static bool CanBe(Series series) =>
-        series.Observation.Seen is ObservedAs.Flowed or ObservedAs.Standing && series.Data.Rows.All(row => row.Subject is null);
+        series.Observation.Seen is ObservedAs.Flowed or ObservedAs.Standing
+        && series.Observation.Delay.Length == 0
+        && series.Data.Rows.All(row => row.Subject is null);
 
     /// <summary>Points of a step function of time, zero from its last point on.</summary>
     /// <param name="means">What is expected of each row that fits use.</param>
@@ -33,8 +36,9 @@ public static class MissingFlow
             // Below a limit nothing is known of what is over.
             if (row.Below)
                 continue;
-            var over = (row.Value - mean) / SeenExpression.ShareAt(lowered, series.Observation, row.End, values);
             var isFlow = series.Observation.Seen == ObservedAs.Flowed;
+            var over =
+                (row.Value - mean) / SeenExpression.ShareOver(lowered, series.Observation, isFlow ? row.Start : row.End, row.End, values);
             var (from, amount) = isFlow ? (row.Start, over) : (since, over - before);
             if (!(row.End > from))
                 continue;

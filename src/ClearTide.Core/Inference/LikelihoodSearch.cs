@@ -19,7 +19,7 @@ internal sealed record SearchPoint(
     Vector<double> Gradient,
     Matrix<double> Information,
     double[] Mean,
-    double[] Spreads
+    LawSpread[] Spreads
 )
 {
     /// <summary>What is climbed.</summary>
@@ -66,8 +66,8 @@ internal sealed class LikelihoodSearch
 
     public int Dimension => _setup.Parameters.Length;
 
-    /// <summary>How many of the laws have a spread that is estimated.</summary>
-    public int Spreads => _free.Count(free => free);
+    /// <summary>How many numbers of laws are estimated.</summary>
+    public int Spreads => _laws.Zip(_rows, (law, rows) => law.Numbers(rows)).Sum();
 
     /// <summary>Whether the spread of a series is estimated.</summary>
     public bool HasSpread(int series) => _free[series];
@@ -86,7 +86,7 @@ internal sealed class LikelihoodSearch
 
     /// <param name="spreads">One for each series; null for the most likely ones at these means.</param>
     /// <param name="coarse">Whether the model is solved to six digits only.</param>
-    public SearchPoint Evaluate(double[] u, double[]? spreads, CancellationToken cancel, bool coarse = false)
+    public SearchPoint Evaluate(double[] u, LawSpread[]? spreads, CancellationToken cancel, bool coarse = false)
     {
         var values = new double[Dimension];
         for (var j = 0; j < values.Length; j++)
@@ -105,9 +105,9 @@ internal sealed class LikelihoodSearch
             foreach (var row in _rows[series])
             {
                 var mean = law.Settle(prediction.Mean[at]);
-                log += law.Log(row, mean, spread);
-                var slope = law.Slope(row, mean, spread);
-                var known = law.Information(row, mean, spread);
+                log += row.Weight * law.Log(row, mean, spread);
+                var slope = row.Weight * law.Slope(row, mean, spread);
+                var known = row.Weight * law.Information(row, mean, spread);
                 for (var j = 0; j < Dimension; j++)
                     slopes[j] = prediction.Gradient[at, j] * (OnLogScale(j) ? values[j] : 1);
                 for (var j = 0; j < Dimension; j++)
@@ -142,9 +142,9 @@ internal sealed class LikelihoodSearch
     }
 
     /// <summary>The most likely spread of each law for these means.</summary>
-    private double[] BestSpreads(double[] means)
+    private LawSpread[] BestSpreads(double[] means)
     {
-        var best = new double[_laws.Length];
+        var best = new LawSpread[_laws.Length];
         var at = 0;
         for (var series = 0; series < _laws.Length; series++)
         {

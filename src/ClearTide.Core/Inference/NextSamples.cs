@@ -115,22 +115,24 @@ internal static class NextSamples
     {
         var rows = series.Data.Used;
         var (last, interval) = (rows[^1].End, rows[^1].End - rows[^1].Start);
-        var typical = rows.Select(row => row.Error).OfType<double>().Order().ToList();
-        double? error = typical.Count > 0 ? typical[typical.Count / 2] : null;
+        static double? Usual(IEnumerable<double?> said) =>
+            said.OfType<double>().Order().ToList() is { Count: > 0 } known ? known[known.Count / 2] : null;
+        // As exact as those that are there.
+        var like = new DataRow(0, 0, 0) { Error = Usual(rows.Select(row => row.Error)), OutOf = Usual(rows.Select(row => row.OutOf)) };
         var list = new List<DataRow>();
         if (series.Observation.Seen.HasInterval())
         {
             var until = last + Math.Max(0.5 * (last - rows[0].Start), 3 * interval);
             var every = Math.Max(1, Math.Ceiling((until - last) / interval / Times));
             for (var k = 0.0; last + (k + 1) * interval <= until + 1e-9 * interval; k += every)
-                list.Add(new DataRow(last + k * interval, last + (k + 1) * interval, 0) { Error = error });
+                list.Add(like with { Start = last + k * interval, End = last + (k + 1) * interval });
         }
         else
         {
             var ahead = 0.5 * (last - document.Start);
             var every = Round(ahead / Times);
             for (var k = Math.Floor(last / every) + 1; k * every <= last + ahead; k++)
-                list.Add(new DataRow(k * every, k * every, 0) { Error = error });
+                list.Add(like with { Start = k * every, End = k * every });
         }
         return series.Data with { Rows = [.. list] };
     }

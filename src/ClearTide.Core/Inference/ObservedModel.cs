@@ -44,6 +44,8 @@ public sealed partial class ObservedModel
     private readonly ExpressionGraph _graph;
     private readonly CompiledModel _model;
     private readonly bool _byTangents;
+
+    /// <summary>How many states the model has itself.</summary>
     private readonly int _states;
     private readonly int _block;
     private readonly double _start;
@@ -97,10 +99,12 @@ public sealed partial class ObservedModel
         _byTangents = _moved.Length > 0 && SensitivityNetwork.Holds(network, _moved);
         var rates = new List<int>();
         _states = network.States.Count;
-        _block = _states + series.Count(one => one.Observation.Seen.HasInterval());
-        foreach (var one in series)
+        var nodes = new int[series.Count];
+        for (var k = 0; k < series.Count; k++)
+            (network, nodes[k]) = SeenExpression.In(network, document, series[k].Observation);
+        _block = network.States.Count + series.Count(one => one.Observation.Seen.HasInterval());
+        foreach (var (one, seen) in series.Zip(nodes))
         {
-            var seen = SeenExpression.NodeOf(network, document, one.Observation);
             Reader reader;
             if (one.Observation.Seen.HasInterval())
             {
@@ -109,12 +113,12 @@ public sealed partial class ObservedModel
             }
             else
             {
-                int[] nodes =
+                int[] read =
                 [
                     seen,
                     .. _byTangents ? _moved.Select((index, j) => SensitivityNetwork.Tangent(_graph, index, (j + 1) * _block).Of(seen)) : [],
                 ];
-                reader = new(one, -1, GraphCompiler.Compile(_graph, nodes));
+                reader = new(one, -1, GraphCompiler.Compile(_graph, read));
             }
             _readers.Add(reader);
             _rows.AddRange(one.Data.Used.Select(row => (reader, row, BodyOf(row.Subject))));

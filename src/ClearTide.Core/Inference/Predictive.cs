@@ -23,16 +23,20 @@ internal sealed class Predictive
 
     private readonly SpreadLaw _law;
     private readonly DataRow _row;
-    private readonly double _spread;
+    private readonly LawSpread _spread;
     private readonly (double Mean, double Weight)[] _means;
+
+    /// <summary>The step between values that can be seen; 0 where any can.</summary>
+    private readonly double _step;
 
     /// <param name="row">Gives its standard error, where it has one; its value is not looked at.</param>
     /// <param name="mean">What is expected.</param>
     /// <param name="error">The standard error of that.</param>
     /// <param name="spread">The law's own.</param>
-    public Predictive(SpreadLaw law, DataRow row, double mean, double error, double spread)
+    public Predictive(SpreadLaw law, DataRow row, double mean, double error, LawSpread spread)
     {
         (_law, _row, _spread) = (law, row with { Below = false }, spread);
+        _step = law.Step(row);
         mean = law.Settle(mean);
         // Beyond a factor of e⁴ nothing is known of it, and the tails of the nodes would run out of numbers.
         var byFactor = Math.Min(error / mean, 4);
@@ -62,38 +66,35 @@ internal sealed class Predictive
     }
 
     /// <summary>The value below which this share of what may be seen lies; of counts the least that has at least this share at or below
-    /// it.</summary>
+    /// it, and of counts out of a number their share.</summary>
     public double Quantile(double share)
     {
-        if (!_law.IsCount)
+        if (_step == 0)
             return Between(share);
-        if (Mean > MostSummed)
-            return Math.Max(0, Math.Round(Normal.InvCDF(Mean, Deviation, share)));
-        var sum = 0.0;
-        for (var count = 0; count < 20 * MostSummed; count++)
-        {
-            sum += Math.Exp(Log(count));
-            if (sum >= share - 1e-12)
-                return count;
-        }
-        return Math.Round(Normal.InvCDF(Mean, Deviation, share));
+        return IsLarge ? Rounded(share) : Quantiles([share])[0];
     }
+
+    /// <summary>Whether so many are expected that steps are taken as none.</summary>
+    private bool IsLarge => Mean > MostSummed * _step;
+
+    /// <summary>By the normal law, to the next value that can be seen.</summary>
+    private double Rounded(double share) => Math.Clamp(_step * Math.Round(Normal.InvCDF(Mean, Deviation, share) / _step), 0, _law.Most);
 
     /// <summary>Several quantiles at once, in rising order: counts are summed up but once.</summary>
     public double[] Quantiles(IReadOnlyList<double> shares)
     {
-        if (!_law.IsCount || Mean > MostSummed)
+        if (_step == 0 || IsLarge)
             return [.. shares.Select(Quantile)];
         var found = new double[shares.Count];
         var (sum, next) = (0.0, 0);
-        for (var count = 0; count < 20 * MostSummed && next < found.Length; count++)
+        for (var count = 0; count < 20 * MostSummed && count * _step <= _law.Most + 1e-9 && next < found.Length; count++)
         {
-            sum += Math.Exp(Log(count));
+            sum += Math.Exp(Log(count * _step));
             for (; next < found.Length && sum >= shares[next] - 1e-12; next++)
-                found[next] = count;
+                found[next] = count * _step;
         }
         for (; next < found.Length; next++)
-            found[next] = Math.Round(Normal.InvCDF(Mean, Deviation, shares[next]));
+            found[next] = Rounded(shares[next]);
         return found;
     }
 

@@ -52,13 +52,7 @@ internal static class SensitivityNetwork
 
     /// <summary>The model with one more state for each rate, its running total.</summary>
     public static ReactionNetwork WithTotals(ReactionNetwork network, IReadOnlyList<int> rates) =>
-        Copy(
-            network,
-            network.Processes,
-            [.. network.States, .. rates.Select(_ => new StateVariable("total", "", IsAmount: false))],
-            [.. network.Initial, .. rates.Select(_ => network.Graph.Constant(0))],
-            [.. network.Rules, .. rates.Select((rate, k) => (network.States.Count + k, rate))]
-        );
+        Copy(network, network.Processes, network.States, network.Initial, network.Rules).WithStates("total", rates);
 
     /// <summary>The states and the running totals, then for each chosen value the tangents of all of these.</summary>
     public static ReactionNetwork WithTangents(ReactionNetwork network, IReadOnlyList<int> rates, IReadOnlyList<int> chosen)

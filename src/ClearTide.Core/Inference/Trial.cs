@@ -27,8 +27,8 @@ public sealed record Trial(ImmutableArray<double> Means, double LogLikelihood)
         {
             var (law, rows) = (SpreadLaw.Of(one.Observation.LawIn(document.Fit)), one.Data.Used);
             double[] expected = [.. means.Skip(at).Take(rows.Count).Select(law.Settle)];
-            var spread = law.HasSpread(rows) ? law.BestSpread(rows, expected) : 1;
-            log += rows.Select((row, k) => law.Log(row, expected[k], spread)).Sum();
+            var spread = law.HasSpread(rows) ? law.BestSpread(rows, expected) : new LawSpread(1);
+            log += rows.Select((row, k) => row.Weight * law.Log(row, expected[k], spread)).Sum();
             at += rows.Count;
         }
         return new([.. means], log);

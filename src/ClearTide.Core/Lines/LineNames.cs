@@ -31,6 +31,8 @@ internal static class LineNames
                         {
                             Reporting = InFormula(one.Reporting, from, to),
                             Formula = InFormula(one.Formula, from, to),
+                            Delay = InFormula(one.Delay, from, to),
+                            Weekdays = [.. one.Weekdays.Select(day => InFormula(day, from, to))],
                         }
                     ),
                 ],

@@ -21,6 +21,12 @@ public enum ErrorLaw
 
     /// <summary>Normal with a standard deviation in proportion to what is expected.</summary>
     Proportional,
+
+    /// <summary>Normal with one part of the variance the same everywhere, and one in proportion to what is expected.</summary>
+    AdditiveProportional,
+
+    /// <summary>So many out of a known number, each by the chance that is expected.</summary>
+    Binomial,
 }
 
 /// <summary>A value that a fit may move, with its bounds as typed, in the study's units.</summary>
@@ -65,8 +71,8 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 
-    /// <summary>The same with a value for each subject in the place of those of which each has its own: what is shared first, then subject by
-    /// subject.</summary>
+    /// <summary>The same with a value for each subject in the place of those of which each has its own: what is shared first, then
+    /// subject by subject.</summary>
     public FitSetup For(IReadOnlyList<string> subjects) =>
         this with
         {

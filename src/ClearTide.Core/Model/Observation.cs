@@ -52,9 +52,32 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// model itself says is given there.</summary>
     public string DosesInto { get; init; } = "";
 
+    /// <summary>Of flows: how much of each weekday comes in relative to the others, as lines from Monday to Sunday; empty where all days
+    /// are alike.</summary>
+    public ImmutableArray<string> Weekdays { get; init; } = [];
+
+    /// <summary>Of flows: how long it takes on average until what happened comes in, as a line; empty for at once.</summary>
+    public string Delay { get; init; } = "";
+
+    /// <summary>The stages of equal length that this takes: one for an exponential delay, many for one that is nearly the same for
+    /// all.</summary>
+    public int DelayStages { get; init; } = 1;
+
+    /// <summary>Stages of a delay at most.</summary>
+    public const int MostStages = 50;
+
+    /// <summary>Whether what is seen hangs on the day, or on what happened before.</summary>
+    public bool IsTimed => Weekdays.Length > 0 || Delay.Length > 0;
+
+    /// <summary>The lines that say how what happened comes in: their values belong to the observation and not to what is observed.</summary>
+    public IEnumerable<string> Lines => [Reporting, Delay, .. Weekdays];
+
     /// <summary>How values spread around what is expected; null for the usual: of what flowed the law for counts that the fit has
     /// chosen, of what stood the normal one.</summary>
     public ErrorLaw? Law { get; init; }
+
+    /// <summary>The unit of the rows, as a line; empty where nobody has said it.</summary>
+    public string Unit { get; init; } = "";
 
     /// <summary>The heading of the column it came from, by which the next table of the same form is known.</summary>
     public string Column { get; init; } = "";

@@ -35,8 +35,8 @@ public sealed record VaryingValue(ValueAddress Address, VariationLaw Law, double
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? High { get; init; }
 
-    /// <summary>The standard deviation of the logarithm that belongs to a coefficient of variation (Limpert, Stahel and Abbt, BioScience 51,
-    /// 2001, table 2).</summary>
+    /// <summary>The standard deviation of the logarithm that belongs to a coefficient of variation (Limpert, Stahel and Abbt, BioScience
+    /// 51, 2001, table 2).</summary>
     public static double DeviationOfLog(double variation) => Math.Sqrt(Math.Log(1 + variation * variation));
 
     /// <summary>The coefficient of variation that belongs to a standard deviation of the logarithm.</summary>
@@ -55,13 +55,13 @@ public sealed record VaryingValue(ValueAddress Address, VariationLaw Law, double
         if (!double.IsFinite(Spread) || Spread < 0)
             return $"The spread of {Address} is a number from zero on.";
         if (Law == VariationLaw.LogNormal && Spread > MostVariation)
-            return $"A coefficient of variation of {100 * Spread:0} % leaves nothing typical about {Address}. Up to {100 * MostVariation:0} % "
-                + "can be drawn.";
+            return $"A coefficient of variation of {100 * Spread:0} % leaves nothing typical about {Address}. "
+                + $"Up to {100 * MostVariation:0} % can be drawn.";
         if (Low >= High)
             return $"The limits of {Address} cross. Type an upper one above {Low!.Value.ToString("G6", CultureInfo.InvariantCulture)}.";
         if (Law == VariationLaw.LogNormal && !(typical > 0))
-            return $"A log-normal value is above zero, and {Address} is {typical.ToString("G4", CultureInfo.InvariantCulture)}. Choose the normal "
-                + "law, or another typical value.";
+            return $"A log-normal value is above zero, and {Address} is {typical.ToString("G4", CultureInfo.InvariantCulture)}. "
+                + "Choose the normal law, or another typical value.";
         return Law == VariationLaw.LogitNormal && typical is not (> 0 and < 1)
             ? $"A logit-normal value is a share between 0 and 1, and {Address} is {typical.ToString("G4", CultureInfo.InvariantCulture)}."
             : null;

@@ -23,6 +23,9 @@ internal sealed class ExpectedValues
     private readonly List<Series> _series;
     private readonly List<Counted> _counted = [];
     private readonly Dictionary<Series, string> _problems = [];
+
+    /// <summary>Series that come in late or by weekdays have runs of their own, in which they are states.</summary>
+    private readonly Dictionary<Series, ObservedCurve> _timed = [];
     private readonly double[] _times;
     private readonly RunningTotals? _totals;
 
@@ -38,7 +41,9 @@ internal sealed class ExpectedValues
         {
             try
             {
-                if (one.Observation.Seen.HasInterval())
+                if (one.Observation is { Seen: ObservedAs.Flowed, IsTimed: true })
+                    _timed.Add(one, Timed(one, values));
+                else if (one.Observation.Seen.HasInterval())
                     _counted.Add(Count(one));
             }
             catch (ArgumentException problem)
@@ -64,7 +69,15 @@ internal sealed class ExpectedValues
 
     private Counted Count(Series series)
     {
-        var (document, network) = (_lowered.Document, _lowered.Network);
+        var (interval, ends) = Ends(series);
+        var (graph, node) = SeenExpression.OverOutputs(_lowered.Network, _lowered.Document, series.Observation);
+        return new(series, new(graph, node, !series.Observation.Seen.HasFormula()), interval, ends);
+    }
+
+    /// <summary>Where curves of a series have points, and how long the intervals are that end there.</summary>
+    private (double Interval, double[] Ends) Ends(Series series)
+    {
+        var document = _lowered.Document;
         var last = series.Data.Rows[^1];
         var interval = last.End - last.Start;
         if (interval <= 0)
@@ -76,8 +89,34 @@ internal sealed class ExpectedValues
         double[] ends = [.. OutputTimes.Every(document.Start, document.End, every).Where(time => time - interval >= document.Start)];
         if (ends.Length == 0)
             throw new ArgumentException("The span is shorter than one interval of the data. Lengthen it to see what the model expects.");
-        var (graph, node) = SeenExpression.OverOutputs(network, document, series.Observation);
-        return new(series, new(graph, node, !series.Observation.Seen.HasFormula()), interval, ends);
+        return (interval, ends);
+    }
+
+    private ObservedCurve Timed(Series series, double[] values)
+    {
+        var (interval, ends) = Ends(series);
+        if (_lowered.Network.DiscreteStep > 0)
+            throw new ArgumentException("In discrete steps nothing comes in late or by weekdays. Choose another method under the curves.");
+        var (network, node) = SeenExpression.In(_lowered.Network.Fork(), _lowered.Document, series.Observation);
+        var total = network.States.Count;
+        double[] times = [.. ends.Concat(ends.Select(end => end - interval)).Append(_lowered.Document.Start).Distinct().Order()];
+        try
+        {
+            var request = new RunRequest(new(network.WithStates("total", [node])), values, times)
+            {
+                Settings = StudyRequest.Settings(_lowered.Document),
+                ScaleToStart = true,
+                Seed = _lowered.Document.Seed,
+            };
+            var run = Engines.Run(request);
+            double Until(double time) => run.State(Array.BinarySearch(times, time), total);
+            return new(series, ends, [.. ends.Select(end => Until(end) - Until(end - interval))], null);
+        }
+        catch (SimulationException)
+        {
+            // Why it cannot be run is said of the model's own run.
+            return new(series, [], [], null);
+        }
     }
 
     private static string What(ObservedAs seen) =>
@@ -92,6 +131,8 @@ internal sealed class ExpectedValues
     {
         if (_problems.TryGetValue(series, out var problem))
             return new(series, [], [], problem);
+        if (_timed.TryGetValue(series, out var timed))
+            return timed;
         try
         {
             return series.Observation.Seen.HasInterval()
@@ -121,7 +162,7 @@ internal sealed class ExpectedValues
     private ObservedCurve Standing(Series series, Trajectory run, double[] values)
     {
         var network = _lowered.Network.Fork();
-        var node = SeenExpression.NodeOf(network, _lowered.Document, series.Observation);
+        var node = SeenExpression.In(network, _lowered.Document, series.Observation).Node;
         var state = new double[network.States.Count];
         var expected = new double[run.Times.Count];
         for (var row = 0; row < expected.Length; row++)

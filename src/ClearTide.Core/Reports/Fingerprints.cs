@@ -81,6 +81,10 @@ public static class Fingerprints
                 text.Append(' ').Append(other);
             if (observation.Seen != ObservedAs.Flowed)
                 text.Append(' ').Append(observation.Seen).Append(' ').Append(observation.Formula);
+            foreach (var day in observation.Weekdays)
+                text.Append(" by day ").Append(day);
+            if (observation.Delay.Length > 0)
+                text.Append(CultureInfo.InvariantCulture, $" late by {observation.Delay} in {observation.DelayStages}");
             if (observation.DosesInto.Length > 0)
                 text.Append(" doses into ").Append(observation.DosesInto);
             if (observation.Law is { } law)
@@ -97,6 +101,10 @@ public static class Fingerprints
             text.Append(CultureInfo.InvariantCulture, $"{row.Start:R} {row.End:R} {row.Value:R}");
             if (row.Error is { } error)
                 text.Append(CultureInfo.InvariantCulture, $" {error:R}");
+            if (row.OutOf is { } number)
+                text.Append(CultureInfo.InvariantCulture, $" out of {number:R}");
+            if (row.GivenWeight is { } weight)
+                text.Append(CultureInfo.InvariantCulture, $" weight {weight:R}");
             if (row.Below)
                 text.Append(" below");
             if (row.Subject is { } name)

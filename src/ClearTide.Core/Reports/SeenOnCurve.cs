@@ -12,9 +12,8 @@ public static class SeenOnCurve
     /// <param name="partId">A compartment, flow, reaction or quantity.</param>
     /// <param name="lowered">The model with the values that the share that was seen is worked out with.</param>
     /// <returns>
-    /// Rows at the time they stand for: of what stood at a time that time; of what was seen over an interval its middle, with the mean
-    /// in it.
-    /// Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
+    /// Rows at the time they stand for: of what stood at a time that time; of what was seen over an interval its middle, with the mean in
+    /// it, or as much earlier as it comes in late. Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
     /// </returns>
     public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId)
     {
@@ -38,8 +37,9 @@ public static class SeenOnCurve
         {
             var time = observation.Seen.HasInterval() ? 0.5 * (row.Start + row.End) : row.End;
             var whole =
-                SeenExpression.ShareAt(lowered, observation, time, values)
+                SeenExpression.ShareOver(lowered, observation, observation.Seen.HasInterval() ? row.Start : time, row.End, values)
                 * (observation.Seen is ObservedAs.Flowed or ObservedAs.Integral ? row.End - row.Start : 1);
+            time -= SeenExpression.MeanDelay(lowered, observation, values);
             return row with { Start = time, End = time, Value = row.Value / whole, Error = row.Error / whole };
         }
     }

@@ -21,6 +21,12 @@ internal static class SeriesNotes
             var (observation, data) = curve.Series;
             if (curve.Problem is { } problem)
                 yield return Doubt($"{observation.Label}: {problem}");
+            if (SeriesUnits.Of(document, observation) is { Unit: { } seen } units && (units.Problem is not null || units.Factor != 1))
+                yield return Doubt(
+                    units.Problem
+                        ?? $"{observation.Label} are in {observation.Unit}, and what they have seen is in {SeriesUnits.Words(seen)} now. Say under "
+                            + "Data how they were seen once more, and they are converted."
+                );
             if (OfUnit(document, observation.Label, data.Rows) is { } unit)
                 yield return unit;
             else if (Outside(document, observation.Label, data.Rows) is { } outside)

@@ -32,6 +32,15 @@ public enum ColumnRole
 
     /// <summary>One number for each subject.</summary>
     Covariate,
+
+    /// <summary>Which of several runs of a subject a row is of, each of which begins anew.</summary>
+    Occasion,
+
+    /// <summary>Of how many the values beside it were counted.</summary>
+    OutOf,
+
+    /// <summary>As how many rows a row counts in fits.</summary>
+    Weight,
 }
 
 /// <summary>One series of a table: a column, or in a long table the rows of it that belong together.</summary>
@@ -39,7 +48,14 @@ public enum ColumnRole
 /// <param name="Error">The column of its errors; null where it has none.</param>
 /// <param name="Which">In a long table, the column that says which series a row belongs to, and what it holds for this one.</param>
 /// <param name="Heading">The name it has in the table.</param>
-public sealed record TableSeries(int Value, int? Error, (int Column, string Cell)? Which, string Heading);
+public sealed record TableSeries(int Value, int? Error, (int Column, string Cell)? Which, string Heading)
+{
+    /// <summary>The column that says out of how many; null where none does.</summary>
+    public int? OutOf { get; init; }
+
+    /// <summary>The column of weights; null where rows count alike.</summary>
+    public int? Weight { get; init; }
+}
 
 /// <summary>What the columns of a table are, guessed from their headings and what they hold.</summary>
 public static partial class ColumnRoles
@@ -81,6 +97,11 @@ public static partial class ColumnRoles
             subject = -1;
         foreach (var column in columns.Where(column => column != time && column != subject && all[column].Count > 0))
         {
+            if (OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
+            {
+                roles[column] = ColumnRole.Occasion;
+                continue;
+            }
             if (subject >= 0 && Numbers(column) > 0.5 && OfSubject(table, rows, subject, column) is { } role)
             {
                 roles[column] = roles.Contains(role) && role != ColumnRole.Covariate ? ColumnRole.Out : role;
@@ -89,6 +110,8 @@ public static partial class ColumnRoles
             if (Numbers(column) > 0.5)
                 roles[column] =
                     ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
+                    : OutOfHeading().IsMatch(table.Columns[column]) ? ColumnRole.OutOf
+                    : WeightHeading().IsMatch(table.Columns[column]) ? ColumnRole.Weight
                     : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which)
                         ? ColumnRole.Which
                     : ColumnRole.Value;
@@ -106,6 +129,15 @@ public static partial class ColumnRoles
         return [.. roles];
     }
 
+    /// <summary>Whether a column tells runs apart that begin anew: without it, one subject would have rows of one time twice.</summary>
+    private static bool StartsAnew(ImmutableArray<ImmutableArray<string>> rows, int subject, int time, int occasion)
+    {
+        string At(ImmutableArray<string> row, int column) => column >= 0 && column < row.Length ? row[column] : "";
+        var all = rows.Select(row => (Whom: At(row, subject), When: At(row, time), Which: At(row, occasion))).ToList();
+        return all.GroupBy(one => (one.Whom, one.When)).Any(group => group.Select(one => one.Which).Distinct().Count() > 1)
+            && all.Select(one => one.Which).Distinct().Count() is > 1 and <= 50;
+    }
+
     /// <summary>The series of a table.</summary>
     /// <exception cref="TableException">The roles do not make one.</exception>
     public static ImmutableArray<TableSeries> Series(CountTable table, IReadOnlyList<ColumnRole> roles)
@@ -120,6 +152,21 @@ public static partial class ColumnRoles
             var next = Enumerable.Range(value + 1, roles.Count - value - 1).FirstOrDefault(k => roles[k] != ColumnRole.Out, -1);
             return next >= 0 && roles[next] == ColumnRole.Error ? next : null;
         }
+        if (roles.Count(role => role == ColumnRole.Weight) > 1)
+            throw new TableException("One column holds the weights of rows. Choose one of them.");
+        int? weight = roles.Contains(ColumnRole.Weight) ? roles.ToList().IndexOf(ColumnRole.Weight) : null;
+        // The number may stand on either side of what was counted out of it.
+        int? OutOf(int value)
+        {
+            var numbers = Enumerable.Range(0, roles.Count).Where(k => roles[k] == ColumnRole.OutOf).ToList();
+            var (left, right) = (values.FindLast(k => k < value), values.Find(k => k > value));
+            return numbers.Count == 1
+                ? numbers[0]
+                : numbers.Where(k => k > value && (right == 0 || k < right)).Cast<int?>().FirstOrDefault()
+                    ?? numbers.Where(k => k < value && k >= left).Cast<int?>().LastOrDefault();
+        }
+        TableSeries Of(int value, (int, string)? only, string heading) =>
+            new(value, ErrorOf(value), only, heading) { OutOf = OutOf(value), Weight = weight };
         var which = roles.ToList().IndexOf(ColumnRole.Which);
         if (roles.Count(role => role == ColumnRole.Which) > 1)
             throw new TableException("One column says which series a row belongs to. Choose one of them.");
@@ -130,16 +177,11 @@ public static partial class ColumnRoles
                     + "another one that says which series a row belongs to."
             );
         return which < 0
-            ? [.. values.Select(value => new TableSeries(value, ErrorOf(value), null, table.Columns[value]))]
+            ? [.. values.Select(value => Of(value, null, table.Columns[value]))]
             :
             [
                 .. values.SelectMany(value =>
-                    names.Select(name => new TableSeries(
-                        value,
-                        ErrorOf(value),
-                        (which, name),
-                        values.Count == 1 ? name : $"{table.Columns[value]}, {name}"
-                    ))
+                    names.Select(name => Of(value, (which, name), values.Count == 1 ? name : $"{table.Columns[value]}, {name}"))
                 ),
             ];
     }
@@ -175,6 +217,7 @@ public static partial class ColumnRoles
             return all.Count <= 1 ? all.Cast<int?>().FirstOrDefault() : throw new TableException($"One column {what}. Choose one of them.");
         }
         var subject = Only(ColumnRole.Subject, "says of whom a row is");
+        var occasion = Only(ColumnRole.Occasion, "says which run of a subject a row is of");
         var dose = Only(ColumnRole.Dose, "holds what was given");
         var duration = Only(ColumnRole.Duration, "says over how long doses went in");
         if (duration is not null && dose is null)
@@ -182,7 +225,7 @@ public static partial class ColumnRoles
         List<int> covariates = [.. Enumerable.Range(0, roles.Count).Where(k => roles[k] == ColumnRole.Covariate)];
         if (covariates.Count > 0 && subject is null)
             throw new TableException("A number for each subject belongs to subjects. Say which column says of whom a row is.");
-        if (subject is null && dose is null)
+        if (subject is null && dose is null && occasion is null)
             return null;
         string Symbol(string heading)
         {
@@ -190,7 +233,10 @@ public static partial class ColumnRoles
             var name = FirstWord().Match(heading.Trim()).Value;
             return symbols.FirstOrDefault(symbol => string.Equals(symbol, name, StringComparison.OrdinalIgnoreCase)) ?? name;
         }
-        return new(subject, dose, duration, [.. covariates.Select(column => (column, Symbol(table.Columns[column])))]);
+        return new(subject, dose, duration, [.. covariates.Select(column => (column, Symbol(table.Columns[column])))])
+        {
+            Occasion = occasion,
+        };
     }
 
     private static double Share(IReadOnlyCollection<string> cells, Func<string, bool> matches) =>
@@ -207,6 +253,15 @@ public static partial class ColumnRoles
 
     [GeneratedRegex(@"^\s*(dose|doses|amt|given)\b", RegexOptions.IgnoreCase)]
     private static partial Regex DoseHeading();
+
+    [GeneratedRegex(@"^\s*(occasion|occ|period|visit|session)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex OccasionHeading();
+
+    [GeneratedRegex(@"^\s*(out of|tested|examined|screened|sampled|looked at|denominator)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex OutOfHeading();
+
+    [GeneratedRegex(@"^\s*(weighting|(row|fit) weights?)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex WeightHeading();
 
     [GeneratedRegex(@"^\s*(duration|over|infusion)\b", RegexOptions.IgnoreCase)]
     private static partial Regex DurationHeading();

@@ -17,16 +17,11 @@ public static class CountMapper
     /// <summary>Intervals overlap where they do so by more than rounding.</summary>
     private const double Overlap = 1e-9;
 
-    private readonly record struct Cell(
-        int Row,
-        double Start,
-        double End,
-        double Value,
-        double? Error,
-        bool Below,
-        ImmutableArray<string> Cells
-    )
+    private readonly record struct Cell(int Row, double Start, double End, double Value, bool Below, ImmutableArray<string> Cells)
     {
+        /// <summary>What stands beside the value.</summary>
+        public BesideValue Beside { get; init; }
+
         /// <summary>Of whom it is; null where rows are of one.</summary>
         public string? Subject { get; init; }
 
@@ -58,7 +53,7 @@ public static class CountMapper
                 sorted = Differences(sorted, bad);
             else if (!mapping.AtOneTime && sorted.Count >= LongRise && IsRising(sorted))
                 notes.Add("These values never fall. If they are running totals, say so, and each row counts what was added.");
-            if (!mapping.AtOneTime)
+            if (!mapping.AtOneTime && mapping.OutOfColumn is null)
                 sorted = Counts(sorted, bad, notes);
             bodies.Add(sorted);
         }
@@ -116,6 +111,8 @@ public static class CountMapper
             throw new TableException("Time and counts cannot be the same column. Choose another for one of them.");
         if (mapping.ErrorColumn is { } error && (!Has(error) || error == mapping.ValueColumn || error == mapping.TimeColumn))
             throw new TableException("The errors of a series stand in a column of their own. Choose another for them.");
+        if (mapping.OutOfColumn is not null && mapping.RunningTotals)
+            throw new TableException("Running totals are of counts, not of so many out of a number. Choose one of both.");
         if (mapping.Only is { } only && !Has(only.Column))
             throw new TableException("Choose the column that says which series a row belongs to.");
         if (mapping.Interval is <= 0)
@@ -147,6 +144,7 @@ public static class CountMapper
     )
     {
         var found = new List<Cell>();
+        var shares = BesideValue.AreShares(table, mapping, numbers);
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
@@ -178,25 +176,12 @@ public static class CountMapper
                 Refuse("the count is missing");
             else if ((numbers.Read(count) ?? numbers.ReadLimit(count)) is not { } value)
                 Refuse($"the count “{CellText.Short(count, 20)}” is not a number");
-            else if (Error(mapping, numbers, cells) is not { } error)
-                Refuse($"the error “{CellText.Short(cells[mapping.ErrorColumn!.Value], 20)}” is not a number above zero");
+            else if (BesideValue.Read(mapping, numbers, cells, shares, ref value, out wrong) is not { } beside)
+                Refuse(wrong);
             else
-                found.Add(
-                    new(row, start, end, value, double.IsNaN(error) ? null : error, numbers.Read(count) is null, cells)
-                    {
-                        Subject = subject,
-                    }
-                );
+                found.Add(new(row, start, end, value, numbers.Read(count) is null, cells) { Subject = subject, Beside = beside });
         }
         return found;
-    }
-
-    /// <summary>The error of a row: not a number where it has none, and null where what stands there cannot be one.</summary>
-    private static double? Error(CountMapping mapping, NumberForm numbers, IReadOnlyList<string> cells)
-    {
-        if (mapping.ErrorColumn is not { } column || column >= cells.Count || NumberForm.IsMissing(cells[column]))
-            return double.NaN;
-        return numbers.Read(cells[column]) is { } error and > 0 ? error : null;
     }
 
     private static List<Cell> OneATime(List<Cell> sorted, SameTime rule, List<BadRow> bad, List<string> notes)
@@ -228,19 +213,12 @@ public static class CountMapper
         return kept;
     }
 
-    /// <summary>Two values of one time as one; errors are those of independent values.</summary>
+    /// <summary>Two values of one time as one.</summary>
     /// <param name="count">How many have been averaged with this one; 0 to sum them.</param>
     private static Cell Joined(Cell all, Cell next, int count)
     {
-        var (before, scale) = count == 0 ? (1.0, 1.0) : (count - 1.0, 1.0 / count);
-        return all with
-        {
-            Value = (all.Value * before + next.Value) * scale,
-            Error =
-                all.Error is { } error && next.Error is { } other
-                    ? Math.Sqrt(error * error * before * before + other * other) * scale
-                    : null,
-        };
+        var (value, beside) = all.Beside.With(all.Value, next.Value, next.Beside, count);
+        return all with { Value = value, Beside = beside };
     }
 
     private static bool IsRising(List<Cell> cells) =>
@@ -265,7 +243,7 @@ public static class CountMapper
                     )
                 );
             else
-                counts.Add(cells[k] with { Value = cells[k].Value - cells[k - 1].Value, Error = null });
+                counts.Add(cells[k] with { Value = cells[k].Value - cells[k - 1].Value, Beside = default });
         }
         return counts;
     }
@@ -291,7 +269,9 @@ public static class CountMapper
         var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
         return new(start, end, cell.Value)
         {
-            Error = cell.Error,
+            Error = cell.Beside.Error,
+            OutOf = cell.Beside.OutOf,
+            GivenWeight = cell.Beside.Weight,
             Below = cell.Below,
             Subject = cell.Subject,
         };

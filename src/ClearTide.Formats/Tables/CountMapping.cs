@@ -65,6 +65,12 @@ public sealed record CountMapping(
     /// <summary>The column of standard deviations or errors; null where there is none.</summary>
     public int? ErrorColumn { get; init; }
 
+    /// <summary>The column that says out of how many the values were counted; null where there is none.</summary>
+    public int? OutOfColumn { get; init; }
+
+    /// <summary>The column that says as how many rows each counts; null where they count alike.</summary>
+    public int? WeightColumn { get; init; }
+
     /// <summary>Of whom rows are; null where they are all of one, of whom nothing is said.</summary>
     public SubjectColumns? Subjects { get; init; }
 

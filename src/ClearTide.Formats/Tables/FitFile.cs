@@ -60,7 +60,9 @@ public static class FitFile
                         {
                             ["name"] = one.Observation.Label,
                             ["law"] = one.Observation.LawIn(fit.Detail?.Setup ?? FitSetup.Empty).ToString(),
-                            ["spread"] = fit.Spreads.IsDefault ? null : Number(fit.Spreads[k]),
+                            ["spread"] = fit.Spreads.IsDefault ? null : Number(fit.Spreads[k]?.Main),
+                            ["addedSpread"] =
+                                fit.Spreads.IsDefault || fit.Spreads[k] is not { Added: > 0 } spread ? null : Number(spread.Added),
                         }
                 )
             ),

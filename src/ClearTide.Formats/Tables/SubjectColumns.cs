@@ -11,19 +11,24 @@ namespace ClearTide.Formats.Tables;
 /// <param name="Covariates">Columns that hold one number for each subject, with the symbol that each stands for.</param>
 public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, ImmutableArray<(int Column, string Symbol)> Covariates)
 {
+    /// <summary>The column that tells runs of one subject apart, each of which begins anew; null where each has one.</summary>
+    public int? Occasion { get; init; }
+
     /// <summary>Subjects of one table at most.</summary>
     public const int Most = 2_000;
 
     /// <summary>The name of the only one, where no column names them.</summary>
     public const string Alone = "the subject";
 
-    /// <summary>Of whom a row is.</summary>
-    public string NameOf(ImmutableArray<string> cells) =>
-        Subject is { } column
-            ? column < cells.Length
-                ? cells[column]
-                : ""
-            : Alone;
+    /// <summary>Of whom a row is; where subjects have several runs, of which of them. Missing where a cell of it is.</summary>
+    public string NameOf(ImmutableArray<string> cells)
+    {
+        string At(int column) => column < cells.Length ? cells[column] : "";
+        var name = Subject is { } column ? At(column) : Alone;
+        if (Occasion is not { } which)
+            return name;
+        return NumberForm.IsMissing(name) || NumberForm.IsMissing(At(which)) ? "" : $"{name}, {At(which)}";
+    }
 
     /// <summary>What was given by a row; null where its cell is empty or says nothing was.</summary>
     public double? Given(ImmutableArray<string> cells, NumberForm numbers) =>

@@ -72,6 +72,8 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
     {
         var typed = form?.Heading == series.Heading ? form : null;
         var observation = typed is null ? Guess(document, table, series, alone) : Typed(typed, series.Heading);
+        if (series.OutOf is not null)
+            observation = observation with { Law = observation.Law ?? ErrorLaw.Binomial };
         var running = typed?.RunningTotals ?? false;
         try
         {
@@ -133,7 +135,11 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             : series.Heading;
         if (label.Length > TieSeries.LongestLabel)
             label = label[..TieSeries.LongestLabel];
-        var standing = named is not null || flow is null || !whole;
+        var standing = named is not null || flow is null || !whole || series.OutOf is not null;
+        var seen = named?.Symbol ?? document.Compartments.FirstOrDefault()?.Symbol ?? "";
+        // So many out of a number are a share, and so is what they have seen.
+        if (series.OutOf is not null && named is null or Compartment && document.DefinitionBySymbol("N") is not null)
+            seen += " / N";
         return new(
             "",
             "pending",
@@ -143,7 +149,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         )
         {
             Seen = standing ? ObservedAs.Standing : ObservedAs.Flowed,
-            Formula = standing ? named?.Symbol ?? document.Compartments.FirstOrDefault()?.Symbol ?? "" : "",
+            Formula = standing ? seen : "",
             DosesInto = FirstEntry(document),
             Column = series.Heading,
         };

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using ClearTide.Core.Inference;
+using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
@@ -18,6 +19,8 @@ public static class FitWords
             ErrorLaw.Normal => "normal, the same everywhere or as given",
             ErrorLaw.LogNormal => "log-normal",
             ErrorLaw.Proportional => "normal, in proportion to what is expected",
+            ErrorLaw.AdditiveProportional => "normal, a part the same everywhere and a part in proportion",
+            ErrorLaw.Binomial => "so many out of a known number, binomial",
             _ => law.ToString(),
         };
 
@@ -56,12 +59,12 @@ public static class FitWords
     public static string OwnSpreads(ImmutableArray<SubjectSpread> spreads, IReadOnlyList<Series> series) =>
         (
             spreads.Any(one => one.IsRelative)
-                ? "The spread is a coefficient of variation. What is uncertain of each subject is in it besides what they differ by, so that it "
-                    + "is too wide where samples are few. "
+                ? "The spread is a coefficient of variation. What is uncertain of each subject is in it besides what they differ by, so "
+                    + "that it is too wide where samples are few. "
                 : ""
         )
-        + $"All subjects share the spread of the errors{(series.Count > 1 ? " of each series" : "")}. Their own values have standard errors, and "
-        + "no profiles.";
+        + $"All subjects share the spread of the errors{(series.Count > 1 ? " of each series" : "")}. "
+        + "Their own values have standard errors, and no profiles.";
 
     /// <summary>Where the starts ended.</summary>
     public static string Search(FitResult fit)
@@ -187,12 +190,16 @@ public static class FitWords
         );
     }
 
-    private static string Spread(ErrorLaw law, double spread) =>
+    private static string Spread(ErrorLaw law, LawSpread spread) =>
         law switch
         {
-            ErrorLaw.NegativeBinomial => spread > 1e6 ? "k beyond a million: no more spread than Poisson" : $"k {Numbers.Say(spread)}",
-            ErrorLaw.LogNormal => $"standard deviation of the logarithm {Numbers.Say(spread)}",
-            ErrorLaw.Proportional => $"coefficient of variation {Numbers.Say(spread)}",
-            _ => $"standard deviation {Numbers.Say(spread)}",
+            ErrorLaw.NegativeBinomial => spread.Main > 1e6
+                ? "k beyond a million: no more spread than Poisson"
+                : $"k {Numbers.Say(spread.Main)}",
+            ErrorLaw.LogNormal => $"standard deviation of the logarithm {Numbers.Say(spread.Main)}",
+            ErrorLaw.Proportional => $"coefficient of variation {Numbers.Say(spread.Main)}",
+            ErrorLaw.AdditiveProportional => $"standard deviation {Numbers.Say(spread.Added)} and coefficient of variation "
+                + Numbers.Say(spread.Main),
+            _ => $"standard deviation {Numbers.Say(spread.Main)}",
         };
 }

@@ -54,6 +54,9 @@ public static class TableWords
             ColumnRole.Dose => "what was given",
             ColumnRole.Duration => "over how long",
             ColumnRole.Covariate => "known of each",
+            ColumnRole.Occasion => "which run of it",
+            ColumnRole.OutOf => "out of how many",
+            ColumnRole.Weight => "weight of the row",
             _ => "left out",
         };
 
@@ -110,6 +113,12 @@ public static class TableWords
         var doses = subjects.Sum(subject => subject.Doses.Count);
         var known = subjects.SelectMany(subject => subject.Covariates.Keys).Distinct().ToList();
         var (used, unused) = (known.Where(Has).ToList(), known.Where(symbol => !Has(symbol)).ToList());
+        // A number to begin with: what the subjects have in the middle.
+        string Mean(string symbol) =>
+            NumberWords.Of(
+                subjects.Select(one => one.Covariates.GetValueOrDefault(symbol, double.NaN)).Where(double.IsFinite).Average(),
+                2
+            );
         bool Has(string symbol) => document.DefinitionBySymbol(symbol) is { } part && !Formula.Read(part.Text).HasNames;
         return $"{subjects.Count} {(subjects.Count == 1 ? "subject" : "subjects")}"
             + (doses > 0 ? $", {doses} {(doses == 1 ? "dose" : "doses")} in all" : "")
@@ -117,8 +126,7 @@ public static class TableWords
             + (used.Count > 0 ? $" Each has its own {string.Join(" and ", used)}, in the place of the model’s." : "")
             + (
                 unused.Count > 0
-                    ? $" No value of the model is called {string.Join(" or ", unused)}: add one in Build, as in {unused[0]} = "
-                        + $"{NumberWords.Of(subjects.Where(one => one.Covariates.ContainsKey(unused[0])).Average(one => one.Covariates[unused[0]]), 2)}, "
+                    ? $" No value of the model is called {string.Join(" or ", unused)}: add one in Build, as in {unused[0]} = {Mean(unused[0])}, "
                         + "to use it in formulas."
                     : ""
             );

@@ -246,8 +246,8 @@ public class SubjectTests
     [Fact]
     public void The_share_on_target_against_a_dose_is_that_of_the_law()
     {
-        // A bolus D leaves D / V exp(-k T) after T: that is L at least where V is D exp(-k T) / L at most, whose share is Φ of the logarithm
-        // over its deviation.
+        // A bolus D leaves D / V exp(-k T) after T: that is L at least where V is D exp(-k T) / L at most, whose share is Φ of the
+        // logarithm over its deviation.
         var study = Studies.Of("C -> at 0.1; C(0) = 0; V = 50; D = 100; level = C / V; D into C", 12) with { TimeUnit = TimeUnit.Hour };
         var group = new SubjectGroup(2000, [new("V", VariationLaw.LogNormal, 0.3)], []) { TargetLow = 1 };
         var lowered = Lowering.Lower(study);

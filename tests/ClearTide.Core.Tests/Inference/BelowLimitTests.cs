@@ -117,7 +117,7 @@ public class BelowLimitTests
         const double limit = 2;
         const int below = 3;
         var result = Fit(ErrorLaw.Normal, limit, below, values);
-        var (mean, spread) = (result.Estimates[0].Value, result.Spreads[0]!.Value);
+        var (mean, spread) = (result.Estimates[0].Value, result.Spreads[0]!.Value.Main);
         var z = (limit - mean) / spread;
         var hazard = Math.Exp(-0.5 * z * z) / Math.Sqrt(2 * Math.PI) / (0.5 * SpecialFunctions.Erfc(-z / Constants.Sqrt2));
         // Tobin's equations: the derivatives of the log-likelihood by the mean and by the spread are nothing.

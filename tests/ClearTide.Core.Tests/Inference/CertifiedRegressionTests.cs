@@ -56,7 +56,7 @@ public class CertifiedRegressionTests
         double n = data.Length,
             free = n - parameters.Length;
         // The certified figure is the sum of squares; the law's own spread is its mean, without the degrees of freedom that fitting took.
-        Assert.Equal(residuals, n * result.Spreads[0]!.Value * result.Spreads[0]!.Value, 1e-9 * residuals);
+        Assert.Equal(residuals, n * Math.Pow(result.Spreads[0]!.Value.Main, 2), 1e-9 * residuals);
         foreach (var (address, value, deviation) in certified)
         {
             var estimate = result.Estimates.Single(one => one.Address == address);

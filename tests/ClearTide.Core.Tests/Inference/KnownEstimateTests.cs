@@ -43,7 +43,7 @@ public class KnownEstimateTests
     {
         double[] counts = [1, 30, 4, 22, 0, 41, 9, 2, 17, 3];
         var wide = Fit(ErrorLaw.NegativeBinomial, counts);
-        Assert.InRange(wide.Spreads[0]!.Value, 0.3, 3);
+        Assert.InRange(wide.Spreads[0]!.Value.Main, 0.3, 3);
         Assert.Equal(counts.Average() / 2, wide.Estimates[0].Value, 1e-4);
         Assert.True(wide.Estimates[0].StandardError > 2 * Fit(ErrorLaw.Poisson, counts).Estimates[0].StandardError);
     }

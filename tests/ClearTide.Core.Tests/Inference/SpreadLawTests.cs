@@ -87,7 +87,7 @@ public class SpreadLawTests
             )
             .ToList();
         double[] means = [.. rows.Select(_ => mean)];
-        var best = one.BestSpread(rows, means);
+        var best = one.BestSpread(rows, means).Main;
         double At(double value) => rows.Sum(row => one.Log(row, mean, value));
         // Root mean square of the parts: (2.89 + 0.36 + 0.01 + 0.16 + 2.25) / 5 = 1.134.
         Assert.Equal(spread * Math.Sqrt(1.134), best, 1e-12 * spread);

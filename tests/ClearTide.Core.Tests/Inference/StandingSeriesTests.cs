@@ -51,7 +51,7 @@ public class StandingSeriesTests
         Assert.Equal(slope, b.Value, 1e-7);
         Assert.Equal(y - slope * x, result.Estimates.Single(estimate => estimate.Address == "a").Value, 1e-6);
         var sigma = Math.Sqrt(rss / n);
-        Assert.Equal(sigma, result.Spreads[0]!.Value, 1e-8);
+        Assert.Equal(sigma, result.Spreads[0]!.Value.Main, 1e-8);
         Assert.Equal(sigma / Math.Sqrt(sxx), b.StandardError, 1e-7);
         Assert.Equal(-0.5 * n * (Math.Log(2 * Math.PI * sigma * sigma) + 1), result.LogLikelihood, 1e-9);
         // With the spread fitted again, the log-likelihood falls by n/2 ln(1 + (b - slope)^2 sxx / rss).
@@ -87,7 +87,7 @@ public class StandingSeriesTests
         );
         var mean = values.Average(Math.Log);
         Assert.Equal(Math.Exp(mean), result.Estimates[0].Value, 1e-6);
-        Assert.Equal(Math.Sqrt(values.Average(value => Math.Pow(Math.Log(value) - mean, 2))), result.Spreads[0]!.Value, 1e-8);
+        Assert.Equal(Math.Sqrt(values.Average(value => Math.Pow(Math.Log(value) - mean, 2))), result.Spreads[0]!.Value.Main, 1e-8);
     }
 
     [Fact]

@@ -6,32 +6,36 @@ namespace ClearTide.Core.Inference.Laws;
 /// Continuous Univariate Distributions 1, chapter 14). The spread is the standard deviation of the logarithm.</summary>
 internal sealed class LogNormalLaw : SpreadLaw
 {
-    public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
+    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
 
-    protected override double LogSeen(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {
-        var residual = Math.Log(row.Value / mean) / spread;
-        return -0.5 * residual * residual - Math.Log(spread * row.Value) - NormalLaw.HalfLogTwoPi;
+        var residual = Math.Log(row.Value / mean) / spread.Main;
+        return -0.5 * residual * residual - Math.Log(spread.Main * row.Value) - NormalLaw.HalfLogTwoPi;
     }
 
-    protected override double SlopeSeen(DataRow row, double mean, double spread) => Math.Log(row.Value / mean) / (spread * spread * mean);
+    protected override double SlopeSeen(DataRow row, double mean, LawSpread spread) =>
+        Math.Log(row.Value / mean) / (spread.Main * spread.Main * mean);
 
-    protected override double InformationSeen(DataRow row, double mean, double spread) => 1 / (spread * spread * mean * mean);
+    protected override double InformationSeen(DataRow row, double mean, LawSpread spread) => 1 / (spread.Main * spread.Main * mean * mean);
 
-    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
-        var sum = 0.0;
+        var (sum, weights) = (0.0, 0.0);
         for (var i = 0; i < rows.Count; i++)
-            sum += Math.Pow(Math.Log(rows[i].Value / means[i]), 2);
-        return NormalLaw.Floored(Math.Sqrt(sum / rows.Count), 1);
+        {
+            sum += rows[i].Weight * Math.Pow(Math.Log(rows[i].Value / means[i]), 2);
+            weights += rows[i].Weight;
+        }
+        return NormalLaw.Floored(Math.Sqrt(sum / weights), 1);
     }
 
-    protected override LowerTail Below(DataRow row, double mean, double spread) =>
-        LowerTail.OfNormal(Math.Log(row.Value / mean) / spread, -1 / (spread * mean));
+    protected override LowerTail Below(DataRow row, double mean, LawSpread spread) =>
+        LowerTail.OfNormal(Math.Log(row.Value / mean) / spread.Main, -1 / (spread.Main * mean));
 
     /// <summary>About a median of m and with the deviation s of the logarithm, m² e^(s²) (e^(s²) − 1).</summary>
-    public override double Variance(DataRow row, double mean, double spread) =>
-        mean * mean * Math.Exp(spread * spread) * (Math.Exp(spread * spread) - 1);
+    public override double Variance(DataRow row, double mean, LawSpread spread) =>
+        mean * mean * Math.Exp(spread.Main * spread.Main) * (Math.Exp(spread.Main * spread.Main) - 1);
 
     public override bool IsPositive => true;
 

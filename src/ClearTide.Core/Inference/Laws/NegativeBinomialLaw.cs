@@ -7,35 +7,35 @@ namespace ClearTide.Core.Inference.Laws;
 /// 6.2.3).</summary>
 internal sealed class NegativeBinomialLaw : SpreadLaw
 {
-    public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
+    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
 
-    protected override double LogSeen(DataRow row, double mean, double spread) =>
-        CountLikelihood.Log(ErrorLaw.NegativeBinomial, row.Value, mean, spread);
+    protected override double LogSeen(DataRow row, double mean, LawSpread spread) =>
+        CountLikelihood.Log(ErrorLaw.NegativeBinomial, row.Value, mean, spread.Main);
 
-    protected override double SlopeSeen(DataRow row, double mean, double spread) =>
-        CountLikelihood.Slope(ErrorLaw.NegativeBinomial, row.Value, mean, spread);
+    protected override double SlopeSeen(DataRow row, double mean, LawSpread spread) =>
+        CountLikelihood.Slope(ErrorLaw.NegativeBinomial, row.Value, mean, spread.Main);
 
-    protected override double InformationSeen(DataRow row, double mean, double spread) =>
-        1 / CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread);
+    protected override double InformationSeen(DataRow row, double mean, LawSpread spread) =>
+        1 / CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread.Main);
 
-    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         var settled = means.ToArray();
-        return MostLikely(k => rows.Select((row, i) => LogSeen(row, settled[i], k)).Sum(), 1e-3, CountLikelihood.LargestK);
+        return MostLikely(k => rows.Select((row, i) => row.Weight * LogSeen(row, settled[i], k)).Sum(), 1e-3, CountLikelihood.LargestK);
     }
 
     /// <summary>The sum of the probabilities of all counts below the limit.</summary>
-    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+    protected override LowerTail Below(DataRow row, double mean, LawSpread spread) =>
         LowerTail.OfCounts(
             row.Value,
-            count => CountLikelihood.Log(ErrorLaw.NegativeBinomial, count, mean, spread),
-            count => CountLikelihood.Slope(ErrorLaw.NegativeBinomial, count, mean, spread)
+            count => CountLikelihood.Log(ErrorLaw.NegativeBinomial, count, mean, spread.Main),
+            count => CountLikelihood.Slope(ErrorLaw.NegativeBinomial, count, mean, spread.Main)
         );
 
-    public override double Variance(DataRow row, double mean, double spread) =>
-        CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread);
+    public override double Variance(DataRow row, double mean, LawSpread spread) =>
+        CountLikelihood.Variance(ErrorLaw.NegativeBinomial, mean, spread.Main);
 
-    public override bool IsCount => true;
+    public override double Step(DataRow row) => 1;
 
     public override string? Refusal(DataRow row) => PoissonLaw.CountRefusal(row);
 }

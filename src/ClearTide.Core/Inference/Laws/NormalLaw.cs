@@ -6,50 +6,50 @@ namespace ClearTide.Core.Inference.Laws;
 /// least squares (Seber and Wild, Nonlinear Regression, 2.1).</summary>
 internal sealed class NormalLaw : SpreadLaw
 {
-    public override bool HasSpread(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null);
+    public override int Numbers(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null) ? 1 : 0;
 
-    protected override double LogSeen(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {
-        var deviation = row.Error ?? spread;
+        var deviation = row.Error ?? spread.Main;
         var residual = (row.Value - mean) / deviation;
         return -0.5 * residual * residual - Math.Log(deviation) - HalfLogTwoPi;
     }
 
-    protected override double SlopeSeen(DataRow row, double mean, double spread)
+    protected override double SlopeSeen(DataRow row, double mean, LawSpread spread)
     {
-        var deviation = row.Error ?? spread;
+        var deviation = row.Error ?? spread.Main;
         return (row.Value - mean) / (deviation * deviation);
     }
 
-    protected override double InformationSeen(DataRow row, double mean, double spread)
+    protected override double InformationSeen(DataRow row, double mean, LawSpread spread)
     {
-        var deviation = row.Error ?? spread;
+        var deviation = row.Error ?? spread.Main;
         return 1 / (deviation * deviation);
     }
 
     /// <summary>The root of the mean square of the residuals.</summary>
-    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
-        var (sum, count, largest) = (0.0, 0, 0.0);
+        var (sum, weights, largest) = (0.0, 0.0, 0.0);
         for (var i = 0; i < rows.Count; i++)
         {
             if (rows[i].Error is not null)
                 continue;
-            sum += (rows[i].Value - means[i]) * (rows[i].Value - means[i]);
+            sum += rows[i].Weight * (rows[i].Value - means[i]) * (rows[i].Value - means[i]);
             largest = Math.Max(largest, Math.Abs(rows[i].Value));
-            count++;
+            weights += rows[i].Weight;
         }
-        return count == 0 ? 1 : Floored(Math.Sqrt(sum / count), largest);
+        return weights == 0 ? 1 : Floored(Math.Sqrt(sum / weights), largest);
     }
 
     /// <summary>The lower tail at the limit (censored regression: Tobin, Econometrica 26, 1958, pp. 24–36).</summary>
-    protected override LowerTail Below(DataRow row, double mean, double spread)
+    protected override LowerTail Below(DataRow row, double mean, LawSpread spread)
     {
-        var deviation = row.Error ?? spread;
+        var deviation = row.Error ?? spread.Main;
         return LowerTail.OfNormal((row.Value - mean) / deviation, -1 / deviation);
     }
 
-    public override double Variance(DataRow row, double mean, double spread) => (row.Error ?? spread) * (row.Error ?? spread);
+    public override double Variance(DataRow row, double mean, LawSpread spread) => (row.Error ?? spread.Main) * (row.Error ?? spread.Main);
 
     public override string? Refusal(DataRow row) =>
         row.Error is <= 0 ? $"The standard error of the row at {row.End:0.###} is {row.Error:0.###}; it is to be above zero." : null;

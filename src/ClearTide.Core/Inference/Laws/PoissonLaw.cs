@@ -6,29 +6,29 @@ namespace ClearTide.Core.Inference.Laws;
 /// <summary>Counts whose variance is their mean (McCullagh and Nelder, Generalized Linear Models, 2nd ed., 6.2).</summary>
 internal sealed class PoissonLaw : SpreadLaw
 {
-    public override bool HasSpread(IReadOnlyList<DataRow> rows) => false;
+    public override int Numbers(IReadOnlyList<DataRow> rows) => 0;
 
-    protected override double LogSeen(DataRow row, double mean, double spread) =>
-        CountLikelihood.Log(ErrorLaw.Poisson, row.Value, mean, spread);
+    protected override double LogSeen(DataRow row, double mean, LawSpread spread) =>
+        CountLikelihood.Log(ErrorLaw.Poisson, row.Value, mean, spread.Main);
 
-    protected override double SlopeSeen(DataRow row, double mean, double spread) =>
-        CountLikelihood.Slope(ErrorLaw.Poisson, row.Value, mean, spread);
+    protected override double SlopeSeen(DataRow row, double mean, LawSpread spread) =>
+        CountLikelihood.Slope(ErrorLaw.Poisson, row.Value, mean, spread.Main);
 
-    protected override double InformationSeen(DataRow row, double mean, double spread) => 1 / mean;
+    protected override double InformationSeen(DataRow row, double mean, LawSpread spread) => 1 / mean;
 
-    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means) => 1;
+    protected override LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means) => 1;
 
     /// <summary>The sum of the probabilities of all counts below the limit.</summary>
-    protected override LowerTail Below(DataRow row, double mean, double spread) =>
+    protected override LowerTail Below(DataRow row, double mean, LawSpread spread) =>
         LowerTail.OfCounts(
             row.Value,
-            count => CountLikelihood.Log(ErrorLaw.Poisson, count, mean, spread),
-            count => CountLikelihood.Slope(ErrorLaw.Poisson, count, mean, spread)
+            count => CountLikelihood.Log(ErrorLaw.Poisson, count, mean, spread.Main),
+            count => CountLikelihood.Slope(ErrorLaw.Poisson, count, mean, spread.Main)
         );
 
-    public override double Variance(DataRow row, double mean, double spread) => mean;
+    public override double Variance(DataRow row, double mean, LawSpread spread) => mean;
 
-    public override bool IsCount => true;
+    public override double Step(DataRow row) => 1;
 
     public override string? Refusal(DataRow row) => CountRefusal(row);
 

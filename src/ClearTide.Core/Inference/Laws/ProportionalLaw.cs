@@ -7,35 +7,38 @@ namespace ClearTide.Core.Inference.Laws;
 /// Repeated Measurement Data, 2.2).</summary>
 internal sealed class ProportionalLaw : SpreadLaw
 {
-    public override bool HasSpread(IReadOnlyList<DataRow> rows) => true;
+    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
 
-    protected override double LogSeen(DataRow row, double mean, double spread)
+    protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {
-        var residual = (row.Value - mean) / (spread * mean);
-        return -0.5 * residual * residual - Math.Log(spread * mean) - NormalLaw.HalfLogTwoPi;
+        var residual = (row.Value - mean) / (spread.Main * mean);
+        return -0.5 * residual * residual - Math.Log(spread.Main * mean) - NormalLaw.HalfLogTwoPi;
     }
 
-    protected override double SlopeSeen(DataRow row, double mean, double spread)
+    protected override double SlopeSeen(DataRow row, double mean, LawSpread spread)
     {
-        var residual = (row.Value - mean) / (spread * mean);
-        return residual * residual / mean + residual / (spread * mean) - 1 / mean;
+        var residual = (row.Value - mean) / (spread.Main * mean);
+        return residual * residual / mean + residual / (spread.Main * mean) - 1 / mean;
     }
 
-    protected override double InformationSeen(DataRow row, double mean, double spread) =>
-        (1 + 2 * spread * spread) / (spread * spread * mean * mean);
+    protected override double InformationSeen(DataRow row, double mean, LawSpread spread) =>
+        (1 + 2 * spread.Main * spread.Main) / (spread.Main * spread.Main * mean * mean);
 
-    protected override double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    protected override LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
-        var sum = 0.0;
+        var (sum, weights) = (0.0, 0.0);
         for (var i = 0; i < rows.Count; i++)
-            sum += Math.Pow((rows[i].Value - means[i]) / means[i], 2);
-        return NormalLaw.Floored(Math.Sqrt(sum / rows.Count), 1);
+        {
+            sum += rows[i].Weight * Math.Pow((rows[i].Value - means[i]) / means[i], 2);
+            weights += rows[i].Weight;
+        }
+        return NormalLaw.Floored(Math.Sqrt(sum / weights), 1);
     }
 
-    protected override LowerTail Below(DataRow row, double mean, double spread) =>
-        LowerTail.OfNormal((row.Value - mean) / (spread * mean), -row.Value / (spread * mean * mean));
+    protected override LowerTail Below(DataRow row, double mean, LawSpread spread) =>
+        LowerTail.OfNormal((row.Value - mean) / (spread.Main * mean), -row.Value / (spread.Main * mean * mean));
 
-    public override double Variance(DataRow row, double mean, double spread) => spread * spread * mean * mean;
+    public override double Variance(DataRow row, double mean, LawSpread spread) => spread.Main * spread.Main * mean * mean;
 
     public override string? Refusal(DataRow row) => null;
 }

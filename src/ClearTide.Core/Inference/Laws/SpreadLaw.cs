@@ -4,8 +4,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Inference.Laws;
 
 /// <summary>
-/// The law by which the rows of one series spread around what is expected of them. A law may have one parameter of its own, its spread,
-/// which is estimated with the values of the model: for given means the most likely spread is found alone.
+/// The law by which the rows of one series spread around what is expected of them. A law may have numbers of its own, its spread, which
+/// are estimated with the values of the model: for given means the most likely ones are found alone. A row of weight w counts as w rows.
 /// </summary>
 internal abstract class SpreadLaw
 {
@@ -20,26 +20,31 @@ internal abstract class SpreadLaw
             ErrorLaw.Normal => new NormalLaw(),
             ErrorLaw.LogNormal => new LogNormalLaw(),
             ErrorLaw.Proportional => new ProportionalLaw(),
+            ErrorLaw.AdditiveProportional => new AdditiveProportionalLaw(),
+            ErrorLaw.Binomial => new BinomialLaw(),
             _ => throw new ArgumentOutOfRangeException(nameof(law), law, null),
         };
 
+    /// <summary>How many numbers of its own these rows leave to be estimated.</summary>
+    public abstract int Numbers(IReadOnlyList<DataRow> rows);
+
     /// <summary>Whether it has a spread that these rows leave to be estimated.</summary>
-    public abstract bool HasSpread(IReadOnlyList<DataRow> rows);
+    public bool HasSpread(IReadOnlyList<DataRow> rows) => Numbers(rows) > 0;
 
     /// <summary>The natural logarithm of the density, or of the probability of a count, constants included; for a row below its limit that
     /// of the probability of anything below it.</summary>
-    public double Log(DataRow row, double mean, double spread) => row.Below ? Below(row, mean, spread).Log : LogSeen(row, mean, spread);
+    public double Log(DataRow row, double mean, LawSpread spread) => row.Below ? Below(row, mean, spread).Log : LogSeen(row, mean, spread);
 
     /// <summary>The derivative of the log-likelihood by the mean (the score).</summary>
-    public double Slope(DataRow row, double mean, double spread) =>
+    public double Slope(DataRow row, double mean, LawSpread spread) =>
         row.Below ? Below(row, mean, spread).Slope : SlopeSeen(row, mean, spread);
 
     /// <summary>The information of a row about its mean: the expected one of a value, and of a row below its limit what it tells.</summary>
-    public double Information(DataRow row, double mean, double spread) =>
+    public double Information(DataRow row, double mean, LawSpread spread) =>
         row.Below ? Below(row, mean, spread).Information : InformationSeen(row, mean, spread);
 
     /// <summary>The most likely spread for these means; 1 where there is none.</summary>
-    public double BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
+    public LawSpread BestSpread(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means)
     {
         if (!rows.Any(row => row.Below))
             return BestSpreadSeen(rows, means);
@@ -53,24 +58,37 @@ internal abstract class SpreadLaw
             at.Add(means[i]);
         }
         var first = seen.Count > 0 && HasSpread(seen) ? BestSpreadSeen(seen, at.ToArray()) : 1;
-        var all = means.ToArray();
-        return MostLikely(spread => rows.Select((row, i) => Log(row, all[i], spread)).Sum(), first / 100, 100 * first);
+        return BestSpreadBelow(rows, means.ToArray(), first);
+    }
+
+    /// <summary><see cref="BestSpread"/> where some rows are below a limit.</summary>
+    /// <param name="first">What the other rows say alone.</param>
+    protected virtual LawSpread BestSpreadBelow(IReadOnlyList<DataRow> rows, double[] means, LawSpread first) =>
+        MostLikely(spread => Sum(rows, means, spread), first.Main / 100, 100 * first.Main);
+
+    /// <summary>The weighted sum of <see cref="Log"/> over rows.</summary>
+    protected double Sum(IReadOnlyList<DataRow> rows, IReadOnlyList<double> means, LawSpread spread)
+    {
+        var sum = 0.0;
+        for (var i = 0; i < rows.Count; i++)
+            sum += rows[i].Weight * Log(rows[i], means[i], spread);
+        return sum;
     }
 
     /// <summary><see cref="Log"/> of a value that was seen.</summary>
-    protected abstract double LogSeen(DataRow row, double mean, double spread);
+    protected abstract double LogSeen(DataRow row, double mean, LawSpread spread);
 
     /// <summary><see cref="Slope"/> of a value that was seen.</summary>
-    protected abstract double SlopeSeen(DataRow row, double mean, double spread);
+    protected abstract double SlopeSeen(DataRow row, double mean, LawSpread spread);
 
     /// <summary><see cref="Information"/> of a value that was seen.</summary>
-    protected abstract double InformationSeen(DataRow row, double mean, double spread);
+    protected abstract double InformationSeen(DataRow row, double mean, LawSpread spread);
 
     /// <summary>What a row tells of which is known alone that it is below its value, the limit.</summary>
-    protected abstract LowerTail Below(DataRow row, double mean, double spread);
+    protected abstract LowerTail Below(DataRow row, double mean, LawSpread spread);
 
     /// <summary><see cref="BestSpread"/> where all values were seen.</summary>
-    protected abstract double BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means);
+    protected abstract LawSpread BestSpreadSeen(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means);
 
     /// <summary>The spread of the highest log-likelihood between two, by golden section on its logarithm (Nocedal and Wright, Numerical
     /// Optimization, 2nd ed., chapter 3), to seven digits.</summary>
@@ -102,10 +120,13 @@ internal abstract class SpreadLaw
     }
 
     /// <summary>The variance of what may be seen in a row.</summary>
-    public abstract double Variance(DataRow row, double mean, double spread);
+    public abstract double Variance(DataRow row, double mean, LawSpread spread);
 
-    /// <summary>Whether it is a law of whole counts.</summary>
-    public virtual bool IsCount => false;
+    /// <summary>The step between values that can be seen, from nothing on; 0 where any value can.</summary>
+    public virtual double Step(DataRow row) => 0;
+
+    /// <summary>The highest value that can be seen.</summary>
+    public virtual double Most => double.PositiveInfinity;
 
     /// <summary>Whether nothing at or below zero can be seen.</summary>
     public virtual bool IsPositive => false;

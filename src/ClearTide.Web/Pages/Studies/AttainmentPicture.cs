@@ -31,11 +31,13 @@ public sealed record AttainmentPicture(TargetAttainment? Found, ValueAddress Add
                 return Problem;
             var stretches = Found.AtLeast(Wanted);
             var best = Found.Shares.Index().Where(one => !double.IsNaN(one.Item)).MaxBy(one => one.Item);
+            var ways = stretches.Select(one => $"{NumberWords.Of(one.From, 3)} to {NumberWords.Of(one.To, 3)}");
             return stretches.Count > 0
-                ? $"{Address} from {string.Join(", and from ", stretches.Select(one => $"{NumberWords.Of(one.From, 3)} to {NumberWords.Of(one.To, 3)}"))} "
+                ? $"{Address} from {string.Join(", and from ", ways)} "
                     + $"keeps {100 * Wanted:0.#} % of {Count} subjects inside throughout."
-                : $"No {Address} between {NumberWords.Of(Found.Values[0])} and {NumberWords.Of(Found.Values[^1])} keeps {100 * Wanted:0.#} % of "
-                    + $"{Count} subjects inside throughout: at most {100 * best.Item:0} %, at {NumberWords.Of(Found.Values[best.Index], 3)}.";
+                : $"No {Address} between {NumberWords.Of(Found.Values[0])} and {NumberWords.Of(Found.Values[^1])} keeps "
+                    + $"{100 * Wanted:0.#} % of {Count} subjects inside throughout: at most {100 * best.Item:0} %, "
+                    + $"at {NumberWords.Of(Found.Values[best.Index], 3)}.";
         }
     }
 }

@@ -248,6 +248,8 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
         )
         {
             ErrorColumn = series.Error,
+            OutOfColumn = series.OutOf,
+            WeightColumn = series.Weight,
             Only = series.Which,
             Subjects = ColumnRoles.Subjects(Table!, Roles, Document.Definitions.Select(part => part.Symbol)),
         };

@@ -73,7 +73,8 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     {
         var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
         var seen = Document
-            .Observations.SelectMany(one => Formula.Read(one.Reporting).Tree?.Names() ?? [])
+            .Observations.SelectMany(one => one.Lines)
+            .SelectMany(line => Formula.Read(line).Tree?.Names() ?? [])
             .Select(name => name.Name)
             .ToHashSet();
         return

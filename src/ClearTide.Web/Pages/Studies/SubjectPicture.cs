@@ -70,12 +70,13 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
             // Evenly through the order, and not its very ends.
             var shown =
                 order.Count <= Lines ? order : [.. Enumerable.Range(0, Lines).Select(k => order[(int)((k + 0.5) / Lines * order.Count)])];
+            var unit = lowered.Units.Of(Page.Of)?.Unit is { } measured ? $", {measured.Text()}" : "";
             return JsonSerializer.Serialize(
                 new
                 {
                     unit = document.TimeUnit.Singular,
                     label = part is null ? "" : part.Name,
-                    yTitle = $"{(part as ISymbolPart)?.Label ?? part?.Name}{(lowered.Units.Of(Page.Of)?.Unit is { } unit ? $", {unit.Text()}" : "")}",
+                    yTitle = $"{(part as ISymbolPart)?.Label ?? part?.Name}{unit}",
                     times = runs.Times,
                     window = new[] { runs.Window.From, runs.Window.Until },
                     low = group.TargetLow,

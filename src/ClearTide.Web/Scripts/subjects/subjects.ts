@@ -84,6 +84,12 @@ function drawDoses({ doses, times, unit }: Picture, width: number): SVGSVGElemen
   return root;
 }
 
+/** The median at a time, and in brackets from where to where the band goes: a band's curves are its low one, the middle, its high one. */
+function bandAt(bands: number[][], times: number[], time: number): string {
+  const [low, middle, high] = bands.map(values => amount(valueAt(times, values, time)));
+  return `${middle} (${low} to ${high})`;
+}
+
 function drawCurves(data: Picture, width: number, height: number): SVGSVGElement {
   const { times, plans, lines, unit } = data,
     shown = plans.slice(0, plansShown);
@@ -136,7 +142,7 @@ function drawCurves(data: Picture, width: number, height: number): SVGSVGElement
       ...shown.flatMap(({ name, bands }) => [
         {
           name: plans.length > 1 ? name : 'median',
-          value: `${amount(valueAt(times, bands[1], time))} (${amount(valueAt(times, bands[0], time))} to ${amount(valueAt(times, bands[2], time))})`,
+          value: bandAt(bands, times, time),
           className: '',
         },
       ]),
