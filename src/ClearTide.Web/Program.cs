@@ -68,6 +68,7 @@ builder.Services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(form 
 {
     form.MultipartBodyLengthLimit = UploadLimits.RequestBytes;
     form.ValueLengthLimit = (int)UploadLimits.StudyBytes;
+    form.ValueCountLimit = UploadLimits.FormFields;
 });
 builder.Services.AddAntiforgery(options => options.HeaderName = "X-CSRF");
 builder.Services.AddSingleton(_ => folder);
@@ -81,6 +82,7 @@ builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<ReadTables>();
 builder.Services.AddSingleton<KeptWorkbooks>();
+builder.Services.AddSingleton<KeptTables>();
 builder.Services.AddSingleton<RunCache>();
 builder.Services.AddSingleton<ExploredRuns>();
 builder.Services.AddSingleton<WorkAhead>();

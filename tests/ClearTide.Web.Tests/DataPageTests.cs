@@ -76,11 +76,110 @@ public sealed class DataPageTests(Application application)
         var (_, html) = await visit.Post("Preview", ("text", "day,cases\n" + rows));
         Assert.Contains("has 30,000 rows: too many to show here", html);
         Assert.Contains("30000 rows, from day 0 to 30000", html);
-        // The field that a browser lays out is empty; the table waits in the one that it hides.
+        // The field that a browser lays out is empty; the table waits on the server under a name.
         Assert.Matches("<textarea id=\"text\" name=\"pasted\"[^>]*></textarea>", html);
-        Assert.Contains("29999,4", html);
-        var (_, again) = await visit.Post("Preview", ("text", "day,cases\n" + rows), ("pasted", Good));
+        Assert.DoesNotContain("29999,4", html);
+        var kept = Regex.Match(html, "name=\"kept\" value=\"([0-9a-f]{64})\"").Groups[1].Value;
+        var (_, other) = await visit.Post("Preview", ("kept", kept), ("role", "Time"), ("role", "Value"), ("interval", "0.5"));
+        Assert.Contains("30000 rows, from day 0.5 to 30000, 0.5 days each", other);
+        var (_, again) = await visit.Post("Preview", ("kept", kept), ("pasted", Good));
         Assert.Contains("3 rows, from day 0 to 21", again);
+        var (status, gone) = await visit.Post("Preview", ("kept", new string('0', 64)));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains("not at hand any more", gone);
+    }
+
+    [Fact]
+    public async Task Rows_are_mended_where_they_are_listed_and_all_that_cannot_be_used_are_taken_away()
+    {
+        var visit = await _demo.Open("data");
+        const string table = "day,cases\n7,5\n14,x\n21,9\nsoon,4";
+        var (_, html) = await visit.Post("Preview", ("text", table));
+        Assert.Contains("value=\"14,x\" aria-label=\"Row 3 of the file\"", html);
+        var (_, csv) = await visit.Post("Bad&series=0", ("text", table));
+        Assert.Contains("3,the count “x” is not a number,\"14,x\"\n", csv);
+        Assert.Contains("5,the time “soon” is not a number,\"soon,4\"\n", csv);
+        var (_, mended) = await visit.Post(
+            "Preview",
+            ("text", table),
+            ("mendRow", "3"),
+            ("mendLine", "14,8"),
+            ("mendRow", "5"),
+            ("mendLine", "28,4")
+        );
+        Assert.Contains("4 rows, from day 0 to 28", mended);
+        Assert.DoesNotContain("Row 3 of the file", mended);
+        Assert.Contains("28,4", mended);
+    }
+
+    [Fact]
+    public async Task A_series_on_the_model_says_how_it_was_seen_and_its_rows_are_changed()
+    {
+        var visit = await _demo.Open("data");
+        await visit.Post(
+            "Use",
+            ("text", "day,level (mg)\n1,5\n2,4\n3,<2"),
+            ("role", "Time"),
+            ("role", "Value"),
+            ("series[0].heading", "level (mg)"),
+            ("series[0].label", "Level"),
+            ("series[0].seen", "Standing"),
+            ("series[0].formula", "N"),
+            ("name", "levels.csv")
+        );
+        visit = await _demo.Open("data");
+        var id = Regex.Match(visit.Html, "data-observation=\"(o\\d+)\" aria-label=\"Level\"").Groups[1].Value;
+        Assert.Equal(
+            "day,level (mg)\n1,5\n2,4\n3,<2",
+            await visit.Client.GetStringAsync($"{visit.Address}?handler=Source&observation={id}")
+        );
+        var bands = await visit.Client.GetStringAsync($"{visit.Address}?handler=Bands&observation={id}&law=Poisson");
+        // Of a Poisson law with mean 5 the middle nine tenths are 2 to 9, and with 4, 1 to 8.
+        Assert.Contains("between 1 and 8 where 4 is expected, and between 2 and 9 where 5 is", bands);
+        var binomial = await visit.Client.GetStringAsync($"{visit.Address}?handler=Bands&observation={id}&law=Binomial");
+        Assert.Contains("of how many", binomial);
+
+        (string, string)[] rows = [("observation", id), ("used", "0"), ("used", "1"), ("value", "5"), ("value", "1,5x"), ("value", "< 3")];
+        var (status, html) = await visit.Post("Points", rows);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains("“1,5x” at day 2 of Level is not a number", html);
+        Assert.Contains("value=\"1,5x\"", html);
+        rows[4] = ("value", "1.5");
+        (status, _) = await visit.Post("Points", rows);
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        var csv = await visit.Client.GetStringAsync($"{visit.Address}?handler=Rows&observation={id}&form=csv");
+        Assert.Equal(["time (days),value,below the value,in fits", "1,5,0,1", "2,1.5,0,1", "3,3,1,0"], csv.Trim().Split('\n'));
+
+        visit = await _demo.Open("data");
+        (status, html) = await visit.Post(
+            "Seen",
+            ("observation", id),
+            ("label", "Level"),
+            ("seen", "Standing"),
+            ("formula", "Q + 1"),
+            ("reporting", "1"),
+            ("unit", "parsecs")
+        );
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains("Level has seen Q", html);
+        Assert.Contains("value=\"Q + 1\"", html);
+        (status, _) = await visit.Post(
+            "Seen",
+            ("observation", id),
+            ("label", "Level"),
+            ("seen", "Flowed"),
+            ("flowId", "f5"),
+            ("reporting", "rho"),
+            ("delay", "2 days"),
+            ("delayStages", "3"),
+            ("law", "NegativeBinomial")
+        );
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        visit = await _demo.Open("data");
+        Assert.Contains("late by 2 days in 3 stages", visit.Html);
+        // A row that there is not takes nothing away.
+        (status, _) = await (await _demo.Open("build")).Post("Point", ("observation", id), ("row", "99"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
     }
 
     [Fact]

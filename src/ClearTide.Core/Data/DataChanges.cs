@@ -10,12 +10,20 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
     public static DataChanges Between(IReadOnlyList<DataRow> before, IReadOnlyList<DataRow> after)
     {
         var old = before.GroupBy(Place).ToDictionary(group => group.Key, group => group.First());
-        var now = after.Select(Place).ToHashSet();
-        return new(
-            after.Count(row => !old.ContainsKey(Place(row))),
-            after.Count(row => old.TryGetValue(Place(row), out var one) && one with { LeftOut = false } != row with { LeftOut = false }),
-            before.Count(row => !now.Contains(Place(row)))
-        );
+        var (added, changed, kept) = (0, 0, new HashSet<(double, double, string?)>());
+        foreach (var row in after)
+        {
+            var place = Place(row);
+            if (!old.TryGetValue(place, out var one))
+            {
+                added++;
+                continue;
+            }
+            kept.Add(place);
+            if (one with { LeftOut = false } != row with { LeftOut = false })
+                changed++;
+        }
+        return new(added, changed, before.Count(row => !kept.Contains(Place(row))));
     }
 
     /// <summary>The rows of the next version, those left out that were left out before.</summary>

@@ -35,6 +35,9 @@ public sealed record DataRow(double Start, double End, double Value)
     /// <summary>Whether it is shown but left out of fits.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool LeftOut { get; init; }
+
+    /// <summary>The same in a unit of which there are so many in the one that it is in.</summary>
+    public DataRow Times(double factor) => this with { Value = Value * factor, Error = Error * factor };
 }
 
 /// <summary>A version of a data set: rows in order of time. Never changed once made.</summary>

@@ -21,8 +21,15 @@ public sealed record LawBands(
     /// <summary>Expectations that are looked at.</summary>
     private const int Places = 25;
 
-    /// <summary>Rows that a guess is made from at most.</summary>
-    private const int MostRows = 500;
+    /// <summary>Rows that are looked at most.</summary>
+    private const int MostRows = 600;
+
+    /// <summary>Stretches of a long series that they are taken from.</summary>
+    private const int Stretches = 6;
+
+    /// <summary>Why rows cannot be of a law, in a sentence; null where they can.</summary>
+    public static string? Refusal(ErrorLaw law, IReadOnlyList<DataRow> rows) =>
+        rows.Where(row => !row.LeftOut).Select(SpreadLaw.Of(law).Refusal).FirstOrDefault(refusal => refusal is not null);
 
     /// <summary>The bands of a law around what rows hold.</summary>
     /// <param name="fitted">The numbers that a fit has found; null where none has.</param>
@@ -30,10 +37,20 @@ public sealed record LawBands(
     public static LawBands? Of(ErrorLaw law, IReadOnlyList<DataRow> rows, LawSpread? fitted)
     {
         var one = SpreadLaw.Of(law);
-        List<DataRow> seen = [.. rows.Where(row => !row.Below && !row.LeftOut)];
-        if (seen.Count == 0 || seen.Exists(row => one.Refusal(row) is not null))
+        List<DataRow> all = [.. rows.Where(row => !row.Below && !row.LeftOut)];
+        if (all.Count == 0 || Refusal(law, rows) is not null)
             return null;
-        var (low, high) = (seen.Min(row => row.Value), seen.Max(row => row.Value));
+        // Of a long series so many rows one after another at each of a few places: neighbours stay neighbours.
+        List<DataRow> seen =
+            all.Count <= MostRows
+                ? all
+                :
+                [
+                    .. Enumerable
+                        .Range(0, Stretches)
+                        .SelectMany(k => all.Skip(k * (all.Count - MostRows / Stretches) / (Stretches - 1)).Take(MostRows / Stretches)),
+                ];
+        var (low, high) = (all.Min(row => row.Value), all.Max(row => row.Value));
         if (one.IsPositive || one.Step(seen[0]) > 0)
             low = Math.Max(low, high / 1000);
         if (!(high > low))
@@ -62,7 +79,7 @@ public sealed record LawBands(
         foreach (var body in rows.GroupBy(row => row.Subject))
         {
             List<DataRow> along = [.. body.OrderBy(row => row.End)];
-            for (var k = 1; k + 1 < along.Count && inner.Count < MostRows; k++)
+            for (var k = 1; k + 1 < along.Count; k++)
             {
                 var mean = law.Settle(0.5 * (along[k - 1].Value + along[k + 1].Value));
                 if (law.IsPositive && mean <= SpreadLaw.LeastMean)

@@ -22,7 +22,9 @@ public sealed class Weekdays(StudyDocument document)
 
     /// <summary>Why a study has no weekdays, in a sentence; null where it has.</summary>
     public static string? Refusal(StudyDocument document) =>
-        document.Origin is null ? "Weekdays need to know which day time zero is. Give it a date under Settings, or bring data with dates."
+        document.Origin is null
+            ? "Weekdays need to know which day time zero is. Give it a date behind the dots beside the title, or bring data "
+                + "with dates."
         : document.TimeUnit == TimeUnit.Month || document.TimeUnit == TimeUnit.Year
             ? $"A study in {document.TimeUnit.Plural} has no weekdays: they are not all of one length. Convert it to days beside the span."
         : null;

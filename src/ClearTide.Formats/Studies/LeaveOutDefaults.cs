@@ -14,7 +14,7 @@ namespace ClearTide.Formats.Studies;
 internal static class LeaveOutDefaults
 {
     /// <summary>Numbers whose usual value is one.</summary>
-    private static readonly HashSet<string> UsuallyOne = ["stages", "seed"];
+    private static readonly HashSet<string> UsuallyOne = ["stages", "delayStages", "seed"];
 
     public static void Modify(JsonTypeInfo type)
     {

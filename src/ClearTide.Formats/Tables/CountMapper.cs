@@ -34,8 +34,8 @@ public static class CountMapper
     {
         Require(table, mapping);
         var numbers = mapping.Numbers ?? table.Numbers;
-        var timeCells = table.Column(mapping.TimeColumn);
-        var times = mapping.Times ?? DateForm.Guess(timeCells, table.Columns[mapping.TimeColumn], numbers);
+        var times = mapping.Times ?? table.TimesOf(mapping.TimeColumn, numbers);
+        var timeCells = times == TimeForm.Number ? [] : table.Column(mapping.TimeColumn);
         var (bad, notes) = (new List<BadRow>(), new List<string>());
         var origin = times == TimeForm.Number ? null : calendar.Origin ?? First(times, timeCells, mapping, calendar.Unit);
         var starts = new List<double>();
@@ -44,10 +44,15 @@ public static class CountMapper
         var subjects = mapping.Subjects?.Read(table, mapping.TimeColumn, numbers, clock, bad, notes) ?? [];
         var wasSorted = false;
         var bodies = new List<List<Cell>>();
-        foreach (var group in found.GroupBy(cell => cell.Subject))
+        var groups = mapping.Subjects is null ? [found] : found.GroupBy(cell => cell.Subject).Select(group => group.ToList());
+        foreach (var group in groups)
         {
-            var sorted = group.OrderBy(cell => cell.Start).ToList();
-            wasSorted |= !sorted.Select(cell => cell.Row).SequenceEqual(group.Select(cell => cell.Row));
+            var sorted = group;
+            if (!IsInOrder(sorted))
+            {
+                sorted = [.. sorted.OrderBy(cell => cell.Start)];
+                wasSorted = true;
+            }
             sorted = OneATime(sorted, mapping.Same, bad, notes);
             if (mapping.RunningTotals && !mapping.AtOneTime)
                 sorted = Differences(sorted, bad);
@@ -57,7 +62,7 @@ public static class CountMapper
                 sorted = Counts(sorted, bad, notes);
             bodies.Add(sorted);
         }
-        List<Cell> all = [.. bodies.SelectMany(body => body)];
+        List<Cell> all = bodies.Count == 1 ? bodies[0] : [.. bodies.SelectMany(body => body)];
         if (all.Count == 0)
             throw new TableException(
                 bad.Count > 0
@@ -70,9 +75,12 @@ public static class CountMapper
             notes.Add($"The order of day and month is a guess: “{cell}” is read as {DateForm.Read(times, cell)!.Value.At:d MMMM}.");
         }
         var interval = mapping.Interval ?? UsualLength(all, starts);
-        var rows = bodies.SelectMany(body => Rows(body, mapping, interval)).OrderBy(row => row.End).ToImmutableArray();
+        var rows = bodies.Select(body => Rows(body, mapping, interval)).ToList();
         return new(
-            rows,
+            // Those of one body are in order.
+            rows.Count == 1
+                ? [.. rows[0]]
+                : [.. rows.SelectMany(body => body).OrderBy(row => row.End)],
             [.. bad.DistinctBy(row => (row.Row, row.Reason)).OrderBy(row => row.Row)],
             interval,
             wasSorted,
@@ -93,6 +101,9 @@ public static class CountMapper
         var rows = cells.Select((cell, k) => Row(cells, k, mapping, interval)).ToList();
         for (var k = 1; k < rows.Count && !mapping.AtOneTime; k++)
         {
+            // What differs by rounding alone is no gap.
+            if (Math.Abs(rows[k].Start - rows[k - 1].End) <= Overlap * interval)
+                rows[k] = rows[k] with { Start = rows[k - 1].End };
             if (rows[k].Start < rows[k - 1].End - Overlap)
                 throw new TableException(
                     $"With intervals of {interval:0.###}, the rows {cells[k - 1].Row} and {cells[k].Row} of the file overlap. "
@@ -145,6 +156,7 @@ public static class CountMapper
     {
         var found = new List<Cell>();
         var shares = BesideValue.AreShares(table, mapping, numbers);
+        var (when, seen) = (table.NumbersOf(mapping.TimeColumn, numbers), table.NumbersOf(mapping.ValueColumn, numbers));
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
@@ -157,7 +169,7 @@ public static class CountMapper
                 continue;
             }
             var (time, count) = (cells[mapping.TimeColumn], cells[mapping.ValueColumn]);
-            if (clock.Read(time, out var wrong) is not var (start, end))
+            if (clock.Read(time, when[k], out var wrong) is not var (start, end))
             {
                 Refuse(wrong);
                 continue;
@@ -168,20 +180,31 @@ public static class CountMapper
                 Refuse("it does not say of whom it is");
                 continue;
             }
+            var (value, isNumber) = (seen[k], !double.IsNaN(seen[k]));
             // What was given is no value that was seen.
-            if (NumberForm.IsMissing(count) && mapping.Subjects?.Given(cells, numbers) is not null)
+            if (!isNumber && NumberForm.IsMissing(count) && mapping.Subjects?.Given(cells, numbers) is not null)
                 continue;
             starts.Add(start);
-            if (NumberForm.IsMissing(count))
-                Refuse("the count is missing");
-            else if ((numbers.Read(count) ?? numbers.ReadLimit(count)) is not { } value)
-                Refuse($"the count “{CellText.Short(count, 20)}” is not a number");
+            if (!isNumber)
+                value = numbers.ReadLimit(count) ?? double.NaN;
+            if (double.IsNaN(value))
+                Refuse(NumberForm.IsMissing(count) ? "the count is missing" : $"the count “{CellText.Short(count, 20)}” is not a number");
             else if (BesideValue.Read(mapping, numbers, cells, shares, ref value, out wrong) is not { } beside)
                 Refuse(wrong);
             else
-                found.Add(new(row, start, end, value, numbers.Read(count) is null, cells) { Subject = subject, Beside = beside });
+                found.Add(new(row, start, end, value, !isNumber, cells) { Subject = subject, Beside = beside });
         }
         return found;
+    }
+
+    private static bool IsInOrder(List<Cell> cells)
+    {
+        for (var k = 1; k < cells.Count; k++)
+        {
+            if (cells[k].Start < cells[k - 1].Start)
+                return false;
+        }
+        return true;
     }
 
     private static List<Cell> OneATime(List<Cell> sorted, SameTime rule, List<BadRow> bad, List<string> notes)
@@ -267,6 +290,9 @@ public static class CountMapper
     {
         var cell = cells[k];
         var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
+        // A tenth less a tenth is zero, which a model that begins there has not missed.
+        if (Math.Abs(start) <= Overlap * interval)
+            start = 0;
         return new(start, end, cell.Value)
         {
             Error = cell.Beside.Error,
@@ -317,8 +343,13 @@ public static class CountMapper
         var lengths = cells.Where(cell => cell.End > cell.Start).Select(cell => cell.End - cell.Start).Order().ToList();
         if (lengths.Count == 0)
         {
-            var times = starts.Distinct().Order().ToList();
-            lengths = [.. times.Zip(times.Skip(1), (a, b) => b - a).Order()];
+            starts.Sort();
+            for (var k = 1; k < starts.Count; k++)
+            {
+                if (starts[k] > starts[k - 1])
+                    lengths.Add(starts[k] - starts[k - 1]);
+            }
+            lengths.Sort();
         }
         return lengths.Count == 0 ? 1 : lengths[lengths.Count / 2];
     }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using CsvHelper;
@@ -29,6 +30,31 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
 
     /// <summary>How its numbers are written, as guessed from all cells.</summary>
     public required NumberForm Numbers { get; init; }
+
+    private readonly ConcurrentDictionary<(int Column, NumberForm Form), double[]> _numbers = [];
+
+    /// <summary>The numbers of a column, row by row; not a number where a cell is none. Read once: each choice on a page asks for them
+    /// again.</summary>
+    public IReadOnlyList<double> NumbersOf(int column, NumberForm form) =>
+        _numbers.GetOrAdd((column, form), static (key, table) => table.ReadNumbers(key.Column, key.Form), this);
+
+    private readonly ConcurrentDictionary<(int Column, NumberForm Form), TimeForm> _times = [];
+
+    /// <summary>What the times of a column look as if they were written as.</summary>
+    public TimeForm TimesOf(int column, NumberForm form) =>
+        _times.GetOrAdd(
+            (column, form),
+            static (key, table) => DateForm.Guess(table.Column(key.Column), table.Columns[key.Column], key.Form),
+            this
+        );
+
+    private double[] ReadNumbers(int column, NumberForm form)
+    {
+        var numbers = new double[Rows.Length];
+        for (var row = 0; row < numbers.Length; row++)
+            numbers[row] = column < Rows[row].Length ? form.Read(Rows[row][column]) ?? double.NaN : double.NaN;
+        return numbers;
+    }
 
     /// <summary>All cells of a column, empty where a row is too short.</summary>
     public IReadOnlyList<string> Column(int column) => [.. Rows.Select(row => column < row.Length ? row[column] : "")];

@@ -189,12 +189,12 @@ public static class ResultTable
         }
     }
 
-    private static CsvWriter Writer(TextWriter output, string between = ",") =>
+    internal static CsvWriter Writer(TextWriter output, string between = ",") =>
         new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", Delimiter = between }, leaveOpen: true);
 
     /// <summary>A name that a spreadsheet would take for a formula gets a quotation mark before it. Numbers never do: a minus is part of
     /// them.</summary>
-    private static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
+    internal static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
     private static string Exact(double value) => double.IsNaN(value) ? "" : TypedNumber.Exact(value);
 }

@@ -9,12 +9,16 @@ internal sealed record RowClock(TimeForm Form, NumberForm Numbers, LocalDate? Or
 {
     /// <summary>Where a row begins and ends: the same where its time says no more.</summary>
     /// <param name="reason">Why it cannot be read, where it cannot.</param>
-    public (double Start, double End)? Read(string cell, out string reason)
+    public (double Start, double End)? Read(string cell, out string reason) =>
+        Read(cell, Form == TimeForm.Number ? Numbers.Read(cell) ?? double.NaN : double.NaN, out reason);
+
+    /// <param name="number">The cell as a number; not a number where it is none.</param>
+    public (double Start, double End)? Read(string cell, double number, out string reason)
     {
         reason = "";
         if (Form == TimeForm.Number)
         {
-            if (Numbers.Read(cell) is { } number)
+            if (!double.IsNaN(number))
                 return (number, number);
         }
         else if (DateForm.Read(Form, cell) is { } date && Origin is { } zero)

@@ -198,6 +198,7 @@ public static class RunData
         {
             var row = data.Rows[place];
             json.WriteStartObject();
+            json.WriteNumber("row", place);
             json.WriteNumber("start", row.Start);
             json.WriteNumber("end", row.End);
             json.WriteNumber("value", row.Value);

@@ -2,6 +2,7 @@ import './page/requests';
 import './page/menus';
 import './page/offline';
 import './page/steps';
+import './page/filters';
 import { startDates } from './chart/calendar';
 import { keepFocus } from './page/focus';
 import { undoByKey } from './page/undo';

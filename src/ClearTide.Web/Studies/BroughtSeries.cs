@@ -2,53 +2,11 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Formats.Tables;
 using NodaTime;
 
 namespace ClearTide.Web.Studies;
-
-/// <summary>How a series of a table is to be tied, as posted.</summary>
-public sealed class SeriesForm
-{
-    /// <summary>The name that the series has in the table: what was typed goes with it when columns change.</summary>
-    public string? Heading { get; set; }
-
-    public string? Label { get; set; }
-
-    public ObservedAs Seen { get; set; }
-
-    public string? FlowId { get; set; }
-
-    /// <summary>Flows that are counted together with the first.</summary>
-    public List<string> OtherFlows { get; set; } = [];
-
-    public string? Formula { get; set; }
-
-    public string? Reporting { get; set; }
-
-    public ErrorLaw? Law { get; set; }
-
-    public bool RunningTotals { get; set; }
-
-    /// <summary>Id of the compartment that doses of subjects go into.</summary>
-    public string? DosesInto { get; set; }
-
-    /// <summary>What would be posted of a series as it is shown.</summary>
-    public static SeriesForm Of(BroughtSeries brought) =>
-        new()
-        {
-            Heading = brought.Observation.Column,
-            Label = brought.Label,
-            Seen = brought.Observation.Seen,
-            FlowId = brought.Observation.FlowId,
-            OtherFlows = [.. brought.Observation.OtherFlows],
-            Formula = brought.Observation.Formula,
-            Reporting = brought.Observation.Reporting,
-            Law = brought.Observation.Law,
-            RunningTotals = brought.RunningTotals,
-            DosesInto = brought.Observation.DosesInto,
-        };
-}
 
 /// <summary>A series of a table that is being brought in: how it is tied, and its rows.</summary>
 /// <param name="Observation">As it will be on the model; without id and data yet.</param>
@@ -57,6 +15,30 @@ public sealed class SeriesForm
 public sealed record BroughtSeries(Observation Observation, bool RunningTotals, MappedCounts? Mapped, string? Problem)
 {
     public string Label => Observation.Label;
+
+    /// <summary>The unit of its values against that of what they have seen.</summary>
+    public SeriesUnits? Units { get; private init; }
+
+    /// <summary>As it goes onto the model: its rows are in the unit of what they have seen.</summary>
+    public Observation Tied =>
+        Units is { Problem: null, Unit: { } unit } && Observation.Unit.Length > 0 && Units.Factor != 1
+            ? Observation with
+            {
+                Unit = SeriesUnits.Words(unit),
+            }
+            : Observation;
+
+    /// <summary>Values in the unit of what they have seen.</summary>
+    private static MappedCounts In(SeriesUnits units, MappedCounts mapped, Observation observation) =>
+        units.Factor == 1
+            ? mapped
+            : mapped with
+            {
+                Rows = [.. mapped.Rows.Select(row => row.Times(units.Factor))],
+                Notes = mapped.Notes.Add(
+                    $"Converted from {observation.Unit} to {SeriesUnits.Words(units.Unit!)}, times {NumberWords.Of(units.Factor, 6)}."
+                ),
+            };
 
     /// <summary>As posted where it was; else as the series of the same column is tied already; else as it looks.</summary>
     /// <param name="mapping">How the table is read; may refuse.</param>
@@ -71,7 +53,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
     )
     {
         var typed = form?.Heading == series.Heading ? form : null;
-        var observation = typed is null ? Guess(document, table, series, alone) : Typed(typed, series.Heading);
+        var observation = typed is null ? Guess(document, table, series, alone) : typed.Observation(series.Heading);
         if (series.OutOf is not null)
             observation = observation with { Law = observation.Law ?? ErrorLaw.Binomial };
         var running = typed?.RunningTotals ?? false;
@@ -86,7 +68,8 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
                 },
                 new(document.Origin is { } zero ? LocalDate.FromDateOnly(zero) : null, document.TimeUnit)
             );
-            return new(observation, running, mapped, null);
+            var units = SeriesUnits.Of(document, observation);
+            return new(observation, running, In(units, mapped, observation), null) { Units = units };
         }
         catch (TableException wrong)
         {
@@ -94,29 +77,12 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         }
     }
 
-    private static Observation Typed(SeriesForm form, string heading) =>
-        new(
-            "",
-            "pending",
-            form.Label?.Trim() ?? "",
-            form.Seen.HasFormula() ? "" : form.FlowId ?? "",
-            string.IsNullOrWhiteSpace(form.Reporting) ? "1" : form.Reporting.Trim()
-        )
-        {
-            Seen = form.Seen,
-            OtherFlows = form.Seen.HasFormula() ? [] : [.. form.OtherFlows.Where(id => id != form.FlowId).Distinct()],
-            Formula = form.Seen.HasFormula() ? form.Formula?.Trim() ?? "" : "",
-            Law = form.Law,
-            DosesInto = form.DosesInto ?? "",
-            Column = heading,
-        };
-
     private static Observation Guess(StudyDocument document, CountTable table, TableSeries series, bool alone)
     {
         bool Same(string one) => string.Equals(one, series.Heading, StringComparison.OrdinalIgnoreCase);
         // The only series of a table is the next version of the only one on the model, unless it is told otherwise.
         var known = document.Observations.FirstOrDefault(one => Same(one.Column) || Same(one.Label));
-        if (alone && document.Observations.Length == 1)
+        if (alone && document.Observations.Length == 1 && series.OutOf is null)
             known ??= document.Observations[0];
         if (known is not null)
             return known with { Id = "", DataSet = "pending", Column = series.Heading };
@@ -150,9 +116,20 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         {
             Seen = standing ? ObservedAs.Standing : ObservedAs.Flowed,
             Formula = standing ? seen : "",
+            Unit = UnitOf(document, series.Heading),
             DosesInto = FirstEntry(document),
             Column = series.Heading,
         };
+    }
+
+    /// <summary>The unit that a heading says, in brackets, behind a comma, or alone; empty where it says none.</summary>
+    private static string UnitOf(StudyDocument document, string heading)
+    {
+        var open = heading.LastIndexOfAny(['(', '[', ',']);
+        var text = (open < 0 ? heading : heading[(open + 1)..]).Trim(' ', ')', ']');
+        var table = document.UnitTable();
+        // A heading of one word that could be a unit is more often a name.
+        return text.Length > 0 && (open >= 0 || text.Contains('/')) && table.ReadAlone(text).Unit is not null ? text : "";
     }
 
     /// <summary>Where doses go as a rule: what the model's own doses go into, else the compartment that no flow enters, else the

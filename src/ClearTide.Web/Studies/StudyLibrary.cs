@@ -19,7 +19,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>How many demo studies ship.</summary>
     public static int DemoStudies => Files("").Count();
 
-    /// <summary>Other points of a series left out of fits: its next version, and the edit that takes it up; null where nothing
+    /// <summary>Other points of a series left out of fits, or other values in it: its next version, and the edit that takes it up; null where nothing
     /// changes.</summary>
     /// <param name="rows">All rows of the series.</param>
     public ChangeSeries? Leaving(string studyId, Series series, IReadOnlyList<DataRow> rows)
@@ -27,12 +27,15 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
         if (rows.SequenceEqual(series.Data.Rows))
             return null;
         var (left, stored) = (rows.Count(row => row.LeftOut), dataSets.AddVersion(studyId, series.Data with { Rows = rows }));
+        var typed = rows.Zip(series.Data.Rows).Count(pair => pair.First with { LeftOut = false } != pair.Second with { LeftOut = false });
         return new(
             series.Observation with
             {
                 DataSet = stored.Id,
             },
-            left == 0 ? "all points used" : $"{left} {(left == 1 ? "point" : "points")} left out"
+            typed > 0 ? $"{typed} {(typed == 1 ? "value" : "values")} changed by hand"
+                : left == 0 ? "all points used"
+                : $"{left} {(left == 1 ? "point" : "points")} left out"
         );
     }
 

@@ -1,5 +1,6 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
@@ -105,6 +106,19 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     protected SaveResult Jump(long version, long number) => studies.Jump(State.Id, version, number);
 
     protected SaveResult MoveHead(long version, bool back) => back ? studies.Undo(State.Id, version) : studies.Redo(State.Id, version);
+
+    /// <summary>An edit of a series that is no longer there, which is refused in a sentence.</summary>
+    protected static readonly Edit NoSuchSeries = new RemoveSeries("");
+
+    /// <summary>A point of a chart that was clicked: fits leave it out from now on, or look at it again.</summary>
+    /// <param name="row">Its place in the series.</param>
+    protected SaveResult LeavePoint(long version, string? observation, int row)
+    {
+        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series || row < 0 || row >= series.Data.Rows.Count)
+            return Save(version, NoSuchSeries);
+        var rows = series.Data.Rows.Select((one, k) => k == row ? one with { LeftOut = !one.LeftOut } : one).ToList();
+        return Save(version, Library.Leaving(State.Id, series, rows)!);
+    }
 
     /// <summary>Takes up what became of an edit; true where it was made.</summary>
     protected bool TakeUp(SaveResult result)

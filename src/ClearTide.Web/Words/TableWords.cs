@@ -88,8 +88,13 @@ public static class TableWords
         return flows.Contains(null)
             ? "a flow that is no longer in the model. Bring the table again and choose another one."
             : $"what flowed along {string.Join(" and ", flows.Select(flow => $"{document.Describe(flow!)} {flow!.Label}".Trim()))} in "
-                + $"the row’s interval{share}.";
+                + $"the row’s interval{share}{Late(observation)}{(observation.Weekdays.IsEmpty ? "" : ", each weekday with its part")}.";
     }
+
+    private static string Late(Observation observation) =>
+        observation.Delay.Length == 0 ? ""
+        : observation.DelayStages == 1 ? $", late by {observation.Delay}"
+        : $", late by {observation.Delay} in {observation.DelayStages} stages";
 
     /// <summary>What the axis of a series says.</summary>
     public static string Axis(Series series, TimeUnit unit)

@@ -53,7 +53,7 @@ public class BrennaloTests
         foreach (var (address, value, within) in truth)
             Assert.Equal(0, Math.Log(pooled.Estimates.Single(one => one.Address == address).Value / value), within);
         // Beside the error of a sample, 0.1, the pooled curve misses what differs between people.
-        Assert.InRange(pooled.Spreads[0]!.Value, 0.12, 0.4);
+        Assert.InRange(pooled.Spreads[0]!.Value.Main, 0.12, 0.4);
         var setup = Study.Document.Fit;
         var own = Fitter.Run(
             Study.Document with
@@ -65,7 +65,7 @@ public class BrennaloTests
         Assert.Empty(own.Estimates);
         Assert.Equal(12, own.Detail!.Subjects.Length);
         // 144 residuals about 36 values: the error itself, 0.1, less what the values take up, to three standard errors of 6 % each.
-        Assert.InRange(own.Spreads[0]!.Value, 0.07, 0.115);
+        Assert.InRange(own.Spreads[0]!.Value.Main, 0.07, 0.115);
         var spreads = SubjectSpread.Of(["ka", "CL70", "V70"], own.Detail.Subjects);
         foreach (var (spread, (_, value, within)) in spreads.Zip(truth))
             Assert.Equal(0, Math.Log(spread.Typical / value), within);

@@ -31,6 +31,9 @@ public sealed partial class BuildModel
     private const int ChanceRuns = 200;
 
     /// <summary>What chance makes of the curves: bands and a few runs, by the id of each compartment.</summary>
+    /// <summary>A point of a chart that was clicked.</summary>
+    public IActionResult OnPostPoint(long version, string? observation, int row) => Changed(LeavePoint(version, observation, row));
+
     public IActionResult OnPostChance()
     {
         ChanceFan fan;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
@@ -18,8 +19,15 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Brings a table to the model: as a file or pasted, previewed, mapped column by column, each series tied to what it has
 /// seen.</summary>
 [RequestSizeLimit(UploadLimits.RequestBytes)]
-public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLibrary library, ReadTables tables, KeptWorkbooks workbooks)
-    : StudyPage(studies, library)
+public sealed partial class DataModel(
+    StudyStore studies,
+    DataSetStore dataSets,
+    StudyLibrary library,
+    ResultStore results,
+    ReadTables tables,
+    KeptTables keptTables,
+    KeptWorkbooks workbooks
+) : StudyPage(studies, library)
 {
     public override Step Step => Step.Data;
 
@@ -27,6 +35,14 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     /// <summary>Whether the text is too long for a field that can be edited: a browser takes seconds to lay it out.</summary>
     public bool IsLong => Text.Length > 200_000 && Table is not null;
+
+    /// <summary>The name that a long table is kept under.</summary>
+    public string Kept => Form.Kept is { Length: > 0 } key && ReferenceEquals(keptTables.Find(key), Text) ? key : keptTables.Keep(Text);
+
+    /// <summary>The lines of the table as they stand in it.</summary>
+    public TableLines Lines => _lines ??= new(Text);
+
+    private TableLines? _lines;
 
     public string Name { get; private set; } = "pasted table";
 
@@ -58,38 +74,24 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
     public void OnGet() { }
 
-    /// <summary>A series as it is used, to take away.</summary>
-    public IActionResult OnGetRows(string? observation, string? form)
-    {
-        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not var (tie, data))
-            return NotFound();
-        var unit = Document.TimeUnit.Plural;
-        List<TableColumn> columns = [new("value", [.. data.Rows.Select(row => row.Value)])];
-        if (data.Rows.Any(row => row.Error is not null))
-            columns.Add(new("error", [.. data.Rows.Select(row => row.Error ?? double.NaN)]));
-        // A table of numbers has no room for names: subjects are counted in the order of the data.
-        if (data.Subjects.Count > 0)
-            columns.Insert(0, new("subject", [.. data.Rows.Select(row => SubjectNumber(data, row))]));
-        if (data.Rows.Any(row => row.Below))
-            columns.Add(new("below the value", [.. data.Rows.Select(row => row.Below ? 1.0 : 0)]));
-        if (tie.Seen.HasInterval())
-            columns.Insert(0, new($"from ({unit})", [.. data.Rows.Select(row => row.Start)]));
-        columns.Add(new("in fits", [.. data.Rows.Select(row => row.LeftOut ? 0.0 : 1)]));
-        var first = tie.Seen.HasInterval() ? $"to ({unit})" : $"time ({unit})";
-        return TableFile.Of($"{Document.Title} {tie.Label}", form ?? "csv", first, [.. data.Rows.Select(row => row.End)], columns);
-    }
-
-    /// <summary>Its name where that is a number, else its place among the subjects.</summary>
-    private static double SubjectNumber(DataSet data, DataRow row) =>
-        data.Subjects.All(one => TypedNumber.Read(one.Name) is not null)
-            ? TypedNumber.Read(row.Subject) ?? double.NaN
-            : 1 + data.Subjects.ToList().FindIndex(one => one.Name == row.Subject);
-
     /// <summary>Shows the table and what the choices make of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
     {
         Take(form, file);
         return Page();
+    }
+
+    /// <summary>Rows that cannot be used and can be mended on the page.</summary>
+    public const int MostMended = 200;
+
+    /// <summary>All rows of a series that cannot be used, to take away.</summary>
+    public IActionResult OnPostBad(TableForm form, int series)
+    {
+        Take(form, null);
+        if (series < 0 || series >= Brought.Length || Brought[series].Mapped is not { } mapped)
+            return Page();
+        var text = BadRowTable.Write(mapped.Bad, Lines);
+        return File(Encoding.UTF8.GetBytes(text), "text/csv", $"{Path.GetFileNameWithoutExtension(Name)} left out.csv");
     }
 
     /// <summary>Stores the rows as new versions of data and ties them to the model, in one edit.</summary>
@@ -103,39 +105,21 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
             Say($"{wrong.Label}: {wrong.Problem}");
             return Page();
         }
-        var tie = new TieSeries([.. Brought.Select(one => one.Observation)], Mapped?.Origin is { } origin ? origin.ToDateOnly() : null);
+        var tie = new TieSeries([.. Brought.Select(one => one.Tied)], Mapped?.Origin is { } origin ? origin.ToDateOnly() : null);
         // The edit is tried before anything is stored, so that a refused one leaves no data behind.
         if (tie.Apply(Document).Refusal is { } refusal)
         {
             Say(refusal);
             return Page();
         }
-        var stored = Brought.Select(one => one.Observation with { DataSet = dataSets.AddVersion(State.Id, Version(one)).Id });
+        var source = dataSets.AddSource(State.Id, Name, Text);
+        var stored = Brought.Select(one =>
+            one.Tied with
+            {
+                DataSet = dataSets.AddVersion(State.Id, Version(one) with { Source = source }).Id,
+            }
+        );
         return Answer(Save(version, tie with { Observations = [.. stored] }));
-    }
-
-    public IActionResult OnPostRemove(long version, string? observation) => Answer(Save(version, new RemoveSeries(observation ?? "")));
-
-    /// <summary>Another law for a series on the model.</summary>
-    public IActionResult OnPostLaw(long version, string? observation, ErrorLaw? law) =>
-        Series.FirstOrDefault(one => one.Observation.Id == observation) is { } series
-            ? Answer(
-                Save(
-                    version,
-                    new ChangeSeries(series.Observation with { Law = law }, law is { } chosen ? FitWords.Of(chosen) : "the usual law")
-                )
-            )
-            : Answer(Save(version, new RemoveSeries(observation ?? "")));
-
-    /// <summary>Which points of a series fits look at: the others stay, and are shown hollow.</summary>
-    /// <param name="used">Places of the rows that are used.</param>
-    public IActionResult OnPostPoints(long version, string? observation, int[] used)
-    {
-        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series)
-            return Answer(Save(version, new RemoveSeries(observation ?? "")));
-        var chosen = used.ToHashSet();
-        var rows = series.Data.Rows.Select((row, k) => row with { LeftOut = k < MostShown && !chosen.Contains(k) }).ToList();
-        return Answer(Library.Leaving(State.Id, series, rows) is { } change ? Save(version, change) : new(SaveOutcome.Saved, State));
     }
 
     /// <summary>The series on the model that a brought one takes the place of; null where it is a new one.</summary>
@@ -149,16 +133,19 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
     private DataSet Version(BroughtSeries brought) =>
         new("", Brought.Length == 1 ? Name : $"{Name}, {brought.Label}", Rows(brought)) { Subjects = brought.Mapped!.Subjects };
 
-    /// <summary>Rows of a series on the page.</summary>
-    public const int MostShown = 500;
-
     private void Take(TableForm form, IFormFile? file)
     {
         (Form, Roles) = (form, [.. form.Role]);
-        Text = (string.IsNullOrWhiteSpace(form.Pasted) ? form.Text : form.Pasted) ?? "";
         Name = string.IsNullOrWhiteSpace(form.Name) ? "pasted table" : form.Name.Trim()[..Math.Min(form.Name.Trim().Length, 120)];
         try
         {
+            Text = (
+                !string.IsNullOrWhiteSpace(form.Pasted) ? form.Pasted
+                : form.Kept is { Length: > 0 } key && file is not { Length: > 0 } ? keptTables.Read(key)
+                : form.Text
+            ) ?? "";
+            if (form.MendRow.Length > 0)
+                Text = new TableLines(Text).With(form.MendRow.Zip(form.MendLine, (row, line) => (row, line ?? "")));
             if (file is { Length: > UploadLimits.TableBytes })
                 throw new TableException(
                     $"{file.FileName} has {file.Length / 1e6:0.#} MB; at most {UploadLimits.TableBytes / 1_000_000} MB are read. Cut "
@@ -262,6 +249,14 @@ public sealed class DataModel(StudyStore studies, DataSetStore dataSets, StudyLi
 
         /// <summary>What was pasted while a table is kept that is too long to be shown.</summary>
         public string? Pasted { get; set; }
+
+        /// <summary>The name of a long table that is kept.</summary>
+        public string? Kept { get; set; }
+
+        /// <summary>Lines of the table that were mended: their numbers in the file, and what they are now.</summary>
+        public int[] MendRow { get; set; } = [];
+
+        public string?[] MendLine { get; set; } = [];
 
         public string? Name { get; set; }
 

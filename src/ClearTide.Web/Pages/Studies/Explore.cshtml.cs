@@ -188,6 +188,9 @@ public sealed partial class ExploreModel(
         return Partial("_Outcomes", (run, ReportInTime(run, Lowering.Lower(document)), problem));
     }
 
+    /// <summary>A point of a chart that was clicked.</summary>
+    public IActionResult OnPostPoint(long version, string? observation, int row) => Drawn(LeavePoint(version, observation, row));
+
     public IActionResult OnPostAddPanel(long version, PanelKind kind) => Drawn(Save(version, new AddPanel(kind)));
 
     /// <summary>A panel that asks for its numbers by itself is all that its settings change: only it is answered with.</summary>

@@ -63,7 +63,7 @@ public sealed partial class FitModel
                             error = row.Error,
                             below = row.Below,
                             @out = row.LeftOut,
-                            place,
+                            row = place,
                         };
                     }),
                     expected = expected[observation.Id] is { } means ? one.Places.Select(place => means[place]) : null,

@@ -132,13 +132,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     /// <summary>A point of the chart that was clicked: fits leave it out from now on, or look at it again.</summary>
     public IActionResult OnPostPoint(long version, string? observation, int row)
     {
-        if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series || row < 0 || row >= series.Data.Rows.Count)
-            TakeUp(Save(version, new RemoveSeries(observation ?? "")));
-        else
-        {
-            var rows = series.Data.Rows.Select((one, k) => k == row ? one with { LeftOut = !one.LeftOut } : one).ToList();
-            TakeUp(Save(version, Library.Leaving(State.Id, series, rows)!));
-        }
+        TakeUp(LeavePoint(version, observation, row));
         return Partial("_FitAnswer", this);
     }
 

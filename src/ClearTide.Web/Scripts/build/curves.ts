@@ -9,8 +9,12 @@ import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Fan } from './chance';
 import type { TimeCursor } from './cursor';
-import { seenAt } from '../chart/points';
+import { pointsOf, seenAt } from '../chart/points';
+import { post } from './post';
 import type { Curve, Observed, Run } from './run';
+
+/** A point of data that is clicked is left out of fits, or taken back. */
+const leave = (observation: string, row: number): void => void post('Point', { observation, row });
 
 const draws = 8,
   many = 24;
@@ -137,12 +141,7 @@ export class Curves {
     const drawn = shown.map(curve =>
       drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`),
     );
-    for (const one of seen)
-      drawPoints(
-        at,
-        one.points.map(point => ({ ...point, time: point.end })),
-        `hue-c${shown.find(curve => curve.id === one.curve)!.colour}`,
-      );
+    for (const one of seen) drawPoints(at, pointsOf(one), `hue-c${shown.find(curve => curve.id === one.curve)!.colour}`, leave);
     const last = run.times[run.times.length - 1]!;
     if (failure)
       at.plot.append(
@@ -211,7 +210,7 @@ export class Curves {
   private drawObserved(run: Run, below: Observed[]): void {
     const observed = below.find(one => one.id === this.observing) ?? below[0]!;
     const box = this.sizeOf(this.observed);
-    const points = observed.points.map(point => ({ ...point, time: point.end }));
+    const points = pointsOf(observed);
     const top = Math.max(...points.map(point => point.value + (point.error ?? 0)), ...observed.expected.map(value => value ?? 0));
     const at = frame({
       width: Math.max(320, box.width),
@@ -225,7 +224,7 @@ export class Curves {
       label: `${observed.label}: ${points.length} observed values and what the model expects`,
     });
     drawLine(at, observed.times, observed.expected, 'line stroke-ink stroke-[1.6]');
-    drawPoints(at, points);
+    drawPoints(at, points, 'stroke-ink', leave);
     const edge = this.zoom?.[1] ?? run.end;
     drawEndNames(at, [
       { text: 'expected', y: at.y(valueAt(observed.times, observed.expected, edge) ?? 0), className: 'font-normal! cursor-default!' },

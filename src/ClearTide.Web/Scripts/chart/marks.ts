@@ -56,19 +56,21 @@ export interface Point {
   below?: boolean | undefined;
   /** Whether fits leave it out: it is dotted then. */
   out?: boolean | undefined;
+  /** The row of the series that it is, where it can be left out of fits with a click. */
+  from?: { series: string; row: number };
 }
 
 /**
  * @param hue of the curve that the points were seen of
- * @param onPick told which point was clicked
+ * @param onPick told which row of data was clicked
  */
-export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', onPick?: (place: number) => void): void {
+export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', onPick?: (series: string, row: number) => void): void {
   // On top of the plot, whose edge would cut a point that stands on it in two.
-  points.forEach((point, place) => {
+  for (const point of points) {
     const x = frame.x(point.time),
       y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
-    if (!inside) return;
+    if (!inside) continue;
     if (point.error) {
       const within = (at: number): number => Math.min(frame.bottom, Math.max(frame.top, at));
       frame.root.append(
@@ -98,16 +100,17 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
           class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
         }),
       );
-    if (!onPick) return;
+    if (!onPick || !point.from) continue;
+    const { series, row } = point.from;
     // A point is small: what is clicked is a disc round it.
-    const disc = svg('circle', { cx: x, cy: y, r: 9, class: 'fill-transparent cursor-pointer', 'data-point': place });
+    const disc = svg('circle', { cx: x, cy: y, r: 9, class: 'fill-transparent cursor-pointer', 'data-point': row });
     disc.append(svg('title', {}, point.out ? 'Take it back into fits' : 'Leave it out of fits'));
     disc.addEventListener('click', event => {
       event.stopPropagation();
-      onPick(place);
+      onPick(series, row);
     });
     frame.root.append(disc);
-  });
+  }
 }
 
 export interface EndName {

@@ -23,7 +23,7 @@ export function attachPick(frame: Frame, handlers: PickHandlers): void {
   const place = (event: PointerEvent): number =>
     Math.min(Math.max(event.clientX - frame.root.getBoundingClientRect().left, frame.left), frame.right);
   frame.root.addEventListener('pointerdown', event => {
-    if (event.button !== 0 || (event.target as Element).closest('[role=button], .cursor-flag')) return;
+    if (event.button !== 0 || (event.target as Element).closest('[role=button], [data-point], .cursor-flag')) return;
     start = place(event);
     frame.root.setPointerCapture(event.pointerId);
   });

@@ -1,8 +1,11 @@
 // Rows of data at a time of a chart.
+import type { Point } from './marks';
 import { amount } from './numbers';
 
 /** A row of data: what was seen until its end, or at it. */
 export interface DataPoint {
+  /** Its place among the rows of the series. */
+  row: number;
   start: number;
   end: number;
   value: number;
@@ -25,3 +28,7 @@ export function seenAt(points: DataPoint[], time: number): string {
   const point = counted ?? (nearest && nearest.start === nearest.end && Math.abs(nearest.end - time) <= near ? nearest : undefined);
   return point ? `${point.below ? '< ' : ''}${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''}` : '—';
 }
+
+/** A series of data as points of a chart. */
+export const pointsOf = ({ id, points }: { id: string; points: DataPoint[] }): Point[] =>
+  points.map(({ row, end, value, error, below, out }) => ({ time: end, value, error, below, out, from: { series: id, row } }));

@@ -3,7 +3,8 @@ import { each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import type { Curve, Run } from '../build/run';
 import { number, type Explored, type Settings } from './data';
-import { dataBelow, dataOn, observedPlot, pointsOf } from './observed';
+import { pointsOf } from '../chart/points';
+import { dataBelow, dataOn, observedPlot } from './observed';
 import { parts } from './parts';
 import { drawPlot, type Plot, type Series, type View } from './plot';
 

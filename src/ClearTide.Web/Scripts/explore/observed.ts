@@ -1,5 +1,5 @@
 // Series of data, and what the model expects of each.
-import type { Point } from '../chart/marks';
+import { pointsOf } from '../chart/points';
 import type { Observed, Run } from '../build/run';
 import type { Explored, Settings } from './data';
 import { parts } from './parts';
@@ -19,9 +19,6 @@ export const dataBelow = ({ run }: Explored, settings: Settings): Observed[] =>
 /** The series that lie on curves of a panel themselves. */
 export const dataOn = ({ run }: Explored, settings: Settings): Observed[] =>
   settings.withData ? run.observed.filter(one => one.curve !== null && settings.chosen.includes(one.curve)) : [];
-
-export const pointsOf = (observed: Observed): Point[] =>
-  observed.points.map(({ end, value, error, below, out }) => ({ time: end, value, error, below, out }));
 
 export function observedPlot(run: Run, observed: Observed): Plot {
   return {

@@ -8,6 +8,7 @@ import { attachPick } from '../chart/pick';
 import { drawEndNames, drawLine, drawPoints, valueAt, type Point, type Samples } from '../chart/marks';
 import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
+import { leave } from './leave';
 
 export interface Series {
   id: string;
@@ -182,7 +183,7 @@ export function drawPlot(
   const drawn = new Map<Series, SVGElement>();
   for (const one of lines) drawn.set(one, drawLine(at, one.times, positive(one), `line ${one.className}${one.behind ? ' before' : ''}`));
   for (const one of second) drawn.set(one, drawLine(place2, one.times, one.values, `line on-second ${one.className}`));
-  if (plot.points) drawPoints(at, plot.points);
+  if (plot.points) drawPoints(at, plot.points, 'stroke-ink', leave);
   const toggle = (id: string): void => {
     if (!view.hidden.delete(id)) view.hidden.add(id);
     redraw();

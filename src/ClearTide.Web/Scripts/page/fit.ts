@@ -8,11 +8,6 @@ import { amount } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
 import { svg } from '../chart/svg';
 
-/** A row with its place among all rows of its series: of many, not all are shown. */
-interface FitRow extends DataPoint {
-  place: number;
-}
-
 interface FitSeries {
   /** Tells this picture from others. */
   id: string;
@@ -21,7 +16,7 @@ interface FitSeries {
   /** The subject that it shows; null for a series of one. */
   subject: string | null;
   label: string;
-  rows: FitRow[];
+  rows: DataPoint[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
   expected: (number | null)[] | null;
   /** What it expects between rows too, where they stand at one time each. */
@@ -72,20 +67,25 @@ interface FitPicture {
 }
 
 /** A row stands in the middle of its interval. */
-const middle = (row: FitRow): number => 0.5 * (row.start + row.end);
+const middle = (row: DataPoint): number => 0.5 * (row.start + row.end);
 
 /** A point that is clicked is left out of fits, or taken back. */
-const leave = (series: string, rows: FitRow[]) => (shown: number) =>
+const leave = (series: string, row: number): void =>
   void htmx.ajax('post', '?handler=Point', {
     source: '#fit-status',
     target: '#fit-status',
     swap: 'innerHTML',
-    values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(rows[shown]!.place) },
+    values: { version: document.querySelector<HTMLInputElement>('#version')!.value, observation: series, row: String(row) },
   });
 
 /** The rows of a series as points that can be clicked, and what is read at the pointer. */
 function drawRows({ of, rows }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
-  drawPoints(at, points, 'stroke-ink', leave(of, rows));
+  drawPoints(
+    at,
+    points.map((point, k) => ({ ...point, from: { series: of, row: rows[k]!.row } })),
+    'stroke-ink',
+    leave,
+  );
   attachHover(at, time => timeName(time, unit), read);
 }
 
@@ -104,7 +104,7 @@ function drawTrial(at: Frame, one: FitSeries): void {
 }
 
 /** What is expected of an interval is one number for all of it; a gap between two intervals is one in the line. */
-function drawSteps(at: Frame, rows: FitRow[], means: (number | null)[], className: string): void {
+function drawSteps(at: Frame, rows: DataPoint[], means: (number | null)[], className: string): void {
   drawLine(
     at,
     rows.flatMap(row => [row.start, row.end, row.end]),

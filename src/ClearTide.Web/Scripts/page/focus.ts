@@ -25,7 +25,8 @@ const depth = 3;
 
 function trailOf(element: Element): Trail {
   const holders: Trail['holders'] = [];
-  for (let at = element.parentElement; at && at !== document.body && holders.length < depth; at = at.parentElement) {
+  // The page as a whole says nothing of where: what comes next in it may be anything.
+  for (let at = element.parentElement; at && !at.matches('main, body') && holders.length < depth; at = at.parentElement) {
     const id = at.getAttribute('id');
     if (id) holders.push({ id, place: -1 });
   }
