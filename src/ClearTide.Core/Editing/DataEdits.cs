@@ -116,6 +116,10 @@ internal static class ObservationChecks
             return $"The reporting fraction cannot be read. {problem.Message}";
         if (Missing(document, one.Reporting) is { } name)
             return $"The reporting fraction uses {name}, which the model does not have. Type a number, or the symbol of a value.";
+        if (one.Note.Length > Observation.LongestNote)
+            return $"A note has up to {Observation.LongestNote} characters; this one has {one.Note.Length}.";
+        if (one.Colour is < 0 or > 10)
+            return "There are ten colours: choose one of them, or none.";
         if (one.IsTimed && Timed(document, one) is { } timed)
             return timed;
         if (one.Unit.Length > 0 && document.UnitTable().ReadAlone(one.Unit).Problem is { } unit)

@@ -79,6 +79,15 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// <summary>The unit of the rows, as a line; empty where nobody has said it.</summary>
     public string Unit { get; init; } = "";
 
+    /// <summary>Number of the colour of its points, from 1 to 10; 0 for that of what they were seen of, or ink.</summary>
+    public int Colour { get; init; }
+
+    /// <summary>Where the rows come from, and what there is to know about them.</summary>
+    public string Note { get; init; } = "";
+
+    /// <summary>Characters of a note at most.</summary>
+    public const int LongestNote = 400;
+
     /// <summary>The heading of the column it came from, by which the next table of the same form is known.</summary>
     public string Column { get; init; } = "";
 

@@ -30,7 +30,7 @@ public sealed record SeriesUnits(Unit? Unit, double Factor, string? Problem)
                 $"{observation.Label} are in {observation.Unit}, and what they have seen is in {Words(seen)}: one cannot be the other. Tie "
                     + "them to something else, or mend a unit."
             );
-        var factor = rows.Unit.Size / seen.Size;
+        var factor = rows.Scale * rows.Unit.Size / seen.Size;
         return new(seen, Math.Abs(factor - 1) < 1e-12 ? 1 : factor, null);
     }
 
@@ -42,11 +42,20 @@ public sealed record SeriesUnits(Unit? Unit, double Factor, string? Problem)
     {
         var time = document.UnitTable().TimeMeasure;
         if (!observation.Seen.HasFormula())
-            return Lowering.Lower(document).Units.Of(observation.FlowId).Unit?.Times(time);
+            return OfFlow(document, observation.FlowId, time);
         if (Formula.Read(observation.Formula).Tree is not { } tree)
             return null;
         var unit = tree is NameSyntax name ? OfName(document, name.Name) : OfFormula(document, observation.Formula);
         return observation.Seen == ObservedAs.Integral ? unit?.Times(time) : unit;
+    }
+
+    /// <summary>What flows is what there is in the compartments at its ends.</summary>
+    private static Unit? OfFlow(StudyDocument document, string id, Unit time)
+    {
+        var units = Lowering.Lower(document).Units;
+        var ends = document.Flow(id) is { } flow ? flow.To.Select(end => end.Id).Prepend(flow.From) : [];
+        return ends.OfType<string>().Select(end => units.Of(end).Unit).FirstOrDefault(unit => unit is not null)
+            ?? units.Of(id).Unit?.Times(time);
     }
 
     private static Unit? OfName(StudyDocument document, string symbol) =>

@@ -178,6 +178,7 @@ public static class RunData
         json.WriteStartObject();
         json.WriteString("id", observation.Id);
         json.WriteString("label", observation.Label);
+        json.WriteNumber("colour", observation.Colour);
         // What was seen of one curve itself lies on it.
         json.WriteString(
             "curve",

@@ -37,6 +37,10 @@ public sealed class SeriesForm
     /// <summary>The unit of the values.</summary>
     public string? Unit { get; set; }
 
+    public int Colour { get; set; }
+
+    public string? Note { get; set; }
+
     /// <summary>Id of the compartment that doses of subjects go into.</summary>
     public string? DosesInto { get; set; }
 
@@ -59,6 +63,8 @@ public sealed class SeriesForm
             Delay = seen.Delay,
             DelayStages = seen.DelayStages.ToString(CultureInfo.InvariantCulture),
             Unit = seen.Unit,
+            Colour = seen.Colour,
+            Note = seen.Note,
             DosesInto = seen.DosesInto,
         };
 
@@ -89,6 +95,8 @@ public sealed class SeriesForm
                 : 0,
             Law = Law,
             Unit = Unit?.Trim() ?? "",
+            Colour = Colour,
+            Note = Note?.Trim() ?? "",
             DosesInto = DosesInto ?? "",
             Column = heading,
         };

@@ -52,6 +52,7 @@ public sealed partial class FitModel
                     of = observation.Id,
                     subject = one.Subject,
                     label = observation.Label,
+                    colour = observation.Colour,
                     rows = one.Places.Select(place =>
                     {
                         var row = data.Rows[place];

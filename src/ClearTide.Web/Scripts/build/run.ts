@@ -21,6 +21,8 @@ export interface Curve {
 export interface Observed {
   id: string;
   label: string;
+  /** Number of the colour of its points; 0 for that of what they were seen of. */
+  colour: number;
   /** The curve that it was seen of, on which its points lie; null where it has an axis of its own. */
   curve: string | null;
   /** Ids of the parts whose curves have to do with it. */

@@ -56,6 +56,8 @@ export interface Point {
   below?: boolean | undefined;
   /** Whether fits leave it out: it is dotted then. */
   out?: boolean | undefined;
+  /** Its own colour, where it has one. */
+  hue?: string | undefined;
   /** The row of the series that it is, where it can be left out of fits with a click. */
   from?: { series: string; row: number };
 }
@@ -67,6 +69,7 @@ export interface Point {
 export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', onPick?: (series: string, row: number) => void): void {
   // On top of the plot, whose edge would cut a point that stands on it in two.
   for (const point of points) {
+    const colour = point.hue ?? hue;
     const x = frame.x(point.time),
       y = frame.y(point.value);
     const inside = x > frame.left - 0.5 && x < frame.right + 0.5 && y > frame.top - 0.5 && y < frame.bottom + 0.5;
@@ -79,7 +82,7 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
           x2: x,
           y1: within(frame.y(point.value - point.error)),
           y2: within(frame.y(point.value + point.error)),
-          class: `point-error ${hue}`,
+          class: `point-error ${colour}`,
         }),
       );
     }
@@ -88,7 +91,7 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
       frame.root.append(
         svg('path', {
           d: `M${x - 4} ${y}h8M${x} ${y}v${down}m-3 -4l3 4l3 -4`,
-          class: `fill-none stroke-[1.3] ${hue}${point.out ? ' opacity-60' : ''}`,
+          class: `fill-none stroke-[1.3] ${colour}${point.out ? ' opacity-60' : ''}`,
         }),
       );
     else
@@ -97,7 +100,7 @@ export function drawPoints(frame: Frame, points: Point[], hue = 'stroke-ink', on
           cx: x,
           cy: y,
           r: 3.4,
-          class: `point fill-sheet stroke-[1.3] ${hue}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
+          class: `point fill-sheet stroke-[1.3] ${colour}${point.out ? ' opacity-60 [stroke-dasharray:1.6_1.6]' : ''}`,
         }),
       );
     if (!onPick || !point.from) continue;

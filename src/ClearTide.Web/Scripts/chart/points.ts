@@ -30,5 +30,13 @@ export function seenAt(points: DataPoint[], time: number): string {
 }
 
 /** A series of data as points of a chart. */
-export const pointsOf = ({ id, points }: { id: string; points: DataPoint[] }): Point[] =>
-  points.map(({ row, end, value, error, below, out }) => ({ time: end, value, error, below, out, from: { series: id, row } }));
+export const pointsOf = ({ id, colour, points }: { id: string; colour: number; points: DataPoint[] }): Point[] =>
+  points.map(({ row, end, value, error, below, out }) => ({
+    time: end,
+    value,
+    error,
+    below,
+    out,
+    hue: colour ? `hue-c${colour}` : undefined,
+    from: { series: id, row },
+  }));

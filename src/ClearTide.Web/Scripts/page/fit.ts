@@ -16,6 +16,8 @@ interface FitSeries {
   /** The subject that it shows; null for a series of one. */
   subject: string | null;
   label: string;
+  /** Number of the colour of its points; 0 for ink. */
+  colour: number;
   rows: DataPoint[];
   /** What the newest fit expects of each row; null where there is none, or the row was left out. */
   expected: (number | null)[] | null;
@@ -79,11 +81,11 @@ const leave = (series: string, row: number): void =>
   });
 
 /** The rows of a series as points that can be clicked, and what is read at the pointer. */
-function drawRows({ of, rows }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
+function drawRows({ of, rows, colour }: FitSeries, at: Frame, points: Point[], unit: string, read: (time: number) => Reading[]): void {
   drawPoints(
     at,
     points.map((point, k) => ({ ...point, from: { series: of, row: rows[k]!.row } })),
-    'stroke-ink',
+    colour ? `hue-c${colour}` : 'stroke-ink',
     leave,
   );
   attachHover(at, time => timeName(time, unit), read);
