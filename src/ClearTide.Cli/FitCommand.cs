@@ -33,9 +33,7 @@ internal static class FitCommand
         };
         var law = new Option<string?>("--law")
         {
-            Description =
-                "The law of all series: poisson, negative-binomial, normal, log-normal or proportional; the study's own where it "
-                + "is left out.",
+            Description = $"The law of all series: {string.Join(", ", Laws.Keys)}; the study's own where it is left out.",
         };
         law.AcceptOnlyFromAmong([.. Laws.Keys]);
         var prior = new Option<string[]>("--prior")
@@ -50,6 +48,21 @@ internal static class FitCommand
         {
             Description = $"How many starts the search has, up to {FitSetup.MostStarts}; as in the study where it is left out.",
         };
+        var tie = new Option<string[]>("--tie")
+        {
+            Description =
+                "A value that follows from others while the fit is made, or is held at a number, as name=formula: gamma=2*sigma, or "
+                + "gamma=0.2. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
+        var seed = new Option<long?>("--seed")
+        {
+            Description = "Which of many sequences of starts and random numbers is taken; as in the study where it is left out.",
+        };
+        var profile = new Option<bool>("--profile")
+        {
+            Description = "Writes the profile of each value in place of its estimate: how far the log-likelihood falls along it.",
+        };
         var output = new Option<FileInfo?>("--out")
         {
             Description =
@@ -63,6 +76,9 @@ internal static class FitCommand
             law,
             prior,
             starts,
+            tie,
+            seed,
+            profile,
             output,
         };
         command.SetAction(parsed =>
@@ -73,6 +89,9 @@ internal static class FitCommand
                     parsed.GetValue(law),
                     parsed.GetValue(prior)!,
                     parsed.GetValue(starts),
+                    parsed.GetValue(tie)!,
+                    parsed.GetValue(seed),
+                    parsed.GetValue(profile),
                     parsed.GetValue(output)
                 )
             )
@@ -80,7 +99,17 @@ internal static class FitCommand
         return command;
     }
 
-    private static int Run(FileInfo file, string[] estimates, string? law, string[] priors, int? starts, FileInfo? output)
+    private static int Run(
+        FileInfo file,
+        string[] estimates,
+        string? law,
+        string[] priors,
+        int? starts,
+        string[] ties,
+        long? seed,
+        bool profile,
+        FileInfo? output
+    )
     {
         if (ModelFile.IsSbml(file))
             throw new BadInputException("SBML holds no data. Make a study file of it with convert, and bring data in the application.");
@@ -100,6 +129,12 @@ internal static class FitCommand
             document = WithPrior(document, typed);
         if (starts is { } count)
             document = document with { Fit = document.Fit with { Starts = count } };
+        if (ties.Length > 0)
+            document = document with { Fit = document.Fit with { Ties = [.. ties.Select(ReadTie)] } };
+        if (document.Fit.Ties.Select(one => TiedModel.Refusal(document, one)).FirstOrDefault(one => one is not null) is { } wrong)
+            throw new BadInputException(wrong);
+        if (seed is { } shuffle)
+            document = document with { Fit = document.Fit with { Shuffle = shuffle } };
         var series = Series.Of(document, bundle.DataSets);
         FitResult result;
         try
@@ -114,6 +149,8 @@ internal static class FitCommand
         {
             if (output?.Extension.Equals(".json", StringComparison.OrdinalIgnoreCase) == true)
                 FitFile.Write(writer, result, series);
+            else if (profile)
+                ResultTable.WriteProfiles(writer, result);
             else
                 ResultTable.Write(writer, result);
         }
@@ -126,6 +163,14 @@ internal static class FitCommand
     }
 
     private static string Say(double number) => NumberWords.Of(number, 6);
+
+    private static FitTie ReadTie(string typed)
+    {
+        var cut = typed.IndexOf('=');
+        return cut > 0 && typed[(cut + 1)..].Trim() is { Length: > 0 } formula
+            ? new(ValueAddress.Read(typed[..cut].Trim()), formula)
+            : throw new BadInputException($"--tie is written name=formula, as in --tie gamma=2*sigma; “{typed}” is not.");
+    }
 
     private static StudyDocument WithPrior(StudyDocument document, string typed)
     {

@@ -20,6 +20,7 @@ public static class JobState
 
 /// <summary>A piece of long work. <paramref name="Fingerprint"/> names the content it is about and the result it leaves.</summary>
 /// <param name="Progress">From 0 to 1.</param>
+/// <param name="SoFar">What it had come to at its last beat, in a form of its kind's own; empty where that is nothing.</param>
 public sealed record Job(
     string Id,
     string StudyId,
@@ -29,6 +30,7 @@ public sealed record Job(
     string State,
     double Progress,
     string Message,
+    string SoFar,
     DateTime Created,
     DateTime Changed
 )
@@ -52,16 +54,18 @@ public sealed class JobStore(Database database)
         public string State { get; set; } = "";
         public double Progress { get; set; }
         public string Message { get; set; } = "";
+        public string SoFar { get; set; } = "";
         public string Created { get; set; } = "";
         public string Changed { get; set; } = "";
 
-        public Job ToJob() => new(Id, StudyId, Kind, Fingerprint, Request, State, Progress, Message, Time(Created), Time(Changed));
+        public Job ToJob() => new(Id, StudyId, Kind, Fingerprint, Request, State, Progress, Message, SoFar, Time(Created), Time(Changed));
 
         private static DateTime Time(string text) => DateTime.Parse(text, null, System.Globalization.DateTimeStyles.RoundtripKind);
     }
 
     // Jobs are told apart in order by rowid: ids that are made in one millisecond are in no order.
-    private const string Columns = "id, study_id as StudyId, kind, fingerprint, request, state, progress, message, created, changed";
+    private const string Columns =
+        "id, study_id as StudyId, kind, fingerprint, request, state, progress, message, so_far as SoFar, created, changed";
 
     public string Add(string studyId, string kind, string fingerprint, string request)
     {
@@ -198,16 +202,19 @@ public sealed class JobStore(Database database)
 
     /// <summary>Reports progress and renews the lease. False where the job was asked to stop, or belongs to another worker by
     /// now.</summary>
-    public bool Beat(string id, string worker, double progress)
+    /// <param name="state">A sentence, and what the job has come to; null where it has nothing new to say.</param>
+    public bool Beat(string id, string worker, double progress, (string Words, string SoFar)? state = null)
     {
         return database.Write(
-                "update job set progress = @progress, lease_until = @until, changed = @now where id = @id and worker "
-                    + "= @worker and state = @running",
+                "update job set progress = @progress, message = coalesce(@words, message), so_far = coalesce(@soFar, so_far), "
+                    + "lease_until = @until, changed = @now where id = @id and worker = @worker and state = @running",
                 new
                 {
                     id,
                     worker,
                     progress,
+                    words = state?.Words,
+                    soFar = state?.SoFar,
                     until = Until(),
                     now = Database.Now,
                     running = JobState.Running,

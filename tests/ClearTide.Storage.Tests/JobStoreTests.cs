@@ -33,6 +33,22 @@ public sealed class JobStoreTests : IDisposable
     }
 
     [Fact]
+    public void What_a_job_has_come_to_stays_when_it_is_interrupted()
+    {
+        var id = _jobs.Add(_study, "fit", "f", "");
+        Assert.Equal("", _jobs.Take("one")!.SoFar);
+        Assert.True(_jobs.Beat(id, "one", 0.2, ("Best so far.", "{\"best\":1}")));
+        Assert.True(_jobs.Beat(id, "one", 0.3));
+        Assert.Equal(("Best so far.", "{\"best\":1}"), (_jobs.Find(id)!.Message, _jobs.Find(id)!.SoFar));
+        _jobs.BeginAgain();
+        var again = _jobs.Take("two")!;
+        Assert.Equal((id, "{\"best\":1}", JobState.InterruptedWords), (again.Id, again.SoFar, again.Message));
+        // A worker that lost it says nothing more.
+        Assert.False(_jobs.Beat(id, "one", 0.9, ("Late.", "{}")));
+        Assert.Equal("{\"best\":1}", _jobs.Find(id)!.SoFar);
+    }
+
+    [Fact]
     public void Studies_take_turns_and_a_study_with_many_jobs_holds_up_none_that_has_one()
     {
         var other = new StudyStore(_database).Add(new StudyDocument { Title = "Lagoon" });

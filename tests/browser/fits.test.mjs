@@ -102,3 +102,39 @@ test('starts that are no number are refused, and another number of them is kept'
   await page.getByText('All 3 starts ended at the same optimum').waitFor();
   assert.equal(await page.getByLabel('Starts of the search').inputValue(), '3');
 });
+
+test('a value follows from another, by keys, and the curves of two fits lie beside one another', async () => {
+  const page = await demo('fit');
+  await fit(page);
+  await page.locator('#held > summary').focus();
+  await page.keyboard.press('Enter');
+  const row = page.locator('tr', { has: page.locator('[name=tick][value=illness]') });
+  await row.locator('summary').first().focus();
+  await page.keyboard.press('Enter');
+  await row.getByLabel('What illness follows from').focus();
+  await page.keyboard.type('2 / betta');
+  await page.keyboard.press('Enter');
+  await page.getByText('illness follows from betta, which is no value of the model').waitFor();
+  assert.equal(await row.getByLabel('What illness follows from').inputValue(), '2 / betta');
+  await row.getByLabel('What illness follows from').fill('2 / beta');
+  await fit(page);
+  const number = async name =>
+    Number(
+      await page
+        .locator('.estimates tr', { has: page.locator('th .mono', { hasText: name }) })
+        .locator('td')
+        .first()
+        .innerText(),
+    );
+  const [beta, illness] = [await number('beta'), await number('illness')];
+  // Both are shown with four digits.
+  assert.ok(Math.abs(illness - 2 / beta) < 0.002 * illness, `${illness} and ${beta}`);
+  assert.equal(await page.locator('#fit-chart path.hue-s1').count(), 0);
+  await page.locator('[data-beside]').first().focus();
+  await page.keyboard.press('Space');
+  await page.locator('#fit-chart path.hue-s1').first().waitFor({ state: 'attached' });
+  await assertAccessible(page, 'two fits beside one another');
+  await page.getByRole('button', { name: 'Use these values in the model' }).click();
+  await page.locator('.estimates').waitFor();
+  assert.equal(await page.locator('.stale').count(), 0);
+});

@@ -27,6 +27,18 @@ internal static class RangeConversion
         {
             Fit = after.Fit with
             {
+                // What follows from other values goes with them; a number is one of the old unit.
+                Ties =
+                [
+                    .. after.Fit.Ties.Select(one =>
+                        TypedNumber.Read(one.Formula) is { } number
+                            ? one with
+                            {
+                                Formula = TypedNumber.Exact(Digits(number * Of(one.Address))),
+                            }
+                            : one
+                    ),
+                ],
                 Parameters =
                 [
                     .. after.Fit.Parameters.Select(one =>

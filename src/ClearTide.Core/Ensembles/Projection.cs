@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Inference;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
@@ -67,6 +68,12 @@ public sealed class Projection
         if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates)
             throw new ProjectionRefusedException($"Ask for 1 to {ProjectionRequest.MostReplicates:N0} replicates.");
         _request = request;
+        // Values that follow from those that are drawn are drawn with them, but for one that a measure sets: it is a value of its own then.
+        if (
+            request.Spread is not null
+            && !document.ActiveScenarios.SelectMany(one => one.Measures).Any(one => IsTied(document, one.Address))
+        )
+            document = TiedModel.Of(document);
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
@@ -199,6 +206,8 @@ public sealed class Projection
             );
         return [.. Enumerable.Range(0, count + 1).Select(k => Now + k * Interval)];
     }
+
+    private static bool IsTied(StudyDocument document, ValueAddress address) => document.Fit.Ties.Any(tie => tie.Address == address);
 
     /// <summary>All replicates of all scenarios. Results do not depend on how the work is cut: each replicate is a function of its
     /// number.</summary>

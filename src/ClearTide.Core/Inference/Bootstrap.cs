@@ -73,7 +73,7 @@ internal static class Bootstrap
     /// limit stays.</summary>
     private static IReadOnlyList<DataRow>[] Drawn(LikelihoodSearch search, SearchPoint best, int set)
     {
-        var stream = new RandomStream(1, set, "bootstrap", "rows");
+        var stream = new RandomStream(1 + search.Setup.Shuffle, set, "bootstrap", "rows");
         var (drawn, at, series) = (new List<IReadOnlyList<DataRow>>(), 0, 0);
         foreach (var (law, rows) in search.Laws)
         {

@@ -81,7 +81,7 @@ internal static class EstimateDraws
     )
     {
         var count = best.U.Length;
-        var stream = new RandomStream(1, number, "estimates", "draws");
+        var stream = new RandomStream(1 + setup.Shuffle, number, "estimates", "draws");
         double Standard() => Normal.InvCDF(0, 1, stream.NextUniform() + 1e-17);
         var (u, standard) = (new double[count], new double[count]);
         for (var attempt = 0; attempt < MostTries; attempt++)

@@ -7,7 +7,10 @@ public sealed record SetFit(FitSetup Setup) : Edit
 {
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document) =>
-        Setup.Refusal() is { } refusal ? EditResult.Refused(refusal) : document with { Fit = Setup };
+        Refusal(document with { Fit = Setup }) is { } refusal ? EditResult.Refused(refusal) : document with { Fit = Setup };
+
+    private string? Refusal(StudyDocument document) =>
+        Setup.Refusal() ?? Setup.Ties.Select(tie => TiedModel.Refusal(document, tie)).FirstOrDefault(refusal => refusal is not null);
 
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>

@@ -28,23 +28,30 @@ namespace ClearTide.Core.Inference;
 public static class Fitter
 {
     /// <param name="series">At least one, all fitted together.</param>
-    /// <param name="progress">Told how far the fit is, from 0 to 1; from any thread.</param>
+    /// <param name="watch">Who looks on; null for nobody.</param>
     /// <param name="threads">How many threads work at once; the result does not hang on it.</param>
     /// <exception cref="FitRefusedException">The fit makes no sense as asked.</exception>
     public static FitResult Run(
         StudyDocument document,
         IReadOnlyList<Series> series,
-        Action<double>? progress = null,
+        FitWatch? watch = null,
         CancellationToken cancel = default,
         int threads = 2
     )
     {
+        var (asked, progress) = (document, watch?.Progress);
+        document = TiedModel.Of(document);
         var names = SubjectEstimates.Names(series);
         var setup = names.Count > 0 ? document.Fit.For(names) : document.Fit;
         FitChecks.Require(document, setup, series);
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
-            throw new FitRefusedException("The model has unfinished parts. Finish what Build lists before fitting.");
+            throw new FitRefusedException(
+                document != asked && !Lowering.Lower(asked).IsProvisional
+                    ? "The values that follow from others do not fit together: one follows from itself, or from what is not in the model. Change "
+                        + "them or empty them."
+                    : "The model has unfinished parts. Finish what Build lists before fitting."
+            );
         ObservedModel model;
         try
         {
@@ -60,14 +67,22 @@ public static class Fitter
             throw new FitRefusedException(refusal.Message);
         }
         FitChecks.RequireShares(model, setup, cancel);
-        var search = new LikelihoodSearch(model, setup);
+        LikelihoodSearch search = null!;
+        search = new LikelihoodSearch(model, setup)
+        {
+            Better = watch?.Better is { } told
+                ? here =>
+                    told(new([.. here.U.Select((u, j) => search.ToValue(j, u))], here.LogLikelihood, [.. here.Mean], search.Evaluations))
+                : null,
+        };
         var (best, optima, failures) = MultiStart.Climb(
             search,
             setup,
             failure => RunFailure.Say(failure, lowered),
             threads,
             share => progress?.Invoke(0.5 * share),
-            cancel
+            cancel,
+            watch?.From
         );
         var count = search.Dimension;
         // What all share comes first, and has profiles; what subjects have of their own has standard errors.
@@ -104,7 +119,7 @@ public static class Fitter
         }
         var free = count + search.Spreads;
         return new(
-            Fingerprints.Of(document, series),
+            Fingerprints.Of(asked, series),
             setup.Law,
             estimates.ToImmutable(),
             combinations.ToImmutable(),
@@ -126,7 +141,7 @@ public static class Fitter
                     setup.Bootstrap > 0
                         ? Bootstrap.Of(search, best, setup.Bootstrap, shared, threads, share => progress?.Invoke(0.9 + 0.1 * share), cancel)
                         : null,
-                Setup = document.Fit,
+                Setup = asked.Fit,
                 Evaluations = search.Evaluations,
             },
         };

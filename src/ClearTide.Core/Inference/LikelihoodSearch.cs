@@ -43,6 +43,8 @@ internal sealed class LikelihoodSearch
     private readonly IReadOnlyList<DataRow>[] _rows;
     private readonly bool[] _free;
     private int _evaluations;
+    private readonly Lock _telling = new();
+    private double _best = double.NegativeInfinity;
 
     /// <param name="rows">Other rows of the same times in the place of those of the model's series; null for these.</param>
     public LikelihoodSearch(ObservedModel model, FitSetup setup, IReadOnlyList<DataRow>[]? rows = null)
@@ -54,6 +56,9 @@ internal sealed class LikelihoodSearch
     }
 
     public ObservedModel Model => _model;
+
+    /// <summary>Told each time a climb reaches what is better than all before; null for nobody.</summary>
+    public Action<SearchPoint>? Better { get; init; }
 
     /// <summary>What is searched, one value for each coordinate.</summary>
     public FitSetup Setup => _setup;
@@ -186,6 +191,7 @@ internal sealed class LikelihoodSearch
                 if (TryStep(here, free, step, coarse, cancel) is { } next && next.Height > here.Height)
                 {
                     here = next;
+                    Tell(here);
                     damping = Math.Max(damping * 0.1, 1e-14);
                     moved = true;
                     break;
@@ -196,6 +202,19 @@ internal sealed class LikelihoodSearch
                 break;
         }
         return enough > 0 ? here : Refine(here, held, cancel);
+    }
+
+    private void Tell(SearchPoint here)
+    {
+        if (Better is null || !(here.Height > Volatile.Read(ref _best)))
+            return;
+        lock (_telling)
+        {
+            if (here.Height <= _best)
+                return;
+            _best = here.Height;
+            Better(here);
+        }
     }
 
     /// <summary>Full steps at the top, where heights are all the same to rounding and gradients are not yet: as long as each takes most

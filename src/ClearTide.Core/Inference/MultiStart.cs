@@ -25,6 +25,7 @@ internal static class MultiStart
     /// <summary>The first start is the model's own values; the others lie within the middle of the bounds, spread evenly.</summary>
     /// <param name="say">Says why a run failed.</param>
     /// <param name="threads">How many starts go on at once; the result does not hang on it.</param>
+    /// <param name="from">Values that an earlier search had come to; null or of another length for none.</param>
     /// <exception cref="FitRefusedException">The model cannot be run at any of the starts.</exception>
     public static (SearchPoint Best, ImmutableArray<Optimum> Optima, ImmutableArray<FailedStart> Failures) Climb(
         LikelihoodSearch search,
@@ -32,24 +33,28 @@ internal static class MultiStart
         Func<SimulationException, string> say,
         int threads,
         Action<double>? progress,
-        CancellationToken cancel
+        CancellationToken cancel,
+        IReadOnlyList<double>? from = null
     )
     {
-        var ends = new SearchPoint?[setup.Starts];
-        var failures = new string?[setup.Starts];
+        // What an earlier search had come to is one start more.
+        var starts = setup.Starts + (from?.Count == search.Dimension ? 1 : 0);
+        var ends = new SearchPoint?[starts];
+        var failures = new string?[starts];
         var done = 0;
-        Workers.For(setup.Starts, threads, cancel, start =>
+        Workers.For(starts, threads, cancel, start =>
         {
             try
             {
-                ends[start] = search.Climb(Start(search, start), enough: Near, coarse: true, cancel: cancel);
+                var begin = start < setup.Starts ? Start(search, start) : [.. from!.Select((value, j) => search.FromValue(j, value))];
+                ends[start] = search.Climb(begin, enough: Near, coarse: true, cancel: cancel);
             }
             catch (SimulationException failure)
             {
                 // A start from which the model cannot be run tells nothing; the others may.
                 failures[start] = say(failure);
             }
-            progress?.Invoke((double)Interlocked.Increment(ref done) / setup.Starts);
+            progress?.Invoke((double)Interlocked.Increment(ref done) / starts);
         });
         var found = ends.OfType<SearchPoint>().Where(end => double.IsFinite(end.Height)).ToList();
         if (found.Count == 0)
@@ -84,7 +89,7 @@ internal static class MultiStart
     {
         var u = new double[search.Dimension];
         // Without the model's own values, which come first.
-        var point = start == 0 ? [] : StartPoints.At(start - 1, u.Length);
+        var point = start == 0 ? [] : StartPoints.At(start - 1, u.Length, search.Setup.Shuffle);
         for (var j = 0; j < u.Length; j++)
         {
             u[j] =

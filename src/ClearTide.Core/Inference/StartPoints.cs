@@ -42,7 +42,9 @@ internal static class StartPoints
 
     /// <param name="index">From 0, the centre of the cube.</param>
     /// <param name="dimension">At least one; coordinates past the nineteenth are random.</param>
-    public static double[] At(int index, int dimension)
+    /// <param name="shuffle">Another sequence for each number but 0: the points moved round the cube at random (Cranley and Patterson, SIAM
+    /// J. Numer. Anal. 13, 1976, pp. 904–914).</param>
+    public static double[] At(int index, int dimension, long shuffle = 0)
     {
         var point = new double[dimension];
         // The first point of the sequence is the corner, which is left out.
@@ -58,6 +60,12 @@ internal static class StartPoints
             for (var rest = gray; rest != 0; rest &= rest - 1)
                 bits ^= Directions[j][BitOperations.TrailingZeroCount(rest)];
             point[j] = bits / (double)(1u << Bits);
+        }
+        if (shuffle != 0)
+        {
+            var stream = new RandomStream(shuffle, 0, "start", "shift");
+            for (var j = 0; j < dimension; j++)
+                point[j] = (point[j] + stream.NextUniform()) % 1;
         }
         return point;
     }

@@ -36,6 +36,10 @@ internal static class LineNames
                         }
                     ),
                 ],
+                Fit = document.Fit with
+                {
+                    Ties = [.. document.Fit.Ties.Select(one => one with { Formula = InFormula(one.Formula, from, to) })],
+                },
                 Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))],
                 Scenarios =
                 [

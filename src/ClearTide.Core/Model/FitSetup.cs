@@ -49,6 +49,10 @@ public sealed record FitParameter(ValueAddress Address, double Lower, double Upp
     public Prior? Prior { get; init; }
 }
 
+/// <summary>A value that follows from others while a fit is made.</summary>
+/// <param name="Formula">Of numbers and other values: <c>2 * beta</c>, or <c>0.3</c> to hold it there.</param>
+public sealed record FitTie(ValueAddress Address, string Formula);
+
 /// <summary>What a fit estimates.</summary>
 /// <param name="Law">The law of counts; a series may have one of its own.</param>
 public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Parameters)
@@ -61,6 +65,12 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
 
     /// <summary>From how many points the search starts: the model's own values, and others spread over the bounds.</summary>
     public int Starts { get; init; } = UsualStarts;
+
+    /// <summary>Which of many sequences of starts, and of random numbers of draws and of bootstrap sets, is taken.</summary>
+    public long Shuffle { get; init; }
+
+    /// <summary>Values that are not estimated but follow from others, or are held at a number of the fit's own.</summary>
+    public ImmutableArray<FitTie> Ties { get; init; } = [];
 
     /// <summary>Sets of a bootstrap at most.</summary>
     public const int MostSets = 2000;

@@ -10,7 +10,11 @@ internal static class StudyAddresses
     public static StudyDocument WithAddresses(this StudyDocument document, Func<ValueAddress, ValueAddress> change) =>
         document with
         {
-            Fit = document.Fit with { Parameters = [.. document.Fit.Parameters.Select(one => one with { Address = change(one.Address) })] },
+            Fit = document.Fit with
+            {
+                Parameters = [.. document.Fit.Parameters.Select(one => one with { Address = change(one.Address) })],
+                Ties = [.. document.Fit.Ties.Select(one => one with { Address = change(one.Address) })],
+            },
             Subjects = document.Subjects is { } group
                 ? group with
                 {

@@ -15,12 +15,17 @@ namespace ClearTide.Core.Reports;
 /// <summary>Hashes of the content that numbers depend on: formulas, amounts, data and settings, not labels, notes or positions.</summary>
 public static class Fingerprints
 {
-    /// <summary>The content behind a fit: the values that it estimates count by their address alone, so that adopting estimates does not
-    /// outdate it.</summary>
+    /// <summary>The content behind a fit: the values that it estimates, or that follow from these, count by their address alone, so that
+    /// adopting estimates does not outdate it.</summary>
     public static string Of(StudyDocument document, IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
-        Content(text, document, series, [.. document.Fit.Parameters.Select(parameter => parameter.Address)]);
+        Content(
+            text,
+            document,
+            series,
+            [.. document.Fit.Parameters.Select(parameter => parameter.Address), .. document.Fit.Ties.Select(tie => tie.Address)]
+        );
         text.Append(document.Fit.Law).Append('\n');
         foreach (var parameter in document.Fit.Parameters)
         {
@@ -30,6 +35,10 @@ public static class Fingerprints
             if (parameter.Prior is { } prior)
                 text.Append(CultureInfo.InvariantCulture, $"{prior.Law} {prior.Mean:R} {prior.Spread:R}\n");
         }
+        foreach (var tie in document.Fit.Ties)
+            text.Append(tie.Address).Append(" follows ").Append(tie.Formula).Append('\n');
+        if (document.Fit.Shuffle != 0)
+            text.Append(CultureInfo.InvariantCulture, $"shuffle {document.Fit.Shuffle}\n");
         if (document.Fit.Starts != FitSetup.UsualStarts)
             text.Append(CultureInfo.InvariantCulture, $"starts {document.Fit.Starts}\n");
         if (document.Fit.Bootstrap > 0)

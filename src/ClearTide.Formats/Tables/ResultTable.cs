@@ -189,6 +189,25 @@ public static class ResultTable
         }
     }
 
+    /// <summary>The profiles of a fit as CSV: for each value how far the log-likelihood falls where it is held there.</summary>
+    public static void WriteProfiles(TextWriter output, FitResult result)
+    {
+        using var csv = Writer(output);
+        foreach (var head in new[] { "name", "value", "fall" })
+            csv.WriteField(head);
+        csv.NextRecord();
+        for (var k = 0; k < result.Estimates.Length; k++)
+        {
+            foreach (var point in result.Detail?.Profiles[k] ?? [])
+            {
+                csv.WriteField(Name(result.Estimates[k].Address.ToString()));
+                csv.WriteField(Exact(point.Value));
+                csv.WriteField(Exact(point.Fall));
+                csv.NextRecord();
+            }
+        }
+    }
+
     internal static CsvWriter Writer(TextWriter output, string between = ",") =>
         new(output, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", Delimiter = between }, leaveOpen: true);
 

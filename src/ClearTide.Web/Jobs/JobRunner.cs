@@ -11,7 +11,24 @@ namespace ClearTide.Web.Jobs;
 /// <summary>A kind of long work. It reports progress, and leaves its result by fingerprint.</summary>
 public interface IJobWork
 {
-    void Run(Job job, StudyState study, Action<double> progress, CancellationToken cancel);
+    void Run(Job job, StudyState study, JobReport report, CancellationToken cancel);
+}
+
+/// <summary>How far a job is. Written by its work from any thread, read at each beat.</summary>
+public sealed class JobReport
+{
+    private double _progress;
+
+    /// <summary>From 0 to 1.</summary>
+    public double Progress
+    {
+        get => Volatile.Read(ref _progress);
+        set => Volatile.Write(ref _progress, value);
+    }
+
+    /// <summary>Makes what the job has come to so far: a sentence, and what it can go on from after an interruption. Null where there is
+    /// nothing new to say.</summary>
+    public Func<(string Words, string SoFar)>? State { get; set; }
 }
 
 /// <summary>
@@ -69,11 +86,11 @@ public sealed class JobRunner(
     private async Task RunAsync(Job job, string worker, CancellationToken stopping)
     {
         using var cancel = CancellationTokenSource.CreateLinkedTokenSource(stopping);
-        var progress = 0.0;
-        var work = Task.Run(() => Work(job, value => Volatile.Write(ref progress, value), cancel.Token), CancellationToken.None);
+        var report = new JobReport();
+        var work = Task.Run(() => Work(job, report, cancel.Token), CancellationToken.None);
         while (await Task.WhenAny(work, Task.Delay(BeatEvery, CancellationToken.None)) != work)
         {
-            if (!jobs.Beat(job.Id, worker, Volatile.Read(ref progress)))
+            if (!jobs.Beat(job.Id, worker, report.Progress, report.State?.Invoke()))
                 await cancel.CancelAsync();
         }
         var (state, message) = await work;
@@ -83,14 +100,14 @@ public sealed class JobRunner(
         jobs.Finish(job.Id, worker, state, message);
     }
 
-    private (string State, string Message) Work(Job job, Action<double> progress, CancellationToken cancel)
+    private (string State, string Message) Work(Job job, JobReport report, CancellationToken cancel)
     {
         try
         {
             if (studies.Load(job.StudyId) is not { } study)
                 return (JobState.Failed, "The study is no longer there.");
             IJobWork work = job.Kind == FitJob.Kind ? fit : projection;
-            work.Run(job, study, progress, cancel);
+            work.Run(job, study, report, cancel);
             return (JobState.Done, "");
         }
         catch (Exception stopped)

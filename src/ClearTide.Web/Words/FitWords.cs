@@ -46,6 +46,10 @@ public static class FitWords
             _ => "rates and other values",
         };
 
+    /// <summary>What a search has found while it goes on.</summary>
+    public static string SoFar(FitSoFar best) =>
+        $"Best log-likelihood {Height(best.LogLikelihood)} after {best.Evaluations:N0} {(best.Evaluations == 1 ? "evaluation" : "evaluations")}.";
+
     /// <summary>A log-likelihood or a log score.</summary>
     public static string Height(double value) => double.IsFinite(value) ? Signed(value, "0.00") : "none";
 
@@ -66,7 +70,10 @@ public static class FitWords
         var prior = fit.Detail?.Setup.Parameters.Any(one => one.Prior is not null) == true ? ", with priors" : "";
         var own = fit.Detail?.Setup.Parameters.Where(one => one.Own).Select(one => $"each {one.Address}") ?? [];
         var shared = fit.Estimates.Select(estimate => estimate.Address.ToString());
-        return $"{law}{string.Join(" ", fit.Detail?.Subjects.IsDefaultOrEmpty == false ? shared.Concat(own) : shared)}{prior}";
+        var ties = fit.Detail is { Setup.Ties.IsDefaultOrEmpty: false } detail
+            ? string.Concat(detail.Setup.Ties.Select(tie => $", {tie.Address} = {tie.Formula}"))
+            : "";
+        return $"{law}{string.Join(" ", fit.Detail?.Subjects.IsDefaultOrEmpty == false ? shared.Concat(own) : shared)}{ties}{prior}";
     }
 
     /// <summary>What the spread of subjects' own values is, and what it holds besides.</summary>

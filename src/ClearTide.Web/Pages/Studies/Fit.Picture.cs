@@ -6,6 +6,8 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
+using ClearTide.Web.Jobs;
+using ClearTide.Web.Words;
 
 namespace ClearTide.Web.Pages.Studies;
 
@@ -42,6 +44,9 @@ public sealed partial class FitModel
         {
             var expected = Series.Zip(Expected()).ToDictionary(one => one.First.Observation.Id, one => one.Second);
             var curves = Fitted();
+            var besides = Beside
+                .Select(fit => Series.Zip(Expected(fit.Means)).ToDictionary(one => one.First.Observation.Id, one => one.Second))
+                .ToList();
             var series = Pictures.Select(one =>
             {
                 var (observation, data) = one.Series;
@@ -68,8 +73,20 @@ public sealed partial class FitModel
                         };
                     }),
                     expected = expected[observation.Id] is { } means ? one.Places.Select(place => means[place]) : null,
-                    times = curve?.Times,
-                    curve = curve?.Expected,
+                    times = SoFar is null ? curve?.Times : null,
+                    curve = SoFar is null ? curve?.Expected : null,
+                    beside = Beside.Select(
+                        (fit, k) =>
+                            new
+                            {
+                                fit = fit.Fingerprint,
+                                shade = k + 1,
+                                name = FitWords.Name(fit),
+                                expected = besides[k].GetValueOrDefault(observation.Id) is { } means
+                                    ? one.Places.Select(place => means[place])
+                                    : null,
+                            }
+                    ),
                     bands = one.Subject is null ? Bands(observation, one.Places) : null,
                     next = Next.Where(sample => sample.ObservationId == observation.Id)
                         .Select(sample => new
@@ -122,7 +139,16 @@ public sealed partial class FitModel
 
     /// <summary>What the newest fit expects of each row of each series; null where it was of other rows, and for rows left
     /// out.</summary>
-    private IEnumerable<double?[]?> Expected() => Expected(Status.Result?.Means ?? []);
+    private IEnumerable<double?[]?> Expected() => Expected(SoFar?.Means ?? Status.Result?.Means ?? []);
+
+    /// <summary>The best that a search under way has found; null where none is, or it has found nothing that can be drawn.</summary>
+    private FitSoFar? SoFar => Status is { IsRunning: true, Job: { } job } && FitJob.SoFar(job) is { Means.Length: > 0 } best ? best : null;
+
+    /// <summary>Fits of the same data besides the one that is shown, to be laid beside it: as many as can be told apart.</summary>
+    public IReadOnlyList<FitResult> Beside =>
+        [.. Status.Comparable.Where(one => one.Fingerprint != Status.Result?.Fingerprint).Take(MostBeside)];
+
+    private const int MostBeside = 5;
 
     private IEnumerable<double?[]?> Expected(ImmutableArray<double> means)
     {
@@ -170,12 +196,13 @@ public sealed partial class FitModel
     /// alone.</summary>
     private Dictionary<string, Line> Lines(Dictionary<ValueAddress, double> values, IReadOnlyList<SubjectEstimate> own)
     {
+        var document = TiedModel.Of(Document);
         var standing = Series.Where(one => !one.Observation.Seen.HasInterval()).ToList();
         var ofSubjects = standing.Where(one => one.Data.Rows.Any(row => row.Subject is not null)).ToList();
         var lines = new Dictionary<string, Line>();
         if (standing.Count > ofSubjects.Count)
         {
-            var run = RunInTime(Document, cancel => StudyRun.Of(Document, Series, cancel).With(values, cancel));
+            var run = RunInTime(document, cancel => StudyRun.Of(document, Series, cancel).With(values, cancel));
             foreach (var curve in run.Observed.Where(one => !one.Series.Observation.Seen.HasInterval() && one.Expected.Count > 0))
                 lines[curve.Series.Observation.Id] = new(curve.Times, curve.Expected);
         }
@@ -184,7 +211,7 @@ public sealed partial class FitModel
             foreach (
                 var curve in InTime(
                     WorkTime.Run,
-                    cancel => SubjectCurves.Of(Document, ofSubjects, values, own, cancel),
+                    cancel => SubjectCurves.Of(document, ofSubjects, values, own, cancel),
                     _ => (IReadOnlyList<SubjectCurve>)[]
                 )
             )

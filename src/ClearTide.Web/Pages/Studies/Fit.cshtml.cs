@@ -29,14 +29,20 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         string Upper,
         string Prior,
         FitGroup Group,
-        bool Own
-    );
+        bool Own,
+        string Tie
+    )
+    {
+        /// <summary>Whether it takes part in the fit.</summary>
+        public bool Takes => Ticked || Tie.Length > 0;
+    }
 
     private ImmutableArray<FitParameter>? _typed;
     private ErrorLaw? _typedLaw;
     private string? _typedStarts;
     private string? _typedBootstrap;
-    private Dictionary<ValueAddress, (string, string, string)> _typedBounds = [];
+    private readonly Dictionary<ValueAddress, (string, string, string)> _typedBounds = [];
+    private readonly Dictionary<ValueAddress, string> _typedTies = [];
 
     /// <summary>Fits of one study that are looked back at.</summary>
     private const int MostKept = 12;
@@ -104,7 +110,11 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
                         seen.Contains(value.Address.Symbol) ? FitGroup.Observation
                             : value.Address.Field is ValueField.Start or ValueField.Total or ValueField.Next ? FitGroup.Start
                             : FitGroup.Rate,
-                        parameter?.Own ?? false
+                        parameter?.Own ?? false,
+                        _typedTies.GetValueOrDefault(
+                            value.Address,
+                            Document.Fit.Ties.FirstOrDefault(tie => tie.Address == value.Address)?.Formula ?? ""
+                        )
                     );
                 }),
         ];
@@ -144,6 +154,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         string?[] lower,
         string?[] upper,
         string?[] prior,
+        string?[] tie,
         string? starts,
         string? bootstrap,
         ErrorLaw law
@@ -151,12 +162,16 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     {
         string? refused = null;
         var parameters = ImmutableArray.CreateBuilder<FitParameter>();
+        var ties = ImmutableArray.CreateBuilder<FitTie>();
         for (var k = 0; k < address.Length && k < lower.Length && k < upper.Length; k++)
         {
             if (address[k] is not { } value)
                 continue;
             var (low, high, typed) = (lower[k] ?? "", upper[k] ?? "", k < prior.Length ? prior[k] ?? "" : "");
             _typedBounds[value] = (low, high, typed);
+            if ((k < tie.Length ? tie[k]?.Trim() : null) is { Length: > 0 } follows)
+                ties.Add(new(value, follows));
+            _typedTies[value] = k < tie.Length ? tie[k] ?? "" : "";
             if (!tick.Contains(value))
                 continue;
             var (known, problem) = Prior.Read(typed);
@@ -194,12 +209,19 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             Say("A fit is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var setup = new FitSetup(law, _typed.Value) { Starts = (int)count, Bootstrap = sets };
+        var setup = new FitSetup(law, _typed.Value)
+        {
+            Starts = (int)count,
+            Bootstrap = sets,
+            Ties = ties.ToImmutable(),
+            Shuffle = Document.Fit.Shuffle,
+        };
         var unchanged =
             setup.Law == Document.Fit.Law
             && setup.Starts == Document.Fit.Starts
             && setup.Bootstrap == Document.Fit.Bootstrap
-            && setup.Parameters.SequenceEqual(Document.Fit.Parameters);
+            && setup.Parameters.SequenceEqual(Document.Fit.Parameters)
+            && setup.Ties.SequenceEqual(Document.Fit.Ties);
         if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
             return Page();
         jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Series), "");
@@ -253,7 +275,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         )
             return Answer(Save(version, new RemoveSeries(observation ?? "")));
         var at = Series.Take(place).Sum(one => one.Data.Used.Count);
-        var (series, lowered) = (Series[place], Lowering.Lower(Document));
+        var (series, lowered) = (Series[place], Lowering.Lower(TiedModel.Of(Document)));
         try
         {
             var values = lowered
@@ -280,6 +302,9 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         // Of what each subject has of its own, the model takes what is typical.
         foreach (var spread in Spreads(result))
             values[spread.Address] = spread.Typical;
+        // What follows from them goes with them.
+        foreach (var (address, value) in TiedModel.Values(Document, values))
+            values[address] = value;
         return Answer(Save(version, new AdoptValues(values)));
     }
 

@@ -6,6 +6,8 @@ import { attachHover, type Reading } from '../chart/hover';
 import { drawBand, drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
+import { drawSteps } from '../chart/steps';
+import { drawBeside, onBeside, type BesideFit } from './beside';
 import { svg } from '../chart/svg';
 
 interface FitSeries {
@@ -26,6 +28,8 @@ interface FitSeries {
   curve: number[] | null;
   /** For each row the 95% of what is expected and of what may be seen; null where there is no fit of this content. */
   bands: (FitBand | null)[] | null;
+  /** What other fits of these data expect, to be laid beside. */
+  beside: BesideFit[];
   /** Samples that would tell most, where they would be taken. */
   next: { start: number; end: number; value: number }[];
 }
@@ -103,16 +107,6 @@ function drawTrial(at: Frame, one: FitSeries): void {
   const className = 'line stroke-coral stroke-[1.6] [stroke-dasharray:5_3]';
   if (times && curve) drawLine(at, times, curve, className);
   else drawSteps(at, one.rows, expected, className);
-}
-
-/** What is expected of an interval is one number for all of it; a gap between two intervals is one in the line. */
-function drawSteps(at: Frame, rows: DataPoint[], means: (number | null)[], className: string): void {
-  drawLine(
-    at,
-    rows.flatMap(row => [row.start, row.end, row.end]),
-    rows.flatMap((row, k) => [means[k]!, means[k]!, rows[k + 1]?.start === row.end ? means[k]! : null]),
-    className,
-  );
 }
 
 /** How far each row is from what is expected of it, about a line at zero; a row below a limit where less is expected is at zero. */
@@ -248,6 +242,7 @@ function drawSeries(one: FitSeries, unit: string, span: [number, number], width:
     if (times && curve) drawLine(at, times, curve, 'line stroke-ink stroke-[1.6]');
     else drawSteps(at, rows, expected!, 'line stroke-ink stroke-[1.6]');
   }
+  drawBeside(at, one.rows, one.beside);
   drawTrial(at, one);
   drawNext(at, one, unit);
   drawRows(
@@ -383,6 +378,7 @@ export function showTrial(now: FitTrial | null): void {
 export function startFitChart(): void {
   draw();
   residuals()?.addEventListener('change', draw);
+  onBeside(draw);
   document.addEventListener('htmx:afterSettle', draw);
   document.addEventListener('dates-changed', draw);
 }
