@@ -1,3 +1,4 @@
+using ClearTide.Formats.Petab;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
 
@@ -19,6 +20,7 @@ internal static class BadInput
             when (wrong
                     is StudyFileException
                         or SbmlException
+                        or PetabException
                         or BadInputException
                         or IOException
                         or UnauthorizedAccessException

@@ -3,6 +3,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Petab;
 using ClearTide.Formats.Print;
 using ClearTide.Formats.Sbml;
 using ClearTide.Formats.Studies;
@@ -25,7 +26,9 @@ internal static class ConvertCommand
         var input = new Argument<FileInfo>("IN") { Description = ModelFile.Help };
         var output = new Argument<FileInfo>("OUT")
         {
-            Description = $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}, *.xml for SBML.",
+            Description =
+                $"What to write: {string.Join(", ", Forms.Select(form => $"*{form.Ending} for {form.What}"))}, *.xml for SBML, "
+                + "*.yaml for a fitting problem of PEtab, with its other files beside.",
         };
         var command = new Command("convert", "Writes a model in another form.") { input, output };
         command.SetAction(parsed => BadInput.Told(() => Convert(parsed.GetValue(input)!, parsed.GetValue(output)!)));
@@ -50,11 +53,21 @@ internal static class ConvertCommand
                 Console.Error.WriteLine(sentence);
             return 0;
         }
+        if (ModelFile.IsPetab(output))
+        {
+            var (files, unsaid) = PetabExport.Write(ModelFile.Read(input), Path.GetFileNameWithoutExtension(output.Name));
+            foreach (var (name, text) in files)
+                File.WriteAllText(Path.Combine(output.DirectoryName!, name), text);
+            foreach (var sentence in unsaid)
+                Console.Error.WriteLine(sentence);
+            return 0;
+        }
         var form = Forms.FirstOrDefault(form => output.Name.EndsWith(form.Ending, StringComparison.OrdinalIgnoreCase));
         if (form.Write is null)
             throw new BadInputException(
                 $"“{output.Name}” has an ending that stands for no form. There are "
-                    + $"{string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}, .xml (SBML)."
+                    + $"{string.Join(", ", Forms.Select(known => $"{known.Ending} ({known.What})"))}, .xml (SBML), "
+                    + ".yaml (a fitting problem of PEtab)."
             );
         var bundle = ModelFile.Read(input);
         foreach (var note in bundle.Document.FileNotes)

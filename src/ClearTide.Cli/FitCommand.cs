@@ -24,7 +24,10 @@ internal static class FitCommand
 
     public static Command Create()
     {
-        var file = new Argument<FileInfo>("FILE") { Description = "A study file (*.study.json) with its data." };
+        var file = new Argument<FileInfo>("FILE")
+        {
+            Description = "A study file (*.study.json) with its data, or a problem of PEtab (*.yaml).",
+        };
         var estimate = new Option<string[]>("--estimate")
         {
             Description =

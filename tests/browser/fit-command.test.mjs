@@ -88,3 +88,30 @@ test('a fit writes its profiles, follows ties, and finds the same from other sta
   const tied = fit('--tie', 'illness=2/beta')[1];
   assert.ok(Math.abs(Number(tied[1]) - Number(beta[1])) > 1e-3);
 });
+
+test('a problem of the open format is written from a study, fitted as it is, and refused in words', () => {
+  const lines = join(folder, 'reeds.txt'),
+    made = join(folder, 'reeds.study.json');
+  writeFileSync(lines, 'A(0) = 100\nk = 0.4 per day\nA -> at k\n');
+  assert.equal(cleartide('convert', lines, made).status, 0);
+  const file = JSON.parse(readFileSync(made, 'utf8'));
+  const rows = [1, 2, 4, 7].map(t => ({ start: t, end: t, value: 100 * Math.exp(-0.25 * t), error: 2 }));
+  Object.assign(file.study, {
+    observations: [{ id: 'o99', dataSet: 'd', label: 'Reeds', flowId: '', reporting: '1', seen: 'standing', formula: 'A' }],
+    fit: { law: 'poisson', parameters: [{ address: 'k', lower: 0.01, upper: 4 }] },
+  });
+  file.dataSets = [{ id: 'd', name: 'reeds', rows }];
+  writeFileSync(made, JSON.stringify(file));
+  const written = cleartide('convert', made, join(folder, 'reeds.yaml'));
+  assert.equal(written.status, 0, written.stderr);
+  assert.match(readFileSync(join(folder, 'reeds-measurements.tsv'), 'utf8'), /^observableId\tsimulationConditionId/);
+  const fitted = cleartide('fit', join(folder, 'reeds.yaml'));
+  assert.equal(fitted.status, 0, fitted.stderr);
+  const [name, estimate] = fitted.stdout.trim().split('\n')[1].split(',');
+  assert.equal(name, 'k');
+  assert.ok(Math.abs(Number(estimate) - 0.25) < 1e-6, estimate);
+  writeFileSync(join(folder, 'broken.yaml'), 'format_version: 1\nparameter_file: none.tsv\nproblems: []\n');
+  const refused = cleartide('fit', join(folder, 'broken.yaml'));
+  assert.equal(refused.status, 1);
+  assert.match(refused.stderr, /names no parameter_file and no problems/);
+});

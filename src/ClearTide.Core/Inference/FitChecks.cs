@@ -44,8 +44,8 @@ internal static class FitChecks
             throw new FitRefusedException(refused);
         if (law is BinomialLaw && series.Observation.Seen is ObservedAs.Flowed or ObservedAs.Integral)
             throw new FitRefusedException(
-                $"{series.Observation.Label} is a share out of a number, and is tied to an amount. Tie it to a formula that is a share, like "
-                    + "I / N, or choose another law under Data."
+                $"{series.Observation.Label} is a share out of a number, and is tied to an amount. Tie it to a formula that is a "
+                    + "share, like I / N, or choose another law under Data."
             );
         if (series.Observation.Seen.HasInterval() && rows.Any(row => !(row.End > row.Start)))
             throw new FitRefusedException(

@@ -48,8 +48,8 @@ public static class Fitter
         if (lowered.IsProvisional)
             throw new FitRefusedException(
                 document != asked && !Lowering.Lower(asked).IsProvisional
-                    ? "The values that follow from others do not fit together: one follows from itself, or from what is not in the model. Change "
-                        + "them or empty them."
+                    ? "The values that follow from others do not fit together: one follows from itself, or from what is not in the model. "
+                        + "Change them or empty them."
                     : "The model has unfinished parts. Finish what Build lists before fitting."
             );
         ObservedModel model;

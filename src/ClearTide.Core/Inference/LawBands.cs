@@ -71,8 +71,8 @@ public sealed record LawBands(
         );
     }
 
-    /// <summary>How rows lie around the mean of their neighbours, whose own error is a half of theirs in variance (pseudo-residuals: Gasser,
-    /// Sroka and Jennen-Steinmetz, Biometrika 73, 1986, pp. 625–633).</summary>
+    /// <summary>How rows lie around the mean of their neighbours, whose own error is a half of theirs in variance (pseudo-residuals:
+    /// Gasser, Sroka and Jennen-Steinmetz, Biometrika 73, 1986, pp. 625–633).</summary>
     private static LawSpread? Guess(SpreadLaw law, List<DataRow> rows)
     {
         var (inner, means) = (new List<DataRow>(), new List<double>());

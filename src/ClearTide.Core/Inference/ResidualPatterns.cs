@@ -67,8 +67,8 @@ internal static class ResidualPatterns
                     ? $"{label} spread more than a Poisson law does: {times} times its variance. Try the negative binomial law, and see "
                         + "whether the curve passes through the middle of the points."
                 : law == ErrorLaw.Binomial
-                    ? $"{label} spread more than so many out of a number do: {times} times their variance. Those that were looked at together "
-                        + "may be alike, or the model lacks something."
+                    ? $"{label} spread more than so many out of a number do: {times} times their variance. Those that were looked at "
+                        + "together may be alike, or the model lacks something."
                 : $"{label} lie further from the curve than their errors say: {times} times their variance. The errors are too small, "
                     + "or the model lacks something.";
         return below < 0.01
@@ -131,8 +131,8 @@ internal static class ResidualPatterns
         return (
             row,
             $"{label}: the row at {document.TimeUnit.Singular} {NumberWords.Of(row.End)}{(row.Subject is { } name ? $" of {name}" : "")} "
-                + $"stands out, {NumberWords.Of(row.Value)} where {NumberWords.Of(mean, 3)} is expected. Check it, or leave it out and see what "
-                + "changes."
+                + $"stands out, {NumberWords.Of(row.Value)} where {NumberWords.Of(mean, 3)} is expected. Check it, or leave it out and see "
+                + "what changes."
         );
     }
 }

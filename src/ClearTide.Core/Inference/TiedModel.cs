@@ -8,7 +8,8 @@ namespace ClearTide.Core.Inference;
 /// the model, derivatives included, is done with them.</summary>
 public static class TiedModel
 {
-    /// <summary>The document with what its fit ties; itself where that ties nothing. A value that is no longer there is passed over.</summary>
+    /// <summary>The document with what its fit ties; itself where that ties nothing. A value that is no longer there is passed
+    /// over.</summary>
     public static StudyDocument Of(StudyDocument document)
     {
         if (document.Fit.Ties.IsEmpty)

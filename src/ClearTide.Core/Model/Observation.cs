@@ -69,7 +69,8 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// <summary>Whether what is seen hangs on the day, or on what happened before.</summary>
     public bool IsTimed => Weekdays.Length > 0 || Delay.Length > 0;
 
-    /// <summary>The lines that say how what happened comes in: their values belong to the observation and not to what is observed.</summary>
+    /// <summary>The lines that say how what happened comes in: their values belong to the observation and not to what is
+    /// observed.</summary>
     public IEnumerable<string> Lines => [Reporting, Delay, .. Weekdays];
 
     /// <summary>How values spread around what is expected; null for the usual: of what flowed the law for counts that the fit has

@@ -5,8 +5,8 @@ namespace ClearTide.Core.Model;
 /// <summary>Everything in a study that names a number of the model.</summary>
 internal static class StudyAddresses
 {
-    /// <summary>The document with each address in fits, subjects, measures, sliders and panels replaced by what <paramref name="change"/> makes
-    /// of it.</summary>
+    /// <summary>The document with each address in fits, subjects, measures, sliders and panels replaced by what <paramref name="change"/>
+    /// makes of it.</summary>
     public static StudyDocument WithAddresses(this StudyDocument document, Func<ValueAddress, ValueAddress> change) =>
         document with
         {

@@ -13,7 +13,8 @@ public static class SeenOnCurve
     /// <param name="lowered">The model with the values that the share that was seen is worked out with.</param>
     /// <returns>
     /// Rows at the time they stand for: of what stood at a time that time; of what was seen over an interval its middle, with the mean in
-    /// it, or as much earlier as it comes in late. Each is divided by the share that was seen. Empty where the series has seen something else, or its share cannot be read.
+    /// it, or as much earlier as it comes in late. Each is divided by the share that was seen. Empty where the series has seen something
+    /// else, or its share cannot be read.
     /// </returns>
     public static IReadOnlyList<DataRow> Of(LoweredModel lowered, Series series, string partId)
     {

@@ -24,8 +24,8 @@ internal static class SeriesNotes
             if (SeriesUnits.Of(document, observation) is { Unit: { } seen } units && (units.Problem is not null || units.Factor != 1))
                 yield return Doubt(
                     units.Problem
-                        ?? $"{observation.Label} are in {observation.Unit}, and what they have seen is in {SeriesUnits.Words(seen)} now. Say under "
-                            + "Data how they were seen once more, and they are converted."
+                        ?? $"{observation.Label} are in {observation.Unit}, and what they have seen is in {SeriesUnits.Words(seen)} now. "
+                            + "Say under Data how they were seen once more, and they are converted."
                 );
             if (OfUnit(document, observation.Label, data.Rows) is { } unit)
                 yield return unit;

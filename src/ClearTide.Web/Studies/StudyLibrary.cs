@@ -19,8 +19,8 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>How many demo studies ship.</summary>
     public static int DemoStudies => Files("").Count();
 
-    /// <summary>Other points of a series left out of fits, or other values in it: its next version, and the edit that takes it up; null where nothing
-    /// changes.</summary>
+    /// <summary>Other points of a series left out of fits, or other values in it: its next version, and the edit that takes it up; null
+    /// where nothing changes.</summary>
     /// <param name="rows">All rows of the series.</param>
     public ChangeSeries? Leaving(string studyId, Series series, IReadOnlyList<DataRow> rows)
     {

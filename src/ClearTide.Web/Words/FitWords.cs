@@ -48,7 +48,8 @@ public static class FitWords
 
     /// <summary>What a search has found while it goes on.</summary>
     public static string SoFar(FitSoFar best) =>
-        $"Best log-likelihood {Height(best.LogLikelihood)} after {best.Evaluations:N0} {(best.Evaluations == 1 ? "evaluation" : "evaluations")}.";
+        $"Best log-likelihood {Height(best.LogLikelihood)} after {best.Evaluations:N0} "
+        + $"{(best.Evaluations == 1 ? "evaluation" : "evaluations")}.";
 
     /// <summary>A log-likelihood or a log score.</summary>
     public static string Height(double value) => double.IsFinite(value) ? Signed(value, "0.00") : "none";

@@ -131,8 +131,8 @@ public static class TableWords
             + (used.Count > 0 ? $" Each has its own {string.Join(" and ", used)}, in the place of the model’s." : "")
             + (
                 unused.Count > 0
-                    ? $" No value of the model is called {string.Join(" or ", unused)}: add one in Build, as in {unused[0]} = {Mean(unused[0])}, "
-                        + "to use it in formulas."
+                    ? $" No value of the model is called {string.Join(" or ", unused)}: add one in Build, as in {unused[0]} = "
+                        + $"{Mean(unused[0])}, to use it in formulas."
                     : ""
             );
     }

@@ -34,14 +34,15 @@ internal sealed class BinomialLaw : SpreadLaw
 
     public override string? Refusal(DataRow row) =>
         row.OutOf is not { } number
-            ? $"A binomial law has to know of how many: the row at {row.End:0.###} does not say. Bring a column of the numbers looked at, or "
-                + "choose another law under Data."
+            ? $"A binomial law has to know of how many: the row at {row.End:0.###} does not say. Bring a column of the numbers looked "
+                + "at, or choose another law under Data."
         : !(number >= 1) ? $"The row at {row.End:0.###} is out of {number:0.###}. It is to be out of at least one."
         : row.Value is < 0 or > 1
             ? $"A share is from 0 to 1; the row at {row.End:0.###} holds {row.Value:0.###}. Choose another law under Data."
         : null;
 
-    /// <summary>A chance of nothing or of one would make the other impossible: it is kept off both by the error of an integration.</summary>
+    /// <summary>A chance of nothing or of one would make the other impossible: it is kept off both by the error of an
+    /// integration.</summary>
     public override double Settle(double mean) => Math.Clamp(mean, LeastMean, 1 - LeastMean);
 
     private static double Number(DataRow row) => row.OutOf ?? 1;

@@ -152,8 +152,8 @@ public sealed partial class DataModel
                 {
                     _typed = (series.Observation.Id, value);
                     Say(
-                        $"“{typed}” at {Document.TimeUnit.Singular} {NumberWords.Of(row.End, 6)} of {series.Observation.Label} is not a number. "
-                            + "Type one, with < before it where it is a limit, or leave the row out."
+                        $"“{typed}” at {Document.TimeUnit.Singular} {NumberWords.Of(row.End, 6)} of {series.Observation.Label} is not a "
+                            + "number. Type one, with < before it where it is a limit, or leave the row out."
                     );
                     return Page();
                 }
