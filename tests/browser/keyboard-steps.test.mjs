@@ -15,12 +15,16 @@ async function step(page, name) {
   await page.waitForURL(new RegExp(`/${name}$`));
 }
 
-test('counts are pasted, previewed and used', async () => {
+test('a study is opened from the shelf', async () => {
   const page = await opened();
   await page.goto(server.url);
   await tabTo(page, '.study-card');
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/build$/);
+});
+
+test('counts are pasted, previewed and used', async () => {
+  const page = await demo();
   await step(page, 'data');
   await tabTo(page, '#text');
   await page.keyboard.insertText(readFileSync(join(root, 'demo/marram-fever-cases.csv'), 'utf8'));

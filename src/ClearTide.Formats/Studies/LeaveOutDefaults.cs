@@ -81,7 +81,7 @@ internal static class LeaveOutDefaults
             int starts when name == "starts" => starts == FitSetup.UsualStarts,
             int or long => UsuallyOne.Contains(name)
                 ? Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 1
-                : name is "colour" or "captionSize" or "bootstrap"
+                : name is "colour" or "captionSize" or "bootstrap" or "shuffle"
                     && Convert.ToInt64(value, System.Globalization.CultureInfo.InvariantCulture) == 0,
             Enum choice => Convert.ToInt32(choice, System.Globalization.CultureInfo.InvariantCulture) == 0,
             SolverChoice choice => choice == SolverChoice.Usual,
