@@ -23,6 +23,12 @@ if (args is ["fits", ..])
     return;
 }
 
+if (args is ["large-fit", ..])
+{
+    ClearTide.Bench.LargeFit.Run(Path.Combine(AppContext.BaseDirectory, "demo"));
+    return;
+}
+
 if (args is ["subjects", ..])
 {
     ClearTide.Bench.Subjects.Run();

@@ -37,6 +37,14 @@ internal sealed class LikelihoodSearch
 {
     private const int MostIterations = 200;
 
+    /// <summary>Along a valley that data hardly tell apart from its neighbours steps go on for ever and gain next to nothing: a climb ends
+    /// where so many of them together gain less than <see cref="Crawl"/>.</summary>
+    private const int Looked = 12;
+
+    /// <summary>No interval and no comparison shows a difference in height of this size; on the way to where it matters, a hundred of
+    /// it.</summary>
+    private const double Crawl = 1e-5;
+
     private readonly ObservedModel _model;
     private readonly FitSetup _setup;
     private readonly SpreadLaw[] _laws;
@@ -175,8 +183,12 @@ internal sealed class LikelihoodSearch
     {
         var here = Evaluate(start, null, cancel, coarse);
         var damping = 1e-3;
+        var heights = new Queue<double>();
         for (var iteration = 0; iteration < MostIterations; iteration++)
         {
+            heights.Enqueue(here.Height);
+            if (heights.Count > Looked && here.Height - heights.Dequeue() < (enough > 0 ? 100 : 1) * Crawl)
+                break;
             var free = Free(here, held);
             if (free.Length == 0)
                 return here;

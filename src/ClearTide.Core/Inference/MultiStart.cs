@@ -67,12 +67,12 @@ internal static class MultiStart
                         + "bounds, or leave rows out that cannot be."
             );
         }
-        var groups = Groups(search, found);
+        var groups = Joined(search, [.. found.Select(end => new Group(end, 1))]);
         // All that is compared is climbed to the end, with all digits.
         Workers.For(Math.Min(groups.Count, Polished), threads, cancel, k =>
             groups[k] = groups[k] with { Top = search.Climb(groups[k].Top.U, cancel: cancel) }
         );
-        groups = [.. groups.OrderByDescending(group => group.Top.Height)];
+        groups = Joined(search, groups);
         return (
             groups[0].Top,
             [.. groups.Select(group => Describe(search, setup, group))],
@@ -103,18 +103,19 @@ internal static class MultiStart
     /// <summary>Ends of climbs that are of one optimum.</summary>
     private sealed record Group(SearchPoint Top, int Count);
 
-    private static List<Group> Groups(LikelihoodSearch search, List<SearchPoint> found)
+    /// <summary>Those of one optimum as one, the highest first.</summary>
+    private static List<Group> Joined(LikelihoodSearch search, List<Group> groups)
     {
-        var groups = new List<Group>();
-        foreach (var end in found.OrderByDescending(end => end.Height))
+        var joined = new List<Group>();
+        foreach (var group in groups.OrderByDescending(group => group.Top.Height))
         {
-            var place = groups.FindIndex(group => Same(search, group.Top, end));
+            var place = joined.FindIndex(other => Same(search, other.Top, group.Top));
             if (place < 0)
-                groups.Add(new(end, 1));
+                joined.Add(group);
             else
-                groups[place] = groups[place] with { Count = groups[place].Count + 1 };
+                joined[place] = joined[place] with { Count = joined[place].Count + group.Count };
         }
-        return groups;
+        return joined;
     }
 
     private static Optimum Describe(LikelihoodSearch search, FitSetup setup, Group group)
