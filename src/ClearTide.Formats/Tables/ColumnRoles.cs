@@ -95,9 +95,11 @@ public static partial class ColumnRoles
             roles[subject] = ColumnRole.Subject;
         else
             subject = -1;
+        // Cases beside how many were tested are counts still; those that were positive are so many of them.
+        var surveyed = table.Columns.Any(heading => PartHeading().IsMatch(heading));
         foreach (var column in columns.Where(column => column != time && column != subject && all[column].Count > 0))
         {
-            if (OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
+            if (subject >= 0 && OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
             {
                 roles[column] = ColumnRole.Occasion;
                 continue;
@@ -110,7 +112,8 @@ public static partial class ColumnRoles
             if (Numbers(column) > 0.5)
                 roles[column] =
                     ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
-                    : OutOfHeading().IsMatch(table.Columns[column]) ? ColumnRole.OutOf
+                    : OutOfHeading().IsMatch(table.Columns[column]) || surveyed && TestedHeading().IsMatch(table.Columns[column])
+                        ? ColumnRole.OutOf
                     : WeightHeading().IsMatch(table.Columns[column]) ? ColumnRole.Weight
                     : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which)
                         ? ColumnRole.Which
@@ -257,8 +260,14 @@ public static partial class ColumnRoles
     [GeneratedRegex(@"^\s*(occasion|occ|period|visit|session)\b", RegexOptions.IgnoreCase)]
     private static partial Regex OccasionHeading();
 
-    [GeneratedRegex(@"^\s*(out of|tested|examined|screened|sampled|looked at|denominator)\b", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"^\s*(out of|denominator)\b", RegexOptions.IgnoreCase)]
     private static partial Regex OutOfHeading();
+
+    [GeneratedRegex(@"^\s*(tested|examined|screened|sampled|looked at)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex TestedHeading();
+
+    [GeneratedRegex(@"posit|preval|share|proportion|carrier|infected|found", RegexOptions.IgnoreCase)]
+    private static partial Regex PartHeading();
 
     [GeneratedRegex(@"^\s*(weighting|(row|fit) weights?)\b", RegexOptions.IgnoreCase)]
     private static partial Regex WeightHeading();

@@ -36,6 +36,17 @@ public class BesideValueTests
     }
 
     [Fact]
+    public void Cases_beside_how_many_were_tested_are_counts_of_their_own()
+    {
+        Assert.Equal(
+            [ColumnRole.Time, ColumnRole.Value, ColumnRole.Value],
+            ColumnRoles.Guess(CountTable.Read("day,cases,tested\n7,13,200\n14,20,150"))
+        );
+        // A season is no run of a subject where nobody is named.
+        Assert.DoesNotContain(ColumnRole.Occasion, ColumnRoles.Guess(CountTable.Read("period,week,cases\n1,1,5\n1,2,8\n2,1,4\n2,2,9")));
+    }
+
+    [Fact]
     public void What_is_out_of_nothing_or_more_than_all_is_listed()
     {
         var mapped = Map("day,positive,tested\n10,13,200\n20,5,\n30,41,40\n40,1,0\n50,-1,30\n60,2,many");
