@@ -113,6 +113,34 @@ public sealed class DataPageTests(Application application)
     }
 
     [Fact]
+    public async Task A_table_in_another_unit_is_converted_and_so_is_the_next_one()
+    {
+        var visit = await _demo.Open("data");
+        (string, string)[] form =
+        [
+            ("text", "day,kin\n1,5\n2,4"),
+            ("role", "Time"),
+            ("role", "Value"),
+            ("series[0].heading", "kin"),
+            ("series[0].label", "Kin"),
+            ("series[0].seen", "Standing"),
+            ("series[0].formula", "stay"),
+            ("series[0].unit", "weeks"),
+        ];
+        var (_, html) = await visit.Post("Preview", form);
+        Assert.Contains("Converted from weeks to days, times 7", html);
+        await visit.Post("Use", form);
+        visit = await _demo.Open("data");
+        var id = Regex.Match(visit.Html, "data-observation=\"(o\\d+)\" aria-label=\"Kin\"").Groups[1].Value;
+        var csv = await visit.Client.GetStringAsync($"{visit.Address}?handler=Rows&observation={id}&form=csv");
+        Assert.Contains("1,35,", csv);
+        // The next table of the same heading is in weeks again.
+        (_, html) = await visit.Post("Preview", ("text", "day,kin\n1,5\n2,4\n3,2"));
+        Assert.Contains("Converted from weeks to days, times 7", html);
+        Assert.Contains("This is the next version of Kin: 1 row added", html);
+    }
+
+    [Fact]
     public async Task A_series_on_the_model_says_how_it_was_seen_and_its_rows_are_changed()
     {
         var visit = await _demo.Open("data");

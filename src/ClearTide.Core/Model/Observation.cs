@@ -80,6 +80,10 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// <summary>The unit of the rows, as a line; empty where nobody has said it.</summary>
     public string Unit { get; init; } = "";
 
+    /// <summary>The unit of the table that the rows came in, where they were converted from it: the next one is likely in it too; else
+    /// empty.</summary>
+    public string TableUnit { get; init; } = "";
+
     /// <summary>Number of the colour of its points, from 1 to 10; 0 for that of what they were seen of, or ink.</summary>
     public int Colour { get; init; }
 

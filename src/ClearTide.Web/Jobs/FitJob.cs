@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Model;
 using ClearTide.Storage;
@@ -13,6 +14,9 @@ public sealed class FitJob(StudyLibrary library, ResultStore results) : IJobWork
 {
     public const string Kind = "fit";
 
+    /// <summary>A number may have no end where a model runs away.</summary>
+    private static readonly JsonSerializerOptions Any = new() { NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals };
+
     /// <summary>Rows whose expectations are shown while a search goes on at most.</summary>
     private const int MostRows = 5000;
 
@@ -23,7 +27,7 @@ public sealed class FitJob(StudyLibrary library, ResultStore results) : IJobWork
             Progress = share => report.Progress = share,
             Better = best =>
                 report.State = () =>
-                    (FitWords.SoFar(best), JsonSerializer.Serialize(best.Means.Length <= MostRows ? best : best with { Means = [] })),
+                    (FitWords.SoFar(best), JsonSerializer.Serialize(best.Means.Length <= MostRows ? best : best with { Means = [] }, Any)),
             From = SoFar(job)?.Values ?? [],
         };
         var result = Fitter.Run(study.Document, library.SeriesOf(study.Id, study.Document), watch, cancel);
@@ -35,7 +39,7 @@ public sealed class FitJob(StudyLibrary library, ResultStore results) : IJobWork
     {
         try
         {
-            return job.SoFar.Length > 0 ? JsonSerializer.Deserialize<FitSoFar>(job.SoFar) : null;
+            return job.SoFar.Length > 0 ? JsonSerializer.Deserialize<FitSoFar>(job.SoFar, Any) : null;
         }
         catch (JsonException)
         {

@@ -25,6 +25,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             ? Observation with
             {
                 Unit = SeriesUnits.Words(unit),
+                TableUnit = Observation.Unit,
             }
             : Observation;
 
@@ -85,7 +86,18 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         if (alone && document.Observations.Length == 1 && series.OutOf is null)
             known ??= document.Observations[0];
         if (known is not null)
-            return known with { Id = "", DataSet = "pending", Column = series.Heading };
+            return known with
+            {
+                Id = "",
+                DataSet = "pending",
+                Column = series.Heading,
+                // As the table says, or as the one before was: not as its rows are by now.
+                Unit =
+                    UnitOf(document, series.Heading) is { Length: > 0 } unit ? unit
+                    : known.TableUnit.Length > 0 ? known.TableUnit
+                    : known.Unit,
+                TableUnit = "",
+            };
         var named = document.SymbolParts.FirstOrDefault(part =>
             part is not Definition { } && (Same(part.Symbol) || Same(part.Label)) || part is Definition && Same(part.Symbol)
         );

@@ -112,8 +112,9 @@ public sealed partial class DataModel
     {
         if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series)
             return Answer(Save(version, NoSuchSeries));
-        var seen = form.Observation(series.Observation.Column) with { Id = series.Observation.Id, DataSet = series.Observation.DataSet };
-        var change = new ChangeSeries(seen, Changed(series.Observation, seen));
+        var before = series.Observation;
+        var seen = form.Observation(before.Column) with { Id = before.Id, DataSet = before.DataSet, TableUnit = before.TableUnit };
+        var change = new ChangeSeries(seen, Changed(before, seen));
         if (change.Apply(Document).Refusal is null && SeriesUnits.Of(Document, seen) is { Unit: { } unit } units && units.Factor != 1)
         {
             var data = series.Data with { Rows = [.. series.Data.Rows.Select(row => row.Times(units.Factor))] };
