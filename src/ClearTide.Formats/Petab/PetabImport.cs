@@ -15,7 +15,7 @@ public sealed record PetabStudy(StudyBundle Bundle, ImmutableArray<string> Left)
 /// Makes a study of a problem. Observables become quantities, each with a series that has seen it; conditions become subjects, whose
 /// values are known of each; parameters to estimate become those of the fit.
 /// </summary>
-public sealed class PetabImport
+public sealed partial class PetabImport
 {
     private readonly PetabProblem _problem;
     private readonly List<string> _left = [];
@@ -167,58 +167,6 @@ public sealed class PetabImport
         return found;
     }
 
-    /// <summary>How the rows of an observable spread, with their errors where these are known; null where a study has no such
-    /// law.</summary>
-    private (ErrorLaw Law, double[]? Errors)? Law(int place, string id, List<int> rows)
-    {
-        var (table, measured) = (_problem.Observables, _problem.Measurements);
-        if (table[place, "noiseDistribution"] is { Length: > 0 } law && law != "normal")
-        {
-            _left.Add($"{id} is left out: its noise is {law}, and a study knows normal noise.");
-            return null;
-        }
-        var formulas = rows.Select(row =>
-                PetabFormula.Fill(table[place, "noiseFormula"], "noiseParameter", id, measured[row, "noiseParameters"]).Trim('(', ')', ' ')
-            )
-            .ToList();
-        var known = formulas.Select(KnownNumber).ToList();
-        var transformed = table[place, "observableTransformation"] is { Length: > 0 } scale && scale != "lin";
-        if (known.TrueForAll(number => number is not null))
-        {
-            if (!transformed)
-                return (ErrorLaw.Normal, [.. known.Select(number => number!.Value)]);
-            _left.Add($"The known noise of {id} is of its logarithm: it is estimated instead.");
-            return (ErrorLaw.LogNormal, null);
-        }
-        if (formulas.Distinct().Count() > 1)
-        {
-            _left.Add($"{id} is left out: its noise is estimated apart in some of its rows. Make an observable of each.");
-            return null;
-        }
-        var names = PetabFormula.Read(formulas[0], $"noiseFormula of {id}");
-        if (names is NameSyntax)
-        {
-            _left.Add($"The noise of {id} is estimated as the spread of its law, without bounds.");
-            return (transformed ? ErrorLaw.LogNormal : ErrorLaw.Normal, null);
-        }
-        if (
-            !transformed
-            && names is BinarySyntax { Operator: BinaryOperator.Multiply } product
-            && product.Children.Any(child => child is NameSyntax one && SbmlText.Id(one.Name) == id)
-        )
-        {
-            _left.Add($"The noise of {id} is in proportion to it: it is estimated as a coefficient of variation.");
-            return (ErrorLaw.Proportional, null);
-        }
-        _left.Add($"{id} is left out: a study has no law for its noise, {formulas[0]}.");
-        return null;
-    }
-
-    /// <summary>A noise that is a number, or a parameter that is not estimated.</summary>
-    private double? KnownNumber(string text) =>
-        PetabTable.Number(text)
-        ?? (_parameters.TryGetValue(text, out var row) && !IsEstimated(row) ? _problem.Parameters.Number(row, "nominalValue") : null);
-
     private bool IsEstimated(int row) => _problem.Parameters[row, "estimate"] is "1" or "1.0";
 
     private static HashSet<string> Ids(PetabTable table, string head) =>
@@ -243,66 +191,6 @@ public sealed class PetabImport
             _added.Add(
                 new(id, _problem.Parameters[row, "parameterName"], _problem.Parameters.Number(row, "nominalValue") ?? 1, Constant: true)
             );
-    }
-
-    /// <summary>The model with the values that the table gives.</summary>
-    private SbmlModel WithNominal(SbmlModel model) =>
-        model with
-        {
-            Parameters =
-            [
-                .. model.Parameters.Select(one =>
-                    _parameters.TryGetValue(one.Id, out var row) && _problem.Parameters.Number(row, "nominalValue") is { } value
-                        ? one with
-                        {
-                            Value = value,
-                        }
-                        : one
-                ),
-            ],
-        };
-
-    /// <summary>What all conditions say alike goes into the model; where they differ, it is known of each.</summary>
-    private SbmlModel WithConditions(SbmlModel model)
-    {
-        var table = _problem.Conditions;
-        var used = _rows.Select(row => _problem.Measurements[row, "simulationConditionId"]).ToHashSet();
-        var rows = Enumerable.Range(0, table.Count).Where(row => used.Contains(table[row, "conditionId"])).ToList();
-        foreach (var id in used.Where(id => !rows.Exists(row => table[row, "conditionId"] == id)))
-            throw new PetabException($"There is no condition “{id}”. Add it to {table.Name}.");
-        foreach (var head in table.Heads.Where(head => head is not ("conditionId" or "conditionName")))
-        {
-            var cells = rows.Select(row => table[row, head]).ToList();
-            if (cells.TrueForAll(cell => cell.Length == 0 || cell.Equals("nan", StringComparison.OrdinalIgnoreCase)))
-                continue;
-            if (!IsInModel(head))
-                throw new PetabException($"{table.Name} sets “{head}”, which the model does not have. Take the column out.");
-            if (cells.Distinct().Count() == 1)
-            {
-                if (PetabTable.Number(cells[0]) is null)
-                    Add(cells[0]);
-                _starts.Add(new(head, PetabFormula.Read(cells[0], $"{head} of the conditions")));
-                continue;
-            }
-            if (!cells.TrueForAll(cell => PetabTable.Number(cell) is not null))
-                throw new PetabException(
-                    $"{table.Name} gives {head} unknown values that differ by condition. A study holds numbers that are known of each."
-                );
-            // A number of its own stands for it: a value of the model that each condition has its own of.
-            var constant = model.Parameters.Any(one => one.Id == head && one.Constant);
-            var own = constant ? head : $"{head}_start";
-            if (!constant)
-            {
-                _added.Add(new(own, "", PetabTable.Number(cells[0]), Constant: true));
-                _starts.Add(new(head, new NameSyntax(default, own)));
-            }
-            for (var k = 0; k < rows.Count; k++)
-            {
-                var id = table[rows[k], "conditionId"];
-                (_known.TryGetValue(id, out var known) ? known : _known[id] = [])[own] = PetabTable.Number(cells[k])!.Value;
-            }
-        }
-        return model;
     }
 
     private List<Subject> Subjects(SbmlSymbols symbols) =>

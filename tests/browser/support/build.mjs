@@ -43,6 +43,8 @@ export async function begin(page, server, title) {
 export async function openLine(page, name) {
   const line = page.locator('#ledger').getByRole('button', { name }).first();
   const part = await line.evaluate(button => button.closest('.line-item').dataset.part);
+  // What is drawn anew between the press and its release hears no click.
+  await page.waitForFunction(() => !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling'));
   await line.click();
   await page.locator(`#form-${part}`).waitFor();
 }
