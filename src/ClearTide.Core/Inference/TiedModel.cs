@@ -1,6 +1,7 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Inference;
 
@@ -54,6 +55,8 @@ public static class TiedModel
         var read = Formula.Read(tie.Formula);
         if (read.Problem is { } problem)
             return $"What {tie.Address} follows from cannot be read. {problem.Message}";
+        if (!read.HasNames && !double.IsFinite(FormulaBinder.ValueOf(read.Tree!, document.UnitTable())))
+            return $"{tie.Address} cannot be held at {tie.Formula}, which is no finite number. Type another one.";
         foreach (var name in read.Tree!.Names().Select(name => name.Name))
         {
             if (name == tie.Address.ToString())

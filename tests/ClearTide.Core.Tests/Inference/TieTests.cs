@@ -105,6 +105,7 @@ public class TieTests
             { "b", "2 * q", "follows from q, which is no value of the model" },
             { "b", "2 * A", "follows from A, which is no value of the model" },
             { "b", "b / 2", "cannot follow from itself" },
+            { "b", "1 / 0", "no finite number" },
             { "a", "b", "is to be estimated and to follow from others" },
             { "zz", "2", "There is no value “zz” in the model any more" },
         };
