@@ -86,8 +86,8 @@ internal static class LargeFit
                 // It was stopped.
             }
             Console.WriteLine(
-                $"twenty starts {twenty:0} ms, {search.Evaluations} evaluations, {found.Optima.Length} optima; first better {first:0} ms; stopped "
-                    + $"after {Stopwatch.GetElapsedTime(begun).TotalMilliseconds:0} ms"
+                $"twenty starts {twenty:0} ms, {search.Evaluations} evaluations, {found.Optima.Length} optima; first better {first:0} ms; "
+                    + $"stopped after {Stopwatch.GetElapsedTime(begun).TotalMilliseconds:0} ms"
             );
         }
     }

@@ -26,8 +26,8 @@ public static partial class CountMapper
         }
         if (joined > 0)
             notes.Add(
-                $"{joined} {(joined == 1 ? "row was" : "rows were")} {(rule == SameTime.Mean ? "averaged with" : "added to")} another of the "
-                    + "same time."
+                $"{joined} {(joined == 1 ? "row was" : "rows were")} {(rule == SameTime.Mean ? "averaged with" : "added to")} another of "
+                    + "the same time."
             );
         return kept;
     }

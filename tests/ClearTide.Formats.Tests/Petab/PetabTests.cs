@@ -18,20 +18,28 @@ public class PetabTests
           <model id="m" timeUnits="second">
             <listOfCompartments><compartment id="vessel" size="1" spatialDimensions="3" constant="true"/></listOfCompartments>
             <listOfSpecies>
-              <species id="A" compartment="vessel" initialConcentration="1" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/>
-              <species id="B" compartment="vessel" initialConcentration="0" hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/>
+              <species id="A" compartment="vessel" initialConcentration="1"
+                hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/>
+              <species id="B" compartment="vessel" initialConcentration="0"
+                hasOnlySubstanceUnits="false" boundaryCondition="false" constant="false"/>
             </listOfSpecies>
-            <listOfParameters><parameter id="k1" value="1" constant="true"/><parameter id="k2" value="1" constant="true"/></listOfParameters>
+            <listOfParameters>
+              <parameter id="k1" value="1" constant="true"/><parameter id="k2" value="1" constant="true"/>
+            </listOfParameters>
             <listOfReactions>
               <reaction id="there" reversible="false" fast="false">
                 <listOfReactants><speciesReference species="A" stoichiometry="1" constant="true"/></listOfReactants>
                 <listOfProducts><speciesReference species="B" stoichiometry="1" constant="true"/></listOfProducts>
-                <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k1</ci><ci>A</ci></apply></math></kineticLaw>
+                <kineticLaw>
+                  <math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k1</ci><ci>A</ci></apply></math>
+                </kineticLaw>
               </reaction>
               <reaction id="back" reversible="false" fast="false">
                 <listOfReactants><speciesReference species="B" stoichiometry="1" constant="true"/></listOfReactants>
                 <listOfProducts><speciesReference species="A" stoichiometry="1" constant="true"/></listOfProducts>
-                <kineticLaw><math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k2</ci><ci>B</ci></apply></math></kineticLaw>
+                <kineticLaw>
+                  <math xmlns="http://www.w3.org/1998/Math/MathML"><apply><times/><ci>k2</ci><ci>B</ci></apply></math>
+                </kineticLaw>
               </reaction>
             </listOfReactions>
           </model>
@@ -161,7 +169,8 @@ public class PetabTests
             { "problem.yaml", "just words", "cannot be read" },
             {
                 "problem.yaml",
-                "format_version: 1\nparameter_file: ../p.tsv\nproblems: [{sbml_files: [m.xml], condition_files: [c.tsv], observable_files: [o.tsv], measurement_files: [d.tsv]}]",
+                "format_version: 1\nparameter_file: ../p.tsv\nproblems: [{sbml_files: [m.xml], condition_files: [c.tsv], "
+                    + "observable_files: [o.tsv], measurement_files: [d.tsv]}]",
                 "lies outside the folder"
             },
             { "p.tsv", "name\nk1\n", "p.tsv has no column parameterId" },
