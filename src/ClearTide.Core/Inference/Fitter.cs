@@ -127,7 +127,8 @@ public static class Fitter
             2 * free - 2 * best.LogLikelihood,
             [.. best.Mean],
             Covariances.Correlations(covariance?.SubMatrix(0, shared, 0, shared)),
-            setup.Starts,
+            // What an earlier search had come to is one start more.
+            setup.Starts + (watch?.From.Length == count ? 1 : 0),
             [.. best.Spreads.Select((spread, k) => search.HasSpread(k) ? spread : (LawSpread?)null)]
         )
         {

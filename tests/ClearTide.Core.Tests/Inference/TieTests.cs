@@ -178,7 +178,7 @@ public class TieTests
         var far = study with { Fit = study.Fit with { Starts = 1 } };
         var again = Fitter.Run(far, Levels(), new() { From = all[^1].Values });
         Assert.Equal(fit.Estimates[0].Value, again.Estimates[0].Value, 1e-7);
-        Assert.Equal(2, again.Detail!.Optima.Sum(one => one.Count));
+        Assert.Equal((2, 2), (again.Starts, again.Detail!.Optima.Sum(one => one.Count)));
         // Values of another number of unknowns are none.
         Assert.Equal(1, Fitter.Run(far, Levels(), new() { From = [1, 2] }).Detail!.Optima.Sum(one => one.Count));
     }
