@@ -40,7 +40,7 @@ public sealed partial class PetabImport
                 throw new PetabException($"{table.Name} sets “{head}”, which the model does not have. Take the column out.");
             if (cells.Distinct().Count() == 1)
             {
-                if (PetabTable.Number(cells[0]) is null)
+                if (PetabTable.Number(cells[0]) is null && !IsInModel(cells[0]))
                     Add(cells[0]);
                 _starts.Add(new(head, PetabFormula.Read(cells[0], $"{head} of the conditions")));
                 continue;

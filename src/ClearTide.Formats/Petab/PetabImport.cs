@@ -160,7 +160,8 @@ public sealed partial class PetabImport
                 )
             );
         }
-        foreach (var row in _rows.Where(row => !Ids(table, "observableId").Contains(measured[row, "observableId"])).Take(1))
+        var known = Ids(table, "observableId");
+        foreach (var row in _rows.Where(row => !known.Contains(measured[row, "observableId"])).Take(1))
             throw new PetabException(
                 $"{measured.Name}, row {row + 2}: there is no observable “{measured[row, "observableId"]}”. Add it to {table.Name}."
             );
