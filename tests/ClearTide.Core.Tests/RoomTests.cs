@@ -18,6 +18,7 @@ public class RoomTests
         "Stochastic",
         "Model",
         "Lines",
+        "Groups",
         "Editing",
         "Diagnostics",
         "Compilation",

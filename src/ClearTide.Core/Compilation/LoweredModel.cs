@@ -1,4 +1,5 @@
 using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -6,6 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Compilation;
 
 /// <summary>A document as the network that solvers know, and what was found on the way.</summary>
+/// <param name="Document">What was lowered: a study with groups as it is written out, member by member.</param>
+/// <param name="Findings">Told of the parts of the study itself.</param>
 /// <param name="Unfinished">Ids of the parts that are not finished, or depend on one that is not: their curves are provisional.</param>
 /// <param name="Units">The unit of each part, given or inferred.</param>
 public sealed record LoweredModel(
@@ -16,6 +19,15 @@ public sealed record LoweredModel(
     UnitReport Units
 )
 {
+    /// <summary>The study as it was made, and how it was written out.</summary>
+    public WrittenOut Written { get; init; } = WrittenOut.Of(Document);
+
+    /// <summary>The study as it was made.</summary>
+    public StudyDocument Study => Written.Study;
+
+    /// <summary>A part of what was lowered, or of the study where that is another; null for none of either.</summary>
+    public IPart? Part(string? id) => Document.Part(id) ?? Study.Part(id);
+
     private readonly Lazy<CompiledModel> _compiled = new(() => new(Network));
 
     /// <summary>Its compiled functions, made when they are first asked for and shared by all runs of the model.</summary>

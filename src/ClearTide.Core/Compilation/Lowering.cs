@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
@@ -33,14 +34,17 @@ public static class Lowering
     /// </summary>
     public static LoweredModel Lower(StudyDocument document) => Known.GetValue(document, Make);
 
-    private static LoweredModel Make(StudyDocument document)
+    private static LoweredModel Make(StudyDocument study)
     {
-        var (build, found) = (new ModelBuilder(document), new FindingList(document));
+        var written = WrittenOut.Of(study);
+        var document = written.Document;
+        var (build, found) = (new ModelBuilder(document) { Written = written }, new FindingList(document));
         // Units follow from the document alone: those of a large one are worked out beside the rest.
         var checking = document.Flows.Length > ManyFlows ? Task.Run(() => UnitCheck.Run(document, found)) : null;
         var values = new ValueReader(build);
         values.ReadAll();
-        SymbolChecks.Run(document, build.Findings);
+        SymbolChecks.Run(study, build.Findings);
+        GroupedFindings.Report(written, build.Findings);
         build.PlanStates();
         var starting = new NameScope(build, values, atStart: true);
         var running = new NameScope(build, values, atStart: false) { DrawSlots = starting.DrawSlots };
@@ -58,7 +62,7 @@ public static class Lowering
             SharedStep.Apply(build, flows.Processes, flows.Rates);
         var starts = new StartLowering(build, starting);
         var initial = starts.Initial();
-        var quantities = running.Quantities();
+        var quantities = GroupSums.Of(written, build.Graph, flows.Rates, running.Quantities());
         events.AddAll();
         // Smoothing adds states with their own starts while formulas are bound.
         initial.AddRange(build.ExtraStarts);
@@ -83,6 +87,8 @@ public static class Lowering
             Ranges = build.Ranges,
             DiscreteStep = document.Solver.IsDiscrete ? document.Solver.Step : 0,
             Seed = document.Seed,
+            Members = GroupSums.Members(written),
+            Spell = written.Spell,
         };
         starts.CheckTotals(network);
         // The sums of the right-hand side are nodes too: they are there before nobody may add any.
@@ -92,6 +98,28 @@ public static class Lowering
             build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
         var units = checking?.GetAwaiter().GetResult() ?? UnitCheck.Run(document, found);
         build.Findings.AddAll(found);
-        return new(document, network, build.Findings.All, Provisional.Parts(document, build.Findings.All), units);
+        var unfinished = Provisional.Parts(document, build.Findings.All);
+        return new(
+            document,
+            network,
+            GroupedFindings.Of(written, build.Findings.All),
+            written.HasGroups ? new HashSet<string>([.. unfinished, .. unfinished.Select(written.BaseOf)]) : unfinished,
+            written.HasGroups ? WithBases(written, units) : units
+        )
+        {
+            Written = written,
+        };
+    }
+
+    /// <summary>A split part has the unit of its members.</summary>
+    private static UnitReport WithBases(WrittenOut written, UnitReport units)
+    {
+        var parts = new Dictionary<string, PartUnit>(units.Parts);
+        foreach (var split in written.Study.Splits)
+        {
+            if (written.Members(split.PartId) is [var first, ..] && units.Parts.TryGetValue(first.Id, out var known))
+                parts.TryAdd(split.PartId, known);
+        }
+        return new(parts);
     }
 }

@@ -1,6 +1,7 @@
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Expressions;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -19,6 +20,9 @@ internal sealed class ModelBuilder(StudyDocument document)
     private readonly Dictionary<string, ISymbolPart> _bySymbol = BySymbol(document);
 
     public StudyDocument Document { get; } = document;
+
+    /// <summary>How the document was written out.</summary>
+    public WrittenOut Written { get; init; } = WrittenOut.Of(document);
 
     public UnitTable Units { get; } = document.UnitTable();
 

@@ -45,8 +45,7 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
     /// <param name="text">The line, for fixes.</param>
     public int Bind(Syntax tree, string partId, PartField field, string text, int at = 0)
     {
-        foreach (var node in tree.All())
-            Check(node, partId, field, text, at);
+        Check(tree, partId, field, text, at);
         return Binder(partId, field, text).Bind(tree);
     }
 
@@ -57,7 +56,20 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
     public bool IsWhole(Syntax tree) =>
         tree.Names().All(name => name.Name == "t" || (build.Part(name.Name) is not null && !build.Broken.Contains(name.Name)));
 
-    private void Check(Syntax node, string partId, PartField field, string text, int at)
+    /// <summary>Reports what a line names and the study has not.</summary>
+    private void Check(Syntax tree, string partId, PartField field, string text, int at)
+    {
+        NameSyntax? callee = null;
+        foreach (var node in tree.All())
+        {
+            // A function's own name comes right behind its call, with which it is looked at.
+            if (!ReferenceEquals(node, callee))
+                CheckNode(node, partId, field, text, at);
+            callee = (node as UserCallSyntax)?.Callee;
+        }
+    }
+
+    private void CheckNode(Syntax node, string partId, PartField field, string text, int at)
     {
         switch (node)
         {
@@ -79,12 +91,8 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
             case NameSyntax name when name.Name != "t":
                 var part = build.Part(name.Name);
                 if (part is null)
-                {
-                    // A function's own name is looked at with its call.
-                    if (!IsCallee(text, name))
-                        build.Findings.Unknown(partId, field, text, name, called: false, at);
-                }
-                else if (part is Input or ResponseCurve && !IsCallee(text, name))
+                    build.Findings.Unknown(partId, field, text, name, called: false, at);
+                else if (part is Input or ResponseCurve)
                 {
                     var argument = part is Input ? "t" : "x";
                     build.Findings.AddWithEdits(
@@ -108,9 +116,6 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
                 break;
         }
     }
-
-    private static bool IsCallee(string text, NameSyntax name) =>
-        name.Span.End < text.Length && text[name.Span.End..].TrimStart().StartsWith('(');
 
     /// <summary>The node of a symbol, or -1 where there is none.</summary>
     public int Node(string symbol)
@@ -170,7 +175,7 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
                 name => name == symbol ? before : Node(name),
                 (call, inner) => Call(call, inner, change.PartId, PartField.Text, change.Text)
             );
-            foreach (var part in change.Condition.All().Concat(change.Line.All()))
+            foreach (var part in new[] { change.Condition, change.Line })
                 Check(part, change.PartId, PartField.Text, change.Text, 0);
             node = Graph.Choose(binder.Bind(change.Condition), binder.Bind(change.Line), node);
         }

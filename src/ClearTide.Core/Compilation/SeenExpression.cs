@@ -177,10 +177,11 @@ public static class SeenExpression
                     : network.IndexOf(new(name)) is var index and >= 0 ? graph.Parameter(index)
                     : throw new ArgumentException(missing(name)),
                 (_, _) => throw new ArgumentException(called)
-            ).Bind(tree);
+            ).Bind(network.Spell(tree));
         }
 
-        public int Flows() => observation.OtherFlows.Prepend(observation.FlowId).Distinct().Select(Flow).Aggregate(graph.Add);
+        public int Flows() =>
+            observation.OtherFlows.Prepend(observation.FlowId).SelectMany(network.MembersOf).Distinct().Select(Flow).Aggregate(graph.Add);
 
         private int Flow(string id) =>
             network.Flows.Concat(network.Quantities).FirstOrDefault(one => one.PartId == id) is { } flow

@@ -1,4 +1,5 @@
 using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -79,7 +80,7 @@ internal sealed class ValueReader(ModelBuilder build)
         }
         foreach (var part in Document.Flows)
         {
-            Read(part.Id, PartField.Rate, part.Rate, Language.Formula.Read(part.Rate), RateAddress(part), () =>
+            ReadShared(part, PartField.Rate, part.Rate, RateAddress(part, false), RateAddress(part, true), () =>
                 $"The flow {Document.Describe(part)} has no rate yet. Type one, as in "
                 + $"{(part.From is null ? $"“5 per {Document.TimeUnit.Singular}”" : $"“after 5 {Document.TimeUnit.Plural}”")}."
             );
@@ -88,13 +89,14 @@ internal sealed class ValueReader(ModelBuilder build)
                 if (part.To[k].Share.Length == 0)
                     continue;
                 var end = Document.Compartment(part.To[k].Id)?.Symbol ?? ValueAddress.Outside;
-                Read(
-                    part.Id,
+                ReadShared(
+                    part,
                     PartField.Share,
                     part.To[k].Share,
-                    Language.Formula.Read(part.To[k].Share),
                     new(Document.Compartment(part.From)?.Symbol ?? part.Id, ValueField.Share, end),
-                    at: k
+                    new(BaseSymbol(part.From) ?? part.Id, ValueField.Share, BaseSymbol(part.To[k].Id) ?? ValueAddress.Outside),
+                    null,
+                    k
                 );
             }
         }
@@ -148,6 +150,49 @@ internal sealed class ValueReader(ModelBuilder build)
             _nodes[(partId, field, at)] = build.AddValue(address, scale * FormulaBinder.ValueOf(formula.Tree!, build.Units), partId);
     }
 
+    // Numbers of flows that run member by member, by the flow of the study: typed once, each is one value for all.
+    private readonly Dictionary<(string BaseId, PartField Field, int At, string Text), int> _shared = [];
+
+    /// <summary>A line of a flow; what is the same number for all members is one value.</summary>
+    private void ReadShared(
+        Flow part,
+        PartField field,
+        string text,
+        ValueAddress address,
+        ValueAddress shared,
+        Func<string>? whenEmpty,
+        int at = 0
+    )
+    {
+        if (build.Written.Member(part.Id) is not { } member || OwnLine(member, field))
+        {
+            Read(part.Id, field, text, Language.Formula.Read(text), address, whenEmpty, at: at);
+            return;
+        }
+        if (_shared.TryGetValue((member.BaseId, field, at, text), out var node))
+        {
+            _formulas[(part.Id, field, at)] = Language.Formula.Read(text);
+            _nodes[(part.Id, field, at)] = node;
+            return;
+        }
+        // What passes between members is a number of their group.
+        if (build.Written.Study.Groups.FirstOrDefault(group => group.Id == member.BaseId) is { } group)
+            shared = new(group.Symbol, shared.Field);
+        var count = build.Values.Count;
+        Read(part.Id, field, text, Language.Formula.Read(text), shared, whenEmpty, at: at);
+        if (build.Values.Count > count)
+        {
+            build.Values[^1] = build.Values[^1] with { PartId = member.BaseId };
+            _shared[(member.BaseId, field, at, text)] = _nodes[(part.Id, field, at)];
+        }
+    }
+
+    private bool OwnLine(WrittenMember member, PartField field) =>
+        field == PartField.Rate && build.Written.Study.SplitOf(member.BaseId)?.LineOf(member.Key) is not null;
+
+    /// <summary>The symbol of a compartment in the study, whatever member it is.</summary>
+    private string? BaseSymbol(string? id) => Document.Compartment(id)?.Symbol is { } symbol ? MemberName.BaseOf(symbol) : null;
+
     private void Bound(Definition part, PartField field, string typed)
     {
         if (typed.Length == 0)
@@ -173,16 +218,18 @@ internal sealed class ValueReader(ModelBuilder build)
     }
 
     /// <summary><c>E.stay</c>, <c>I.rate</c>; with the to-end behind it where the compartment has several such exits.</summary>
-    private ValueAddress RateAddress(Flow flow)
+    /// <param name="ofAll">Whether it is that of all members.</param>
+    private ValueAddress RateAddress(Flow flow, bool ofAll)
     {
-        var owner = Document.Compartment(flow.From)?.Symbol ?? Document.Compartment(flow.Target)?.Symbol ?? flow.Id;
+        string? Symbol(string? id) => ofAll ? BaseSymbol(id) : Document.Compartment(id)?.Symbol;
+        var owner = Symbol(flow.From) ?? Symbol(flow.Target) ?? flow.Id;
         if (flow.From is null)
             return new(owner, ValueField.Inflow);
         var shared = _sharedExits.Contains((flow.From, flow.Kind));
         return new(
             owner,
             flow.Kind == RateKind.MeanStay ? ValueField.Stay : ValueField.Rate,
-            shared ? Document.Compartment(flow.Target)?.Symbol ?? ValueAddress.Outside : ""
+            shared ? Symbol(flow.Target) ?? ValueAddress.Outside : ""
         );
     }
 }

@@ -27,6 +27,16 @@ internal sealed class TimeUnitConversion(StudyDocument document)
             RandomInputs = [.. document.RandomInputs.Select(Of)],
             Events = [.. document.Events.Select(Of)],
             Observations = [.. document.Observations.Select(one => IsBare(one.Delay) ? one with { Delay = With(one.Delay, 1) } : one)],
+            Splits = [.. document.Splits.Select(Of)],
+            Groups =
+            [
+                .. document.Groups.Select(group =>
+                    group with
+                    {
+                        Passages = [.. group.Passages.Select(one => one with { Rate = Rate(one.RateKind, one.Rate) })],
+                    }
+                ),
+            ],
             Scenarios = [.. document.Scenarios.Select(one => one with { Rules = [.. one.Rules.Select(Of)] })],
         };
 
@@ -57,17 +67,24 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         return part with { Text = IsBare(part.Text) ? With(part.Text, power) : Lags(part.Text) };
     }
 
-    private Flow Of(Flow part) =>
-        part with
+    private Flow Of(Flow part) => part with { Rate = Rate(part.Kind, part.Rate) };
+
+    private string Rate(RateKind kind, string rate) =>
+        !IsBare(rate) ? Lags(rate)
+        : kind == RateKind.MeanStay ? With(rate, 1)
+        : With(rate, -1);
+
+    /// <summary>The lines of members say what the line of their part says.</summary>
+    private Split Of(Split split)
+    {
+        Func<string, string>? change = document.Part(split.PartId) switch
         {
-            Rate = part.Kind switch
-            {
-                RateKind.PerHead when IsBare(part.Rate) => With(part.Rate, -1),
-                RateKind.MeanStay when IsBare(part.Rate) => With(part.Rate, 1),
-                RateKind.Whole when IsBare(part.Rate) => With(part.Rate, -1),
-                _ => Lags(part.Rate),
-            },
+            Flow flow => line => Rate(flow.Kind, line),
+            Definition part => line => Of(part with { Text = line }).Text,
+            _ => null,
         };
+        return change is null ? split : split with { Lines = [.. split.Lines.Select(line => line with { Text = change(line.Text) })] };
+    }
 
     private Reaction Of(Reaction part) =>
         ReactionLine.Read(part.Text).Line is not { } line ? part

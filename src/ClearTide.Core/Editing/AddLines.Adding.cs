@@ -111,6 +111,14 @@ public sealed partial record AddLines
                     return AddEvent(rule);
                 case QuickStatement statement:
                     return AddStatement(statement);
+                case QuickGroup group:
+                    return AddGroup(group);
+                case QuickSplit split:
+                    return AddSplit(split);
+                case QuickPassage passage:
+                    return AddPassage(passage);
+                case QuickTable table:
+                    return AddTable(table);
                 default:
                     return AddUnit((QuickUnit)item);
             }
@@ -123,8 +131,15 @@ public sealed partial record AddLines
             if (TakenByOther([item.From, .. item.To.Select(target => target.Symbol)], item.Text) is { } taken)
                 return taken;
             var from = End(item.From, null);
-            var targets = item.To.Select(target => new Target(End(target.Symbol, from)?.Id, target.Share)).ToImmutableArray();
-            var flow = new Flow(NextId("f"), "", from?.Id, targets, item.Kind, item.Line) { Stages = item.Stages, Limited = item.Limited };
+            var targets = item
+                .To.Select(target => new Target(End(target.Symbol, from)?.Id, target.Share) { Member = MemberOf(target.Symbol) })
+                .ToImmutableArray();
+            var flow = new Flow(NextId("f"), "", from?.Id, targets, item.Kind, item.Line)
+            {
+                Stages = item.Stages,
+                Limited = item.Limited,
+                FromMember = MemberOf(item.From),
+            };
             Document = Document with { Flows = Document.Flows.Add(flow) };
             var twin = Document.Flows.Any(other =>
                 other.Id != flow.Id
@@ -160,8 +175,9 @@ public sealed partial record AddLines
         /// <summary>A quantity, an input or a curve cannot become the end of a flow.</summary>
         private FormulaProblem? TakenByOther(IEnumerable<string?> symbols, string text)
         {
-            foreach (var symbol in symbols)
+            foreach (var named in symbols)
             {
+                var symbol = named is null ? null : MemberName.BaseOf(named);
                 if (symbol is null || Document.PartBySymbol(symbol) is null or Compartment)
                     continue;
                 if (Document.DefinitionBySymbol(symbol) is { } definition && !Formula.Read(definition.Text).HasNames)
@@ -180,6 +196,7 @@ public sealed partial record AddLines
         {
             if (symbol is null)
                 return null;
+            symbol = MemberName.BaseOf(symbol);
             if (Document.CompartmentBySymbol(symbol) is { } known)
                 return known;
             var (start, unit) = ("0", "");
@@ -206,7 +223,9 @@ public sealed partial record AddLines
             if (TakenByOther([symbol], text) is { } taken)
                 return taken;
             var part = End(symbol, null)!;
-            Said.Add($"{symbol} starts at {line}");
+            Said.Add($"{MemberName.Print(symbol)} starts at {line}");
+            if (MemberName.IndicesOf(symbol) is { Count: > 0 } indices)
+                return SetMember(part.Id, indices, PartField.Start, line, text);
             Document = Document.With(Document.Compartment(part.Id)! with { Start = line, Origin = Origin.Guess });
             return null;
         }
@@ -223,6 +242,8 @@ public sealed partial record AddLines
 
         private FormulaProblem? Define(QuickDefinition item)
         {
+            if (MemberName.IndicesOf(item.Symbol) is { Count: > 0 } indices)
+                return DefineMember(item, MemberName.BaseOf(item.Symbol), indices);
             if (Document.CompartmentBySymbol(item.Symbol) is not null)
                 return SetStart(item.Symbol, item.Line, item.Text);
             if (Document.DefinitionBySymbol(item.Symbol) is { } known)
@@ -241,8 +262,10 @@ public sealed partial record AddLines
 
         /// <summary>A symbol that another kind of part has already.</summary>
         private FormulaProblem? Other(string symbol, string text) =>
-            Document.PartBySymbol(symbol) is { } part
+            Document.GroupBySymbol(symbol) is not null
+                ? Whole(text, $"{symbol} is a group already. Choose another symbol, or rename the group in the ledger.")
+            : Document.PartBySymbol(symbol) is { } part
                 ? Whole(text, $"{symbol} is {PartKinds.Noun(part)} already. Choose another symbol, or change it in the ledger.")
-                : null;
+            : null;
     }
 }

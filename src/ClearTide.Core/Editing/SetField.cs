@@ -34,6 +34,10 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
         };
         if (value.Length > most)
             return EditResult.Refused("This text is too long to keep. Shorten it.");
+        if (MemberLines.Find(document, PartId) is { } one)
+            return Field == MemberLines.FieldOf(one.Part)
+                ? MemberLines.Set(document, one.Part, one.Member, value)
+                : EditResult.Refused("This holds for all members: change it of the part itself.");
         if (document.Part(PartId) is not { } part)
             return EditResult.Refused("This part is no longer in the study.");
         if (Field == PartField.Symbol)
@@ -71,6 +75,9 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
     /// <inheritdoc/>
     public override string Describe(StudyDocument before)
     {
+        if (MemberLines.Find(before, PartId) is { } one)
+            return $"{Short(before.Describe(one.Part))}[{MemberName.Print($"[{one.Member}").TrimStart('[')}]: "
+                + (Value.Trim().Length == 0 ? "as all" : Short(Value.Trim()));
         var part = before.Part(PartId);
         var was = part switch
         {

@@ -59,11 +59,11 @@ internal sealed class Followed
     {
         var network = lowered.Network;
         if (Exits(network, partId) is { Length: > 0 } processes)
-            return new(lowered.Document.Describe(lowered.Document.Part(partId)!), processes, _ => 1, -1);
+            return new(lowered.Document.Describe(lowered.Part(partId)!), processes, _ => 1, -1);
         var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
         if (output < 0)
             throw new ProjectionRefusedException("What was followed is no longer in the model. Choose another curve.");
-        var part = lowered.Document.Part(partId)!;
+        var part = lowered.Part(partId)!;
         return new(
             part.Label.Length > 0 ? $"{lowered.Document.Describe(part)}, {part.Label}" : lowered.Document.Describe(part),
             [],
@@ -73,7 +73,14 @@ internal sealed class Followed
     }
 
     private static int[] Exits(ReactionNetwork network, string partId) =>
-        [.. Enumerable.Range(0, network.Processes.Count).Where(k => network.Processes[k].Id == partId && network.Processes[k].IsExit)];
+        network.MembersOf(partId) is var ids
+            ?
+            [
+                .. Enumerable
+                    .Range(0, network.Processes.Count)
+                    .Where(k => network.Processes[k].IsExit && ids.Contains(network.Processes[k].Id)),
+            ]
+            : [];
 
     /// <summary>It in each interval of a run by chance.</summary>
     public double[] Read(Trajectory run)

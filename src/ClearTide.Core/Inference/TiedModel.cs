@@ -1,4 +1,5 @@
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
@@ -57,11 +58,12 @@ public static class TiedModel
             return $"What {tie.Address} follows from cannot be read. {problem.Message}";
         if (!read.HasNames && !double.IsFinite(FormulaBinder.ValueOf(read.Tree!, document.UnitTable())))
             return $"{tie.Address} cannot be held at {tie.Formula}, which is no finite number. Type another one.";
+        var written = WrittenOut.Of(document).Document;
         foreach (var name in read.Tree!.Names().Select(name => name.Name))
         {
             if (name == tie.Address.ToString())
                 return $"{tie.Address} cannot follow from itself. Use other values.";
-            if (document.DefinitionBySymbol(name) is null)
+            if (written.DefinitionBySymbol(name) is null)
                 return $"{tie.Address} follows from {name}, which is no value of the model. Use numbers and symbols of values.";
         }
         return null;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
+using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -18,6 +19,23 @@ internal static class ValueText
         var isNumber = IsNumber(number);
         var unit = document.TimeUnit.Singular;
         var units = document.UnitTable();
+        string Rate(RateKind kind) =>
+            kind switch
+            {
+                RateKind.MeanStay when isNumber => $"{number} {unit}",
+                RateKind.PerHead when isNumber => $"{number} per {unit}",
+                _ => number,
+            };
+        if (MemberLines.Find(document, partId) is { } one)
+        {
+            // One member gets a line of its own; what is said for all stays.
+            var all = PartKinds.Text(one.Part, MemberLines.FieldOf(one.Part)) ?? "";
+            var line = document.SplitOf(one.Part.Id)?.LineOf(one.Member) ?? all;
+            var own = one.Part is Flow flow
+                ? Rate(flow.Kind)
+                : Keep(StartLine.Read(line).Formula.Text, number, units, (one.Part as ISymbolPart)?.Unit ?? "");
+            return MemberLines.Set(document, one.Part, one.Member, own).Document ?? document;
+        }
         switch (document.Part(partId))
         {
             case Compartment part when address.Field == ValueField.Next:
@@ -38,20 +56,14 @@ internal static class ValueText
                     .IndexOf(address.End);
                 return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
             case Flow part:
-                return document.With(
-                    part with
-                    {
-                        Rate = part.Kind switch
-                        {
-                            RateKind.MeanStay when isNumber => $"{number} {unit}",
-                            RateKind.PerHead when isNumber => $"{number} per {unit}",
-                            _ => number,
-                        },
-                        Origin = origin,
-                    }
-                );
+                return document.With(part with { Rate = Rate(part.Kind), Origin = origin });
             case Definition part:
                 return document.With(part with { Text = Keep(part.Text, number, units, part.Unit), Origin = origin });
+            case Group part:
+                var field = address.Field == ValueField.Stay ? RateKind.MeanStay : RateKind.PerHead;
+                return part.Passages.FirstOrDefault(one => one.RateKind == field && IsNumber(Bare(one.Rate))) is { } passage
+                    ? document.With(part with { Passages = part.Passages.Replace(passage, passage with { Rate = Rate(field) }) })
+                    : document;
             case ResponseCurve part when ResponseCurves.FieldOf(address.Field) is { } line && part.Fields.Contains(line):
                 return document.With(ResponseCurves.WithLine(part, line, Keep(part.Line(line), number, units)));
             default:
@@ -77,6 +89,9 @@ internal static class ValueText
             : unit.Factors.Any(factor => factor.Power > 0) ? $"{number} {unit.Text()}"
             : $"{number} {unit.Text()}".Replace(" 1/", " per ", StringComparison.Ordinal).Replace("/", " per ", StringComparison.Ordinal);
     }
+
+    /// <summary>The number that a line begins with.</summary>
+    private static string Bare(string line) => line.Trim().Split(' ')[0];
 
     private static bool IsNumber(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out _);
 }

@@ -24,7 +24,7 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
         var plan = MeasurePlan.Of(scenario, baseline.Network, now);
         if (scenario.Rules.IsEmpty)
             return new(baseline, plan);
-        var lowered = Lowering.Lower(With(baseline.Document, scenario.Rules, now));
+        var lowered = Lowering.Lower(With(baseline.Study, scenario.Rules, now));
         foreach (var rule in scenario.Rules)
         {
             if (Problem(lowered, rule.Id) is { } problem)

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 
 namespace ClearTide.Core.Language;
 
@@ -13,9 +14,23 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
 
     private const int LongestKnown = 400;
 
+    // By the text as an object: who holds it holds what it was made from, and a text that was typed is read as it always was.
+    private static readonly ConditionalWeakTable<string, Formula> MadeFrom = [];
+
+    /// <summary>A formula that was made and not typed. Its text keeps its tree, which may be longer than what people may type.</summary>
+    internal static Formula Made(Syntax tree)
+    {
+        var text = FormulaText.Of(tree);
+        var made = new Formula(text, tree, null);
+        MadeFrom.AddOrUpdate(text, made);
+        return made;
+    }
+
     /// <summary>Reads one line of the grammar.</summary>
     public static Formula Read(string text)
     {
+        if (MadeFrom.TryGetValue(text, out var made))
+            return made;
         if (Known.TryGetValue(text, out var known))
             return known;
         var read = ReadAnew(text);

@@ -18,13 +18,14 @@ public static class FormulaText
                     : number.Unit is null ? ""
                     : " " + number.Unit.Text.Replace('·', '*')
                 ),
-            NameSyntax name => name.Name,
+            NameSyntax name => MemberName.Print(name.Name),
             UnarySyntax { Operator: UnaryOperator.Negate } unary => "-" + Inside(unary.Operand, Strength.Unary),
             UnarySyntax unary => "not "
                 + Inside(unary.Operand, unary.Operand is UnarySyntax { Operator: UnaryOperator.Not } ? Strength.Not : Strength.Comparison),
             BinarySyntax binary => Binary(binary),
             CallSyntax call => Call(call.Function.Name, call.Arguments),
             UserCallSyntax call => Call(call.Callee.Name, call.Arguments),
+            SumSyntax sum => $"sum({sum.Variable.Name} in {sum.Group.Name}, {Inside(sum.Term, Strength.Or)})",
             PerSyntax per => $"{(IsBareSum(per.Inner) ? Inside(per.Inner, Strength.Product) : Of(per.Inner))} per "
                 + $"{(per.Number is { } number ? TypedNumber.Exact(number) : per.Unit!.Text.Replace('·', '*'))}",
             _ => throw new InvalidOperationException($"A {tree.GetType().Name} cannot be written."),

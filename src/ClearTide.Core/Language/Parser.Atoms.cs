@@ -17,8 +17,8 @@ internal sealed partial class Parser
         {
             Take();
             if (Here.Is("("))
-                return Call(token);
-            return token.Text == "pi" ? new NumberSyntax(token.Span, Math.PI, "pi", false, null) : new NameSyntax(token.Span, token.Text);
+                return token.Text == "sum" && Ahead(2).IsWord("in") ? Sum(token) : Call(token);
+            return token.Text == "pi" ? new NumberSyntax(token.Span, Math.PI, "pi", false, null) : Indexed(token);
         }
         if (token.IsWord("if"))
         {
@@ -44,6 +44,45 @@ internal sealed partial class Parser
             return inner with { Span = TextSpan.Between(token.Span, close.Span) };
         }
         throw Unexpected();
+    }
+
+    /// <summary>A name with the indices that stand behind it, if there are any: <c>I</c>, <c>I[child]</c>.</summary>
+    internal NameSyntax Indexed(Token name)
+    {
+        if (!Here.Is("["))
+            return new(name.Span, name.Text);
+        Take();
+        var indices = new List<string>();
+        do
+        {
+            if (Here.Kind != TokenKind.Word || (Symbols.Reserved.Contains(Here.Text) && Here.Text != "t"))
+                throw Wrong(
+                    Here.Span.Length > 0 ? Here.Span : name.Span,
+                    $"In the brackets of {name.Text} stand members of groups, as in {name.Text}[child], separated by commas."
+                );
+            indices.Add(Take().Text);
+        } while (TryTake(","));
+        var close = Here;
+        Expect("]", "a closing bracket is missing");
+        return new(TextSpan.Between(name.Span, close.Span), MemberName.Of(name.Text, indices));
+    }
+
+    /// <summary><c>sum(j in age, ...)</c>, behind its first word.</summary>
+    private SumSyntax Sum(Token word)
+    {
+        Take();
+        var variable = Take();
+        if (variable.Kind != TokenKind.Word || Symbols.Refusal(variable.Text) is not null)
+            throw Wrong(variable.Span, "A sum begins with a letter for the member, as in sum(j in age, I[j]).");
+        Take();
+        var group = Take();
+        if (group.Kind != TokenKind.Word)
+            throw Wrong(group.Span, "After “in” comes the name of a group, as in sum(j in age, I[j]).");
+        Expect(",", "a comma and what is summed are missing, as in sum(j in age, I[j])");
+        var term = Expression();
+        var close = Here;
+        Expect(")", "a closing parenthesis is missing");
+        return new(TextSpan.Between(word.Span, close.Span), new(variable.Span, variable.Text), new(group.Span, group.Text), term);
     }
 
     private static bool IsKeyword(string word) => word is not ("t" or "pi" or "sum") && Symbols.Reserved.Contains(word);

@@ -62,10 +62,21 @@ public abstract record Syntax(TextSpan Span)
     public abstract IReadOnlyList<Syntax> Children { get; }
 
     /// <summary>All names in the tree, in order of appearance: those of the language left out, functions of the study included.</summary>
-    public IEnumerable<NameSyntax> Names() => this is NameSyntax name ? [name] : Children.SelectMany(child => child.Names());
+    public IEnumerable<NameSyntax> Names() => All().OfType<NameSyntax>();
 
-    /// <summary>This node and all below it.</summary>
-    public IEnumerable<Syntax> All() => Children.SelectMany(child => child.All()).Prepend(this);
+    /// <summary>This node and all below it, each before what it is made of, left to right. Sums over large groups lie deep, so that
+    /// nothing here recurs.</summary>
+    public IEnumerable<Syntax> All()
+    {
+        var open = new Stack<Syntax>();
+        open.Push(this);
+        while (open.TryPop(out var node))
+        {
+            yield return node;
+            for (var k = node.Children.Count - 1; k >= 0; k--)
+                open.Push(node.Children[k]);
+        }
+    }
 
     /// <summary>All units typed in the tree.</summary>
     public IEnumerable<UnitText> Units() =>
@@ -88,11 +99,26 @@ public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool
     public override IReadOnlyList<Syntax> Children => [];
 }
 
-/// <summary>A name of the model.</summary>
+/// <summary>A name of the model. With indices it names one member of a part that is split by groups: <c>C[child, j]</c> has the name
+/// <c>C[child,j]</c>.</summary>
 public sealed record NameSyntax(TextSpan Span, string Name) : Syntax(Span)
 {
     /// <inheritdoc/>
     public override IReadOnlyList<Syntax> Children => [];
+
+    /// <summary>The name without indices.</summary>
+    public string Base => MemberName.BaseOf(Name);
+
+    /// <summary>Its indices as typed, each a member, a group or the variable of a sum; empty where there are none.</summary>
+    public IReadOnlyList<string> Indices => MemberName.IndicesOf(Name);
+}
+
+/// <summary><c>sum(j in age, C[age, j] * I[j])</c>: a formula summed over the members of a group.</summary>
+/// <param name="Variable">What stands for the member in the formula.</param>
+public sealed record SumSyntax(TextSpan Span, NameSyntax Variable, NameSyntax Group, Syntax Term) : Syntax(Span)
+{
+    /// <inheritdoc/>
+    public override IReadOnlyList<Syntax> Children => [Term];
 }
 
 /// <summary>An operator with the formula behind it.</summary>

@@ -192,7 +192,6 @@ public sealed partial record EventLine(
     {
         if (parser.Here.Kind != TokenKind.Word || Symbols.Reserved.Contains(parser.Here.Text))
             throw parser.Wrong(parser.Here.Span, otherwise);
-        var word = parser.Take();
-        return new(word.Span, word.Text);
+        return parser.Indexed(parser.Take());
     }
 }

@@ -17,10 +17,27 @@ internal static class LineNames
             .SelectMany(tree => tree.Names());
 
     /// <summary>The document with each use of a name replaced, in formulas, events, observations, fits and measures.</summary>
-    public static StudyDocument Rename(StudyDocument document, string from, string to)
+    public static StudyDocument Rename(StudyDocument document, string from, string to) =>
+        Rewrite(document with { Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))] }, (form, text) =>
+                Swap(text, form, from, to)
+            )
+            .WithAddresses(address => address.Renamed(from, to));
+
+    /// <summary>The document with the names in all its lines changed.</summary>
+    /// <param name="change">Another text for a name with its indices, or null to leave it.</param>
+    public static StudyDocument Rewrite(StudyDocument document, Func<NameSyntax, string?> change) =>
+        Rewrite(document, (form, text) => Swap(text, form, change));
+
+    /// <summary>One line with the names in it changed.</summary>
+    public static string Rewrite(string text, LineForm form, Func<NameSyntax, string?> change) => Swap(text, form, change);
+
+    /// <summary>The document with each line that can name parts written in another way, wherever it is kept.</summary>
+    public static StudyDocument Rewrite(StudyDocument document, Func<LineForm, string, string> rewrite)
     {
+        string InFormula(string text) => text.Length == 0 ? "" : rewrite(LineForm.Formula, text);
+        var splits = document.Splits;
         foreach (var kind in PartKinds.All)
-            document = kind.WithLines(document, (form, text) => Swap(text, form, from, to));
+            document = kind.WithLines(document, rewrite);
         return (
             document with
             {
@@ -29,36 +46,50 @@ internal static class LineNames
                     .. document.Observations.Select(one =>
                         one with
                         {
-                            Reporting = InFormula(one.Reporting, from, to),
-                            Formula = InFormula(one.Formula, from, to),
-                            Delay = InFormula(one.Delay, from, to),
-                            Weekdays = [.. one.Weekdays.Select(day => InFormula(day, from, to))],
+                            Reporting = InFormula(one.Reporting),
+                            Formula = InFormula(one.Formula),
+                            Delay = InFormula(one.Delay),
+                            Weekdays = [.. one.Weekdays.Select(InFormula)],
                         }
                     ),
                 ],
-                Fit = document.Fit with
-                {
-                    Ties = [.. document.Fit.Ties.Select(one => one with { Formula = InFormula(one.Formula, from, to) })],
-                },
-                Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))],
+                Fit = document.Fit with { Ties = [.. document.Fit.Ties.Select(one => one with { Formula = InFormula(one.Formula) })] },
+                Splits =
+                [
+                    .. splits.Select(split =>
+                        split with
+                        {
+                            Lines = [.. split.Lines.Select(line => line with { Text = InFormula(line.Text) })],
+                        }
+                    ),
+                ],
+                Groups =
+                [
+                    .. document.Groups.Select(group =>
+                        group with
+                        {
+                            Passages = [.. group.Passages.Select(one => one with { Rate = InFormula(one.Rate) })],
+                        }
+                    ),
+                ],
                 Scenarios =
                 [
                     .. document.Scenarios.Select(scenario =>
                         scenario with
                         {
-                            Rules = [.. scenario.Rules.Select(rule => rule with { Text = Swap(rule.Text, LineForm.Event, from, to) })],
+                            Rules = [.. scenario.Rules.Select(rule => rule with { Text = rewrite(LineForm.Event, rule.Text) })],
                         }
                     ),
                 ],
             }
-        ).WithAddresses(address => address.Renamed(from, to));
+        );
     }
 
     /// <summary>One part with each use of a name in its lines replaced.</summary>
     public static string InFormula(string text, string from, string to) => Swap(text, LineForm.Formula, from, to);
 
     /// <summary>What a line says as trees, or null where it cannot be read.</summary>
-    private static IEnumerable<Syntax>? Trees(LineForm form, string text) =>
+    internal static IEnumerable<Syntax>? Trees(LineForm form, string text) =>
         form switch
         {
             LineForm.Formula => Formula.Read(text).Tree is { } tree ? [tree] : null,
@@ -77,11 +108,25 @@ internal static class LineNames
         // A line that cannot be read has words, but no tree that tells names from units.
         if (Trees(form, text) is not { } trees)
             return Formula.RenameWords(text, from, to);
+        return Put(text, trees, name => name.Name == from ? to
+            : name.Base == from ? MemberName.Print(MemberName.Of(to, name.Indices))
+            : null);
+    }
+
+    private static string Swap(string text, LineForm form, Func<NameSyntax, string?> change) =>
+        text.Length > 0 && Trees(form, text) is { } trees ? Put(text, trees, change) : text;
+
+    private static string Put(string text, IEnumerable<Syntax> trees, Func<NameSyntax, string?> change)
+    {
         foreach (
-            var name in trees.SelectMany(tree => tree.Names()).Where(name => name.Name == from).OrderByDescending(name => name.Span.Start)
+            var (name, with) in trees
+                .SelectMany(tree => tree.Names())
+                .Select(name => (Name: name, With: change(name)))
+                .Where(pair => pair.With is not null)
+                .OrderByDescending(pair => pair.Name.Span.Start)
         )
         {
-            text = text[..name.Span.Start] + to + text[name.Span.End..];
+            text = text[..name.Span.Start] + with + text[name.Span.End..];
         }
         return text;
     }

@@ -14,9 +14,12 @@ public static class LineText
         var lines = document
             .Units.Select(rule => rule.Meaning.Length == 0 ? $"unit {rule.Word}" : $"unit {rule.Word} = {rule.Meaning}")
             .ToList();
+        lines.AddRange(document.Groups.Select(group => Of(document, group)));
         lines.AddRange(document.Flows.Select(flow => Of(document, flow)));
         lines.AddRange(document.Compartments.Select(part => Of(document, part)));
-        lines.AddRange(document.Parts.Where(part => part is not (Flow or Compartment)).Select(part => Of(document, part)));
+        lines.AddRange(document.Parts.Where(part => part is not (Flow or Compartment or Group)).Select(part => Of(document, part)));
+        lines.AddRange(document.SymbolParts.SelectMany(part => GroupText.Lines(document, part)));
+        lines.AddRange(document.Groups.SelectMany(GroupText.Passages));
         return string.Join("\n", lines.Where(line => line.Length > 0));
     }
 
@@ -29,18 +32,23 @@ public static class LineText
                 "; ",
                 new[]
                 {
-                    compartment.Start.Length == 0 ? "" : $"{compartment.Symbol}(0) = {compartment.Start}",
+                    compartment.Start.Length == 0
+                        ? ""
+                        : $"{compartment.Symbol}{GroupText.Brackets(document, compartment.Id)}(0) = {compartment.Start}",
                     compartment.Next.Length == 0 ? "" : $"next {compartment.Symbol} = {compartment.Next}",
                 }.Where(line => line.Length > 0)
             ),
             Reaction reaction => $"reaction {reaction.Symbol}: {reaction.Text}",
-            Definition definition => definition.Text.Length == 0 ? "" : $"{definition.Symbol} = {definition.Text}",
+            Definition definition => definition.Text.Length == 0
+                ? ""
+                : $"{definition.Symbol}{GroupText.Brackets(document, definition.Id)} = {definition.Text}",
             Input input => $"{input.Symbol} = {Points(input)}",
             ResponseCurve curve => $"{curve.Symbol}(x) = {Curve(curve)}",
             RandomInput random => $"{random.Symbol} = {random.Text}",
             EventRule rule => rule.Text,
             Assumption assumption => "assume: " + assumption.Text,
             Expectation expectation => "expect: " + expectation.Text,
+            Group group => $"group {group.Symbol} = {string.Join(", ", group.Members.Select(member => member.Symbol))}",
             _ => "",
         };
 
@@ -52,14 +60,16 @@ public static class LineText
     public static string Ends(StudyDocument document, Flow flow) =>
         string.Join(
             ", ",
-            flow.To.Select(target => $"{document.Compartment(target.Id)?.Symbol ?? (flow.FansOut ? "outside" : "")} {target.Share}".Trim())
+            flow.To.Select(target =>
+                $"{GroupText.End(document, target.Id, target.Member) ?? (flow.FansOut ? "outside" : "")} {target.Share}".Trim()
+            )
         );
 
     private static string Of(StudyDocument document, Flow flow)
     {
         var stages = flow.Stages > 1 ? string.Create(CultureInfo.InvariantCulture, $" in {flow.Stages} stages") : "";
         return (
-            $"{document.Compartment(flow.From)?.Symbol} -> {Ends(document, flow)} "
+            $"{GroupText.End(document, flow.From, flow.FromMember)} -> {Ends(document, flow)} "
             + $"{RateLine.Write(flow.Kind, flow.Rate)}{stages}{(flow.Limited ? " limited" : "")}"
         ).Trim();
     }

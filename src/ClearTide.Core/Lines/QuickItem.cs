@@ -65,3 +65,23 @@ internal sealed record QuickStatement(string Text, bool Expected, string Stateme
 
 /// <summary><c>unit tablet = 200 mg</c>, <c>unit villager</c>.</summary>
 internal sealed record QuickUnit(string Text, UnitRule Rule) : QuickItem(Text, []);
+
+/// <summary><c>group age = child, adult, old</c>.</summary>
+internal sealed record QuickGroup(string Text, string Symbol, IReadOnlyList<string> Members) : QuickItem(Text, []);
+
+/// <summary><c>split S, E, I, R by age</c>.</summary>
+/// <param name="Symbols">What is split; empty for all compartments.</param>
+internal sealed record QuickSplit(string Text, IReadOnlyList<string> Symbols, string Group) : QuickItem(Text, []);
+
+/// <summary><c>along age after 5 years</c>, <c>among place at M[place, to]</c>.</summary>
+internal sealed record QuickPassage(
+    string Text,
+    IReadOnlyList<Syntax> Trees,
+    PassageKind Kind,
+    string Group,
+    RateKind RateKind,
+    string Rate
+) : QuickItem(Text, Trees);
+
+/// <summary><c>C[age, age] = table 7.4 4.9, 2.1 6.7 per day</c>: a value with a line for each member, the last index fastest.</summary>
+internal sealed record QuickTable(string Text, string Symbol, IReadOnlyList<IReadOnlyList<string>> Rows) : QuickItem(Text, []);

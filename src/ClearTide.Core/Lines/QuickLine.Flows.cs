@@ -66,7 +66,7 @@ public static partial class QuickLine
         var end = parser.Take();
         if (end.Text != "outside" && Symbols.Refusal(end.Text) is { } refusal)
             throw parser.Wrong(end.Span, refusal);
-        var symbol = end.Text == "outside" ? null : end.Text;
+        var symbol = end.Text == "outside" ? null : parser.Indexed(end).Name;
         if (parser.TryTakeWord("the"))
         {
             if (!parser.TryTakeWord("rest"))

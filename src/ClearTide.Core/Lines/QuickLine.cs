@@ -78,13 +78,16 @@ public static partial class QuickLine
             return NextItem(parser);
         if (parser.Here.IsWord("reaction") && parser.Ahead().Kind == TokenKind.Word)
             return ReactionItem(parser);
+        if (GroupItem(parser) is { } group)
+            return group;
         string? name = null;
         var first = parser.Here;
         if (first.Kind == TokenKind.Word)
         {
-            name = parser.Take().Text;
-            if (name != "outside" && Symbols.Refusal(name) is { } refusal)
+            var word = parser.Take();
+            if (word.Text != "outside" && Symbols.Refusal(word.Text) is { } refusal)
                 throw parser.Wrong(first.Span, refusal);
+            name = parser.Indexed(word).Name;
         }
         var item = parser.TryTake("->") ? FlowItem(parser, name == "outside" ? null : name) : NamedItem(parser, name, first);
         parser.ExpectEnd();
@@ -207,6 +210,8 @@ public static partial class QuickLine
                 parser.Here.Span,
                 $"A function of time is a table of points: {name}(t) = points 0 5, 30 8. A formula in time is a quantity: {name} = ..."
             );
+        if (parser.Here.IsWord("table") && parser.Ahead().Kind is TokenKind.Number)
+            return TableItem(parser, name);
         if (DrawLine.Begins(parser))
         {
             var (draw, typed) = parser.Typed(() => DrawLine.Read(parser));

@@ -21,6 +21,9 @@ public enum RateKind
 /// <param name="Share">The share of the flow that goes there, as typed; empty for what the others leave.</param>
 public sealed record Target(string? Id, string Share = "")
 {
+    /// <summary>The members of a split compartment that it leads to, as <c>child</c>; empty for those that it comes from.</summary>
+    public string Member { get; init; } = "";
+
     /// <summary>How far the middle of its ribbon is bent from its natural course; null where it is not.</summary>
     public Offset? Bend { get; init; }
 
@@ -31,7 +34,7 @@ public sealed record Target(string? Id, string Share = "")
     public int CaptionSize { get; init; }
 
     /// <summary>Where it leads and in what share, and nothing of how it is drawn.</summary>
-    public bool LeadsAs(Target other) => (Id, Share) == (other.Id, other.Share);
+    public bool LeadsAs(Target other) => (Id, Share, Member) == (other.Id, other.Share, other.Member);
 }
 
 /// <summary>What moves per unit of time from one compartment to others; null is the outside.</summary>
@@ -71,6 +74,9 @@ public sealed record Flow(string Id, string Label, string? From, ImmutableArray<
 
     /// <summary>Where its open end lies, from the corner of the plate at its other end; null where the program chooses.</summary>
     public Offset? Open { get; init; }
+
+    /// <summary>The members of a split compartment that it leaves, as <c>old</c>; empty for all of them.</summary>
+    public string FromMember { get; init; } = "";
 
     /// <summary>Whether it starts or ends at this compartment.</summary>
     public bool Touches(string compartmentId) => From == compartmentId || To.Any(target => target.Id == compartmentId);

@@ -67,6 +67,12 @@ public sealed record StudyDocument : Stored
     /// <summary>Its events, in the order of the ledger.</summary>
     public ImmutableArray<EventRule> Events { get; init; } = [];
 
+    /// <summary>What its parts are split by, in the order of the ledger.</summary>
+    public ImmutableArray<Group> Groups { get; init; } = [];
+
+    /// <summary>Which parts are split, and how.</summary>
+    public ImmutableArray<Split> Splits { get; init; } = [];
+
     /// <summary>What it takes for granted.</summary>
     public ImmutableArray<Assumption> Assumptions { get; init; } = [];
 
@@ -146,6 +152,18 @@ public sealed record StudyDocument : Stored
     /// <summary>The flow with this id, or null.</summary>
     public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
 
+    /// <summary>The group with this symbol, or null.</summary>
+    public Group? GroupBySymbol(string symbol) => Groups.FirstOrDefault(group => group.Symbol == symbol);
+
+    /// <summary>How a part is split, or null.</summary>
+    public Split? SplitOf(string partId) => Splits.FirstOrDefault(split => split.PartId == partId);
+
+    /// <summary>The groups that a part is split by, in the order of its indices; empty where it is not.</summary>
+    public ImmutableArray<Group> GroupsOf(string? partId) =>
+        partId is not null && SplitOf(partId) is { } split
+            ? [.. split.Groups.Select(id => Groups.FirstOrDefault(group => group.Id == id)).OfType<Group>()]
+            : [];
+
     /// <summary>The region that a compartment is in, or null.</summary>
     public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
 
@@ -154,8 +172,12 @@ public sealed record StudyDocument : Stored
 
     /// <summary>A flow in words: “S → E”, with “outside” for an open end.</summary>
     public string Describe(Flow flow) =>
-        $"{Compartment(flow.From)?.Symbol ?? "outside"} → "
-        + $"{string.Join(", ", flow.To.Select(target => Compartment(target.Id)?.Symbol ?? "outside"))}";
+        $"{Tip(flow.From, flow.FromMember)} → {string.Join(", ", flow.To.Select(target => Tip(target.Id, target.Member)))}";
+
+    private string Tip(string? id, string member) =>
+        Compartment(id)?.Symbol is not { } symbol ? "outside"
+        : member.Length == 0 ? symbol
+        : MemberName.Print(MemberName.Of(symbol, [member]));
 
     /// <summary>A part as sentences speak of it.</summary>
     public string Describe(IPart part) => part is Flow flow ? Describe(flow) : part.Name;

@@ -121,6 +121,17 @@ public sealed record ReactionNetwork
     /// <summary>Quantities, inputs and random inputs.</summary>
     public required IReadOnlyList<NamedExpression> Quantities { get; init; }
 
+    /// <summary>Of flows that run member by member the flows of all members, by the id of the one they belong to.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> Members { get; init; } = NoMembers;
+
+    private static readonly Dictionary<string, IReadOnlyList<string>> NoMembers = [];
+
+    /// <summary>The ids under which its processes and flows stand for what is asked for by this one.</summary>
+    public IReadOnlyList<string> MembersOf(string id) => Members.GetValueOrDefault(id) ?? [id];
+
+    /// <summary>A formula over the model as one over what this network names: sums over members written out.</summary>
+    public Func<Syntax, Syntax> Spell { get; init; } = tree => tree;
+
     /// <summary>The states that start at equilibrium.</summary>
     public IReadOnlyList<EquilibriumStart> Equilibria { get; init; } = [];
 

@@ -77,6 +77,7 @@ public class PartKindTests
             EventRule one => one with { Id = "twin" },
             Assumption one => one with { Id = "twin" },
             Expectation one => one with { Id = "twin" },
+            Group one => one with { Id = "twin" },
             _ => throw new ArgumentException("A kind without a test.", nameof(part)),
         };
 

@@ -40,6 +40,13 @@ internal static class EveryPart
         every 10 days from 5 until 40: -> A : 2 over 12 hours
         when I > 400 once: beta = 0.2
         while I > 300: gamma = 0.3
+        group side = left, right
+        U[side](0) = 40
+        U[left](0) = 60
+        U -> at fade
+        fade[side] = 0.02 per day
+        fade[right] = 0.03 per day
+        along side after 30 days
         assume: people mix evenly
         expect: N + D <= 20000
         """;

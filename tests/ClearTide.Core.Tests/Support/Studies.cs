@@ -13,6 +13,14 @@ internal static class Studies
         return result.Document!;
     }
 
+    /// <summary>A study with more lines.</summary>
+    public static StudyDocument Of(string lines, StudyDocument before)
+    {
+        var result = new AddLines(lines).Apply(before);
+        Assert.True(result.Refusal is null, result.Refusal);
+        return result.Document!;
+    }
+
     public const string Latent = """
         S -> E : beta * S * I / N
         E -> I after 3 days

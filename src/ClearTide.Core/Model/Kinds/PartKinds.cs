@@ -148,11 +148,20 @@ public static class PartKinds
         Text<Expectation>(PartField.Note, part => part.Note, (part, value) => part with { Note = value })
     );
 
+    private static readonly PartKind<Group> Groups = new(
+        _ => "a group",
+        document => document.Groups,
+        (document, parts) => document with { Groups = parts },
+        Text<Group>(PartField.Symbol, part => part.Symbol, (part, value) => part with { Symbol = value }),
+        Text<Group>(PartField.Label, part => part.Label, (part, value) => part with { Label = value }),
+        Text<Group>(PartField.Note, part => part.Note, (part, value) => part with { Note = value })
+    );
+
     /// <summary>Kinds whose parts have a symbol, in the order of the ledger.</summary>
     internal static readonly ImmutableArray<PartKind> Named = [Compartments, Reactions, Definitions, Inputs, Curves, RandomInputs];
 
     /// <summary>All kinds, in the order of the ledger.</summary>
-    public static readonly ImmutableArray<PartKind> All = [.. Named, Flows, Events, Assumptions, Expectations];
+    public static readonly ImmutableArray<PartKind> All = [.. Named, Flows, Events, Assumptions, Expectations, Groups];
 
     /// <summary>The kind of a part.</summary>
     /// <exception cref="ArgumentException">It is no part of a study.</exception>
@@ -169,6 +178,7 @@ public static class PartKinds
             EventRule => Events,
             Assumption => Assumptions,
             Expectation => Expectations,
+            Group => Groups,
             _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
         };
 

@@ -1,0 +1,97 @@
+using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Groups;
+
+/// <summary>One member of a split part, as a part of its own.</summary>
+/// <param name="Id">Its id in the document that is written out.</param>
+/// <param name="Members">Its indices, one for each group.</param>
+public sealed record WrittenMember(string Id, string BaseId, ImmutableArray<string> Members)
+{
+    /// <summary>Its indices as its lines are kept by: <c>child,old</c>.</summary>
+    public string Key => string.Join(',', Members);
+}
+
+/// <summary>What kept a line from being written out.</summary>
+/// <param name="PartId">The part of the document that is written out.</param>
+/// <param name="Fixes">What may stand at <paramref name="Span"/> instead.</param>
+public sealed record WrittenProblem(
+    string PartId,
+    PartField Field,
+    int At,
+    string Text,
+    TextSpan Span,
+    string Message,
+    IReadOnlyList<(string Label, string With)> Fixes
+);
+
+/// <summary>
+/// A study with all its groups written out: one compartment, value or flow for each member, in a plain document that has no groups. It is
+/// what is
+/// computed, so that whatever a model without groups can do, one with groups can: chance, fits, projections, subjects.
+/// A split compartment leaves its total under its own id and symbol; a value that is the same for all members stays one value, which they
+/// repeat.
+/// </summary>
+public sealed class WrittenOut
+{
+    private static readonly ConditionalWeakTable<StudyDocument, WrittenOut> Known = [];
+
+    private readonly Dictionary<string, WrittenMember> _byId = [];
+    private readonly Dictionary<string, List<WrittenMember>> _byBase = [];
+
+    internal WrittenOut(StudyDocument study) => (Study, Document) = (study, study);
+
+    /// <summary>The study as it was made.</summary>
+    public StudyDocument Study { get; }
+
+    /// <summary>The same without groups; the study itself where it has none.</summary>
+    public StudyDocument Document { get; internal set; }
+
+    /// <summary>Whether anything was written out.</summary>
+    public bool HasGroups => !ReferenceEquals(Study, Document);
+
+    /// <summary>Lines whose indices could not be filled in; they count as zero.</summary>
+    public IReadOnlyList<WrittenProblem> Problems { get; internal set; } = [];
+
+    /// <summary>A study written out, made once for each document however often it is asked for.</summary>
+    public static WrittenOut Of(StudyDocument study) =>
+        study.Groups.IsEmpty ? new(study) : Known.GetValue(study, static asked => new MemberWriter(asked).Write());
+
+    /// <summary>A formula over the study as one over what is written out; itself where its indices cannot be filled in.</summary>
+    public Syntax Spell(Syntax tree)
+    {
+        if (!HasGroups)
+            return tree;
+        try
+        {
+            return new IndexedFormula(new(Study)).Write(tree, Coordinates.None);
+        }
+        catch (IndexException)
+        {
+            return tree;
+        }
+    }
+
+    /// <summary>The members of a part of the study; empty for one that is not split.</summary>
+    public IReadOnlyList<WrittenMember> Members(string partId) => _byBase.GetValueOrDefault(partId, []);
+
+    /// <summary>The member that a part of the document is, or null.</summary>
+    public WrittenMember? Member(string id) => _byId.GetValueOrDefault(id);
+
+    /// <summary>The part of the study that a part of the document belongs to.</summary>
+    public string BaseOf(string id) => _byId.TryGetValue(id, out var member) ? member.BaseId : id;
+
+    /// <summary>The id of one member of a part.</summary>
+    public static string IdOf(string partId, IEnumerable<string> members) => $"{partId}.{string.Join('.', members)}";
+
+    internal void Add(WrittenMember member)
+    {
+        _byId[member.Id] = member;
+        if (!_byBase.TryGetValue(member.BaseId, out var list))
+            _byBase[member.BaseId] = list = [];
+        list.Add(member);
+    }
+}
