@@ -21,8 +21,14 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
     public static Budget? Of(StudyRun run, string compartmentId)
     {
         var (document, network) = (run.Lowered.Document, run.Lowered.Network);
-        if (run.Run is not { } made || document.Compartment(compartmentId) is not { } part)
+        if (
+            run.Run is not { } made
+            || (document.Compartment(compartmentId) ?? run.Lowered.Study.Compartment(compartmentId)) is not { } part
+        )
             return null;
+        var members = run.Lowered.Written.Members(compartmentId);
+        if (members.Count > 0 && document.Compartment(compartmentId) is null)
+            return OfAll(run, part, [.. members.Select(member => member.Id)]);
         var terms = new List<BudgetTerm>();
         for (var k = 0; k < document.Flows.Length; k++)
         {
@@ -40,6 +46,29 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
         }
         terms.AddRange(document.Reactions.Select(reaction => Term(network, made, reaction, compartmentId)).OfType<BudgetTerm>());
         return new(part.Symbol, terms, [.. Turning(document, made, terms).Take(MostTurns)]);
+    }
+
+    /// <summary>A split compartment as one: the flows of its members added up, those between them left out.</summary>
+    private static Budget OfAll(StudyRun run, Compartment part, IReadOnlyList<string> members)
+    {
+        var terms = new List<BudgetTerm>();
+        foreach (
+            var group in members
+                .SelectMany(id => Of(run, id)?.Terms ?? [])
+                .GroupBy(term => run.Lowered.Written.BaseOf(term.FlowId))
+                .Where(group => run.Lowered.Study.Part(group.Key) is Flow or Reaction)
+        )
+        {
+            var sum = new double[run.Run!.Times.Count];
+            foreach (var term in group)
+            {
+                for (var row = 0; row < sum.Length; row++)
+                    sum[row] += term.Values[row];
+            }
+            var named = run.Lowered.Study.Part(group.Key)!;
+            terms.Add(new(group.Key, named.Label.Length > 0 ? named.Label : run.Lowered.Study.Describe(named), sum));
+        }
+        return new(part.Symbol, terms, [.. Turning(run.Lowered.Document, run.Run!, terms).Take(MostTurns)]);
     }
 
     /// <summary>What a reaction brings to a compartment, less what it takes; null where it does neither.</summary>

@@ -18,7 +18,9 @@ internal static class GroupSums
     {
         if (!written.HasGroups)
             return quantities;
-        var rateOf = rates.ToDictionary(rate => rate.PartId, rate => rate.Node);
+        var rateOf = new Dictionary<string, int>();
+        foreach (var rate in rates)
+            rateOf.TryAdd(rate.PartId, rate.Node);
         var all = quantities.ToList();
         foreach (var flow in written.Study.Flows)
         {
@@ -32,6 +34,7 @@ internal static class GroupSums
     /// <summary>The flows of all members, by the flow of the study.</summary>
     public static IReadOnlyDictionary<string, IReadOnlyList<string>> Members(WrittenOut written) =>
         written
-            .Study.Flows.Where(flow => written.Members(flow.Id).Count > 0)
+            .Study.Flows.DistinctBy(flow => flow.Id)
+            .Where(flow => written.Members(flow.Id).Count > 0)
             .ToDictionary(flow => flow.Id, flow => (IReadOnlyList<string>)[.. written.Members(flow.Id).Select(member => member.Id)]);
 }

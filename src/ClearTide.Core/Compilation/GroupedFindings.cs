@@ -50,16 +50,44 @@ public static partial class GroupedFindings
             Fixes =
                 isAsTyped ? [.. finding.Fixes.Select(fix => fix with { Edit = Of(fix.Edit, id, baseId) })]
                 : id == baseId ? []
-                : [.. finding.Fixes.Where(fix => fix.Edit is AddParameter or SetUnit)],
+                : [.. finding.Fixes.Where(fix => fix.Edit is AddParameter or SetUnit or SplitParts)],
         };
     }
 
     private static Edit Of(Edit edit, string id, string baseId) =>
         edit is SetField set && set.PartId == id ? set with { PartId = baseId } : edit;
 
-    /// <summary>Lines whose indices could not be filled in.</summary>
+    /// <summary>A rate holds for each member: out of one that is not split each of them gets all of it.</summary>
+    private static void Spread(WrittenOut written, FindingList findings)
+    {
+        var study = written.Study;
+        foreach (var flow in study.Flows)
+        {
+            if (study.Compartment(flow.From) is not { } from || study.SplitOf(flow.Id) is not null)
+                continue;
+            var into = flow.To.FirstOrDefault(target =>
+                target.Member.Length == 0 && study.GroupsOf(target.Id).Except(study.GroupsOf(from.Id)).Any()
+            );
+            if (into is null || study.Compartment(into.Id) is not { } to || written.Members(flow.Id) is not [var first, ..])
+                continue;
+            var group = study.GroupsOf(to.Id).Except(study.GroupsOf(from.Id)).First();
+            findings.AddWithEdits(
+                first.Id,
+                PartField.Rate,
+                Severity.Doubt,
+                null,
+                $"{to.Symbol} is split by {group.Symbol} and {from.Symbol} is not, so that this rate leaves {from.Symbol} once for each member. "
+                    + $"Split {from.Symbol} too, or say where it leads, as in {to.Symbol}[{group.Members[0].Symbol}].",
+                [new($"Split {from.Symbol} by {group.Symbol}", new SplitParts(group.Id, [from.Id], []))]
+            );
+        }
+    }
+
+    /// <summary>Lines whose indices could not be filled in, and what may not be meant.</summary>
     internal static void Report(WrittenOut written, FindingList findings)
     {
+        if (written.HasGroups)
+            Spread(written, findings);
         foreach (var problem in written.Problems)
             findings.AddWithEdits(
                 problem.PartId,

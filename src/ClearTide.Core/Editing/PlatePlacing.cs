@@ -11,6 +11,39 @@ public static class PlatePlacing
 
     /// <summary>Height of a plate in paper units.</summary>
     public const double Height = 72;
+
+    /// <summary>Height of the lane of one member below a plate, where there are few.</summary>
+    public const double LaneHeight = 15;
+
+    /// <summary>What the lanes of a plate take up at most: of many members they are thinner.</summary>
+    public const double MostLanes = 90;
+
+    /// <summary>Height of a plate with the lanes of its members.</summary>
+    public static double HeightOf(StudyDocument document, Compartment part) =>
+        Height + LanesOf(document.GroupsOf(part.Id).FirstOrDefault());
+
+    private static double LanesOf(Group? group) => group is null ? 0 : Math.Min(MostLanes, LaneHeight * group.Members.Length) + 3;
+
+    /// <summary>The document with plates moved down as far as those above them have grown since.</summary>
+    public static StudyDocument MakeRoom(StudyDocument before, StudyDocument after)
+    {
+        double Grown(Compartment part) => after.Compartment(part.Id) is { } same ? HeightOf(after, same) - HeightOf(before, part) : 0;
+        double Shift(Compartment part) =>
+            before
+                .Compartments.Where(above => above.Y + Height <= part.Y)
+                .GroupBy(above => Math.Round(above.Y / StepY))
+                .Sum(row => row.Max(Grown));
+        return after with
+        {
+            Compartments =
+            [
+                .. after.Compartments.Select(part =>
+                    before.Compartment(part.Id) is { } same ? part with { Y = part.Y + Shift(same) } : part
+                ),
+            ],
+        };
+    }
+
     private const double StepX = 196;
     private const double StepY = 120;
     private const int PlatesInARow = 4;

@@ -5,11 +5,12 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Groups;
 
 /// <summary>Which symbols of a study are split, and by what: looked up for each name of each formula that is written out.</summary>
-internal sealed class IndexTable
+public sealed class IndexTable
 {
     private readonly Dictionary<string, (ImmutableArray<Group> Groups, bool IsAmount)> _split = [];
     private readonly Dictionary<string, ImmutableArray<Group>> _byPart = [];
 
+    /// <summary>Gathers them once for a study.</summary>
     public IndexTable(StudyDocument study)
     {
         Study = study;
@@ -22,6 +23,7 @@ internal sealed class IndexTable
         }
     }
 
+    /// <summary>The study that it is of.</summary>
     public StudyDocument Study { get; }
 
     /// <summary>The groups of a part by its id; empty where it is not split.</summary>
@@ -49,7 +51,7 @@ internal sealed class IndexTable
     }
 
     /// <summary>The coordinates of one member: each group's own symbol, and <c>to</c> where the same group comes a second time.</summary>
-    public static Coordinates At(ImmutableArray<Group> groups, ImmutableArray<string> members)
+    internal static Coordinates At(ImmutableArray<Group> groups, ImmutableArray<string> members)
     {
         var at = Coordinates.None;
         for (var k = 0; k < groups.Length; k++)

@@ -43,10 +43,10 @@ public static class MeasureExamples
         // An equilibrium takes time to find, and an example can do without.
         if (lowered.Network.Equilibria.Count > 0)
             return 0;
-        var state = lowered.Network.States.ToList().FindIndex(one => one.PartId == partId);
         try
         {
-            return lowered.Compiled.InitialState(lowered.Network.ValueVector(), document.Start)[state];
+            var state = lowered.Compiled.InitialState(lowered.Network.ValueVector(), document.Start);
+            return lowered.Network.States.Select((one, k) => lowered.Written.BaseOf(one.PartId) == partId ? state[k] : 0).Sum();
         }
         catch (SimulationException)
         {

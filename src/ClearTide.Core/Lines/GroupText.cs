@@ -4,7 +4,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Lines;
 
 /// <summary>What groups add to a model as text.</summary>
-internal static class GroupText
+public static class GroupText
 {
     /// <summary>The groups behind the symbol of a split part: <c>[age]</c>; empty for one that is not split.</summary>
     public static string Brackets(StudyDocument document, string partId) =>

@@ -6,7 +6,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Lines;
 
 /// <summary>The names that each typed line of a study uses, and putting others in their place.</summary>
-internal static class LineNames
+public static class LineNames
 {
     /// <summary>All names in the typed lines of a part, its own symbol not counted.</summary>
     public static IEnumerable<NameSyntax> Of(IPart part) =>

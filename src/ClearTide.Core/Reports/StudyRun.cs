@@ -46,15 +46,17 @@ public sealed record StudyRun(
             return made;
         return made with
         {
-            Notes =
-            [
-                .. StartNotes.Of(document, run),
-                .. RunNotes.Of(document, run),
-                .. StepNotes.Of(document, run),
-                .. SpanNotes.Of(document, run),
-                .. SeriesNotes.Of(document, made.Observed),
-                .. ExpectationCheck.Of(lowered, cancel),
-            ],
+            Notes = GroupedFindings.Of(
+                lowered.Written,
+                [
+                    .. StartNotes.Of(lowered.Document, run),
+                    .. RunNotes.Of(lowered.Document, run),
+                    .. StepNotes.Of(lowered.Document, run),
+                    .. SpanNotes.Of(lowered.Document, run),
+                    .. SeriesNotes.Of(document, made.Observed),
+                    .. ExpectationCheck.Of(lowered, cancel),
+                ]
+            ),
         };
     }
 
@@ -88,7 +90,13 @@ public sealed record StudyRun(
         List<Finding> notes = before is null ? [] : [.. RunNotes.Of(document, before)];
         if (failure.Time == document.Start)
             notes.AddRange(StartNotes.Of(document, failure.State));
-        return new(lowered, before, RunFailure.Say(failure, lowered), ExpectedValues.None(series), notes);
+        return new(
+            lowered,
+            before,
+            RunFailure.Say(failure, lowered),
+            ExpectedValues.None(series),
+            GroupedFindings.Of(lowered.Written, notes)
+        );
     }
 
     /// <summary>One run for the curves, and for what is expected of the data along it.</summary>

@@ -26,6 +26,8 @@ public static class Equations
     public static IReadOnlyList<Equation> Of(StudyDocument document)
     {
         var all = new List<Equation>();
+        all.AddRange(GroupEquations.Of(document));
+        document = GroupEquations.Indexed(document);
         foreach (var part in document.Compartments)
             all.Add(Balance(document, part));
         foreach (var flow in document.Flows.Where(flow => flow.Stages > 1))

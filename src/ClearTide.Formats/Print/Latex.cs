@@ -13,6 +13,8 @@ public static class Latex
     /// <summary>A symbol: Greek names become letters, longer names stand upright, what follows an underscore goes below.</summary>
     public static string Symbol(string symbol)
     {
+        if (MemberName.IndicesOf(symbol) is { Count: > 0 } indices)
+            return $"{Symbol(MemberName.BaseOf(symbol))}_{{{string.Join(",", indices.Select(Symbol))}}}";
         var cut = symbol.IndexOf('_', StringComparison.Ordinal);
         if (cut <= 0 || cut == symbol.Length - 1)
             return Name(symbol);
@@ -51,6 +53,7 @@ public static class Latex
             BinarySyntax { Operator: BinaryOperator.Power } power => $"{Inside(power.Left, 8)}^{{{Row(power.Right)}}}",
             BinarySyntax binary => $"{Inside(binary.Left, Strength(binary))} {Sign(binary.Operator)} "
                 + $"{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}",
+            SumSyntax sum => $"\\sum_{{{Symbol(sum.Variable.Name)} \\in {Symbol(sum.Group.Name)}}} {Inside(sum.Term, 5)}",
             CallSyntax { Function.Name: "sqrt" } root => $"\\sqrt{{{Row(root.Arguments[0])}}}",
             CallSyntax { Function.Name: "exp" } power => $"e^{{{Row(power.Arguments[0])}}}",
             CallSyntax { Function.Name: "abs" } size => $"\\left|{Row(size.Arguments[0])}\\right|",

@@ -15,8 +15,14 @@ public static partial class PlainPrint
     [GeneratedRegex(@"(\bper\s+[\p{L}\p{Nd}_/·^]+)\s*\*\s*")]
     private static partial Regex ProductOfUnit();
 
+    /// <summary>A sum over members says over what by its indices.</summary>
+    [GeneratedRegex(@"\bsum\(\s*[\p{L}\p{Nd}_]+\s+in\s+[\p{L}\p{Nd}_]+\s*,\s*")]
+    private static partial Regex Sum();
+
     public static string Of(string line) =>
         Word()
-            .Replace(Product().Replace(ProductOfUnit().Replace(line.Trim(), "$1 × "), "\u2009"), match => MathMl.PlainSymbol(match.Value))
+            .Replace(Product().Replace(ProductOfUnit().Replace(Sum().Replace(line.Trim(), "∑("), "$1 × "), "\u2009"), match =>
+                MathMl.PlainSymbol(match.Value)
+            )
             .Replace("-", "−");
 }

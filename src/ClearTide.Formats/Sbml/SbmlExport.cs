@@ -60,7 +60,7 @@ public sealed partial class SbmlExport
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new SbmlException("The model has unfinished parts. Finish what Build lists before exporting it as SBML.");
-        return new SbmlExport(document, lowered).All();
+        return new SbmlExport(lowered.Document, lowered).All();
     }
 
     private SbmlExported All()

@@ -16,7 +16,9 @@ internal sealed class SbmlIds
 
     /// <summary>The id of a part: the one it came with, or its symbol.</summary>
     public string For(ISymbolPart part) =>
-        _parts.TryGetValue(part.Id, out var id) ? id : _parts[part.Id] = Free(part.FileId.Length > 0 ? part.FileId : part.Symbol);
+        _parts.TryGetValue(part.Id, out var id)
+            ? id
+            : _parts[part.Id] = Free(part.FileId.Length > 0 ? part.FileId : part.Symbol.TrimEnd(']'));
 
     /// <summary>An id like the one that is wanted, which nothing else has.</summary>
     public string Free(string wanted)

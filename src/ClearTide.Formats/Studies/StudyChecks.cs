@@ -11,12 +11,15 @@ namespace ClearTide.Formats.Studies;
 /// numbers fit together.</summary>
 internal static class StudyChecks
 {
-    private const string Mend = "Correct it in the file, or export it again where it came from.";
+    internal const string Mend = "Correct it in the file, or export it again where it came from.";
 
     /// <exception cref="StudyFileException">The document cannot be a study; the message says why and where.</exception>
     public static StudyDocument Require(StudyDocument document)
     {
-        if ((Ids(document) ?? Names(document) ?? Ends(document) ?? Paper(document) ?? Numbers(document)) is { } problem)
+        if (
+            (Ids(document) ?? Names(document) ?? GroupChecks.Problem(document) ?? Ends(document) ?? Paper(document) ?? Numbers(document)) is
+            { } problem
+        )
         {
             throw new StudyFileException(problem);
         }
@@ -52,6 +55,9 @@ internal static class StudyChecks
             .. document.Subjects?.Correlations ?? [],
             .. document.Scenarios,
             .. document.Units,
+            .. document.Splits,
+            .. document.Groups.Where(group => group is not null).SelectMany(group => group.Members.Concat<object?>(group.Passages)),
+            .. document.Splits.Where(split => split is not null).SelectMany(split => split.Lines),
         ];
         if (
             entries.Any(entry => entry is null)

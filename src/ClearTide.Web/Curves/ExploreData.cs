@@ -23,12 +23,20 @@ public static class ExploreData
     /// <summary>The curves that panels can show.</summary>
     public static IReadOnlyList<(string Id, string Kind, string Name)> Curves(LoweredModel lowered) =>
         [
-            .. lowered.Network.Amounts.Select(one => (one.PartId, "compartment", one.Symbol)),
-            .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", lowered.Document.Describe(flow))),
-            .. lowered.Network.Quantities.Select(one =>
-                (one.PartId, lowered.Document.Part(one.PartId) is Reaction ? "flow" : "quantity", one.Symbol)
-            ),
+            .. lowered.Network.Amounts.Select(one => (one.PartId, KindOf(lowered, one.PartId), MemberName.Print(one.Symbol))),
+            .. lowered.Document.Flows.Select(flow => (flow.Id, "flow", MemberName.Print(lowered.Document.Describe(flow)))),
+            .. lowered.Network.Quantities.Select(one => (one.PartId, KindOf(lowered, one.PartId), MemberName.Print(one.Symbol))),
         ];
+
+    /// <summary>What a curve is; one member of a split compartment is none of the compartments that are shown where nothing is
+    /// chosen.</summary>
+    private static string KindOf(LoweredModel lowered, string id) =>
+        (lowered.Study.Part(id) ?? lowered.Document.Part(id)) switch
+        {
+            Compartment => lowered.Written.Member(id) is null ? "compartment" : "member",
+            Reaction or Flow => "flow",
+            _ => "quantity",
+        };
 
     /// <summary>A run with what each panel makes of it: formulas over its results, budgets, readings.</summary>
     /// <param name="beside">What stands beside the run in a table, at its times: the columns of kept runs.</param>
@@ -142,7 +150,7 @@ public static class ExploreData
         {
             json.WriteString(
                 "problem",
-                run.Lowered.Document.Compartment(panel.Of) is null
+                run.Lowered.Part(panel.Of) is not Compartment && run.Lowered.Study.Compartment(panel.Of) is null
                     ? "The compartment of this budget is no longer in the model. Choose another one."
                     : run.Failure
             );
@@ -155,7 +163,7 @@ public static class ExploreData
             json.WriteStartObject();
             json.WriteString("id", term.FlowId);
             json.WriteString("name", term.Name);
-            json.WriteNumber("colour", Palette.Of(run.Lowered.Document, Other(run.Lowered.Document, term.FlowId, panel.Of)));
+            json.WriteNumber("colour", Palette.Of(run.Lowered.Study, Other(run.Lowered.Study, term.FlowId, panel.Of)));
             Numbers(json, "values", term.Values);
             json.WriteEndObject();
         }
@@ -285,7 +293,7 @@ public static class ExploreData
     public static string UnitOf(LoweredModel lowered, string partId)
     {
         var document = lowered.Document;
-        if (document.Flow(partId) is not { } flow)
+        if ((document.Flow(partId) ?? lowered.Study.Flow(partId)) is not { } flow)
             return lowered.Units.Of(partId).Unit?.Text() ?? "";
         var amount = lowered.Units.Of(flow.From ?? flow.Target ?? "").Unit?.Text() ?? "";
         return $"{amount} {TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular)}".Trim();

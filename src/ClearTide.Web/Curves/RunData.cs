@@ -43,6 +43,7 @@ public static class RunData
         json.WriteNumber("tolerance", document.Solver.Tolerance);
         json.WriteNumber("seed", document.Seed);
         json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
+        Groups(json, run.Lowered.Study);
         using (var numbers = new Numbers(run))
         {
             json.WriteNumber("count", numbers.Count);
@@ -74,9 +75,30 @@ public static class RunData
         json.WriteRawValue(text.Span[..(written + 2)], skipInputValidation: true);
     }
 
+    private static void Groups(Utf8JsonWriter json, StudyDocument study)
+    {
+        json.WriteStartArray("groups");
+        foreach (var group in study.Groups)
+        {
+            json.WriteStartObject();
+            json.WriteString("symbol", group.Symbol);
+            json.WriteStartArray("members");
+            foreach (var member in group.Members)
+            {
+                json.WriteStartArray();
+                json.WriteStringValue(member.Symbol);
+                json.WriteStringValue(member.Name);
+                json.WriteEndArray();
+            }
+            json.WriteEndArray();
+            json.WriteEndObject();
+        }
+        json.WriteEndArray();
+    }
+
     private static void Curves(Utf8JsonWriter json, StudyRun run, Numbers numbers)
     {
-        var document = run.Lowered.Document;
+        var (document, study) = (run.Lowered.Document, run.Lowered.Study);
         for (var k = 0; k < document.Compartments.Length; k++)
         {
             var part = document.Compartments[k];
@@ -88,7 +110,7 @@ public static class RunData
                 "compartment",
                 MathMl.PlainSymbol(part.Symbol),
                 part.Label,
-                Palette.Of(document, part.Id),
+                Palette.Of(study, run.Lowered.Written.BaseOf(part.Id)),
                 k,
                 run.Lowered.Units.Of(part.Id).Unit?.Text() ?? ""
             );
@@ -104,26 +126,39 @@ public static class RunData
                 "flow",
                 document.Describe(part),
                 part.Label,
-                Palette.Of(document, part.From ?? part.Target),
+                Palette.Of(study, BaseOf(part.From ?? part.Target)),
                 run.Run!.Network.Amounts.Count + k
             );
         }
         for (var k = 0; k < run.Lowered.Network.Quantities.Count; k++)
         {
             var quantity = run.Lowered.Network.Quantities[k];
-            var part = document.Part(quantity.PartId)!;
+            // What is split stands as its total under its own name.
+            var part = study.Part(quantity.PartId) ?? document.Part(quantity.PartId)!;
             Curve(
                 json,
                 numbers,
                 run,
                 part.Id,
-                part is Reaction ? "flow" : "quantity",
+                part switch
+                {
+                    Compartment => "compartment",
+                    Reaction or Flow => "flow",
+                    _ => "quantity",
+                },
                 MathMl.PlainSymbol(quantity.Symbol),
                 part.Label,
-                0,
-                run.Run!.Network.Amounts.Count + run.Run.Network.Flows.Count + k
+                part switch
+                {
+                    Compartment => Palette.Of(study, part.Id),
+                    Flow flow => Palette.Of(study, flow.From ?? flow.Target),
+                    _ => 0,
+                },
+                run.Run!.Network.Amounts.Count + run.Run.Network.Flows.Count + k,
+                part is Compartment ? run.Lowered.Units.Of(part.Id).Unit?.Text() ?? "" : ""
             );
         }
+        string? BaseOf(string? id) => id is null ? null : run.Lowered.Written.BaseOf(id);
     }
 
     private static void Curve(
@@ -142,6 +177,14 @@ public static class RunData
         json.WriteStartObject();
         json.WriteString("id", id);
         json.WriteString("kind", kind);
+        if (run.Lowered.Written.Member(id) is { } member)
+        {
+            json.WriteString("of", member.BaseId);
+            json.WriteStartArray("members");
+            foreach (var one in member.Members)
+                json.WriteStringValue(one);
+            json.WriteEndArray();
+        }
         json.WriteString("symbol", symbol);
         json.WriteString("label", label);
         json.WriteNumber("colour", colour);

@@ -13,13 +13,15 @@ public static class UsualCurve
         if (network.Amounts.Count == 0)
             return ExploreData.Curves(run.Lowered).FirstOrDefault().Id ?? "";
         if (run.Run is not { Times.Count: > 0 } made)
-            return network.Amounts[0].PartId;
+            return run.Lowered.Written.BaseOf(network.Amounts[0].PartId);
         bool Turns(int place)
         {
             var amounts = made.AmountColumn(place);
             var most = Array.IndexOf(amounts, amounts.Max());
             return most > 0 && most < amounts.Length - 1;
         }
-        return network.Amounts[Enumerable.Range(0, network.Amounts.Count).Where(Turns).DefaultIfEmpty(0).First()].PartId;
+        return run.Lowered.Written.BaseOf(
+            network.Amounts[Enumerable.Range(0, network.Amounts.Count).Where(Turns).DefaultIfEmpty(0).First()].PartId
+        );
     }
 }

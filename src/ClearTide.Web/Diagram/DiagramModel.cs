@@ -12,7 +12,16 @@ namespace ClearTide.Web.Diagram;
 
 /// <summary>A compartment's plate, or a reference that shows it a second time.</summary>
 /// <param name="Mark">The reference, or null for the plate itself.</param>
-public sealed record PlateView(Compartment Part, Reference? Mark, Box Box, int Colour, string Symbol, bool Unfinished);
+public sealed record PlateView(Compartment Part, Reference? Mark, Box Box, int Colour, string Symbol, bool Unfinished)
+{
+    /// <summary>The lanes of its members, where it is split.</summary>
+    public IReadOnlyList<PlateLane> Lanes { get; init; } = [];
+}
+
+/// <summary>The lane of one member at the foot of a plate.</summary>
+/// <param name="Parts">Ids of what it adds up, separated by spaces.</param>
+/// <param name="Named">Whether there is room for its name and its amount.</param>
+public sealed record PlateLane(string Member, string Name, string Parts, Box Box, bool Named);
 
 /// <summary>A region: the area around its plates, or the one plate it is folded to.</summary>
 public sealed record RegionView(Region Region, Box Box);
@@ -87,7 +96,7 @@ public sealed record DiagramModel(
             Plates
                 .Select(plate =>
                     $"{plate.Part.Id} {plate.Mark?.Id} {plate.Symbol} {plate.Part.Label} {plate.Part.Note} {plate.Box} "
-                    + $"{plate.Colour} {plate.Unfinished} {plate.Part.Pinned}"
+                    + $"{plate.Colour} {plate.Unfinished} {plate.Part.Pinned} {string.Join(',', plate.Lanes.Select(lane => lane.Name + lane.Parts))}"
                 )
                 .Concat(
                     Regions.Select(region =>
@@ -115,7 +124,7 @@ public sealed record DiagramModel(
     /// <param name="before">The diagram of the version before, taken over where nothing that it shows has changed.</param>
     public static DiagramModel Of(LoweredModel lowered, DiagramModel? before = null)
     {
-        var document = lowered.Document;
+        var document = lowered.Study;
         var unfinished = lowered
             .Findings.Where(finding => finding is { Severity: Severity.Unfinished, PartId: not null })
             .Select(finding => finding.PartId!)
@@ -124,7 +133,7 @@ public sealed record DiagramModel(
             return before;
         var nodes = DockNode.All(document);
         var texts = document.Texts.Select(text => Text(document, text)).ToList();
-        var plates = nodes.Where(node => node.Kind != DockKind.Region).Select(node => Plate(document, node, unfinished)).ToList();
+        var plates = nodes.Where(node => node.Kind != DockKind.Region).Select(node => Plate(lowered, node, unfinished)).ToList();
         var regions = document
             .Regions.Select(region => new RegionView(
                 region,
@@ -225,12 +234,16 @@ public sealed record DiagramModel(
         && a.References == b.References
         && a.Texts == b.Texts
         && a.Definitions.Length == b.Definitions.Length
+        && a.Groups == b.Groups
+        && a.Splits.Select(split => (split.PartId, string.Join(',', split.Groups)))
+            .SequenceEqual(b.Splits.Select(split => (split.PartId, string.Join(',', split.Groups))))
         && a.Units == b.Units
         && a.TimeUnit == b.TimeUnit
         && a.Texts.All(text => text.Of is null);
 
-    private static PlateView Plate(StudyDocument document, DockNode node, HashSet<string> unfinished)
+    private static PlateView Plate(LoweredModel lowered, DockNode node, HashSet<string> unfinished)
     {
+        var document = lowered.Study;
         var part = document.Compartment(node.Compartments[0])!;
         return new(
             part,
@@ -239,7 +252,10 @@ public sealed record DiagramModel(
             Palette.Of(document, part.Id),
             MathMl.PlainSymbol(part.Symbol),
             unfinished.Contains(part.Id)
-        );
+        )
+        {
+            Lanes = node.Kind == DockKind.Compartment ? PlateLanes.Of(lowered, part, node.Box) : [],
+        };
     }
 
     /// <summary>The area of a region with room for its name above.</summary>

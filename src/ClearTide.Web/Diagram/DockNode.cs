@@ -32,7 +32,7 @@ public sealed record DockNode(string Id, DockKind Kind, Box Box, ImmutableArray<
         [
             .. document
                 .Compartments.Where(part => !folded.Contains(part.Id))
-                .Select(part => new DockNode(part.Id, DockKind.Compartment, Plate(part), [part.Id])),
+                .Select(part => new DockNode(part.Id, DockKind.Compartment, Plate(document, part), [part.Id])),
             .. document.References.Select(mark => new DockNode(
                 mark.Id,
                 DockKind.Reference,
@@ -45,11 +45,12 @@ public sealed record DockNode(string Id, DockKind Kind, Box Box, ImmutableArray<
         ];
     }
 
-    public static Box Plate(Compartment part) => new(part.X, part.Y, PlatePlacing.Width, PlatePlacing.Height);
+    public static Box Plate(StudyDocument document, Compartment part) =>
+        new(part.X, part.Y, PlatePlacing.Width, PlatePlacing.HeightOf(document, part));
 
     /// <summary>The area that a region's plates take up.</summary>
     public static Box Area(StudyDocument document, Region region) =>
-        Box.Hull(document.Compartments.Where(part => region.Members.Contains(part.Id)).Select(Plate));
+        Box.Hull(document.Compartments.Where(part => region.Members.Contains(part.Id)).Select(part => Plate(document, part)));
 
     private static Box Folded(StudyDocument document, Region region)
     {

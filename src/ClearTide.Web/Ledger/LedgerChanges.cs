@@ -53,6 +53,7 @@ public static class LedgerChanges
                 line.Unit,
                 $"{line.Colour} {line.IsGuess} {line.UnitIsInferred}",
                 (line.Part as ISymbolPart)?.Unit,
+                string.Join(' ', line.Members),
             }.Concat(
                 line.Findings.Select(finding =>
                     $"{finding.Severity}{FindingText.Mark(line.Part, finding)}{finding.Message}{string.Concat(finding.Fixes.Select(FindingText.Post))}"

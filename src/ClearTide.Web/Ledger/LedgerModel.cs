@@ -33,6 +33,9 @@ public sealed record LedgerLine(
 {
     public string Id => Part.Id;
 
+    /// <summary>What each member holds or is, where the part is split and there is room for it.</summary>
+    public IReadOnlyList<LedgerMember> Members { get; init; } = [];
+
     public bool IsUnfinished => Findings.Any(finding => finding.Severity == Severity.Unfinished);
 
     public bool IsGuess =>
@@ -75,7 +78,7 @@ public sealed record LedgerModel(
     public static LedgerModel Of(StudyRun run)
     {
         var lowered = run.Lowered;
-        var document = lowered.Document;
+        var document = lowered.Study;
         var findings = run.Findings.Where(finding => finding.PartId is not null).ToLookup(finding => finding.PartId!);
         LedgerLine Line(IPart part) => One(lowered, part, [.. findings[part.Id]]);
         var each = TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular);
@@ -90,6 +93,7 @@ public sealed record LedgerModel(
             new("Inputs", "", [.. document.Inputs.Select(Line)]),
             new("Response curves", "", [.. document.Curves.Select(Line)]),
             new("Random inputs", $"seed {document.Seed}", [.. document.RandomInputs.Select(Line)]),
+            new("Groups", "", [.. document.Groups.Select(Line)]),
             new("Events", "", [.. document.Events.Select(Line)]),
             new("Assumptions", "", [.. document.Assumptions.Select(Line)]),
             new("Expectations", "", [.. document.Expectations.Select(Line)]),
@@ -104,23 +108,28 @@ public sealed record LedgerModel(
 
     /// <summary>The line of one part.</summary>
     public static LedgerLine? Line(StudyRun run, string partId) =>
-        run.Lowered.Document.Part(partId) is { } part
+        run.Lowered.Study.Part(partId) is { } part
             ? One(run.Lowered, part, [.. run.Findings.Where(finding => finding.PartId == partId)])
             : null;
 
     private static LedgerLine One(LoweredModel lowered, IPart part, IReadOnlyList<Finding> findings)
     {
-        var document = lowered.Document;
+        var document = lowered.Study;
         var unit = part is ISymbolPart ? lowered.Units.Of(part.Id) : null;
         var flow = part as Flow;
-        var symbol = (part as ISymbolPart)?.Symbol;
+        var symbol = (part as ISymbolPart)?.Symbol ?? (part as Group)?.Symbol;
         return new(
             part,
             symbol is not null ? MathMl.PlainSymbol(symbol) : document.Describe(part),
-            symbol is not null ? MathMl.Symbol(symbol)
+            symbol is not null ? MathMl.Symbol(symbol) + Indices(document, part)
                 : flow is not null ? Ends(document, flow)
                 : "",
-            part is EventRule rule && DoseWords.Sum(lowered, rule) is { } doses ? WebUtility.HtmlEncode(doses) : LinePrint.Of(part),
+            part is EventRule rule && DoseWords.Sum(lowered, rule) is { } doses ? WebUtility.HtmlEncode(doses)
+                : HasOwnLines(lowered, part)
+                    ? WebUtility.HtmlEncode(
+                        $"by {string.Join(" and ", document.GroupsOf(part.Id).Select(group => group.Symbol).Distinct())}"
+                    )
+                : LinePrint.Of(part),
             flow is not null ? Palette.Of(document, flow.From ?? flow.Target)
                 : part is Compartment ? Palette.Of(document, part.Id)
                 : 0,
@@ -128,12 +137,29 @@ public sealed record LedgerModel(
             unit?.Unit is { } known ? known.Text() : "",
             unit is { Given: false },
             findings
-        );
+        )
+        {
+            Members = LedgerMember.Of(lowered, part),
+        };
     }
+
+    /// <summary>Whether every member has a line of its own, so that none has that of all.</summary>
+    private static bool HasOwnLines(LoweredModel lowered, IPart part) =>
+        lowered.Study.SplitOf(part.Id) is { Groups.IsEmpty: false } split && split.Lines.Length >= lowered.Written.Members(part.Id).Count;
+
+    private static string Indices(StudyDocument document, IPart part) =>
+        document.GroupsOf(part.Id) is { IsEmpty: false } groups && part is not Flow
+            ? $"<mtext class=\"text-2xs text-mute not-italic\">[{WebUtility.HtmlEncode(string.Join(", ", groups.Select(group => group.Symbol)))}]</mtext>"
+            : "";
 
     /// <summary>A parameter's value, unless events change it along the run.</summary>
     private static double? Value(LoweredModel lowered, Definition part) =>
-        lowered.Network.Quantities.Any(quantity => quantity.PartId == part.Id) ? null
+        // Of one that is split the number is that of all members without one of their own.
+        lowered.Study.SplitOf(part.Id)
+            is { } split
+        && (split.Lines.Length >= lowered.Written.Members(part.Id).Count)
+            ? null
+        : lowered.Network.Quantities.Any(quantity => quantity.PartId == part.Id) ? null
         : lowered.Network.IndexOf(part.Symbol) is var index && index >= 0 ? lowered.Network.Values[index].Value
         : null;
 
@@ -170,6 +196,7 @@ public static class LinePrint
             ),
             Reaction reaction => Reaction(reaction.Text),
             RandomInput random => WebUtility.HtmlEncode(random.Text),
+            Group group => WebUtility.HtmlEncode(string.Join(", ", group.Members.Select(member => member.Name))),
             EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
             _ => "",
         };

@@ -19,7 +19,7 @@ public enum LedgerView
 /// <summary>What the open line of the ledger is edited with.</summary>
 public sealed record LineFormModel(StudyRun Run, LedgerLine Line)
 {
-    public StudyDocument Document => Run.Lowered.Document;
+    public StudyDocument Document => Run.Lowered.Study;
 
     public string Id => Line.Id;
 

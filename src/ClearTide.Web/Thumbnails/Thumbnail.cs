@@ -42,12 +42,14 @@ public static class Thumbnail
     /// <param name="height">Height of the picture in pixels.</param>
     public static ThumbCurves Of(StudyRun made, double width, double height)
     {
-        var document = made.Lowered.Document;
+        var document = made.Lowered.Study;
         var baseline = height - Words;
         var (start, end) = (Numbers.Say(document.Start), document.TimeUnit.Length(document.End));
         if (made.Run is not { } run)
             return new(width, height, baseline, "", start, end, []);
-        var columns = Enumerable.Range(0, run.Network.Amounts.Count).Select(run.AmountColumn).ToList();
+        // What is split is shown as one, by its total.
+        var outputs = run.Network.Amounts.Concat(run.Network.Flows).Concat(run.Network.Quantities).Select(one => one.PartId).ToList();
+        var columns = document.Compartments.Select(part => run.OutputColumn(outputs.IndexOf(part.Id))).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(0).Max();
         var scale = top > 0 ? top : 1;
         var (first, span) = (run.Times[0], run.Times[^1] - run.Times[0]);

@@ -5,7 +5,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>What a group cannot be, in sentences that say what to do.</summary>
-internal static class GroupRefusals
+public static class GroupRefusals
 {
     /// <summary>Null where a group may have these members.</summary>
     public static string? Of(StudyDocument document, string symbol, ImmutableArray<GroupMember> members)

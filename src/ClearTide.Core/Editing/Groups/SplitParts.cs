@@ -38,12 +38,13 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             if (GroupRefusals.TooMany(document, [.. old, GroupId]) is { } wrong)
                 return EditResult.Refused(wrong);
         }
+        var before = document;
         var split = parts.OfType<ISymbolPart>().Select(part => part.Symbol).ToHashSet();
         var ids = parts.Select(part => part.Id).ToHashSet();
         document = InLines(document, split, ids);
         foreach (var part in parts)
             document = WithSplit(document, part, group, shares, ids);
-        return Flows(document, group, shares, split, ids);
+        return PlatePlacing.MakeRoom(before, Flows(document, group, shares, split, ids));
     }
 
     private (IReadOnlyList<double>? Shares, string? Problem) SharesOf(Group group)

@@ -1,6 +1,7 @@
 // The Build page: keeps diagram, ledger and curves in step with each answer of the server and with the time cursor.
 import { Curves } from './curves';
 import { TimeCursor } from './cursor';
+import { listMembers, shown, startMembers } from './members';
 import { restoreOpenLine, showLedgerAt, startLedger } from './ledger';
 import { startQuickLine } from './quickline';
 import { startPlaying } from './play';
@@ -49,12 +50,14 @@ export function startBuild(root: HTMLElement): void {
     failure: null,
     remark: null,
     observed: [],
+    groups: [],
+    members: [],
   };
   let text = '';
 
   const follow = (time: number): void => {
-    showLevels(run, time);
-    showLedgerAt(run, time);
+    showLevels(shown(run), time);
+    showLedgerAt(shown(run), time);
   };
   const chance = startChance(root.querySelector<HTMLElement>('#chance')!, curves);
   const refresh = (): void => {
@@ -69,15 +72,22 @@ export function startBuild(root: HTMLElement): void {
       curves.show(run, !first);
       chance();
     }
+    listMembers(run);
     restoreView();
     restoreOpenLine();
     applyFilter();
     showSelection();
-    drawSparks(run);
+    drawSparks(shown(run));
     // The curves are shown first; what follows the cursor comes with the next frame.
     requestAnimationFrame(() => setTimeout(() => follow(cursor.time)));
   };
 
+  startMembers(root, () => {
+    listMembers(run);
+    curves.show(run, false);
+    drawSparks(shown(run));
+    follow(cursor.time);
+  });
   startCompleting(root);
   startInserting(root);
   startChecking(root);

@@ -4,13 +4,15 @@ import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { attachPick } from '../chart/pick';
-import { drawBand, drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
+import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Fan } from './chance';
+import { drawFan } from './fan';
 import type { TimeCursor } from './cursor';
 import { pointsOf, seenAt } from '../chart/points';
 import { post } from './post';
+import { ofMember, panes, type Pane } from './members';
 import type { Curve, Observed, Run } from './run';
 
 /** A point of data that is clicked is left out of fits, or taken back. */
@@ -30,6 +32,8 @@ export class Curves {
   /** The series that the lower panel shows. */
   private observing = '';
   private frames: Frame[] = [];
+  /** What each chart of amounts shows. */
+  private runs = new Map<Frame, Run>();
   /** Sizes of the two panels, kept so that nothing has to be laid out to know them. */
   private sizes = new Map<Element, { width: number; height: number }>();
 
@@ -76,19 +80,38 @@ export class Curves {
     const run = this.run;
     if (!run) return;
     this.frames = [];
+    this.runs.clear();
     const below = this.below(run);
     this.observed.hidden = below.length === 0;
     const words = document.createElement('p');
     words.className = run.failure ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]' : 'empty';
     words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
     if (run.times.length === 0) this.main.replaceChildren(words);
-    else this.drawMain(run, run.failure ? words : null);
+    else this.drawPanes(run, run.failure ? words : null);
     if (below.length) this.drawObserved(run, below);
     this.drawCursor(true);
   }
 
-  /** @param failure Why the run stopped short, shown over the curves of what there was before. */
-  private drawMain(run: Run, failure: HTMLElement | null): void {
+  /** One chart, or of a split model one for each member, side by side on one scale.
+   * @param failure Why the run stopped short, shown over the curves of what there was before. */
+  private drawPanes(run: Run, failure: HTMLElement | null): void {
+    const all = panes(run);
+    this.main.replaceChildren(...(failure ? [failure] : []));
+    const box = this.sizeOf(this.main);
+    const width = box.width / all.length;
+    const top = Math.max(...all.map(pane => this.topOf(pane.run)));
+    for (const [k, pane] of all.entries())
+      this.drawMain(pane.run, failure, { ...pane, left: k * width, width, height: box.height, top, isFirst: k === 0 });
+  }
+
+  /** The most that any curve reaches of those that are shown. */
+  private topOf(run: Run): number {
+    let top = 0;
+    for (const curve of this.shownOf(run)) for (const value of curve.values) if (value > top) top = value;
+    return top;
+  }
+
+  private drawMain(run: Run, failure: HTMLElement | null, pane: Pane): void {
     const amounts = run.curves.filter(curve => curve.kind === 'compartment');
     // One unit, one axis: amounts in another unit are shown in its place.
     const units = [...new Set(amounts.map(curve => curve.unit))];
@@ -96,7 +119,7 @@ export class Curves {
     this.listUnits(units);
     const all = amounts.filter(curve => curve.unit === this.unit);
     const shown = all.filter(curve => !this.hidden.has(curve.id));
-    let top = 0,
+    let top = pane.top,
       lowest = 0;
     for (const curve of shown) {
       for (const value of curve.values) {
@@ -112,32 +135,30 @@ export class Curves {
     }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
-    const box = this.sizeOf(this.main);
-    this.main.replaceChildren(...(failure ? [failure] : []));
     const above = failure ? failure.getBoundingClientRect().height + 16 : 0;
     const at = frame({
-      width: Math.max(320, box.width),
-      height: Math.max(120, box.height - above),
+      width: Math.max(pane.title ? 120 : 320, pane.width),
+      height: Math.max(120, pane.height - above),
       xDomain: this.zoom ?? [run.start, run.end],
       yMax: top,
       yMin: low,
       xUnit: `${run.unit}s`,
       time: true,
-      yTitle: this.unit,
+      yTitle: pane.title || this.unit,
       titleRight: true,
-      label: `Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
+      label: `${pane.title ? `${pane.title}: ` : ''}Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
     });
     // Of many curves the new ones are shown first; those before them and the marks at the cursor come with the next frame.
-    if (shown.length <= many) this.drawBefore(at, shown);
+    if (shown.length <= many) this.drawBefore(at, shown, pane.symbol);
     else
       requestAnimationFrame(() =>
         setTimeout(() => {
-          if (this.frames[0] !== at) return;
-          this.drawBefore(at, shown);
+          if (!this.frames.includes(at)) return;
+          this.drawBefore(at, shown, pane.symbol);
           this.drawDots(at);
         }),
       );
-    this.drawFan(at, shown);
+    drawFan(at, this.fan, shown);
     const drawn = shown.map(curve =>
       drawLine(at, run.times, curve.values, `line hue-c${curve.colour}${curve.provisional ? ' provisional' : ''}`),
     );
@@ -168,31 +189,23 @@ export class Curves {
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
           .map(({ curve, value }) => ({ name: curve.symbol, value: measured(value, curve.unit), className: `hue-c${curve.colour}` })),
     );
-    if (run.remark) drawWords(at, run.remark);
+    if (run.remark && pane.isFirst) drawWords(at, run.remark);
     this.attach(at);
+    if (pane.left > 0) {
+      at.root.style.left = `${pane.left}px`;
+      at.root.style.right = 'auto';
+    }
     this.main.append(at.root);
     this.frames.push(at);
+    this.runs.set(at, run);
     this.listHidden(all.filter(curve => this.hidden.has(curve.id)));
   }
 
-  /** Bands of many runs by chance, and a few of them, behind the curves. */
-  private drawFan(at: Frame, shown: Curve[]): void {
-    const fan = this.fan;
-    if (!fan) return;
-    for (const curve of shown) {
-      const bands = fan.bands[curve.id];
-      if (!bands) continue;
-      drawBand(at, fan.times, bands.p5, bands.p95, `band outer hue-c${curve.colour}`);
-      drawBand(at, fan.times, bands.p25, bands.p75, `band inner hue-c${curve.colour}`);
-      for (const values of bands.runs) drawLine(at, fan.times, values, `line before by-chance hue-c${curve.colour}`);
-    }
-  }
-
   /** Runs before this one, faint and behind its curves. */
-  private drawBefore(at: Frame, shown: Curve[]): void {
+  private drawBefore(at: Frame, shown: Curve[], symbol: string): void {
     const first = at.plot.firstChild;
     for (const before of this.before) {
-      const byId = new Map(before.curves.map(curve => [curve.id, curve]));
+      const byId = new Map((symbol ? ofMember(before, symbol) : before).curves.map(curve => [curve.id, curve]));
       for (const curve of shown) {
         const old = byId.get(curve.id);
         if (old) at.plot.insertBefore(drawLine(at, before.times, old.values, `line before hue-c${curve.colour}`), first);
@@ -346,14 +359,14 @@ export class Curves {
         group.append(flag);
       }
       at.root.append(group);
-      if (at === this.frames[0] && !(drawing && this.shownOf(run).length > many)) this.drawDots(at);
+      if (this.runs.has(at) && !(drawing && this.shownOf(run).length > many)) this.drawDots(at);
     }
   }
 
   /** Marks where the curves pass the cursor. */
   private drawDots(at: Frame): void {
     const group = at.root.querySelector('.cursor'),
-      run = this.run;
+      run = this.runs.get(at);
     if (!run || !group) return;
     const x = at.x(this.cursor.time);
     for (const curve of this.shownOf(run)) {

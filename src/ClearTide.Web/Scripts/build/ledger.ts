@@ -3,7 +3,7 @@ import { amount } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import htmx from '../page/htmx';
 import { drawPoints } from './points';
-import type { Run } from './run';
+import { allCurves, type Run } from './run';
 
 const holder = (): HTMLInputElement => document.querySelector<HTMLInputElement>('#open-part')!;
 
@@ -100,7 +100,7 @@ export function restoreOpenLine(): void {
 export function showLedgerAt(run: Run, time: number): void {
   const clock = document.getElementById('cursor-time');
   if (clock) clock.textContent = run.times.length ? `${run.unit} ${amount(time)}` : '';
-  const byId = new Map(run.curves.map(curve => [curve.id, curve]));
+  const byId = new Map(allCurves(run).map(curve => [curve.id, curve]));
   for (const cell of document.querySelectorAll<HTMLElement>('.line-value:not([data-value=""])')) {
     const curve = byId.get(cell.dataset.value ?? '');
     const text = curve ? amount(valueAt(run.times, curve.values, time)) : '';

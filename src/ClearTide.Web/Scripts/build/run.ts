@@ -15,6 +15,15 @@ export interface Curve {
   values: Numbers;
   /** The greatest size of its values. */
   peak: number;
+  /** The part that it is a member of, with the members of the groups that it stands for; of what is not split neither. */
+  of?: string;
+  members?: string[];
+}
+
+/** What parts are split by: each member with its symbol and its name. */
+export interface Group {
+  symbol: string;
+  members: [string, string][];
 }
 
 /** A series of data with what the run expects of it. */
@@ -56,12 +65,15 @@ export interface Run {
   /** What has to be known to read the curves. */
   remark: string | null;
   observed: Observed[];
+  groups: Group[];
+  /** The curves of members of split parts; `curves` has their totals. */
+  members: Curve[];
 }
 
 /** Empty as long as the numbers of a large model are on their way. */
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '';
 
-export type Sent = Omit<Run, 'times' | 'curves'> & {
+export type Sent = Omit<Run, 'times' | 'curves' | 'members'> & {
   count: number;
   numbers: string;
   curves: (Omit<Curve, 'values' | 'peak'> & { single: boolean })[];
@@ -94,5 +106,14 @@ export function readRun(sent: Sent): Run {
     at += 8 * (curve.single ? Math.ceil(sent.count / 2) : sent.count);
     return { ...curve, values, peak: peakOf(values) };
   });
-  return { ...sent, times: new Float64Array(block, 0, sent.count), curves };
+  // A quantity that is split has no total of its own kind: it is there member by member.
+  return {
+    ...sent,
+    times: new Float64Array(block, 0, sent.count),
+    curves: curves.filter(curve => !curve.of),
+    members: curves.filter(curve => curve.of),
+  };
 }
+
+/** The curves of all parts, those of members with them. */
+export const allCurves = (run: Run): Curve[] => [...run.curves, ...run.members];

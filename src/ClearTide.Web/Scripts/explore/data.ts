@@ -1,5 +1,5 @@
 // What the server sends for the panels: a run, and what each panel makes of it.
-import { readRun, type Run, type Sent } from '../build/run';
+import { allCurves, readRun, type Run, type Sent } from '../build/run';
 
 export interface Column {
   name: string;
@@ -33,7 +33,9 @@ export interface Explored {
 
 export function parseExplored(text: string): Explored {
   const sent = JSON.parse(text) as { run: Sent; panels: Record<string, PanelData> };
-  return { run: readRun(sent.run), panels: sent.panels };
+  const run = readRun(sent.run);
+  // Here members are curves to choose among all others.
+  return { run: { ...run, curves: allCurves(run) }, panels: sent.panels };
 }
 
 /** What a panel is told by the document. */

@@ -2,7 +2,8 @@
 import { amount, brief, each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
 import { svg } from '../chart/svg';
-import type { Curve, Run } from '../build/run';
+import { lanes, member } from '../build/members';
+import { allCurves, type Curve, type Run } from '../build/run';
 import { scene, type Node, type Ribbon } from './scene';
 
 const staffTop = 8,
@@ -79,9 +80,29 @@ function stateScale(run: Run, most: number): void {
   );
 }
 
+/** The lanes at the foot of a plate: each as wide as what its member holds of the most that any of them does. */
+function showLanes(node: Node, byId: Map<string, Curve>, run: Run, time: number): void {
+  const drawn = [...node.element.querySelectorAll<SVGGElement>('.lane')];
+  if (drawn.length === 0) return;
+  const held = drawn.map(lane =>
+    (lane.dataset.lane ?? '')
+      .split(' ')
+      .map(id => byId.get(id))
+      .filter(curve => curve !== undefined),
+  );
+  const top = Math.max(...held.map(curves => curves.reduce((sum, curve) => sum + curve.peak, 0)), 1e-300);
+  for (const [k, lane] of drawn.entries()) {
+    const value = held[k]!.reduce((sum, curve) => sum + (valueAt(run.times, curve.values, time) ?? 0), 0);
+    const level = lane.querySelector<SVGRectElement>('[data-level]')!;
+    set(level, 'width', (Number(level.dataset.room) * Math.min(1, Math.max(0, value / top))).toFixed(1));
+    say(lane.querySelector('[data-value]'), brief(value));
+    lane.classList.toggle('opacity-40', member() !== '' && member() !== lanes && member() !== lane.dataset.member);
+  }
+}
+
 export function showLevels(run: Run, time: number): void {
   const { nodes, ribbons, reactionNodes } = scene();
-  const byId = new Map(run.curves.map(curve => [curve.id, curve]));
+  const byId = new Map(allCurves(run).map(curve => [curve.id, curve]));
   const commonTop = new Map<string, number>();
   for (const curve of run.curves)
     if (curve.kind === 'compartment') commonTop.set(curve.unit, Math.max(commonTop.get(curve.unit) ?? 0, curve.peak));
@@ -96,6 +117,7 @@ export function showLevels(run: Run, time: number): void {
       continue;
     }
     const curve = byId.get(node.part);
+    showLanes(node, byId, run, time);
     // Each staff is scaled to its own peak or to the highest of its unit, with a little air above it.
     if (curve)
       showPlate(node, curve, valueAt(run.times, curve.values, time), (staffs.common ? commonTop.get(curve.unit)! : curve.peak) * 1.08 || 1);

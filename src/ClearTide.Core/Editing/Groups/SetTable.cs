@@ -1,0 +1,72 @@
+using ClearTide.Core.Groups;
+using ClearTide.Core.Language;
+using ClearTide.Core.Lines;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Editing;
+
+/// <summary>Gives the members of a split part their lines by a pasted table: rows are the first groups, columns the last one.</summary>
+public sealed record SetTable(string PartId, string Table) : Edit
+{
+    /// <inheritdoc/>
+    public override EditResult Apply(StudyDocument document)
+    {
+        if (
+            document.Part(PartId) is not { } part
+            || document.SplitOf(PartId) is not { } split
+            || document.GroupsOf(PartId) is not { IsEmpty: false } groups
+        )
+            return EditResult.Refused("This is not split, so it has no table.");
+        var columns = groups.Length == 1 ? 1 : groups[^1].Members.Length;
+        var rows = IndexTable.Combinations(groups).Count() / columns;
+        // Of one group the numbers may stand in a row or in a column.
+        var matrix = PastedMatrix.Read(Table, rows, columns);
+        if (matrix.Problem is not null && groups.Length == 1)
+            matrix = PastedMatrix.Read(Table, 1, rows) is { Problem: null } line ? line : matrix;
+        if (matrix.Problem is { } problem)
+            return EditResult.Refused(problem);
+        var cells = matrix.Cells.SelectMany(row => row).ToList();
+        var unit = UnitOf(PartKinds.Text(part, MemberLines.FieldOf(part)) ?? "");
+        return document with
+        {
+            Splits = document.Splits.Replace(
+                split,
+                split with
+                {
+                    Lines =
+                    [
+                        .. IndexTable
+                            .Combinations(groups)
+                            .Select((members, k) => new MemberLine(string.Join(',', members), (cells[k] + unit).Trim())),
+                    ],
+                }
+            ),
+        };
+    }
+
+    /// <summary>What stands behind the number of the line for all, which a table of bare numbers goes on to mean.</summary>
+    private static string UnitOf(string line)
+    {
+        var tree = Formula.Read(line).Tree;
+        var number = tree is PerSyntax per ? per.Inner : tree;
+        return number is NumberSyntax ? line.Trim()[NumberEnd(line.Trim())..] : "";
+    }
+
+    private static int NumberEnd(string line)
+    {
+        var at = 0;
+        while (
+            at < line.Length
+            && (
+                char.IsAsciiDigit(line[at])
+                || line[at] is '.' or 'e' or 'E'
+                || (line[at] is '-' or '+' && at > 0 && line[at - 1] is 'e' or 'E')
+            )
+        )
+            at++;
+        return at;
+    }
+
+    /// <inheritdoc/>
+    public override string Describe(StudyDocument before) => $"{before.Part(PartId)?.Name}: a table for its members";
+}
