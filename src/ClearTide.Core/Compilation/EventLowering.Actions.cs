@@ -15,6 +15,14 @@ internal sealed partial class EventLowering
     /// of its own.</summary>
     private void AddActions(EventRule rule, IReadOnlyList<EventAction> actions, ModelEvent trigger)
     {
+        if (actions.FirstOrDefault(action => action.First.Count > 0) is { } ordered)
+            build.Findings.Add(
+                rule.Id,
+                PartField.Text,
+                Severity.Unfinished,
+                ordered.First[0].Span,
+                $"{ordered.Target.Name} is not split, so that nobody in it comes first. Split it by a group, or leave the order out."
+            );
         trigger = trigger with { ValuesAtTrigger = rule.ValuesAtTrigger, Priority = Priority(rule) };
         var atOnce = actions.Where(action => action is { Over: null, After: null }).Select(action => Assigned(rule, action)).ToList();
         if (atOnce.Count > 0 || actions.Count == 0)

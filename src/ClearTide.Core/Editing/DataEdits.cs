@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -108,7 +109,10 @@ internal static class ObservationChecks
     {
         if (one.Label.Trim().Length is 0 or > TieSeries.LongestLabel)
             return $"Say in up to {TieSeries.LongestLabel} characters what was counted or measured, as in “Reported cases”.";
-        if (!one.Seen.HasFormula() && one.OtherFlows.Prepend(one.FlowId).Any(id => document.Moving.All(part => part.Id != id)))
+        if (
+            !one.Seen.HasFormula()
+            && one.OtherFlows.Prepend(one.FlowId).Any(id => WrittenOut.Of(document).Moving.All(part => part.Id != id))
+        )
             return "Choose the flow that was counted.";
         if (one.Seen.HasFormula() && Seen(document, one) is { } seen)
             return seen;
@@ -131,7 +135,11 @@ internal static class ObservationChecks
 
     /// <summary>The first name in a line that is no value of the model; null where there is none.</summary>
     private static string? Missing(StudyDocument document, string line) =>
-        Formula.Read(line).Tree?.Names().Select(name => name.Name).FirstOrDefault(name => document.DefinitionBySymbol(name) is null);
+        Formula
+            .Read(line)
+            .Tree?.Names()
+            .Select(name => name.Name)
+            .FirstOrDefault(name => WrittenOut.Of(document).Document.DefinitionBySymbol(name) is null);
 
     /// <summary>What is wrong with weekdays and delays.</summary>
     private static string? Timed(StudyDocument document, Observation one)
@@ -174,9 +182,13 @@ internal static class ObservationChecks
         var read = Formula.Read(one.Formula);
         if (read.Problem is { } problem)
             return $"What {one.Label} has seen cannot be read. {problem.Message}";
-        foreach (var name in read.Tree!.Names())
+        var written = WrittenOut.Of(document);
+        foreach (var name in written.Spell(read.Tree!).Names())
         {
-            if (name.Name != "t" && document.SymbolParts.All(part => Symbols.Normalize(part.Symbol) != Symbols.Normalize(name.Name)))
+            if (
+                name.Name != "t"
+                && written.Document.SymbolParts.All(part => Symbols.Normalize(part.Symbol) != Symbols.Normalize(name.Name))
+            )
                 return $"{one.Label} has seen {name.Name}, which the model does not have. Use symbols of the model.";
         }
         return null;

@@ -21,7 +21,10 @@ internal sealed class IndexedEvent(IndexTable table)
         if (EventLine.Read(rule.Text).Line is not { } line)
             return rule;
         var priority = _lines.Write(LineForm.Formula, rule.Priority, Coordinates.None);
-        if (line.Dose is not null || !line.Actions.Any(action => Open(action.Target).Length + Open(action.MoveTo).Length > 0))
+        if (
+            line.Dose is not null
+            || !line.Actions.Any(action => Open(action.Target).Length + Open(action.MoveTo).Length + action.First.Count > 0)
+        )
         {
             foreach (var action in line.Actions)
                 Refuse(action.Target, Open(action.Target));
@@ -49,6 +52,12 @@ internal sealed class IndexedEvent(IndexTable table)
     private IEnumerable<string> Actions(EventAction action)
     {
         var open = Open(action.Target);
+        if (action.First.Count > 0)
+        {
+            foreach (var line in InOrder(action, open))
+                yield return line;
+            yield break;
+        }
         var (over, after) = (Behind("over", action.Over), Behind("after", action.After));
         if (open.Length == 0 || action.Kind is ActionKind.Bring or ActionKind.Set)
         {
@@ -75,6 +84,42 @@ internal sealed class IndexedEvent(IndexTable table)
             )
                 + over
                 + after;
+        }
+    }
+
+    /// <summary>Those who are named come first, each as far as the amount goes; the rest of the group comes after them in its order.</summary>
+    private IEnumerable<string> InOrder(EventAction action, ImmutableArray<Group> open)
+    {
+        if (open is not [var group] || action.Kind is not (ActionKind.Move or ActionKind.TakeOut))
+            throw new IndexException(
+                action.First[0].Span,
+                open.Length == 1
+                    ? "An order is of whom an amount is taken from, as in “S -> V : 400 first old then adult”."
+                    : $"{action.Target.Base} is to be split by one group for an order among its members.",
+                []
+            );
+        if (action.First.FirstOrDefault(one => group.IndexOf(one.Name) < 0) is { } unknown)
+            throw new IndexException(
+                unknown.Span,
+                $"“{unknown.Name}” is no member of {group.Symbol} ({string.Join(", ", group.Members.Take(8).Select(member => member.Symbol))}). "
+                    + "Write one of them.",
+                []
+            );
+        var order = action.First.Select(one => one.Name).Concat(group.Members.Select(member => member.Symbol)).Distinct();
+        var left = $"({FormulaText.Of(Written(action.Line))})";
+        foreach (var member in order)
+        {
+            var at = IndexTable.At([group], [member]);
+            var from = FormulaText.Of(new IndexedFormula(table).Write(action.Target, at));
+            yield return One(
+                action,
+                from,
+                action.MoveTo is { } to ? FormulaText.Of(new IndexedFormula(table).Write(to, at)) : null,
+                $"min({from}, {left})"
+            )
+                + Behind("over", action.Over)
+                + Behind("after", action.After);
+            left = $"max({left} - {from}, 0)";
         }
     }
 

@@ -78,6 +78,18 @@ public sealed class WrittenOut
     /// <summary>The members of a part of the study; empty for one that is not split.</summary>
     public IReadOnlyList<WrittenMember> Members(string partId) => _byBase.GetValueOrDefault(partId, []);
 
+    /// <summary>All flows and reactions that can be counted, by id and in words: those of the study, then those of each member.</summary>
+    public IEnumerable<(string Id, string Name)> Moving =>
+        Study
+            .Moving.Select(part => (Part: part, In: Study))
+            .Concat(
+                Study.Flows.SelectMany(flow => Members(flow.Id)).Select(member => (Part: (IPart)Document.Flow(member.Id)!, In: Document))
+            )
+            .Select(pair => (pair.Part.Id, Said(pair.In, pair.Part)));
+
+    private static string Said(StudyDocument document, IPart part) =>
+        $"{MemberName.Print(document.Describe(part))} {(part.Label == part.Name && part is Reaction ? "" : part.Label)}".Trim();
+
     /// <summary>The member that a part of the document is, or null.</summary>
     public WrittenMember? Member(string id) => _byId.GetValueOrDefault(id);
 

@@ -19,7 +19,7 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
     public const int Longest = 200;
 
     [GeneratedRegex(
-        @"^\s*(?<value>[^\s=×*+−]+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*"
+        @"^\s*(?<value>(?:[^\s=×*+−\[]|\[[^\]]*\])+?)\s*(?<sign>×|\*|=|\+|−|-|(?<=\s)x(?=[\s\d.]))\s*"
             + @"(?<number>[^,;\s][^,;]*?)\s*(?:[,;]\s*(?<when>.*?))?\s*$"
     )]
     private static partial Regex Shape();
@@ -52,7 +52,9 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
             return (null, $"“{match.Groups["number"].Value}” is no number. Type one, as in “{example}”.");
         // As for bounds: a bare number that a parameter is set to is in the parameter's own unit.
         var unitOf =
-            kind != MeasureKind.Scale && document.DefinitionBySymbol(address.Symbol) is { } part && address.Field == ValueField.Own
+            kind != MeasureKind.Scale
+            && document.DefinitionBySymbol(MemberName.BaseOf(address.Symbol)) is { } part
+            && address.Field == ValueField.Own
                 ? part.Unit
                 : "";
         var number = ValueReader.NumberOf(tree, unitOf, document.UnitTable());
@@ -76,7 +78,11 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         Lowering
             .Lower(document)
             .Network.Values.FirstOrDefault(value =>
-                !value.Address.IsInitial && value.Address.Field == ValueField.Own && value.Value is > 0 and < 10
+                !value.Address.IsInitial
+                && value.Address.Field == ValueField.Own
+                && value.Value is > 0 and < 10
+                // One entry of a matrix is seldom what is asked about.
+                && MemberName.IndicesOf(value.Address.Symbol).Count < 2
             )
             ?.Address;
 
@@ -89,7 +95,7 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         double Rounded(double share) =>
             document.Start + double.Parse((share * span).ToString("G1", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
         var (from, until) = (NumberWords.Of(Rounded(0.2)), NumberWords.Of(Rounded(0.4)));
-        return $"{first?.ToString() ?? "beta"} x 0.5, {document.TimeUnit.Plural} {from} to {until}";
+        return $"{MemberName.Print(first?.ToString() ?? "beta")} x 0.5, {document.TimeUnit.Plural} {from} to {until}";
     }
 
     /// <summary>What a measure does, as print says it: “beta × 0.6”.</summary>

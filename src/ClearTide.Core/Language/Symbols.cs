@@ -24,6 +24,7 @@ public static partial class Symbols
         "into",
         "for",
         "once",
+        "first",
         "the",
         "rest",
         "of",

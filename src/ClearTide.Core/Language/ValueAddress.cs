@@ -68,6 +68,9 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
     {
         if (string.IsNullOrWhiteSpace(text))
             return None;
+        // Members stand in brackets, with or without spaces.
+        if (text.Contains('[', StringComparison.Ordinal))
+            text = string.Concat(text.Where(letter => !char.IsWhiteSpace(letter)));
         return text.Trim().Split('.') switch
         {
             [var symbol, var word] when Known(word) is (var field, var twin) => new(symbol, field, "", twin),

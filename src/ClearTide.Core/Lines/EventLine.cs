@@ -49,6 +49,9 @@ public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax?
     /// <summary>How long after the trigger it begins; null for at the trigger.</summary>
     public Syntax? After { get; init; }
 
+    /// <summary>Members of a split compartment in the order in which they are moved; empty where all share in it.</summary>
+    public IReadOnlyList<NameSyntax> First { get; init; } = [];
+
     internal IEnumerable<Syntax> Trees => new[] { Target, MoveTo, Line, Over, After }.OfType<Syntax>();
 }
 
@@ -173,9 +176,14 @@ public sealed partial record EventLine(
     /// <summary>What may stand behind an action: <c>over 30 minutes</c>, <c>after 2 days</c>, in either order.</summary>
     private static EventAction Timed(Parser parser, EventAction action)
     {
-        while (parser.Here.IsWord("over") || parser.Here.IsWord("after"))
+        while (parser.Here.IsWord("over") || parser.Here.IsWord("after") || parser.Here.IsWord("first"))
         {
             var word = parser.Take();
+            if (word.Text == "first")
+            {
+                action = action with { First = Order(parser, word) };
+                continue;
+            }
             if (word.Text == "over" && action.Kind == ActionKind.Set)
                 throw parser.Wrong(
                     word.Span,
@@ -186,6 +194,20 @@ public sealed partial record EventLine(
             action = word.Text == "over" ? action with { Over = parser.Interval() } : action with { After = parser.Interval() };
         }
         return action;
+    }
+
+    /// <summary><c>first old then adult</c>: who is moved before whom.</summary>
+    private static List<NameSyntax> Order(Parser parser, Token word)
+    {
+        var order = new List<NameSyntax>();
+        do
+        {
+            var member = Name(parser, "After “first” come members of a group, as in “first old then adult”.");
+            if (order.Any(one => one.Name == member.Name))
+                throw parser.Wrong(member.Span, $"{member.Name} stands twice in this order. Leave one of them out.");
+            order.Add(member);
+        } while (parser.TryTakeWord("then"));
+        return order;
     }
 
     private static NameSyntax Name(Parser parser, string otherwise)

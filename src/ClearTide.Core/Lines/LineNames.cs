@@ -66,10 +66,12 @@ public static class LineNames
                 Groups =
                 [
                     .. document.Groups.Select(group =>
-                        group with
-                        {
-                            Passages = [.. group.Passages.Select(one => one with { Rate = InFormula(one.Rate) })],
-                        }
+                        group.Passages.IsEmpty
+                            ? group
+                            : group with
+                            {
+                                Passages = [.. group.Passages.Select(one => one with { Rate = InFormula(one.Rate) })],
+                            }
                     ),
                 ],
                 Scenarios =

@@ -102,6 +102,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             part is not Definition { } && (Same(part.Symbol) || Same(part.Label)) || part is Definition && Same(part.Symbol)
         );
         var flow = document.Moving.FirstOrDefault();
+        var member = MemberColumn.Of(document, series.Heading);
         var whole = table
             .Column(series.Value)
             .All(cell =>
@@ -122,7 +123,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             "",
             "pending",
             label,
-            standing ? "" : flow!.Id,
+            standing ? "" : (member is null ? null : MemberColumn.Flow(document, member)) ?? flow!.Id,
             !standing && document.DefinitionBySymbol("rho") is not null ? "rho" : "1"
         )
         {

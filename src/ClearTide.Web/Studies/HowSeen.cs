@@ -1,3 +1,4 @@
+using ClearTide.Core.Groups;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Model;
 
@@ -13,6 +14,9 @@ public sealed record HowSeen(StudyDocument Document, Observation Tie, string Pre
 {
     /// <summary>The name of a field.</summary>
     public string Field(string name) => Prefix + name;
+
+    /// <summary>The flows that can be counted, those of single members with them.</summary>
+    public IEnumerable<(string Id, string Name)> Moving => WrittenOut.Of(Document).Moving;
 
     /// <summary>Whether what comes in late or by weekdays is said.</summary>
     public bool IsTimed => Tie.IsTimed;

@@ -43,6 +43,10 @@ public static class FindingText
             ),
             AddParameter add => ("Define", JsonSerializer.Serialize(new { symbol = add.Symbol })),
             DropFileNote noted => ("Noted", JsonSerializer.Serialize(new { note = noted.Note })),
+            SplitParts parts => (
+                "SplitBy",
+                JsonSerializer.Serialize(new { groupId = parts.GroupId, partIds = string.Join(',', parts.PartIds) })
+            ),
             SplitFlow split => ("Split", JsonSerializer.Serialize(new { partId = split.PartId })),
             SetSolver solver => (
                 "Solver",

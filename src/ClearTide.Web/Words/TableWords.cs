@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearTide.Core.Data;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Formats.Tables;
@@ -83,11 +84,11 @@ public static class TableWords
             };
         var flows = observation
             .OtherFlows.Prepend(observation.FlowId)
-            .Select(id => document.Moving.FirstOrDefault(part => part.Id == id))
+            .Select(id => WrittenOut.Of(document).Moving.FirstOrDefault(part => part.Id == id).Name)
             .ToList();
-        return flows.Contains(null)
+        return flows.Any(string.IsNullOrEmpty)
             ? "a flow that is no longer in the model. Bring the table again and choose another one."
-            : $"what flowed along {string.Join(" and ", flows.Select(flow => $"{document.Describe(flow!)} {flow!.Label}".Trim()))} in "
+            : $"what flowed along {string.Join(" and ", flows)} in "
                 + $"the row’s interval{share}{Late(observation)}{(observation.Weekdays.IsEmpty ? "" : ", each weekday with its part")}.";
     }
 

@@ -89,7 +89,9 @@ public sealed record MergeMember(string GroupId, string Member, string Into) : E
             // A flow whose ends are split and that has the rate of all has it in what is left too.
             if (part is Flow && split.LineOf(key) is null && split.LineOf(Other(key)) is null)
                 continue;
-            next = next.With(Other(key), SharedAmount.Sum([next.LineOf(Other(key)) ?? all, split.LineOf(key) ?? all]));
+            // Where a line names what is merged too, the other's name stands for the sum of both from now on.
+            var own = LineNames.Rewrite(split.LineOf(key) ?? all, LineForm.Formula, name => name.Indices.Contains(Member) ? "0" : null);
+            next = next.With(Other(key), SharedAmount.Sum([next.LineOf(Other(key)) ?? all, own]));
         }
         return next;
     }

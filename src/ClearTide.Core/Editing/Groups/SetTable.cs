@@ -37,7 +37,10 @@ public sealed record SetTable(string PartId, string Table) : Edit
                     [
                         .. IndexTable
                             .Combinations(groups)
-                            .Select((members, k) => new MemberLine(string.Join(',', members), (cells[k] + unit).Trim())),
+                            .Select(
+                                (members, k) =>
+                                    new MemberLine(string.Join(',', members), cells[k].EndsWith('%') ? cells[k] : (cells[k] + unit).Trim())
+                            ),
                     ],
                 }
             ),

@@ -15,7 +15,7 @@ internal static class SharedAmount
     {
         if (Formula.Read(text).Tree is NumberSyntax { Percent: false } number)
         {
-            var unit = number.Unit is null ? "" : " " + FormulaText.Of(number)[FormulaText.Of(number with { Unit = null }).Length..].Trim();
+            var unit = UnitOf(number);
             if (number.Value == 0)
                 return [.. shares.Select(_ => text)];
             var parts =
@@ -26,6 +26,16 @@ internal static class SharedAmount
         }
         return [.. shares.Select(share => $"{TypedNumber.Exact(share)} * ({text})")];
     }
+
+    private static string UnitOf(NumberSyntax number) =>
+        number.Unit is null ? "" : " " + FormulaText.Of(number)[FormulaText.Of(number with { Unit = null }).Length..].Trim();
+
+    /// <summary>An amount that is a plain number, whatever its unit; null for a formula.</summary>
+    public static double? Number(string text) => Formula.Read(text).Tree is NumberSyntax { Percent: false } number ? number.Value : null;
+
+    /// <summary>A number in the unit that another amount was typed in.</summary>
+    public static string WithUnit(double value, string like) =>
+        TypedNumber.Exact(value) + (Formula.Read(like).Tree is NumberSyntax number ? UnitOf(number) : "");
 
     private static double[] Whole(double amount, IReadOnlyList<double> shares)
     {

@@ -143,7 +143,15 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
     )
     {
         var total = text.TrimStart()["the rest of ".Length..];
-        var amount = SharedAmount.Of(total, shares, part.WholeUnits)[place];
+        // Numbers stay numbers: what is left of the share once the others have theirs.
+        var all = SharedAmount.Of(total, shares, part.WholeUnits);
+        var taken = document
+            .Compartments.Where(other => other.Id != part.Id)
+            .Select(other => SharedAmount.Number(SharedAmount.Of(other.Start, shares, other.WholeUnits)[place]))
+            .ToList();
+        if (member.Length == 0 && SharedAmount.Number(all[place]) is { } whole && taken.All(one => one is not null))
+            return SharedAmount.WithUnit(whole - taken.Sum()!.Value, total);
+        var amount = all[place];
         var others = document
             .Compartments.Where(other => other.Id != part.Id && !IsNothing(other.Start))
             .Select(other =>

@@ -62,7 +62,7 @@ public sealed record UnsplitParts(string GroupId, ImmutableArray<string> PartIds
     private static StudyDocument Joined(StudyDocument document, Split split, Group group)
     {
         var groups = split.Groups.Select(id => document.Groups.First(one => one.Id == id)).ToImmutableArray();
-        var place = groups.IndexOf(group);
+        var place = split.Groups.IndexOf(group.Id);
         var part = document.Part(split.PartId);
         var left = split with { Groups = split.Groups.RemoveAt(place), Lines = [] };
         string Text() => PartKinds.Text(part!, MemberLines.FieldOf(part!)) ?? "";
