@@ -29,6 +29,12 @@ if (args is ["large-fit", ..])
     return;
 }
 
+if (args is ["groups", ..])
+{
+    ClearTide.Bench.GroupsBench.Run();
+    return;
+}
+
 if (args is ["subjects", ..])
 {
     ClearTide.Bench.Subjects.Run();

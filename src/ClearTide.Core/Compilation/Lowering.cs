@@ -40,7 +40,7 @@ public static class Lowering
         var document = written.Document;
         var (build, found) = (new ModelBuilder(document) { Written = written }, new FindingList(document));
         // Units follow from the document alone: those of a large one are worked out beside the rest.
-        var checking = document.Flows.Length > ManyFlows ? Task.Run(() => UnitCheck.Run(document, found)) : null;
+        var checking = document.Flows.Length > ManyFlows ? Task.Run(() => UnitCheck.Run(document, found, written)) : null;
         var values = new ValueReader(build);
         values.ReadAll();
         SymbolChecks.Run(study, build.Findings);
@@ -96,7 +96,7 @@ public static class Lowering
         network.Graph.Freeze();
         foreach (var note in document.FileNotes)
             build.Findings.AddOfStudy(note, new FindingFix("Noted", new DropFileNote(note)));
-        var units = checking?.GetAwaiter().GetResult() ?? UnitCheck.Run(document, found);
+        var units = checking?.GetAwaiter().GetResult() ?? UnitCheck.Run(document, found, written);
         build.Findings.AddAll(found);
         var unfinished = Provisional.Parts(document, build.Findings.All);
         return new(

@@ -1,4 +1,5 @@
 using ClearTide.Core.Editing;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -30,20 +31,39 @@ internal sealed partial class UnitCheck
     private readonly FindingList _findings;
     private bool _silent;
 
-    private UnitCheck(StudyDocument document, FindingList findings)
+    /// <summary>How the document was written out: the members of a part have one unit, and one of them is looked at for all.</summary>
+    private readonly WrittenOut? _written;
+
+    private UnitCheck(StudyDocument document, FindingList findings, WrittenOut? written)
     {
+        _written = written is { HasGroups: true } ? written : null;
         _document = document;
         _table = document.UnitTable();
         _findings = findings;
     }
 
-    public static UnitReport Run(StudyDocument document, FindingList findings) => new UnitCheck(document, findings).Run();
+    public static UnitReport Run(StudyDocument document, FindingList findings, WrittenOut? written = null) =>
+        new UnitCheck(document, findings, written).Run();
+
+    /// <summary>The part that this one has its unit from: the first member of what it is a member of.</summary>
+    private string Like(string id) => _written?.Member(id) is { } member ? _written.Members(member.BaseId)[0].Id : id;
+
+    /// <summary>Whether its line has to be looked at: that of all members is looked at once.</summary>
+    private bool IsLookedAt(IPart part) =>
+        _written?.Member(part.Id) is not { } member
+        || Like(part.Id) == part.Id
+        || _written.Study.SplitOf(member.BaseId)?.LineOf(member.Key) is not null;
 
     private UnitReport Run()
     {
         foreach (var part in _document.SymbolParts)
         {
             _parts.TryAdd(part.Symbol, part);
+            if (Like(part.Id) is var like && like != part.Id && _units.TryGetValue(like, out var same))
+            {
+                _units[part.Id] = same;
+                continue;
+            }
             _units[part.Id] = _solver.NewUnknown(
                 part is Compartment ? AmountRank
                 : part is Reaction || part is Definition definition && Formula.Read(definition.Text).HasNames ? FormulaRank
@@ -54,19 +74,19 @@ internal sealed partial class UnitCheck
             _arguments[curve.Id] = _solver.NewUnknown(ValueRank);
         _silent = !SaysAnyUnit();
         TypedUnits();
-        foreach (var flow in _document.Flows)
+        foreach (var flow in _document.Flows.Where(IsLookedAt))
             Ends(flow);
         foreach (var curve in _document.Curves)
             CurveLines(curve);
-        foreach (var part in _document.Definitions)
+        foreach (var part in _document.Definitions.Where(IsLookedAt))
             Formulas(part);
-        foreach (var part in _document.Compartments)
+        foreach (var part in _document.Compartments.Where(IsLookedAt))
         {
             Start(part);
             Next(part);
         }
         // Rates that say their own unit come before whole formulas, in which numbers may hide one.
-        foreach (var flow in _document.Flows.OrderBy(flow => flow.Kind == RateKind.Whole))
+        foreach (var flow in _document.Flows.Where(IsLookedAt).OrderBy(flow => flow.Kind == RateKind.Whole))
             Rate(flow);
         foreach (var reaction in _document.Reactions)
             Rate(reaction);
@@ -117,7 +137,7 @@ internal sealed partial class UnitCheck
     /// <summary>Unit fields, and units behind plain numbers.</summary>
     private void TypedUnits()
     {
-        foreach (var part in _document.SymbolParts)
+        foreach (var part in _document.SymbolParts.Where(IsLookedAt))
         {
             var field = part is Compartment ? PartField.Start : PartField.Text;
             var formula = StartLine.Read(part is Compartment or Definition ? PartKinds.Text(part, field) ?? "" : "").Formula;

@@ -14,7 +14,12 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
+        var before = document;
+        foreach (var group in document.Groups.Where(group => PartIds.Contains(group.Id)).ToList())
+            document = new RemoveGroup(group.Id).Apply(document).Document!;
         var gone = PartIds.Where(id => document.Part(id) is not null).ToHashSet();
+        if (gone.Count == 0 && PartIds.Length > 0 && !ReferenceEquals(document, before))
+            return document;
         if (gone.Count == 0)
             return EditResult.Refused("This part is no longer in the study.");
         var flows = document.Flows.RemoveAll(flow => gone.Contains(flow.Id) || (flow.From is not null && gone.Contains(flow.From)));
@@ -40,6 +45,7 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
             References = document.References.RemoveAll(reference => gone.Contains(reference.Of)),
             Texts = document.Texts.RemoveAll(text => text.Of is not null && gone.Contains(text.Of)),
             Flows = flows,
+            Splits = document.Splits.RemoveAll(split => gone.Contains(split.PartId)),
             Assumptions =
             [
                 .. document.Assumptions.Select(part =>

@@ -56,6 +56,8 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
 
     private static EditResult Rename(StudyDocument document, IPart part, string symbol)
     {
+        if (part is Group group)
+            return RenameGroup(document, group, symbol);
         if (part is not ISymbolPart named)
             return EditResult.Refused("This part has no symbol; change its label instead.");
         var old = named.Symbol;
@@ -63,13 +65,26 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
             return document;
         if (Symbols.Refusal(symbol) is { } refusal)
             return EditResult.Refused(refusal);
-        if (document.PartBySymbol(symbol) is not null)
+        if (document.PartBySymbol(symbol) is not null || document.GroupBySymbol(symbol) is not null)
             return EditResult.Refused($"“{symbol}” is already the symbol of another part; choose another.");
         var renamed = LineNames.Rename(document, old, symbol);
         // A label that only repeated the symbol goes with it.
         var label = part.Label == old ? symbol : part.Label;
         var kind = PartKinds.Of(part);
         return renamed.With(kind.With(kind.With(renamed.Part(part.Id)!, PartField.Symbol, symbol), PartField.Label, label));
+    }
+
+    /// <summary>A group's symbol stands in brackets and in sums.</summary>
+    private static EditResult RenameGroup(StudyDocument document, Group group, string symbol)
+    {
+        if (group.Symbol == symbol)
+            return document;
+        if (document.GroupBySymbol(symbol) is not null || GroupRefusals.Of(document, symbol, group.Members) is not null)
+            return EditResult.Refused(
+                GroupRefusals.Of(document, symbol, group.Members) ?? $"There is a group {symbol} already; choose another name."
+            );
+        var renamed = LineNames.Rewrite(document, (_, text) => Formula.RenameWords(text, group.Symbol, symbol));
+        return renamed.With(renamed.Groups.First(one => one.Id == group.Id) with { Symbol = symbol });
     }
 
     /// <inheritdoc/>

@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -135,7 +136,9 @@ public static class Fingerprints
     {
         text.Append(document.TimeUnit.Singular)
             .Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
+        var written = WrittenOut.Of(document);
         var network = estimated.Count == 0 ? null : Lowering.Lower(document).Network;
+        document = written.Document;
         var open = network is null
             ? []
             : network.Values.Where(value => estimated.Contains(value.Address)).Select(value => value.PartId).ToHashSet();
@@ -145,7 +148,11 @@ public static class Fingerprints
         {
             if (part is Assumption or Expectation)
                 continue;
-            text.Append(part.Id).Append(' ').Append(open.Contains(part.Id) ? Open(document, part) : LineText.Of(document, part));
+            text.Append(part.Id)
+                .Append(' ')
+                .Append(
+                    open.Contains(part.Id) || open.Contains(written.BaseOf(part.Id)) ? Open(document, part) : LineText.Of(document, part)
+                );
             if (part is ISymbolPart named)
                 text.Append(" in ").Append(named.Unit);
             if (part is Flow { SpreadStart: true })

@@ -90,6 +90,30 @@ public class GroupEditTests
     }
 
     [Fact]
+    public void A_renamed_group_is_renamed_in_brackets_and_sums()
+    {
+        var study = Studies.Of(
+            "group age = a, b; I[age](0) = 3; C[age, age] = 2; x[age] = sum(j in age, C[age, j] * I[j]); along age after 5 + 0 * x[age]"
+        );
+        var renamed = After(study, new SetField(study.Groups[0].Id, PartField.Symbol, "years_old"));
+        Assert.Equal("sum(j in years_old, C[years_old, j] * I[j])", renamed.DefinitionBySymbol("x")!.Text);
+        Assert.Equal(Run(study, "x[b]"), Run(renamed, "x[b]"));
+        Assert.Contains("already", new SetField(study.Groups[0].Id, PartField.Symbol, "I").Apply(study).Refusal, StringComparison.Ordinal);
+        Assert.NotNull(new SetField(study.CompartmentBySymbol("I")!.Id, PartField.Symbol, "age").Apply(study).Refusal);
+    }
+
+    [Fact]
+    public void What_is_removed_takes_its_split_along_and_a_group_what_it_splits()
+    {
+        var study = Fever();
+        var without = After(study, new RemoveParts(study.CompartmentBySymbol("R")!.Id));
+        Assert.Equal(3, without.Splits.Length);
+        var whole = After(study, new RemoveParts(study.Groups[0].Id));
+        Assert.Empty(whole.Splits);
+        AssertSame(study, whole);
+    }
+
+    [Fact]
     public void Order_is_what_is_passed_along()
     {
         var study = Studies.Of("group age = a, b, c; N[age](0) = 0; N[a](0) = 90; along age after 10");
