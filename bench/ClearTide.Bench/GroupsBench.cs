@@ -45,7 +45,9 @@ internal static class GroupsBench
         var (plain, tangents) = (Observed([]), Observed(five));
         run = Report("a year of weekly counts", () => plain, model => model.Predict([]));
         var with = Report("with sensitivities of five values", () => tangents, model => model.Predict(values));
-        Console.WriteLine($"sensitivities are {with / run:0.0} runs; {lowered.Network.States.Count} states, {lowered.Network.Processes.Count} processes");
+        Console.WriteLine(
+            $"sensitivities are {with / run:0.0} runs; {lowered.Network.States.Count} states, {lowered.Network.Processes.Count} processes"
+        );
         Ages();
     }
 
@@ -59,7 +61,17 @@ internal static class GroupsBench
         var ages = Enumerable.Range(0, 16).Select(k => $"a{5 * k}").ToList();
         // Contacts fall with the distance of ages.
         var rows = ages.Select(
-            (_, i) => string.Join(' ', ages.Select((_, j) => (4 * Math.Exp(-0.3 * Math.Abs(i - j)) + 0.2).ToString("0.###", System.Globalization.CultureInfo.InvariantCulture)))
+            (_, i) =>
+                string.Join(
+                    ' ',
+                    ages.Select(
+                        (_, j) =>
+                            (4 * Math.Exp(-0.3 * Math.Abs(i - j)) + 0.2).ToString(
+                                "0.###",
+                                System.Globalization.CultureInfo.InvariantCulture
+                            )
+                    )
+                )
         );
         return Lines(
             $"""
@@ -93,7 +105,12 @@ internal static class GroupsBench
 
     /// <summary>The study after an edit of one value.</summary>
     private static StudyDocument Changed(StudyDocument study) =>
-        study.With(study.DefinitionBySymbol("q")! with { Text = (0.03 + 1e-6 * Stopwatch.GetTimestamp() % 1e-3).ToString("R", System.Globalization.CultureInfo.InvariantCulture) });
+        study.With(
+            study.DefinitionBySymbol("q")! with
+            {
+                Text = (0.03 + 1e-6 * Stopwatch.GetTimestamp() % 1e-3).ToString("R", System.Globalization.CultureInfo.InvariantCulture),
+            }
+        );
 
     private static double Report<TIn, TOut>(string what, Func<TIn> prepare, Func<TIn, TOut> work)
     {

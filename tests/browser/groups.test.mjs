@@ -23,7 +23,7 @@ const lane = (page, symbol, member) => page.locator(`.plate:has(.symbol:text-is(
 test('an epidemic is split by age, met by a pasted matrix, looked at alone, merged and taken back', async () => {
   const page = await byAge('Fever by age');
   assert.deepEqual(await findings(page), []);
-  assert.equal(await lane(page, 'S', 'old').locator('[data-value]').textContent() !== '', true);
+  assert.equal((await lane(page, 'S', 'old').locator('[data-value]').textContent()) !== '', true);
   const charts = page.locator('#curves .chart-svg');
   assert.equal(await charts.count(), 3);
 
@@ -93,14 +93,20 @@ test('the study by age fits each member, projects one and vaccinates in order', 
   await page.getByRole('link', { name: 'Marram fever by age' }).first().click();
   await page.locator('#member-view').getByRole('button', { name: 'lanes' }).waitFor();
   await assertAccessible(page, 'Build by age');
-  for (const [width, height] of [[1280, 800], [1024, 700]]) {
+  for (const [width, height] of [
+    [1280, 800],
+    [1024, 700],
+  ]) {
     await page.setViewportSize({ width, height });
     assert.deepEqual(await layoutFaults(page), []);
   }
   const study = page.url().replace(/\/build.*/, '');
   await page.goto(`${study}/fit`);
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
-  await page.getByText(/starts ended at the same optimum|optima/).first().waitFor();
+  await page
+    .getByText(/starts ended at the same optimum|optima/)
+    .first()
+    .waitFor();
   // The data were made with a chance of 0.04 per contact.
   const found = page.locator('tr', { hasText: 'Chance per contact' }).first();
   assert.match(await found.textContent(), /0\.0(39|40|41)/);
@@ -109,7 +115,33 @@ test('the study by age fits each member, projects one and vaccinates in order', 
   await totals.first().waitFor();
   await page.goto(`${study}/projections`);
   await page.getByRole('button', { name: 'Project' }).click();
-  await page.getByRole('row', { name: /Children first/ }).first().waitFor();
+  await page
+    .getByRole('row', { name: /Children first/ })
+    .first()
+    .waitFor();
+});
+
+test('what is selected is split by a sentence that is ready to be changed', async () => {
+  const page = await fresh('Selected', 'A -> B after 5; B -> C after 8; A(0) = 90');
+  await page.locator('.plate[aria-label^="A,"]').click({ modifiers: ['Shift'] });
+  await page.locator('.plate[aria-label^="B,"]').click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Split', exact: true }).click();
+  assert.equal(await page.inputValue('#quick-line'), 'group age = child, adult, old; split A, B by age');
+  await page.keyboard.type('place = east, west');
+  await page.fill('#quick-line', (await page.inputValue('#quick-line')).replace('by age', 'by place'));
+  await edited(page, () => page.keyboard.press('Enter'));
+  assert.equal(await page.locator('.plate .lane').count(), 4);
+  assert.deepEqual(await findings(page), []);
+});
+
+test('groups are unfolded into plates, and undo brings them back', async () => {
+  const page = await byAge('Unfolded');
+  await openLine(page, /^age,/);
+  await edited(page, () => page.getByRole('button', { name: 'Unfold into plates' }).click());
+  assert.equal(await page.locator('.plate').count(), 12);
+  await page.locator('#curves').focus();
+  await edited(page, () => page.keyboard.press('Control+z'));
+  assert.equal(await page.locator('.plate').count(), 4);
 });
 
 test('members are chosen and a group is changed by keys alone', async () => {

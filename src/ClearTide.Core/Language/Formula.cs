@@ -26,6 +26,9 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
         return made;
     }
 
+    /// <summary>A text read as if it had been typed, so that its tree tells where in it everything stands.</summary>
+    internal static Formula Typed(string text) => ReadAnew(text);
+
     /// <summary>Reads one line of the grammar.</summary>
     public static Formula Read(string text)
     {

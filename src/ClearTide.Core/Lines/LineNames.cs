@@ -116,7 +116,13 @@ public static class LineNames
     }
 
     private static string Swap(string text, LineForm form, Func<NameSyntax, string?> change) =>
-        text.Length > 0 && Trees(form, text) is { } trees ? Put(text, trees, change) : text;
+        text.Length == 0 ? text
+        // What was made and not typed keeps the places of what it was made from.
+        : form == LineForm.Formula
+            ? Formula.Typed(text).Tree is { } tree ? Put(text, [tree], change)
+                : text
+        : Trees(form, text) is { } trees ? Put(text, trees, change)
+        : text;
 
     private static string Put(string text, IEnumerable<Syntax> trees, Func<NameSyntax, string?> change)
     {

@@ -53,13 +53,13 @@ internal static class SbmlAnnotations
 
     /// <summary>Where its plate lies, and its symbol where that is not its id; null where there is nothing to say.</summary>
     public static XElement? PartElement(XNamespace sbml, SbmlPart part, string id) =>
-        part.Plate is null && (part.Symbol.Length == 0 || part.Symbol == id)
+        part.Plate is null && !IsSymbol(part, id)
             ? null
             : Annotation(
                 sbml,
                 new XElement(
                     Own + "part",
-                    part.Symbol.Length == 0 || part.Symbol == id ? null : new XAttribute("symbol", part.Symbol),
+                    IsSymbol(part, id) ? new XAttribute("symbol", part.Symbol) : null,
                     part.Plate is not { } plate
                         ? null
                         : new object?[]
@@ -71,10 +71,21 @@ internal static class SbmlAnnotations
                 )
             );
 
+    /// <summary>Whether a part has a symbol of its own besides its id; that of a member is none that a part can have.</summary>
+    private static bool IsSymbol(SbmlPart part, string id) =>
+        part.Symbol.Length > 0 && part.Symbol != id && !part.Symbol.Contains('[', StringComparison.Ordinal);
+
     public static string UnitText(XElement definition) => (string?)Find(definition, "unit")?.Attribute("text") ?? "";
 
     public static XElement? UnitElement(XNamespace sbml, string text) =>
         text.Length == 0 ? null : Annotation(sbml, new XElement(Own + "unit", new XAttribute("text", text)));
+
+    /// <summary>The study that a model was written out from, and the model's digest then.</summary>
+    public static (string Study, string Digest) Groups(XElement model) =>
+        Find(model, "groups") is { } own ? (own.Value, (string?)own.Attribute("digest") ?? "") : ("", "");
+
+    public static XElement? GroupsElement(XNamespace sbml, string study, string digest) =>
+        study.Length == 0 ? null : Annotation(sbml, new XElement(Own + "groups", new XAttribute("digest", digest), study));
 
     private static XElement Annotation(XNamespace sbml, XElement content)
     {

@@ -60,7 +60,7 @@ public sealed partial class SbmlExport
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new SbmlException("The model has unfinished parts. Finish what Build lists before exporting it as SBML.");
-        return new SbmlExport(lowered.Document, lowered).All();
+        return SbmlGroups.With(new SbmlExport(lowered.Document, lowered).All(), lowered);
     }
 
     private SbmlExported All()

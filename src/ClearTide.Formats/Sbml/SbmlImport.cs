@@ -82,7 +82,20 @@ public sealed partial class SbmlImport
 
     /// <param name="name">What the study is called where the file gives it no name.</param>
     /// <exception cref="SbmlException">The model cannot be run; the message says why.</exception>
-    public static StudyDocument Read(SbmlModel model, string name) => new SbmlImport(model, name).All();
+    public static StudyDocument Read(SbmlModel model, string name) =>
+        SbmlGroups.Study(model) is { } grouped ? grouped
+        : model.Grouped.Length == 0 ? new SbmlImport(model, name).All()
+        : new SbmlImport(
+            model with
+            {
+                Unread =
+                [
+                    .. model.Unread,
+                    "The groups that it was written with: it was changed since, so that each member is a part of its own.",
+                ],
+            },
+            name
+        ).All();
 
     private StudyDocument All()
     {

@@ -126,6 +126,12 @@ public sealed record SbmlModel(string Id, string Name) : SbmlPart
 
     public string VolumeUnits { get; init; } = "";
 
+    /// <summary>The study that it was written out from, where that has groups; else empty.</summary>
+    public string Grouped { get; init; } = "";
+
+    /// <summary>What the model was when that was written, as <see cref="SbmlGroups.Digest"/> tells it.</summary>
+    public string GroupedDigest { get; init; } = "";
+
     public ImmutableArray<SbmlNote> Notes { get; init; } = [];
 
     /// <summary>What the file says besides that a run does not need and that no study holds, in sentences.</summary>

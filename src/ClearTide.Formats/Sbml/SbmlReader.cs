@@ -173,6 +173,8 @@ public sealed partial class SbmlReader
         var model = new SbmlModel(Id(_model), Name(_model))
         {
             Note = SbmlAnnotations.Note(_model),
+            Grouped = SbmlAnnotations.Groups(_model).Study,
+            GroupedDigest = SbmlAnnotations.Groups(_model).Digest,
             UnitDefinitions = [.. List(_model, "listOfUnitDefinitions").Select(UnitDefinition)],
             TimeUnits = Units(_model, "timeUnits", _level == 2 ? "time" : ""),
             SubstanceUnits = Units(_model, "substanceUnits", _level == 2 ? "substance" : ""),

@@ -84,6 +84,7 @@ public sealed class SbmlWriter
             Optional("extentUnits", Given(_model.SubstanceUnits)),
             Optional("conversionFactor", _model.ConversionFactor is { } factor ? SbmlText.Id(factor) : ""),
             SbmlAnnotations.NoteElement(Space, _model.Note),
+            SbmlAnnotations.GroupsElement(Space, _model.Grouped, _model.GroupedDigest),
             List("listOfUnitDefinitions", _model.UnitDefinitions.Select(Definition)),
             List("listOfCompartments", _model.Compartments.Select(Compartment)),
             List("listOfSpecies", _model.Species.Select(Species)),

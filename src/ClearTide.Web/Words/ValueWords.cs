@@ -1,3 +1,4 @@
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
@@ -8,7 +9,7 @@ namespace ClearTide.Web.Words;
 public static class ValueWords
 {
     public static string Of(StudyDocument document, ModelValue value) =>
-        document.Part(value.PartId) switch
+        (document.Part(value.PartId) ?? WrittenOut.Of(document).Document.Part(value.PartId)) switch
         {
             Flow flow when value.Address.Field == ValueField.Share => $"share of {document.Describe(flow)}",
             Flow flow => $"{document.Describe(flow)} {flow.Label}".TrimEnd(),

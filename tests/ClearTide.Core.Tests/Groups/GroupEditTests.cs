@@ -1,5 +1,6 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Conversion;
+using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Interventions;
@@ -111,6 +112,41 @@ public class GroupEditTests
         var whole = After(study, new RemoveParts(study.Groups[0].Id));
         Assert.Empty(whole.Splits);
         AssertSame(study, whole);
+    }
+
+    [Fact]
+    public void Taken_apart_each_member_is_a_part_of_its_own_and_the_run_has_the_same_bits()
+    {
+        var study = Studies.Of("along age after 900 days; h[age] = 0.1; h[old] = 0.2; R -> : h * R; share = I[old] / total(I)", Fever());
+        var plain = After(study, new DissolveGroups());
+        Assert.Empty(plain.Groups);
+        Assert.Equal(Run(study, "S[child]"), Run(plain, "S_child"));
+        Assert.Equal(Run(study, "share"), Run(plain, "share"));
+        Assert.All(plain.Parts, part => Assert.DoesNotContain('.', part.Id));
+        Assert.Equal(plain.Parts.Count(), plain.Parts.Select(part => part.Id).Distinct().Count());
+        Assert.DoesNotContain(Lowering.Lower(plain).Findings, finding => finding.Severity == Severity.Unfinished);
+    }
+
+    [Fact]
+    public void A_matrix_may_be_a_sum_of_settings()
+    {
+        var study = Studies.Of(
+            """
+            group age = child, old
+            home[age, age] = table 2 1, 1 2
+            school[age, age] = table 6 0, 0 0
+            open = 0.5
+            C[age, age] = home + open * school
+            I[age](0) = 1
+            I[old](0) = 10
+            met[age] = sum(j in age, C[age, j] * I[j])
+            back[age] = sum(j in age, C[j, age] * I[j])
+            """
+        );
+        // By hand: 5 * 1 + 1 * 10 and 1 * 1 + 2 * 10.
+        Assert.Equal(15, Run(study, "met[child]")[0], 1e-12);
+        Assert.Equal(21, Run(study, "met[old]")[0], 1e-12);
+        Assert.Equal(15, Run(study, "back[child]")[0], 1e-12);
     }
 
     [Fact]

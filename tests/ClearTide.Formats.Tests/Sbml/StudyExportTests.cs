@@ -41,15 +41,18 @@ public class StudyExportTests
         var other = new CompiledModel(form);
         var numbers = form.ValueVector();
         var again = Engines.Run(new(other, numbers, times) { Settings = settings });
-        for (var k = 0; k < document.Compartments.Length; k++)
+        var written = lowered.Document.Compartments;
+        for (var k = 0; k < written.Length; k++)
         {
-            var column = columns.Single(column => column.Id == document.Compartments[k].Symbol);
+            // A member is named by its indices.
+            var id = written[k].Symbol.Replace('[', '_').TrimEnd(']');
+            var column = columns.Single(column => column.Id == id);
             var (ours, theirs) = (run.AmountColumn(k), again.QuantityColumn(column.Amount));
             var size = Math.Max(ours.Max(Math.Abs), 1e-300);
             for (var row = 0; row < times.Length; row++)
                 Assert.True(
                     Math.Abs(ours[row] - theirs[row]) <= tolerance * size,
-                    $"{document.Compartments[k].Symbol} at {times[row]}: {ours[row]:R} and {theirs[row]:R}"
+                    $"{written[k].Symbol} at {times[row]}: {ours[row]:R} and {theirs[row]:R}"
                 );
         }
     }

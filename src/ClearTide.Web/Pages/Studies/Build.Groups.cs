@@ -10,6 +10,16 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>Groups: what splits the model, and what each member has of its own.</summary>
 public sealed partial class BuildModel
 {
+    /// <summary>Whether equations are shown for each member.</summary>
+    [BindProperty(Name = "written", SupportsGet = true)]
+    public bool WrittenOut { get; set; }
+
+    /// <summary>What equations are shown of: the study, or what is computed.</summary>
+    public StudyDocument Shape => WrittenOut ? Run.Lowered.Document : Document;
+
+    /// <summary>Takes the groups apart: each member becomes a part of its own.</summary>
+    public IActionResult OnPostUnfold(long version) => Changed(Save(version, new DissolveGroups()));
+
     public IActionResult OnPostGroup(long version, string? symbol, string? label, string? members) =>
         Changed(Save(version, new AddGroup(symbol ?? "", label ?? "", AddGroup.Read(members ?? ""))), refusedAt: "group-refused");
 

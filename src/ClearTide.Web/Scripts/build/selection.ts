@@ -44,8 +44,24 @@ async function copy(): Promise<void> {
   await navigator.clipboard.writeText(await answer.text());
 }
 
+/** The quick line says by what the chosen parts are split: by a group there is, or by one to be named. */
+function split(): void {
+  const line = document.querySelector<HTMLInputElement>('#quick-line')!,
+    names = [...chosen]
+      .map(part => document.querySelector<HTMLElement>(`.line-item[data-part="${part}"]`)?.dataset.name ?? '')
+      .filter(Boolean),
+    group = document.querySelector<HTMLElement>('.line-item[data-group]:not([data-group=""])')?.dataset.group;
+  const made = group === undefined ? 'group age = child, adult, old; ' : '';
+  line.value = `${made}split ${names.length > 0 ? names.join(', ') : 'all'} by ${group ?? 'age'}`;
+  line.focus();
+  // What most likely is to be another word is selected.
+  if (made) line.setSelectionRange(6, made.length - 2);
+  line.dispatchEvent(new Event('input', { bubbles: true }));
+}
+
 async function act(what: string): Promise<void> {
   if (what === 'copy') return copy();
+  if (what === 'split') return split();
   if (what === 'duplicate') await post('Duplicate', { partIds: ids() });
   if (what === 'remove') await post('Remove', { partIds: ids() });
   chosen.clear();
