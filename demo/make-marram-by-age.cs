@@ -84,19 +84,25 @@ int Poisson(double mean)
 }
 var rows = ages.ToDictionary(
     age => age,
-    age => Enumerable.Range(0, Weeks).Select(week => new DataRow(times[week], times[week + 1], Poisson(Reporting * (Ill(age, week + 1) - Ill(age, week))))).ToList()
+    age => Enumerable.Range(0, Weeks)
+        .Select(week => new DataRow(times[week], times[week + 1], Poisson(Reporting * (Ill(age, week + 1) - Ill(age, week)))))
+        .ToList()
 );
 var folder = args.Length > 0 ? args[0] : "demo";
 File.WriteAllText(
     Path.Combine(folder, "marram-fever-by-age.csv"),
-    "week_ending_day,child,adult,old\n" + string.Concat(Enumerable.Range(0, Weeks).Select(week => $"{times[week + 1]},{string.Join(',', ages.Select(age => rows[age][week].Value))}\n"))
+    "week_ending_day,child,adult,old\n"
+        + string.Concat(
+            Enumerable.Range(0, Weeks).Select(week => $"{times[week + 1]},{string.Join(',', ages.Select(age => rows[age][week].Value))}\n")
+        )
 );
 
 var study = Apply(new StudyDocument
 {
     Title = "Marram fever by age",
     Question = "Whom does the outbreak in Quay Ordan reach, and who should be vaccinated first?",
-    Description = "Three age classes that meet by a matrix of contacts. Each compartment shows its ages as lanes; a click on one looks at it alone.",
+    Description = "Three age classes that meet by a matrix of contacts. "
+        + "Each compartment shows its ages as lanes; a click on one looks at it alone.",
     Tags = ["epidemic", "groups"],
     End = 150,
 }, new AddLines(Model("0.05", "4")));
@@ -128,10 +134,13 @@ foreach (var (symbol, label, note) in definitions)
     ("S → E", "Infection"), ("E → I", "Onset"), ("I → R", "Recovery at home"),
     ("I → H", "Admission"), ("H → R", "Discharge"), ("H → D", "Death"),
 ];
-foreach (var (ends, label) in flows) study = Apply(study, new SetField(study.Flows.First(flow => study.Describe(flow) == ends).Id, PartField.Label, label));
+foreach (var (ends, label) in flows)
+    study = Apply(study, new SetField(study.Flows.First(flow => study.Describe(flow) == ends).Id, PartField.Label, label));
 var seen = study.Flows.First(flow => flow.Label == "Onset").Id;
-study = Apply(study, new TieSeries([.. ages.Select((age, k) => new Observation("", $"marram-{age}", $"Reported cases, {age}", $"{seen}.{age}", "rho") { Colour = k + 1 })]));
-study = Apply(study, new SetFit(new(ErrorLaw.Poisson, [new("q", 0.005, 0.5), .. ages.Select(age => new FitParameter($"I[{age}].start", 0.05, 100))])));
+study = Apply(study, new TieSeries([.. ages.Select((age, k) =>
+    new Observation("", $"marram-{age}", $"Reported cases, {age}", $"{seen}.{age}", "rho") { Colour = k + 1 })]));
+study = Apply(study, new SetFit(new(ErrorLaw.Poisson, 
+    [new("q", 0.005, 0.5), .. ages.Select(age => new FitParameter($"I[{age}].start", 0.05, 100))])));
 study = Apply(study, new AddScenario("Old first"));
 study = Apply(study, new SetRule(study.Scenarios[0].Id, null, "every 1 day from 56 until 86: S -> R : 100 first old then adult"));
 study = Apply(study, new AddScenario("Children first"));

@@ -12,7 +12,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Bench;
 
 /// <summary>What a model of 16 ages by 2 sexes by 4 places with 6 states costs (768 states with a matrix of contacts): an edit until its
-/// numbers are there (target 150 ms), compiling (40 ms), a year's run (15 ms), with sensitivities of five values (10 runs). And 60 ages over
+/// numbers are there (target 150 ms), compiling (40 ms), a year's run (15 ms), with sensitivities of five values (10 runs). And 60 ages
+/// over
 /// 100 years, whose total is to stay to every digit.</summary>
 internal static class GroupsBench
 {

@@ -76,7 +76,8 @@ public static partial class GroupedFindings
                 PartField.Rate,
                 Severity.Doubt,
                 null,
-                $"{to.Symbol} is split by {group.Symbol} and {from.Symbol} is not, so that this rate leaves {from.Symbol} once for each member. "
+                $"{to.Symbol} is split by {group.Symbol} and {from.Symbol} is not, so that this rate leaves {from.Symbol} once for "
+                    + "each member. "
                     + $"Split {from.Symbol} too, or say where it leads, as in {to.Symbol}[{group.Members[0].Symbol}].",
                 [new($"Split {from.Symbol} by {group.Symbol}", new SplitParts(group.Id, [from.Id], []))]
             );

@@ -3,7 +3,8 @@ using MathNet.Numerics.LinearAlgebra;
 namespace ClearTide.Core.Conversion;
 
 /// <summary>
-/// A matrix of contacts: entry (i, j) says how many contacts one of i has with those of j per unit of time. Contacts are mutual, so that N_i
+/// A matrix of contacts: entry (i, j) says how many contacts one of i has with those of j per unit of time. Contacts are mutual, so that
+/// N_i
 /// C_ij = N_j C_ji for groups of N_i and N_j (Diekmann, Heesterbeek and Britton, Mathematical Tools for Understanding Infectious Disease
 /// Dynamics, 2013, section 8.2).
 /// </summary>
@@ -43,7 +44,8 @@ public static class MixingMatrix
     public static double LargestEigenvalue(double[,] contacts) =>
         Matrix<double>.Build.DenseOfArray(contacts).Evd().EigenValues.Max(value => value.Magnitude);
 
-    /// <summary>Assortative mixing by one number: this share of contacts is kept for one's own group, the rest goes by size (Jacquez et al.,
+    /// <summary>Assortative mixing by one number: this share of contacts is kept for one's own group, the rest goes by size (Jacquez et
+    /// al.,
     /// Modeling and analyzing HIV transmission, Mathematical Biosciences 92, 1988).</summary>
     /// <param name="kept">From 0, proportionate, to 1, each among themselves.</param>
     public static double[,] Assortative(double kept, IReadOnlyList<double> sizes)

@@ -9,7 +9,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Conversion;
 
 /// <summary>
-/// Lets a flow meet the members of a group by a matrix of contacts: what its rate says of all members together, <c>total(I) / N</c>, becomes
+/// Lets a flow meet the members of a group by a matrix of contacts: what its rate says of all members together, <c>total(I) / N</c>,
+/// becomes
 /// <c>sum(j in age, C[age, j] * I[j] / N[j])</c>. A matrix whose largest eigenvalue is 1 leaves the growth of the early epidemic as it was.
 /// </summary>
 /// <param name="Table">The matrix as pasted, a row for who meets and a column for whom; or one number from 0 to 1 for the share of contacts
@@ -80,7 +81,8 @@ public sealed record SetMixing(string PartId, string GroupId, string Table, bool
             if (sizes.Any(size => !(size > 0)))
                 return (
                     null,
-                    "A group that holds nobody at the start has no contacts to balance. Give all members initial amounts, or do not balance."
+                    "A group that holds nobody at the start has no contacts to balance. Give all members "
+                        + "initial amounts, or do not balance."
                 );
             numbers = MixingMatrix.Balanced(numbers, sizes);
         }

@@ -116,7 +116,8 @@ public sealed partial record AddLines
                 if (known.FirstOrDefault(group => group is null) is null && known.Contains(null))
                     return Whole(
                         text,
-                        $"“{indices[known.IndexOf(null)]}” is no member of a group. Add the group first, as in “group age = child, adult, old”."
+                        $"“{indices[known.IndexOf(null)]}” is no member of a group. Add the group first, "
+                            + "as in “group age = child, adult, old”."
                     );
                 groups = [.. known.Select(group => group!)];
                 Document = Document with { Splits = Document.Splits.Add(new(partId, [.. groups.Select(group => group.Id)])) };
@@ -182,7 +183,8 @@ public sealed partial record AddLines
                 return $"This table has {item.Rows.Count} rows. The members of one group stand in one row, without commas between them.";
             if (item.Rows.Count != rows)
                 return $"This table has {item.Rows.Count} {(item.Rows.Count == 1 ? "row" : "rows")}; "
-                    + $"{string.Join(" and ", groups.Take(groups.Length - 1).Select(group => group.Symbol))} needs {rows}, separated by commas.";
+                    + $"{string.Join(" and ", groups.Take(groups.Length - 1).Select(group => group.Symbol))} needs {rows}, "
+                    + "separated by commas.";
             for (var k = 0; k < rows; k++)
             {
                 if (item.Rows[k].Count != columns)

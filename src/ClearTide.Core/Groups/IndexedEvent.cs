@@ -87,7 +87,8 @@ internal sealed class IndexedEvent(IndexTable table)
         }
     }
 
-    /// <summary>Those who are named come first, each as far as the amount goes; the rest of the group comes after them in its order.</summary>
+    /// <summary>Those who are named come first, each as far as the amount goes; the rest of the group comes after them in its
+    /// order.</summary>
     private IEnumerable<string> InOrder(EventAction action, ImmutableArray<Group> open)
     {
         if (open is not [var group] || action.Kind is not (ActionKind.Move or ActionKind.TakeOut))
@@ -101,7 +102,8 @@ internal sealed class IndexedEvent(IndexTable table)
         if (action.First.FirstOrDefault(one => group.IndexOf(one.Name) < 0) is { } unknown)
             throw new IndexException(
                 unknown.Span,
-                $"“{unknown.Name}” is no member of {group.Symbol} ({string.Join(", ", group.Members.Take(8).Select(member => member.Symbol))}). "
+                $"“{unknown.Name}” is no member of {group.Symbol} "
+                    + $"({string.Join(", ", group.Members.Take(8).Select(member => member.Symbol))}). "
                     + "Write one of them.",
                 []
             );

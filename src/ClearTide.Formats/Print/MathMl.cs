@@ -19,7 +19,8 @@ public static class MathMl
     public static string Symbol(string symbol)
     {
         if (MemberName.IndicesOf(symbol) is { Count: > 0 } indices)
-            return $"<msub><mrow>{Symbol(MemberName.BaseOf(symbol))}</mrow><mrow>{string.Join("<mo>,</mo>", indices.Select(Symbol))}</mrow></msub>";
+            return $"<msub><mrow>{Symbol(MemberName.BaseOf(symbol))}</mrow>"
+                + $"<mrow>{string.Join("<mo>,</mo>", indices.Select(Symbol))}</mrow></msub>";
         var cut = symbol.IndexOf('_');
         var head = cut > 0 ? symbol[..cut] : symbol;
         var printed = $"<mi>{WebUtility.HtmlEncode(Symbols.Greek.GetValueOrDefault(head, head))}</mi>";
@@ -45,8 +46,8 @@ public static class MathMl
             BinarySyntax { Operator: BinaryOperator.Power } power => $"<msup>{Boxed(power.Left, 8)}{Boxed(power.Right)}</msup>",
             BinarySyntax binary =>
                 $"<mrow>{Inside(binary.Left, Strength(binary))}{Sign(binary.Operator)}{Inside(binary.Right, Strength(binary) + (binary.Operator == BinaryOperator.Subtract ? 1 : 0))}</mrow>",
-            SumSyntax sum =>
-                $"<mrow><munder><mo>∑</mo><mrow>{Symbol(sum.Variable.Name)}<mo>∈</mo>{Symbol(sum.Group.Name)}</mrow></munder>{Inside(sum.Term, 5)}</mrow>",
+            SumSyntax sum => $"<mrow><munder><mo>∑</mo><mrow>{Symbol(sum.Variable.Name)}<mo>∈</mo>{Symbol(sum.Group.Name)}</mrow></munder>"
+                + $"{Inside(sum.Term, 5)}</mrow>",
             CallSyntax { Function.Name: "sqrt" } root => $"<msqrt>{Row(root.Arguments[0])}</msqrt>",
             CallSyntax { Function.Name: "exp" } power => $"<msup><mi>e</mi><mrow>{Row(power.Arguments[0])}</mrow></msup>",
             CallSyntax { Function.Name: "abs" } size => $"<mrow><mo>|</mo>{Row(size.Arguments[0])}<mo>|</mo></mrow>",

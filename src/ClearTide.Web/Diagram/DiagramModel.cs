@@ -18,11 +18,6 @@ public sealed record PlateView(Compartment Part, Reference? Mark, Box Box, int C
     public IReadOnlyList<PlateLane> Lanes { get; init; } = [];
 }
 
-/// <summary>The lane of one member at the foot of a plate.</summary>
-/// <param name="Parts">Ids of what it adds up, separated by spaces.</param>
-/// <param name="Named">Whether there is room for its name and its amount.</param>
-public sealed record PlateLane(string Member, string Name, string Parts, Box Box, bool Named);
-
 /// <summary>A region: the area around its plates, or the one plate it is folded to.</summary>
 public sealed record RegionView(Region Region, Box Box);
 
@@ -96,7 +91,7 @@ public sealed record DiagramModel(
             Plates
                 .Select(plate =>
                     $"{plate.Part.Id} {plate.Mark?.Id} {plate.Symbol} {plate.Part.Label} {plate.Part.Note} {plate.Box} "
-                    + $"{plate.Colour} {plate.Unfinished} {plate.Part.Pinned} {string.Join(',', plate.Lanes.Select(lane => lane.Name + lane.Parts))}"
+                    + $"{plate.Colour} {plate.Unfinished} {plate.Part.Pinned} {PlateLanes.Look(plate.Lanes)}"
                 )
                 .Concat(
                     Regions.Select(region =>

@@ -4,12 +4,21 @@ using ClearTide.Core.Model;
 
 namespace ClearTide.Web.Diagram;
 
-/// <summary>Where the members of a split compartment stand at the foot of its plate: one lane for each member of its first group, which adds
+/// <summary>The lane of one member at the foot of a plate.</summary>
+/// <param name="Parts">Ids of what it adds up, separated by spaces.</param>
+/// <param name="Named">Whether there is room for its name and its amount.</param>
+public sealed record PlateLane(string Member, string Name, string Parts, Box Box, bool Named);
+
+/// <summary>Where the members of a split compartment stand at the foot of its plate: one lane for each member of its first group, which
+/// adds
 /// up what else it is split by.</summary>
 public static class PlateLanes
 {
     /// <summary>A lane that is lower than this has no room for words.</summary>
     private const double LeastNamed = 11;
+
+    /// <summary>All that is to be seen of lanes, as a text.</summary>
+    public static string Look(IReadOnlyList<PlateLane> lanes) => string.Join(',', lanes.Select(lane => lane.Name + lane.Parts));
 
     public static IReadOnlyList<PlateLane> Of(LoweredModel lowered, Compartment part, Box plate)
     {

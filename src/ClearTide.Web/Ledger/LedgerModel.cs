@@ -149,7 +149,8 @@ public sealed record LedgerModel(
 
     private static string Indices(StudyDocument document, IPart part) =>
         document.GroupsOf(part.Id) is { IsEmpty: false } groups && part is not Flow
-            ? $"<mtext class=\"text-2xs text-mute not-italic\">[{WebUtility.HtmlEncode(string.Join(", ", groups.Select(group => group.Symbol)))}]</mtext>"
+            ? "<mtext class=\"text-2xs text-mute not-italic\">"
+                + $"[{WebUtility.HtmlEncode(string.Join(", ", groups.Select(group => group.Symbol)))}]</mtext>"
             : "";
 
     /// <summary>A parameter's value, unless events change it along the run.</summary>

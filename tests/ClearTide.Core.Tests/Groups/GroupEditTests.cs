@@ -299,7 +299,8 @@ public class GroupEditTests
     public void The_first_are_moved_first_as_far_as_the_amount_goes()
     {
         var study = Studies.Of(
-            "group age = child, adult, old; S[age](0) = 100; S[old](0) = 30; V[age](0) = 0; at 20: S -> V : 90 first old then adult; at 50: S -> V : 300 first adult"
+            "group age = child, adult, old; S[age](0) = 100; S[old](0) = 30; V[age](0) = 0; "
+                + "at 20: S -> V : 90 first old then adult; at 50: S -> V : 300 first adult"
         );
         Assert.Equal([0, 30, 30, 30], Run(study, "V[old]"));
         Assert.Equal([0, 60, 100, 100], Run(study, "V[adult]"));

@@ -144,8 +144,8 @@ public class WrittenOutTests
     public void Births_go_into_the_first_and_travel_follows_a_matrix()
     {
         var run = Runs.OfLines(
-            "group place = x, y, z; M[place, place] = table 0 0.1 0, 0 0 0.2, 0.3 0 0; N[place](0) = 0; N[x](0) = 60; among place at M[place, to]; "
-                + "-> N[y] : 2; N[z] -> : 2",
+            "group place = x, y, z; M[place, place] = table 0 0.1 0, 0 0 0.2, 0.3 0 0; N[place](0) = 0; N[x](0) = 60; "
+                + "among place at M[place, to]; -> N[y] : 2; N[z] -> : 2",
             Times
         );
         var network = run.Network;
@@ -154,7 +154,8 @@ public class WrittenOutTests
         var (x, y, z) = (Amounts(run, "N[x]"), Amounts(run, "N[y]"), Amounts(run, "N[z]"));
         for (var k = 0; k < Times.Length; k++)
             Assert.Equal(60, x[k] + y[k] + z[k], 1e-9 * 60);
-        // At rest as much enters each as leaves it: 0.1 x = 0.3 z, and 0.2 y = 0.1 x + 2. What is left of the way there falls by e^-0.3 a day.
+        // At rest as much enters each as leaves it: 0.1 x = 0.3 z, and 0.2 y = 0.1 x + 2. What is left of the way there falls by e^-0.3 a
+        // day.
         var rest = (60 - 10) / (1 + 0.5 + 1 / 3.0);
         Assert.Equal(rest, x[4], 1e-4);
         Assert.Equal(0.5 * rest + 10, y[4], 1e-4);
@@ -257,7 +258,8 @@ public class WrittenOutTests
     {
         var members = Enumerable.Range(0, 200).Select(k => $"a{k}").ToList();
         var study = Studies.Of(
-            $"group age = {string.Join(", ", members)}; I[age](0) = 1; w[age] = 0.5; p = sum(j in age, w[j] * I[j] * I[j] / (1 + I[j]) + 0 * I[j] * I[j])"
+            $"group age = {string.Join(", ", members)}; I[age](0) = 1; w[age] = 0.5; "
+                + "p = sum(j in age, w[j] * I[j] * I[j] / (1 + I[j]) + 0 * I[j] * I[j])"
         );
         // Each of 200 terms is 1/4.
         Assert.Equal(50, Amounts(Run(study), "p")[0], 1e-12);

@@ -6,7 +6,8 @@ using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Editing;
 
-/// <summary>Takes all groups apart: each member becomes a part of its own, <c>S_child</c>, with a plate of its own. It computes the same.</summary>
+/// <summary>Takes all groups apart: each member becomes a part of its own, <c>S_child</c>, with a plate of its own. It computes the
+/// same.</summary>
 public sealed record DissolveGroups : Edit
 {
     /// <inheritdoc/>

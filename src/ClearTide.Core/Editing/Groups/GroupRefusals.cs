@@ -47,7 +47,8 @@ public static class GroupRefusals
             return $"A part is split by at most {Group.MostGroups} groups at once.";
         var count = groupIds.Aggregate(1L, (all, id) => all * document.Groups.First(group => group.Id == id).Members.Length);
         return count > Group.MostTogether
-            ? $"That would make {count:N0} of one part; at most {Group.MostTogether:N0} are possible. Split by fewer groups, or merge members."
+            ? $"That would make {count:N0} of one part; at most {Group.MostTogether:N0} are possible. Split by fewer groups, "
+                + "or merge members."
             : null;
     }
 }

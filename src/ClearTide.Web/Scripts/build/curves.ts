@@ -135,6 +135,7 @@ export class Curves {
     }
     // What lies below zero by the solver's own error is no reason for a scale that goes there.
     const low = lowest > -1e-6 * top ? 0 : lowest;
+    const names = shown.map(curve => curve.symbol).join(', ');
     const above = failure ? failure.getBoundingClientRect().height + 16 : 0;
     const at = frame({
       width: Math.max(pane.title ? 120 : 320, pane.width),
@@ -146,7 +147,7 @@ export class Curves {
       time: true,
       yTitle: pane.title || this.unit,
       titleRight: true,
-      label: `${pane.title ? `${pane.title}: ` : ''}Run from ${run.start} to ${run.end} ${run.unit}s: ${shown.map(curve => curve.symbol).join(', ')}`,
+      label: `${pane.title ? `${pane.title}: ` : ''}Run from ${run.start} to ${run.end} ${run.unit}s: ${names}`,
     });
     // Of many curves the new ones are shown first; those before them and the marks at the cursor come with the next frame.
     if (shown.length <= many) this.drawBefore(at, shown, pane.symbol);
