@@ -47,8 +47,13 @@ try {
       await edited(page, () => page.keyboard.press('Enter'));
     }
     await page.getByRole('button', { name: 'Fit' }).click();
-    await shoot('regions');
     if (suffix) continue;
+    await shoot('regions');
+    await page.goto(server.url);
+    await page.getByText('Marram fever by age').first().click();
+    await page.locator('#curves svg').first().waitFor();
+    await openLine(page, /^C,/);
+    await shoot('groups');
     await page.goto(`${server.url}/patterns/epidemic-with-vaccination`);
     await shoot('pattern');
     await page.goto(`${study}/build`);

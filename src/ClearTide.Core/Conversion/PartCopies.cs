@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
@@ -32,6 +33,13 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
             Assumptions = document.Assumptions.RemoveAll(part => !chosen.Contains(part.Id)),
             Expectations = document.Expectations.RemoveAll(part => !chosen.Contains(part.Id)),
         };
+        // What is split comes with what it is split by.
+        var splits = document.Splits.RemoveAll(split => parts.Part(split.PartId) is null);
+        parts = parts with
+        {
+            Splits = splits,
+            Groups = document.Groups.RemoveAll(group => !splits.Any(split => split.Groups.Contains(group.Id))),
+        };
         return new(parts, document.Units);
     }
 
@@ -61,14 +69,17 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
             return EditResult.Refused($"A study holds at most {AddLines.MostParts:N0} parts.");
         if (copies.Flows.Any(flow => flow.To.IsEmpty || copies.Parts.Count(part => part.Id == flow.Id) > 1))
             return EditResult.Refused("The copied parts are damaged. Copy them again.");
-        copies = Renamed(document, copies);
+        copies = GroupCopies.Named(document, Renamed(document, copies));
         var next = document.NextId;
-        var ids = copies.Parts.ToDictionary(part => part.Id, part => part.Id[..1] + next++);
+        var ids = copies.Parts.Where(part => part is not Group).ToDictionary(part => part.Id, part => part.Id[..1] + next++);
         string? Id(string? id) => id is null ? null : ids.GetValueOrDefault(id);
         var shift = FreeShift(document, copies);
-        return document with
+        var (groups, splits) = GroupCopies.Of(document, copies, ids, ref next);
+        var made = document with
         {
             NextId = next,
+            Groups = groups,
+            Splits = splits,
             Units = [.. document.Units, .. Selection.Units.Where(rule => document.Units.All(known => known.Word != rule.Word))],
             Compartments = document.Compartments.AddRange(
                 copies.Compartments.Select(part => part with { Id = ids[part.Id], X = part.X + shift.X, Y = part.Y + shift.Y })
@@ -94,6 +105,7 @@ public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, doubl
             ),
             Expectations = document.Expectations.AddRange(copies.Expectations.Select(part => part with { Id = ids[part.Id] })),
         };
+        return WrittenSize.Refusal(made) is { } large ? EditResult.Refused(large) : made;
     }
 
     private static StudyDocument Renamed(StudyDocument document, StudyDocument copies)

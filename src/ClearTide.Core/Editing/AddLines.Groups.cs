@@ -113,11 +113,10 @@ public sealed partial record AddLines
             {
                 // The first member that is named tells by which group the part is split.
                 var known = indices.Select(index => Document.Groups.FirstOrDefault(group => group.IndexOf(index) >= 0)).ToList();
-                if (known.FirstOrDefault(group => group is null) is null && known.Contains(null))
+                if (known.IndexOf(null) is >= 0 and var missing)
                     return Whole(
                         text,
-                        $"“{indices[known.IndexOf(null)]}” is no member of a group. Add the group first, "
-                            + "as in “group age = child, adult, old”."
+                        $"“{indices[missing]}” is no member of a group. Add the group first, " + "as in “group age = child, adult, old”."
                     );
                 groups = [.. known.Select(group => group!)];
                 Document = Document with { Splits = Document.Splits.Add(new(partId, [.. groups.Select(group => group.Id)])) };

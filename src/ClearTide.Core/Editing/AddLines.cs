@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Expressions;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -41,6 +42,8 @@ public sealed partial record AddLines(string Text) : Edit
         {
             if ((adding.Problem(item) ?? adding.Add(item)) is { } wrong)
                 return (EditResult.Refused(QuickLine.Move(wrong, Text, start, start + item.Text.Length)), []);
+            if (WrittenSize.Refusal(adding.Document) is { } large)
+                return (EditResult.Refused(large), []);
             if (adding.Document.Parts.Count() > MostParts)
                 return (EditResult.Refused($"A study holds at most {MostParts:N0} parts."), []);
         }

@@ -23,6 +23,11 @@ public sealed class IndexTable
         }
     }
 
+    private int _terms;
+
+    /// <summary>Counts the terms that sums are written out into; false where they are more than can be computed.</summary>
+    internal bool Count() => ++_terms <= WrittenSize.MostTerms;
+
     /// <summary>The study that it is of.</summary>
     public StudyDocument Study { get; }
 

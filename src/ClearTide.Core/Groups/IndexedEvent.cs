@@ -32,13 +32,7 @@ internal sealed class IndexedEvent(IndexTable table)
         }
         // The part before the first action is a trigger, whose own brackets stay where they are.
         var first = line.Actions[0];
-        var head = rule.Text[
-            ..(
-                first.Kind == ActionKind.Bring
-                    ? rule.Text.LastIndexOf("->", first.Target.Span.Start, StringComparison.Ordinal)
-                    : first.Target.Span.Start
-            )
-        ];
+        var head = rule.Text[..(rule.Text.LastIndexOf(':', first.Target.Span.Start) + 1)] + " ";
         var trigger = _lines.Put(head, new[] { line.Trigger, line.From, line.Until }.OfType<Syntax>(), Coordinates.None);
         return rule with
         {

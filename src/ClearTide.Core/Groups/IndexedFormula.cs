@@ -200,6 +200,14 @@ internal sealed class IndexedFormula(IndexTable table)
                 near is null ? [] : [($"Use {near}", near)]
             );
         }
+        foreach (var _ in group.Members)
+        {
+            if (!table.Count())
+                throw new IndexException(
+                    sum.Span,
+                    $"The sums over members come to more than {WrittenSize.MostTerms:N0} terms. Give what is summed twice a name of its own."
+                );
+        }
         return Added(sum.Span, group.Members.Select(member => Write(sum.Term, at.With(sum.Variable.Name, group, member.Symbol))));
     }
 

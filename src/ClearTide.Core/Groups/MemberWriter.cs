@@ -11,7 +11,8 @@ internal sealed partial class MemberWriter(StudyDocument study)
     private readonly IndexTable _table = new(study);
     private readonly WrittenOut _out = new(study);
     private readonly List<WrittenProblem> _problems = [];
-    private readonly IndexedLine _lines = new(new(study));
+
+    private IndexedLine Lines => field ??= new(_table);
 
     public WrittenOut Write()
     {
@@ -192,7 +193,7 @@ internal sealed partial class MemberWriter(StudyDocument study)
     {
         try
         {
-            return text.Length == 0 ? text : _lines.Formula(text, at);
+            return text.Length == 0 ? text : Lines.Formula(text, at);
         }
         catch (IndexException wrong)
         {
@@ -205,7 +206,7 @@ internal sealed partial class MemberWriter(StudyDocument study)
     {
         try
         {
-            return _lines.Write(form, text, at ?? Coordinates.None);
+            return Lines.Write(form, text, at ?? Coordinates.None);
         }
         catch (IndexException wrong)
         {

@@ -43,7 +43,7 @@ public sealed record Group(string Id, string Symbol, string Label, ImmutableArra
     public const int MostMembers = 200;
 
     /// <summary>Members of one part at most, over all groups it is split by.</summary>
-    public const int MostTogether = 20_000;
+    public const int MostTogether = 40_000;
 
     /// <summary>Groups that one part is split by at most.</summary>
     public const int MostGroups = 4;

@@ -1,4 +1,5 @@
 using ClearTide.Core.Editing;
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
@@ -7,9 +8,6 @@ namespace ClearTide.Formats.Studies;
 /// <summary>What the schema of a file cannot say of groups.</summary>
 internal static class GroupChecks
 {
-    /// <summary>All members of all split parts of a study at most.</summary>
-    private const long MostInAll = 100_000;
-
     /// <summary>What is wrong with them, with the way out; null where nothing is.</summary>
     public static string? Problem(StudyDocument document)
     {
@@ -22,7 +20,6 @@ internal static class GroupChecks
         }
         if (document.Groups.SelectMany(group => group.Passages).GroupBy(one => one.Id).Any(one => one.Count() > 1))
             return $"Two passages of this study share an id. {StudyChecks.Mend}";
-        var all = 0L;
         var seen = new HashSet<string>();
         foreach (var split in document.Splits)
         {
@@ -32,8 +29,7 @@ internal static class GroupChecks
                 return $"The split of {split.PartId} is by a group that is not in the study. {StudyChecks.Mend}";
             if (GroupRefusals.TooMany(document, split.Groups) is { } many)
                 return $"The split of {split.PartId}: {many}";
-            all += split.Groups.Aggregate(1L, (count, id) => count * document.Groups.First(group => group.Id == id).Members.Length);
         }
-        return all > MostInAll ? $"This study would have {all:N0} members of parts; at most {MostInAll:N0} are possible." : null;
+        return WrittenSize.Refusal(document);
     }
 }

@@ -79,6 +79,49 @@ public class GroupEditTests
     }
 
     [Fact]
+    public void A_second_group_keeps_what_the_first_one_did()
+    {
+        var whole = Studies.Of(Studies.Latent);
+        var byAge = Fever();
+        var both = Studies.Of("group place = east, west; split all by place", byAge);
+        AssertSame(whole, both);
+        Assert.DoesNotContain("total(total", LineText.Of(both), StringComparison.Ordinal);
+        // Contacts by age go on to be those with all of an age, wherever they are.
+        var mixed = After(byAge, new SetMixing(byAge.Flows[0].Id, byAge.Groups[0].Id, "7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2.0", true, 1));
+        AssertSame(mixed, Studies.Of("group place = east, west; split all by place", mixed));
+    }
+
+    [Fact]
+    public void Quantities_are_split_with_what_they_are_made_of()
+    {
+        var whole = Studies.Of(Studies.Latent);
+        var split = Studies.Of("group age = child, old; split S, E, I, R, N by age", whole);
+        AssertSame(whole, split);
+        Assert.Equal(Run(whole, "N")[0] / 2, Run(split, "N[child]")[0], 1.0);
+    }
+
+    [Fact]
+    public void Copies_are_split_as_what_they_were_copied_from()
+    {
+        var study = Fever();
+        var ids = study.Compartments.Select(part => part.Id).ToList();
+        var twice = After(study, new AddCopies(PartSelection.Of(study, ids)));
+        Assert.Single(twice.Groups);
+        Assert.Equal(Run(study, "S[child]")[0], Run(twice, "S2[child]")[0]);
+        // Into a study that has another group of that name it comes under one of its own.
+        var other = After(Studies.Of("group age = young, aged"), new AddCopies(PartSelection.Of(study, ids)));
+        Assert.Equal(["age", "age2"], other.Groups.Select(group => group.Symbol));
+    }
+
+    [Fact]
+    public void An_event_may_be_typed_with_printed_arrows()
+    {
+        var study = Studies.Of("group age = a, b; S[age](0) = 100; V[age](0) = 0; B(0) = 1; at 20: → B : 10, S → V : 21");
+        Assert.Equal(11, Run(study, "B")[1], 1e-9);
+        Assert.Equal(100 - 10.5, Run(study, "S[a]")[1], 1e-9);
+    }
+
+    [Fact]
     public void A_renamed_member_is_renamed_wherever_it_is_named()
     {
         var study = Studies.Of("share = I[old] / total(I); -> S[old] : 2; at 40: S[old] -> R[old] : 100", Fever());
@@ -171,6 +214,23 @@ public class GroupEditTests
             "already",
             new AddGroup("S", "", [new("a"), new("b")]).Apply(Studies.Of("S(0) = 1")).Refusal,
             StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public void What_would_be_too_large_is_refused_before_it_is_written_out()
+    {
+        var many = string.Join(", ", Enumerable.Range(0, 200).Select(k => $"a{k}"));
+        var study = Studies.Of($"group age = {many}; group place = {string.Join(", ", Enumerable.Range(0, 50).Select(k => $"p{k}"))}; N(0) = 1");
+        EditResult Add(string lines) => new AddLines(lines).Apply(study);
+        Assert.Contains("10,000 compartments; at most 5,000", Add("N[age, place](0) = 1").Refusal, StringComparison.Ordinal);
+        Assert.Contains("at most 12,000", Add("N[age](0) = 1; among age at 0.1").Refusal, StringComparison.Ordinal);
+        Assert.Null(Add("C[age, age] = 1").Refusal);
+        Assert.Contains("at most 50,000", Add("C[age, age] = 1; D[age, age] = 1").Refusal, StringComparison.Ordinal);
+        // Three sums in one another are eight million terms.
+        var deep = Add("w[age] = 1; x = sum(i in age, sum(j in age, sum(k in age, w[i] * w[j] * w[k])))").Document!;
+        Assert.Contains(Lowering.Lower(deep).Findings, finding =>
+            finding.Message.Contains("more than 400,000 terms", StringComparison.Ordinal)
         );
     }
 

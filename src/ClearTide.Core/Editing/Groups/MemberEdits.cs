@@ -126,7 +126,7 @@ public sealed record AddMember(string GroupId, string Symbol, string Label, stri
             if (GroupRefusals.TooMany(next, split.Groups) is { } many)
                 return EditResult.Refused(many);
         }
-        return next;
+        return Groups.WrittenSize.Refusal(next) is { } large ? EditResult.Refused(large) : next;
     }
 
     private Split Grown(StudyDocument document, Split split, string added)

@@ -1,3 +1,4 @@
+using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
@@ -38,7 +39,8 @@ public sealed record SetPassage(string GroupId, string? PassageId, PassageKind K
                     : $"Amounts pass among {group.Symbol} already. Change that rate in the ledger."
             );
         var made = new Passage($"p{document.NextId}", Kind, rate.Kind, rate.Line);
-        return document.With(group with { Passages = group.Passages.Add(made) }) with { NextId = document.NextId + 1 };
+        var next = document.With(group with { Passages = group.Passages.Add(made) }) with { NextId = document.NextId + 1 };
+        return WrittenSize.Refusal(next) is { } large ? EditResult.Refused(large) : next;
     }
 
     /// <inheritdoc/>

@@ -44,7 +44,8 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
         document = InLines(document, split, ids);
         foreach (var part in parts)
             document = WithSplit(document, part, group, shares, ids);
-        return PlatePlacing.MakeRoom(before, Flows(document, group, shares, split, ids));
+        var made = PlatePlacing.MakeRoom(before, Flows(document, group, shares, split, ids));
+        return WrittenSize.Refusal(made) is { } large ? EditResult.Refused(large) : made;
     }
 
     private (IReadOnlyList<double>? Shares, string? Problem) SharesOf(Group group)
@@ -174,15 +175,11 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             .ToHashSet();
         if (sums.Count == 0)
             return document;
-        return LineNames.Rewrite(document, name => sums.Contains(name.Name) ? $"{IndexedFormula.Total}({name.Name})" : null) with
+        var rewritten = LineNames.Rewrite(document, (form, text) => form == LineForm.Formula ? Totals(text, sums) : text);
+        // What is split itself goes on to name its own members.
+        return rewritten with
         {
-            // What is split itself goes on to name its own members.
-            Definitions =
-            [
-                .. LineNames
-                    .Rewrite(document, name => sums.Contains(name.Name) ? $"{IndexedFormula.Total}({name.Name})" : null)
-                    .Definitions.Select(part => ids.Contains(part.Id) ? (Definition)document.Part(part.Id)! : part),
-            ],
+            Definitions = [.. rewritten.Definitions.Select(part => ids.Contains(part.Id) ? (Definition)document.Part(part.Id)! : part)],
         };
     }
 
@@ -236,20 +233,41 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
         return SharedAmount.Of(rate, [share, 1 - share], whole: false)[0];
     }
 
-    private static string Totals(string text, HashSet<string> split) =>
-        LineNames.Rewrite(text, LineForm.Formula, name => split.Contains(name.Name) ? $"{IndexedFormula.Total}({name.Name})" : null);
+    /// <summary>A line in which split parts mean the sum of their members; what is a sum already stays.</summary>
+    /// <param name="except">The one place where a member's own is meant.</param>
+    private static string Totals(string text, HashSet<string> split, TextSpan? except = null)
+    {
+        if (text.Length == 0 || Formula.Typed(text).Tree is not { } tree)
+            return text;
+        var places = new List<TextSpan>();
+        void Gather(Syntax node)
+        {
+            switch (node)
+            {
+                case UserCallSyntax { Callee.Name: IndexedFormula.Total }:
+                    return;
+                case NameSyntax name when split.Contains(name.Base) && name.Span != except:
+                    places.Add(name.Span);
+                    return;
+            }
+            foreach (var child in node is UserCallSyntax call ? call.Arguments : node.Children)
+                Gather(child);
+        }
+        Gather(tree);
+        foreach (var place in places.OrderByDescending(place => place.Start))
+            text = $"{text[..place.Start]}{IndexedFormula.Total}({text[place.Start..place.End]}){text[place.End..]}";
+        return text;
+    }
 
     /// <summary>A whole rate of which each member has the part that its own amount is of all: where the formula is proportional to the
     /// compartment
     /// that the flow leaves, that one factor stays the member's own.</summary>
     private static string InProportion(string rate, string own, HashSet<string> split)
     {
-        if (Formula.Read(rate).Tree is not { } tree)
+        if (Formula.Typed(rate).Tree is not { } tree)
             return rate;
         var factor = Factor(tree, own);
-        var written = LineNames.Rewrite(rate, LineForm.Formula, name => factor is not null && name.Span == factor.Span ? null
-            : split.Contains(name.Name) ? $"{IndexedFormula.Total}({name.Name})"
-            : null);
+        var written = Totals(rate, split, factor?.Span);
         var all = $"{IndexedFormula.Total}({own})";
         return factor is not null ? written : $"({written}) * if({all} > 0, {own} / {all}, 0)";
     }

@@ -5,6 +5,7 @@ import { svg } from '../chart/svg';
 import { lanes, member } from '../build/members';
 import { allCurves, type Curve, type Run } from '../build/run';
 import { scene, type Node, type Ribbon } from './scene';
+import { mostStrands, showStrands } from './strands';
 
 const staffTop = 8,
   staffBottom = 64,
@@ -100,6 +101,14 @@ function showLanes(node: Node, byId: Map<string, Curve>, run: Run, time: number)
   }
 }
 
+/** What the members of a ribbon's one flow move, where all of them are shown side by side. */
+function carriedBy(ribbon: Ribbon, run: Run, time: number): number[] {
+  if (member() !== lanes || ribbon.strands.length !== 1) return [];
+  const flow = ribbon.strands[0]!.flow,
+    members = run.members.filter(curve => curve.of === flow);
+  return members.length > mostStrands ? [] : members.map(curve => valueAt(run.times, curve.values, time) ?? 0);
+}
+
 export function showLevels(run: Run, time: number): void {
   const { nodes, ribbons, reactionNodes } = scene();
   const byId = new Map(allCurves(run).map(curve => [curve.id, curve]));
@@ -133,6 +142,7 @@ export function showLevels(run: Run, time: number): void {
       ribbon.ribbon.setAttribute('stroke-width', text);
       ribbon.head.setAttribute('d', headPath(ribbon.tip, width));
     }
+    showStrands(ribbon, carriedBy(ribbon, run, time), width);
     say(ribbon.rate, value === null ? '' : `${amount(value)} ${each(run.per)}`);
   }
   for (const reactionNode of reactionNodes) {
