@@ -22,6 +22,20 @@ internal sealed class Coordinates
     /// <summary>These with one more variable, which hides an outer one of its name.</summary>
     public Coordinates With(string variable, Group group, string member) => new(this, variable, group, member);
 
+    /// <summary>These in the line that one member has of its own: the bare symbol of its part is there the value of all others.</summary>
+    public Coordinates Beside(string symbol) => new(this, symbol, null, "");
+
+    /// <summary>Whether a bare symbol means the value that members share.</summary>
+    public bool IsShared(string symbol)
+    {
+        for (var here = this; here is not null; here = here._outer)
+        {
+            if (here._group is null && here._variable.Length > 0 && here._variable == symbol)
+                return true;
+        }
+        return false;
+    }
+
     /// <summary>What a variable stands for, or null.</summary>
     public (Group Group, string Member)? Find(string variable)
     {

@@ -66,6 +66,8 @@ internal sealed class IndexedFormula(IndexTable table)
                     ($"Write {name.Base}", name.Base)
                 );
         }
+        if (name.Indices.Count == 0 && at.IsShared(name.Name))
+            return name;
         var given = Place(name, groups, at);
         var members = new string[groups.Length];
         for (var k = 0; k < groups.Length; k++)
@@ -205,7 +207,8 @@ internal sealed class IndexedFormula(IndexTable table)
             if (!table.Count())
                 throw new IndexException(
                     sum.Span,
-                    $"The sums over members come to more than {WrittenSize.MostTerms:N0} terms. Give what is summed twice a name of its own."
+                    $"The sums over members come to more than {WrittenSize.MostTerms:N0} terms. "
+                        + "Give what is summed twice a name of its own."
                 );
         }
         return Added(sum.Span, group.Members.Select(member => Write(sum.Term, at.With(sum.Variable.Name, group, member.Symbol))));

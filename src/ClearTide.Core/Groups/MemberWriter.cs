@@ -109,6 +109,8 @@ internal sealed partial class MemberWriter(StudyDocument study)
         {
             var at = IndexTable.At(groups, member.Members);
             var own = split.LineOf(member.Key);
+            if (own is not null && isShared)
+                at = at.Beside(part.Symbol);
             yield return part with
             {
                 Id = member.Id,

@@ -171,6 +171,20 @@ public class GroupEditTests
     }
 
     [Fact]
+    public void A_member_may_follow_from_what_all_others_have()
+    {
+        var study = Studies.Of("group age = child, adult, old; h[age] = 0.1; h[old] = 0.6 * h + h[adult]; S[age](0) = 1; S -> at h");
+        var lowered = Lowering.Lower(study);
+        Assert.DoesNotContain(lowered.Findings, finding => finding.Severity == Severity.Unfinished);
+        Assert.Equal(Math.Exp(-0.16 * 20), Run(study, "S[old]")[1], 1e-8);
+        // So does one that a fit ties.
+        study = Studies.Of("h[old] = 0.3", study);
+        var tied = study with { Fit = study.Fit with { Ties = [new("h[old]", "2 * h")] } };
+        Assert.Null(TiedModel.Refusal(tied, tied.Fit.Ties[0]));
+        Assert.Equal(Math.Exp(-0.2 * 20), Run(TiedModel.Of(tied), "S[old]")[1], 1e-8);
+    }
+
+    [Fact]
     public void A_matrix_may_be_a_sum_of_settings()
     {
         var study = Studies.Of(
@@ -221,7 +235,9 @@ public class GroupEditTests
     public void What_would_be_too_large_is_refused_before_it_is_written_out()
     {
         var many = string.Join(", ", Enumerable.Range(0, 200).Select(k => $"a{k}"));
-        var study = Studies.Of($"group age = {many}; group place = {string.Join(", ", Enumerable.Range(0, 50).Select(k => $"p{k}"))}; N(0) = 1");
+        var study = Studies.Of(
+            $"group age = {many}; group place = {string.Join(", ", Enumerable.Range(0, 50).Select(k => $"p{k}"))}; N(0) = 1"
+        );
         EditResult Add(string lines) => new AddLines(lines).Apply(study);
         Assert.Contains("10,000 compartments; at most 5,000", Add("N[age, place](0) = 1").Refusal, StringComparison.Ordinal);
         Assert.Contains("at most 12,000", Add("N[age](0) = 1; among age at 0.1").Refusal, StringComparison.Ordinal);

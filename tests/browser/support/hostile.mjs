@@ -1,6 +1,7 @@
 // A generator of hostile input: whatever could come in from outside, made from a seed, so that what was found can be made again.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { lines, pieces } from './hostile-lines.mjs';
 import { root } from './server.mjs';
 
 /** Every handler of every page with the names of what it takes, read from the pages themselves, so that none is forgotten. */
@@ -194,69 +195,39 @@ const usual = {
   form: ['csv', 'xlsx', 'text', 'lines'],
   set: ['{"beta":0.9}', '{}'],
   law: ['Poisson', 'NegativeBinomial'],
+  groupId: ['g23', 'g24', 'g99'],
+  member: ['child', 'old', 'a b'],
+  into: ['adult', 'child'],
+  shares: ['1 2 1', '-1 0', 'a'],
+  share: ['50', '-3', '1e9'],
+  table: ['1 2\n3 4', '7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2', '0.4'],
+  eigenvalue: ['1', '-1', '0'],
+  rate: ['after 5 years', 'at M[age, to]', 'at 0.1'],
+  passageId: ['', 'p25'],
+  members: ['child, adult, old', '0 to 4, 5 to 17', 'a'],
 };
 
-const lines = [
-  'S -> E : beta * season(t) * S * I / N',
-  'E -> I after 3 days in 2 stages',
-  'I -> R 98%, D the rest at gamma',
-  'reaction meet: A + 2 B -> C + W : 0.001 * A * B',
-  'beta = 0.36 per day',
-  'N = S + E + I + R',
-  'S(0) = the rest of 18400 people',
-  'season = points 0 1, 30 1.2, 60 0.8 smooth then repeat',
-  'crowding(x) = points 0 1, 1 0.2',
-  'rain = normal(4, 1) every 7 days',
-  'at 30: S -> R : 400',
-  'every 10 days from 5 until 40: -> A : 2 over 12 hours',
-  'when I > 400 once: beta = 0.2',
-  'while I > 300: gamma = 0.3',
-  'expect: N <= 20000',
-  'assume: people mix evenly',
-  'unit tablet = 200 mg',
-  'past = delay(I, 5 days)',
-  'next N = 2 * N',
-  'R -> S at 19 per 1000 per year',
-];
-const pieces = [
-  '->',
-  ':',
-  ';',
-  '(',
-  ')',
-  '^',
-  '*',
-  '/',
-  '=',
-  ',',
-  '%',
-  ' at ',
-  ' after ',
-  ' per ',
-  'delay(',
-  'hill(',
-  'if(',
-  'sum(',
-  'e400',
-  '\0',
-  '1e308',
-  '-',
-  '!',
-  '“',
-  '→',
-  '\n',
-  ' in 101 stages',
-  ' every 0',
-  't',
-  'S',
-  '0',
-  '1/0',
-];
-
-/** The study with a scenario that does something on a condition, too. */
+/** The study with a scenario that does something on a condition, and split by a group, too. */
 function withRule(text) {
   const study = JSON.parse(text);
   study.study.scenarios[0].rules = [{ id: 'm99', label: '', text: 'while I > 300: beta = 0.6 * beta' }];
+  study.study.groups = [
+    {
+      id: 'g97',
+      symbol: 'age',
+      label: 'Age',
+      members: [{ symbol: 'child' }, { symbol: 'old', label: '65 and over' }],
+      passages: [{ id: 'p98', kind: 'along', rateKind: 'meanStay', rate: '900 days' }],
+    },
+  ];
+  study.study.splits = study.study.compartments.map(part => ({
+    partId: part.id,
+    groups: ['g97'],
+    lines: [
+      { member: 'child', text: '40' },
+      { member: 'old', text: '30' },
+    ],
+  }));
   return JSON.stringify(study);
 }
 
