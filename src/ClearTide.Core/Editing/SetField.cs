@@ -36,7 +36,12 @@ public sealed partial record SetField(string PartId, PartField Field, string Val
             return EditResult.Refused("This text is too long to keep. Shorten it.");
         if (MemberLines.Find(document, PartId) is { } one)
             return Field == MemberLines.FieldOf(one.Part)
-                ? MemberLines.Set(document, one.Part, one.Member, value)
+                ? MemberLines.Set(
+                    document,
+                    one.Part,
+                    one.Member,
+                    MemberUnit.With(value, MemberUnit.Of(PartKinds.Text(one.Part, Field) ?? ""))
+                )
                 : EditResult.Refused("This holds for all members: change it of the part itself.");
         if (document.Part(PartId) is not { } part)
             return EditResult.Refused("This part is no longer in the study.");

@@ -15,10 +15,13 @@ public sealed record MemberCell(string Id, string Name, string Text, double Shad
 
 /// <summary>The lines of the members of a split part: one column, or a map of rows and columns where it is split twice.</summary>
 /// <param name="Columns">Heads of the columns; empty for one column.</param>
+/// <param name="All">The line of all, without its unit.</param>
+/// <param name="Unit">The unit that its numbers are in, which is not said in each cell.</param>
 public sealed record MemberTable(
     IReadOnlyList<string> Columns,
     IReadOnlyList<(string Head, IReadOnlyList<MemberCell> Cells)> Rows,
-    string All
+    string All,
+    string Unit
 )
 {
     /// <summary>A table of more cells is pasted, not typed.</summary>
@@ -34,6 +37,7 @@ public sealed record MemberTable(
         if (members.Count > Most)
             return null;
         var all = PartKinds.Text(part, MemberLines.FieldOf(part)) ?? "";
+        var unit = MemberUnit.Of(all);
         var numbers = members.Select(one => Number(study, split.LineOf(string.Join(',', one)) ?? all)).ToList();
         var top = numbers.Contains(null) ? 0 : numbers.Max()!.Value;
         var cells = members
@@ -42,13 +46,13 @@ public sealed record MemberTable(
                     new MemberCell(
                         WrittenOut.IdOf(part.Id, one),
                         LedgerMember.NameOf(groups, one),
-                        split.LineOf(string.Join(',', one)) ?? "",
+                        MemberUnit.Without(split.LineOf(string.Join(',', one)) ?? "", unit),
                         top > 0 && groups.Length > 1 ? Math.Clamp(numbers[k]!.Value / top, 0, 1) : 0
                     )
             )
             .ToList();
         if (groups.Length == 1)
-            return new([], [.. cells.Select(cell => (cell.Name, (IReadOnlyList<MemberCell>)[cell]))], all);
+            return new([], [.. cells.Select(cell => (cell.Name, (IReadOnlyList<MemberCell>)[cell]))], MemberUnit.Without(all, unit), unit);
         var width = groups[^1].Members.Length;
         return new(
             [.. groups[^1].Members.Select(member => member.Name)],
@@ -60,7 +64,8 @@ public sealed record MemberTable(
                             (LedgerMember.NameOf(groups, members[k * width].RemoveAt(groups.Length - 1)), (IReadOnlyList<MemberCell>)row)
                     ),
             ],
-            all
+            MemberUnit.Without(all, unit),
+            unit
         );
     }
 

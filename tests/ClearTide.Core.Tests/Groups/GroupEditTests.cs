@@ -335,6 +335,11 @@ public class GroupEditTests
         var (matrix, column) = (study.DefinitionBySymbol("C")!.Id, study.DefinitionBySymbol("h")!.Id);
         study = After(study, new SetTable(matrix, "\tchild\tadult\nchild\t1\t2\nadult\t3\t4"));
         Assert.Equal("3 per day", study.SplitOf(matrix)!.LineOf("adult,child"));
+        // A bare number goes on in the unit of all, another unit stays.
+        study = After(study, new SetField($"{matrix}.child.adult", PartField.Text, "7.5"));
+        Assert.Equal("7.5 per day", study.SplitOf(matrix)!.LineOf("child,adult"));
+        study = After(study, new SetField($"{matrix}.child.adult", PartField.Text, "9 per week"));
+        Assert.Equal("9 per week", study.SplitOf(matrix)!.LineOf("child,adult"));
         study = After(study, new SetTable(column, "4% 16%"));
         Assert.Equal("16%", study.SplitOf(column)!.LineOf("adult"));
     }

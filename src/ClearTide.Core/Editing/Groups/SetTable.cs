@@ -26,7 +26,7 @@ public sealed record SetTable(string PartId, string Table) : Edit
         if (matrix.Problem is { } problem)
             return EditResult.Refused(problem);
         var cells = matrix.Cells.SelectMany(row => row).ToList();
-        var unit = UnitOf(PartKinds.Text(part, MemberLines.FieldOf(part)) ?? "");
+        var unit = MemberUnit.Of(PartKinds.Text(part, MemberLines.FieldOf(part)) ?? "");
         return document with
         {
             Splits = document.Splits.Replace(
@@ -37,37 +37,11 @@ public sealed record SetTable(string PartId, string Table) : Edit
                     [
                         .. IndexTable
                             .Combinations(groups)
-                            .Select(
-                                (members, k) =>
-                                    new MemberLine(string.Join(',', members), cells[k].EndsWith('%') ? cells[k] : (cells[k] + unit).Trim())
-                            ),
+                            .Select((members, k) => new MemberLine(string.Join(',', members), MemberUnit.With(cells[k], unit))),
                     ],
                 }
             ),
         };
-    }
-
-    /// <summary>What stands behind the number of the line for all, which a table of bare numbers goes on to mean.</summary>
-    private static string UnitOf(string line)
-    {
-        var tree = Formula.Read(line).Tree;
-        var number = tree is PerSyntax per ? per.Inner : tree;
-        return number is NumberSyntax ? line.Trim()[NumberEnd(line.Trim())..] : "";
-    }
-
-    private static int NumberEnd(string line)
-    {
-        var at = 0;
-        while (
-            at < line.Length
-            && (
-                char.IsAsciiDigit(line[at])
-                || line[at] is '.' or 'e' or 'E'
-                || (line[at] is '-' or '+' && at > 0 && line[at - 1] is 'e' or 'E')
-            )
-        )
-            at++;
-        return at;
     }
 
     /// <inheritdoc/>
