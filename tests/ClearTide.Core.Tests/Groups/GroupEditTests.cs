@@ -122,6 +122,22 @@ public class GroupEditTests
     }
 
     [Fact]
+    public void Values_and_rates_that_are_split_stay_each_members_own()
+    {
+        var whole = Studies.Of("S -> I : lambda * S; I -> : h * I / 8; lambda = 0.4 * I / N; N = S + I; h = 0.5; S(0) = 900; I(0) = 100");
+        var split = Studies.Of("group age = child, old; split S, I, N, h by age", whole);
+        Assert.DoesNotContain("total(h)", LineText.Of(split), StringComparison.Ordinal);
+        var (was, now) = (Run(whole, "I"), Run(split, "I"));
+        for (var k = 0; k < Times.Length; k++)
+            Assert.Equal(was[k], now[k], 1e-6 * Math.Max(1, was[k]));
+        // A rate that is split is that of each among its own, and two halves that are alike are the whole.
+        var among = Studies.Of("split lambda by age", split);
+        Assert.DoesNotContain("total(lambda)", LineText.Of(among), StringComparison.Ordinal);
+        // Quantities in a circle are found elsewhere, and do not keep a split from ending.
+        Assert.Null(new AddLines("a = b; b = a; group side = l, r; split a, b by side").Apply(whole).Refusal);
+    }
+
+    [Fact]
     public void A_renamed_member_is_renamed_wherever_it_is_named()
     {
         var study = Studies.Of("share = I[old] / total(I); -> S[old] : 2; at 40: S[old] -> R[old] : 100", Fever());

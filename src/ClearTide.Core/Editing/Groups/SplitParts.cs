@@ -39,9 +39,10 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
                 return EditResult.Refused(wrong);
         }
         var before = document;
-        var split = parts.OfType<ISymbolPart>().Select(part => part.Symbol).ToHashSet();
+        // Of a value or a rate each member has its own; only amounts come together.
+        var split = parts.OfType<Compartment>().Select(part => part.Symbol).ToHashSet();
         var ids = parts.Select(part => part.Id).ToHashSet();
-        document = InLines(document, split, ids);
+        document = InLines(document, ids);
         foreach (var part in parts)
             document = WithSplit(document, part, group, shares, ids);
         var made = PlatePlacing.MakeRoom(before, Flows(document, group, shares, split, ids));
@@ -165,12 +166,12 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
 
     private static bool IsNothing(string start) => Formula.Read(start).Tree is NumberSyntax { Value: 0 };
 
-    /// <summary>Where a line of a part that is not split names a value or a quantity that is, it means their sum; compartments mean it
-    /// anyway.</summary>
-    private static StudyDocument InLines(StudyDocument document, HashSet<string> split, HashSet<string> ids)
+    /// <summary>Where a line of a part that is not split names a quantity that is and that adds up amounts, as N does, it means their sum;
+    /// compartments mean it anyway.</summary>
+    private static StudyDocument InLines(StudyDocument document, HashSet<string> ids)
     {
         var sums = document
-            .Definitions.Where(part => ids.Contains(part.Id) && Formula.Read(part.Text).HasNames)
+            .Definitions.Where(part => ids.Contains(part.Id) && Formula.Read(part.Text).Tree is { } tree && AddsUp(document, tree, Deep))
             .Select(part => part.Symbol)
             .ToHashSet();
         if (sums.Count == 0)
@@ -182,6 +183,21 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             Definitions = [.. rewritten.Definitions.Select(part => ids.Contains(part.Id) ? (Definition)document.Part(part.Id)! : part)],
         };
     }
+
+    /// <summary>Quantities that are sums of sums are looked through so far; a circle ends there too.</summary>
+    private const int Deep = 8;
+
+    /// <summary>Whether a formula does nothing but add amounts up, directly or through others that do.</summary>
+    private static bool AddsUp(StudyDocument document, Syntax tree, int deep) =>
+        tree switch
+        {
+            BinarySyntax { Operator: BinaryOperator.Add } sum => AddsUp(document, sum.Left, deep) && AddsUp(document, sum.Right, deep),
+            NameSyntax name when document.CompartmentBySymbol(name.Base) is not null => true,
+            NameSyntax name when deep > 0 && document.DefinitionBySymbol(name.Base) is { } other => Formula.Read(other.Text).Tree
+                is { } inner
+                && AddsUp(document, inner, deep - 1),
+            _ => false,
+        };
 
     private static StudyDocument Flows(
         StudyDocument document,
@@ -205,8 +221,7 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             document = document.With(made);
             if (leaves)
                 continue;
-            // From one that is not split each member gets its share.
-            // Members of a flow are told in the order of the study's groups.
+            // From one that is not split each member gets its share. Members of a flow are told in the order of the study's groups.
             var old = document.SplitOf(flow.Id);
             ImmutableArray<string> groups =
             [
