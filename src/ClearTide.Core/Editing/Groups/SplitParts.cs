@@ -176,7 +176,7 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             .ToHashSet();
         if (sums.Count == 0)
             return document;
-        var rewritten = LineNames.Rewrite(document, (form, text) => form == LineForm.Formula ? Totals(text, sums) : text);
+        var rewritten = LineNames.Rewrite(document, (form, text) => form == LineForm.Formula ? SharedRate.Totals(text, sums) : text);
         // What is split itself goes on to name its own members.
         return rewritten with
         {
@@ -215,8 +215,11 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             var own = leaves ? document.Compartment(flow.From)!.Symbol : "";
             var made = flow with
             {
-                Rate = leaves && flow.Kind == RateKind.Whole ? InProportion(flow.Rate, own, split) : Totals(flow.Rate, split),
-                To = [.. flow.To.Select(target => target with { Share = Totals(target.Share, split) })],
+                Rate =
+                    leaves && flow.Kind == RateKind.Whole
+                        ? SharedRate.InProportion(flow.Rate, own, split)
+                        : SharedRate.Totals(flow.Rate, split),
+                To = [.. flow.To.Select(target => target with { Share = SharedRate.Totals(target.Share, split) })],
             };
             document = document.With(made);
             if (leaves)
@@ -230,7 +233,7 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
             var place = groups.IndexOf(group.Id);
             var lines = (old?.Lines ?? [new("", made.Rate)]).SelectMany(line =>
                 group.Members.Select(
-                    (one, k) => new MemberLine(Inserted(line.Member, place, one.Symbol), Share(flow.Kind, line.Text, shares[k]))
+                    (one, k) => new MemberLine(Inserted(line.Member, place, one.Symbol), SharedRate.Of(flow.Kind, line.Text, shares[k]))
                 )
             );
             var next = new Split(flow.Id, groups) { Lines = [.. lines] };
@@ -238,65 +241,6 @@ public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, 
         }
         return document;
     }
-
-    private static string Share(RateKind kind, string rate, double share)
-    {
-        if (rate.Length == 0)
-            return rate;
-        if (kind == RateKind.MeanStay)
-            return $"({rate}) / {TypedNumber.Exact(share)}";
-        return SharedAmount.Of(rate, [share, 1 - share], whole: false)[0];
-    }
-
-    /// <summary>A line in which split parts mean the sum of their members; what is a sum already stays.</summary>
-    /// <param name="except">The one place where a member's own is meant.</param>
-    private static string Totals(string text, HashSet<string> split, TextSpan? except = null)
-    {
-        if (text.Length == 0 || Formula.Typed(text).Tree is not { } tree)
-            return text;
-        var places = new List<TextSpan>();
-        void Gather(Syntax node)
-        {
-            switch (node)
-            {
-                case UserCallSyntax { Callee.Name: IndexedFormula.Total }:
-                    return;
-                case NameSyntax name when split.Contains(name.Base) && name.Span != except:
-                    places.Add(name.Span);
-                    return;
-            }
-            foreach (var child in node is UserCallSyntax call ? call.Arguments : node.Children)
-                Gather(child);
-        }
-        Gather(tree);
-        foreach (var place in places.OrderByDescending(place => place.Start))
-            text = $"{text[..place.Start]}{IndexedFormula.Total}({text[place.Start..place.End]}){text[place.End..]}";
-        return text;
-    }
-
-    /// <summary>A whole rate of which each member has the part that its own amount is of all: where the formula is proportional to the
-    /// compartment
-    /// that the flow leaves, that one factor stays the member's own.</summary>
-    private static string InProportion(string rate, string own, HashSet<string> split)
-    {
-        if (Formula.Typed(rate).Tree is not { } tree)
-            return rate;
-        var factor = Factor(tree, own);
-        var written = Totals(rate, split, factor?.Span);
-        var all = $"{IndexedFormula.Total}({own})";
-        return factor is not null ? written : $"({written}) * if({all} > 0, {own} / {all}, 0)";
-    }
-
-    private static NameSyntax? Factor(Syntax tree, string own) =>
-        tree switch
-        {
-            NameSyntax name => name.Name == own ? name : null,
-            BinarySyntax { Operator: BinaryOperator.Multiply } product => Factor(product.Left, own) ?? Factor(product.Right, own),
-            BinarySyntax { Operator: BinaryOperator.Divide } quotient => Factor(quotient.Left, own),
-            PerSyntax per => Factor(per.Inner, own),
-            UnarySyntax { Operator: UnaryOperator.Negate } negated => Factor(negated.Operand, own),
-            _ => null,
-        };
 
     /// <inheritdoc/>
     public override string Describe(StudyDocument before)
