@@ -169,21 +169,24 @@ internal sealed class ValueReader(ModelBuilder build)
             Read(part.Id, field, text, Language.Formula.Read(text), address, whenEmpty, at: at);
             return;
         }
-        if (_shared.TryGetValue((member.BaseId, field, at, text), out var node))
+        var group = build.Written.Study.Groups.FirstOrDefault(one => one.Id == member.BaseId);
+        // Of a group each passage has numbers of its own, by its id, with which those of its flows begin.
+        var origin = group is null ? member.BaseId : part.Id.Split('.')[0];
+        if (_shared.TryGetValue((origin, field, at, text), out var node))
         {
             _formulas[(part.Id, field, at)] = Language.Formula.Read(text);
             _nodes[(part.Id, field, at)] = node;
             return;
         }
         // What passes between members is a number of their group.
-        if (build.Written.Study.Groups.FirstOrDefault(group => group.Id == member.BaseId) is { } group)
+        if (group is not null)
             shared = new(group.Symbol, shared.Field);
         var count = build.Values.Count;
         Read(part.Id, field, text, Language.Formula.Read(text), shared, whenEmpty, at: at);
         if (build.Values.Count > count)
         {
             build.Values[^1] = build.Values[^1] with { PartId = member.BaseId };
-            _shared[(member.BaseId, field, at, text)] = _nodes[(part.Id, field, at)];
+            _shared[(origin, field, at, text)] = _nodes[(part.Id, field, at)];
         }
     }
 

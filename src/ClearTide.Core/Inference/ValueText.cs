@@ -61,7 +61,9 @@ internal static class ValueText
                 return document.With(part with { Text = Keep(part.Text, number, units, part.Unit), Origin = origin });
             case Group part:
                 var field = address.Field == ValueField.Stay ? RateKind.MeanStay : RateKind.PerHead;
-                return part.Passages.FirstOrDefault(one => one.RateKind == field && IsNumber(Bare(one.Rate))) is { } passage
+                return
+                    part.Passages.Where(one => one.RateKind == field && IsNumber(Bare(one.Rate))).ElementAtOrDefault(address.Twin - 1)
+                        is { } passage
                     ? document.With(part with { Passages = part.Passages.Replace(passage, passage with { Rate = Rate(field) }) })
                     : document;
             case ResponseCurve part when ResponseCurves.FieldOf(address.Field) is { } line && part.Fields.Contains(line):

@@ -3,11 +3,8 @@ using ClearTide.Core.Conversion;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Inference;
-using ClearTide.Core.Interventions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using static ClearTide.Core.Tests.GroupRuns;
 
 namespace ClearTide.Core.Tests;

@@ -1,13 +1,6 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Conversion;
-using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
-using ClearTide.Core.Inference;
-using ClearTide.Core.Interventions;
-using ClearTide.Core.Language;
-using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Tests;
 

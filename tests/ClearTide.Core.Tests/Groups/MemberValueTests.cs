@@ -5,7 +5,6 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
-using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using static ClearTide.Core.Tests.GroupRuns;
@@ -183,5 +182,15 @@ public class MemberValueTests
         var (line, problem) = MeasureLine.Read("h[adult] x 0, days 0 to 90", study);
         Assert.Null(problem);
         Assert.Equal("h[adult]", line!.Address.ToString());
+    }
+
+    [Fact]
+    public void Two_passages_with_one_number_are_two_values()
+    {
+        var study = Studies.Of("group age = a, b; N[age](0) = 0; N[a](0) = 90; along age at 0.1; among age at 0.1");
+        var network = Lowering.Lower(study).Network;
+        Assert.True(network.IndexOf("age.rate") >= 0 && network.IndexOf("age.rate_2") >= 0);
+        var adopted = After(study, new AdoptValues(new Dictionary<ValueAddress, double> { ["age.rate_2"] = 0.3 }));
+        Assert.Equal(["0.1", "0.3 per day"], adopted.Groups[0].Passages.Select(passage => passage.Rate));
     }
 }
