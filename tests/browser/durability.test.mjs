@@ -1,14 +1,13 @@
 // What becomes of data when the server is killed, its folder cannot be used, or somebody wants a copy.
 import assert from 'node:assert/strict';
-import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { test } from 'node:test';
+import { cleartide } from './support/commandline.mjs';
+import { until } from './support/events.mjs';
 import { kills } from './support/kills.mjs';
-import { root, Server } from './support/server.mjs';
+import { Server } from './support/server.mjs';
 import { Visitor } from './support/visitor.mjs';
-
-const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
 
 test('killed in the middle of work, it has all that it acknowledged, and nothing by half', async context => {
   const server = new Server();
@@ -61,7 +60,10 @@ test('a job whose server was killed says so from the first look', async context 
   const visitor = await new Visitor(server).begin();
   const began = await visitor.post('projections', 'Start', { replicates: '2000', seed: '1' });
   assert.equal(began.status, 302);
-  while (!/Projecting, [1-9]/.test((await visitor.ask(`${visitor.study}/projections?handler=Status`)).text));
+  await until(
+    () => visitor.ask(`${visitor.study}/projections?handler=Status`),
+    ({ text }) => /Projecting, [1-9]/.test(text),
+  );
   await server.kill();
   await server.start();
   const { text } = await visitor.ask(`${visitor.study}/projections`);

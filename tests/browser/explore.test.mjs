@@ -4,6 +4,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { test } from 'node:test';
 import { assertAccessible } from './support/browser.mjs';
+import { follows, quiet } from './support/events.mjs';
 import { session } from './support/session.mjs';
 
 const { demo } = session({ permissions: ['clipboard-read', 'clipboard-write'] });
@@ -13,6 +14,7 @@ let page;
 async function begin(slider) {
   page = await demo('explore');
   await page.locator('#panel-x1 .line').first().waitFor();
+  await quiet(page);
   if (slider) {
     await page.selectOption('.explore-side select[name=address]', slider);
     await answered(() => page.locator('.explore-side').getByRole('button', { name: 'Add', exact: true }).click());
@@ -20,25 +22,9 @@ async function begin(slider) {
 }
 
 /** Does something that the server answers, and waits until the page has taken it up. */
-async function answered(action) {
-  const settled = page.evaluate(
-    () => new Promise(resolve => document.addEventListener('htmx:afterSettle', () => setTimeout(resolve), { once: true })),
-  );
-  await action();
-  await settled;
-}
-
+const answered = action => follows(page, 'htmx:afterSettle', action);
 /** Does something after which the panels are drawn from another run. */
-async function explored(action) {
-  const drawn = page.evaluate(
-    () =>
-      new Promise(resolve =>
-        document.querySelector('main').addEventListener('explored', () => requestAnimationFrame(() => resolve()), { once: true }),
-      ),
-  );
-  await action();
-  await drawn;
-}
+const explored = action => follows(page, 'explored', action, 'main');
 
 const curve = k => page.locator('#panel-x1 .line').nth(k).getAttribute('d');
 const add = async kind => {

@@ -1,21 +1,13 @@
 // Models as SBML by the command line: what is written is valid by the standard's own library, and runs as the study does.
 import { spawnSync } from 'node:child_process';
 import assert from 'node:assert/strict';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, test } from 'node:test';
+import { test } from 'node:test';
+import { cleartide, rows, scratch } from './support/commandline.mjs';
 import { root } from './support/server.mjs';
 
-const folder = mkdtempSync(join(tmpdir(), 'clear-tide-'));
-after(() => rmSync(folder, { recursive: true }));
-
-const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
-const rows = text =>
-  text
-    .trim()
-    .split('\n')
-    .map(row => row.split(','));
+const folder = scratch();
 
 /** What the standard's library calls errors. */
 function errors(files) {

@@ -1,4 +1,5 @@
 // What a modeller does on the Build page.
+import { quiet } from './events.mjs';
 
 /** Types into the quick line, waits for the preview to agree, and presses Enter. */
 export async function addLine(page, text) {
@@ -44,7 +45,7 @@ export async function openLine(page, name) {
   const line = page.locator('#ledger').getByRole('button', { name }).first();
   const part = await line.evaluate(button => button.closest('.line-item').dataset.part);
   // What is drawn anew between the press and its release hears no click.
-  await page.waitForFunction(() => !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling'));
+  await quiet(page);
   await line.click();
   await page.locator(`#form-${part}`).waitFor();
 }

@@ -14,7 +14,7 @@ export function scratch() {
 }
 
 export const study = join(root, 'demo/marram-fever.study.json');
-export const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8' });
+export const cleartide = (...words) => spawnSync(join(root, 'cleartide'), words, { encoding: 'utf8', timeout: 600_000 });
 export const rows = text =>
   text
     .trim()

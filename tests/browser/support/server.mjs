@@ -56,8 +56,10 @@ export class Server {
 
   /** Kills the process without warning, as a power cut would. */
   async kill() {
-    const gone = new Promise(done => this.#process.once('exit', done));
-    this.#process.kill('SIGKILL');
+    const process = this.#process;
+    if (!process || process.exitCode !== null || process.signalCode !== null) return;
+    const gone = new Promise(done => process.once('exit', done));
+    process.kill('SIGKILL');
     await gone;
   }
 
