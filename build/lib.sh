@@ -1,6 +1,14 @@
 # Shared steps of ./run, ./test and ./cleartide.
 export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 TESTINGPLATFORM_TELEMETRY_OPTOUT=1
 
+# build_solution WHAT: compilers live for a minute, in which what is compiled a second time, for speed, costs more than it gives.
+build_solution() { DOTNET_TieredPGO=0 dotnet build "$1" -c Release -v quiet --nologo; }
+
+# compile_ahead [--no-build]: the command line, compiled for this machine so that it starts at once.
+compile_ahead() {
+  DOTNET_TieredPGO=0 dotnet publish src/ClearTide.Cli -c Release -o artifacts/cli -v quiet --nologo "$@" && touch artifacts/cli/cleartide.dll
+}
+
 require_tools() {
   for tool in dotnet node npm; do
     command -v "$tool" >/dev/null || { echo "$tool is missing. Install the .NET 10 SDK and Node 20, then try again." >&2; exit 1; }

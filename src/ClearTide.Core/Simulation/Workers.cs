@@ -5,7 +5,8 @@ namespace ClearTide.Core.Simulation;
 /// <summary>Work on threads of its own, so that it takes none of those that answer others.</summary>
 internal static class Workers
 {
-    /// <summary>Calls the body once for each index, on several threads; returns when all calls are over.</summary>
+    /// <summary>Calls the body once for each index, on several threads; returns when all calls are over. Given
+    /// up, no further call begins.</summary>
     /// <exception cref="OperationCanceledException">The work was given up.</exception>
     public static void For(int count, int threads, CancellationToken cancel, Action<int> body)
     {
@@ -18,7 +19,11 @@ internal static class Workers
             try
             {
                 for (int k; failure is null && (k = Interlocked.Increment(ref next)) < count; )
+                {
+                    // A short call may never look at it by itself.
+                    cancel.ThrowIfCancellationRequested();
                     body(k);
+                }
             }
             catch (Exception wrong)
             {

@@ -14,9 +14,9 @@ public class ProjectionTests
 {
     private static readonly DataSet Data = new("d", "cases", [.. Enumerable.Range(0, 7).Select(k => new DataRow(7 * k, 7 * (k + 1), 1))]);
 
-    private static (StudyDocument, Observation) Study(double factor, double end = 140)
+    private static (StudyDocument, Observation) Study(double factor, double end = 140, string people = "18400", string ill = "100")
     {
-        var document = Studies.Of(Studies.Latent.Replace("I(0) = 3", "I(0) = 100"), end);
+        var document = Studies.Of(Studies.Latent.Replace("18400", people).Replace("I(0) = 3", $"I(0) = {ill}"), end);
         document = new AddScenario("Pause").Apply(document).Document!;
         document = new SetMeasure(document.Scenarios[0].Id, null, "Pause", "beta", factor, 56, 98).Apply(document).Document!;
         return (document, new("o", "d", "Cases", document.Flows[1].Id, "rho"));
@@ -40,6 +40,28 @@ public class ProjectionTests
         var counts = Run(new(document, new(observation, Data), new(5, 3, new Dictionary<ValueAddress, double>())), 5);
         for (var r = 0; r < 5; r++)
             Assert.Equal(counts[0][r].Observed, counts[1][r].Observed);
+    }
+
+    [Fact]
+    public void Given_up_it_begins_no_further_run()
+    {
+        var (document, observation) = Study(1);
+        var projection = new Projection(document, new(observation, Data), new(200, 3, new Dictionary<ValueAddress, double>()));
+        using var giveUp = new CancellationTokenSource();
+        var made = 0;
+        Assert.Throws<OperationCanceledException>(() =>
+            projection.RunAll(
+                2,
+                _ =>
+                {
+                    Interlocked.Increment(ref made);
+                    giveUp.Cancel();
+                },
+                giveUp.Token
+            )
+        );
+        // One on each thread was under way.
+        Assert.InRange(made, 1, 2);
     }
 
     [Fact]
@@ -163,7 +185,8 @@ public class ProjectionTests
     [Fact]
     public void The_error_of_observation_widens_bands_by_the_variance_of_its_law_and_is_shared_by_scenarios()
     {
-        var (document, observation) = Study(1);
+        // Few people: the laws are held against what each run observes, however large it is.
+        var (document, observation) = Study(1, people: "1840", ill: "20");
         Series series = new(observation, Data);
         ProjectionRequest request = new(400, 3, new Dictionary<ValueAddress, double>());
         var plain = Run(new(document, series, request), 400);

@@ -35,7 +35,7 @@ public class LineTests
         noise = normal(1, 0.05) every 7 days
         at 30: S -> V : 400
         every 7 days from 10: V = V + 1
-        while I > 40: beta = 0.2 per day
+        while I > 40: beta = 0.3 per day
         when I > 100 once: I -> R : 3
         assume: immunity lasts three months
         expect: V never falls

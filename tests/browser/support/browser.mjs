@@ -21,9 +21,12 @@ export async function openBrowser(names = ['chromium-headless-shell', 'chromium'
   return chromium.launch({ executablePath, args: [...flags, ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])] });
 }
 
+/** What a page is given where nothing else is asked for. */
+export const size = { width: 1280, height: 800 };
+
 /** A page that remembers every error of script and console, so that a test can ask for none. */
 export async function openPage(browser, options = {}) {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, ...options });
+  const context = await browser.newContext({ viewport: size, acceptDownloads: true, ...options });
   const page = await context.newPage();
   // Long enough for a machine that others use too: a test waits for what it expects and not for a time.
   page.setDefaultTimeout(60_000);
