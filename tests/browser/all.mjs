@@ -8,7 +8,7 @@ import { run } from 'node:test';
 import { spec, tap } from 'node:test/reporters';
 import { Server } from './support/server.mjs';
 
-const longest = ['layout', 'durability', 'commandline', 'language', 'paper', 'walk', 'guard', 'tables'];
+const longest = ['layout', 'durability', 'offline', 'commandline', 'guard', 'fit-command', 'paper', 'language', 'walk', 'tables'];
 const folder = import.meta.dirname,
   [report] = process.argv.slice(2),
   rank = name => longest.indexOf(name.split('.')[0]) + 1 || longest.length + 1;
