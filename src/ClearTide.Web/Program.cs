@@ -81,6 +81,7 @@ builder.Services.AddSingleton<DataSetStore>();
 builder.Services.AddSingleton<SettingsStore>();
 builder.Services.AddSingleton<KeptRunStore>();
 builder.Services.AddSingleton<ReadTables>();
+builder.Services.AddSingleton<MappedTables>();
 builder.Services.AddSingleton<KeptWorkbooks>();
 builder.Services.AddSingleton<KeptTables>();
 builder.Services.AddSingleton<RunCache>();

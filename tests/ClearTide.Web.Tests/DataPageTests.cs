@@ -268,6 +268,50 @@ public sealed class DataPageTests(Application application)
     }
 
     [Fact]
+    public async Task Rows_of_a_long_series_are_changed_wherever_they_are()
+    {
+        var visit = await _demo.Open("data");
+        await visit.Post(
+            "Use",
+            ("text", "day,level\n" + string.Join('\n', Enumerable.Range(1, 1100).Select(k => $"{k * 0.1:0.0},{k}"))),
+            ("role", "Time"),
+            ("role", "Value"),
+            ("series[0].heading", "level"),
+            ("series[0].label", "Level"),
+            ("series[0].seen", "Standing"),
+            ("series[0].formula", "N"),
+            ("name", "levels.csv")
+        );
+        visit = await _demo.Open("data");
+        Assert.Contains("rows 1 to 500 of 1100", visit.Html);
+        var id = Regex.Match(visit.Html, "data-observation=\"(o\\d+)\" aria-label=\"Level\"").Groups[1].Value;
+        // What was typed is kept on the way to the rows after, and the row that is not ticked is left out.
+        var rows = Enumerable.Range(0, 500).Select(k => ("value", k == 9 ? "10.5" : $"{k + 1}")).ToList();
+        rows.AddRange(Enumerable.Range(0, 499).Select(k => ("used", $"{k}")));
+        var (status, html) = await visit.Post("Points", [("observation", id), ("first", "0"), ("go", "500"), .. rows]);
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        visit = await _demo.Open("data");
+        html = await visit.Client.GetStringAsync($"{visit.Address}?observation={id}&first=1000");
+        Assert.Contains("rows 1001 to 1100 of 1100", html);
+        Assert.Contains("those before", html);
+        Assert.DoesNotContain("those after", html);
+        rows = [.. Enumerable.Range(1000, 100).SelectMany(k => new[] { ("value", k == 1049 ? "x" : $"{k + 1}"), ("used", $"{k}") })];
+        (status, html) = await visit.Post("Points", [("observation", id), ("first", "1000"), .. rows]);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.Contains("“x” at day 105 of Level is not a number", html);
+        Assert.Contains("rows 1001 to 1100 of 1100", html);
+        Assert.Contains("value=\"x\"", html);
+        rows[2 * 49] = ("value", "7");
+        (status, html) = await visit.Post("Points", [("observation", id), ("first", "1000"), ("row", "5000"), .. rows]);
+        Assert.Contains("“5000” is no row of Level. Type a number from 1 to 1100.", html);
+        Assert.Contains("value=\"7\"", html);
+        (status, _) = await visit.Post("Points", [("observation", id), ("first", "1000"), ("row", "1001"), .. rows]);
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        var csv = (await visit.Client.GetStringAsync($"{visit.Address}?handler=Rows&observation={id}&form=csv")).Trim().Split('\n');
+        Assert.Equal(["1,10.5,1", "50,500,0", "105,7,1", "110,1100,1"], new[] { 10, 500, 1050, 1100 }.Select(k => csv[k]));
+    }
+
+    [Fact]
     public async Task A_series_is_taken_away_as_it_is_used()
     {
         var visit = await _demo.Open("data");

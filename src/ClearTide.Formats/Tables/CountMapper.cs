@@ -40,6 +40,8 @@ public static partial class CountMapper
         var origin = times == TimeForm.Number ? null : calendar.Origin ?? First(times, timeCells, mapping, calendar.Unit);
         var starts = new List<double>();
         var clock = new RowClock(times, numbers, origin, calendar.Unit);
+        if (mapping.Subjects is { } columns)
+            mapping = mapping with { Subjects = columns.Settled(table, mapping.TimeColumn, clock, notes) };
         var found = Cells(table, mapping, numbers, clock, bad, starts);
         var subjects = mapping.Subjects?.Read(table, mapping.TimeColumn, numbers, clock, bad, notes) ?? [];
         var wasSorted = false;
@@ -154,7 +156,7 @@ public static partial class CountMapper
         List<double> starts
     )
     {
-        var found = new List<Cell>();
+        var found = new List<Cell>(mapping.Only is null ? table.Rows.Length : 0);
         var shares = BesideValue.AreShares(table, mapping, numbers);
         var (when, seen) = (table.NumbersOf(mapping.TimeColumn, numbers), table.NumbersOf(mapping.ValueColumn, numbers));
         for (var k = 0; k < table.Rows.Length; k++)

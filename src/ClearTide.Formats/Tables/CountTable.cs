@@ -1,6 +1,8 @@
+using System.Buffers;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Runtime.InteropServices;
 using CsvHelper;
 using CsvHelper.Configuration;
 
@@ -18,6 +20,11 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
 
     /// <summary>Columns of a table at most.</summary>
     public const int MostColumns = 200;
+
+    /// <summary>Control characters, which no text has but for those that part lines and cells.</summary>
+    private static readonly SearchValues<char> Binary = SearchValues.Create([
+        .. Enumerable.Range(0, 0xA0).Select(code => (char)code).Where(c => char.IsControl(c) && c is not ('\r' or '\n' or '\t')),
+    ]);
 
     /// <summary>The separator is guessed from this many lines.</summary>
     private const int SampleLines = 60;
@@ -71,7 +78,7 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
                 $"This is {text.Length / 1e6:0.#} million characters; at most {LongestText / 1_000_000} million are read. Cut it "
                     + "down to the columns of time and counts."
             );
-        if (text.Any(c => char.IsControl(c) && c is not ('\r' or '\n' or '\t')))
+        if (text.AsSpan().ContainsAny(Binary))
             throw new TableException(
                 "This is not a text table: it holds binary data. Save it as CSV or as a workbook (.xlsx) and choose that file."
             );
@@ -86,15 +93,15 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
                     + "and one of counts."
             );
         // Above the heading stand titles and notes: lines that fill fewer cells than the table does.
-        var usual = rows.GroupBy(row => row.Cells.Count(cell => cell.Length > 0))
-            .Where(group => group.Key > 1)
-            .MaxBy(group => group.Count())
-            ?.Key
-            ?? 2;
+        var usual = rows.CountBy(row => row.Cells.Count(cell => cell.Length > 0))
+            .Where(filled => filled.Key > 1)
+            .OrderByDescending(filled => filled.Value)
+            .Select(filled => filled.Key)
+            .FirstOrDefault(2);
         var first = rows.FindIndex(row => row.Cells.Count(cell => cell.Length > 0) >= Math.Min(usual, 2) && row.Cells.Length >= 2);
         var above = rows.Take(first).Select(row => string.Join(' ', row.Cells.Where(cell => cell.Length > 0))).ToImmutableArray();
         rows.RemoveRange(0, first);
-        var numbers = NumberForm.Guess([.. rows.Skip(1).SelectMany(row => row.Cells).Where(cell => !NumberForm.IsMissing(cell))]);
+        var numbers = NumberForm.Guess(rows.Skip(1).SelectMany(row => row.Cells));
         var heading = rows[0].Cells;
         if (heading.Any(cell => cell.Length > 0) && heading.All(cell => cell.Length == 0 || IsValue(cell, numbers)))
             rows.Insert(0, ([.. Enumerable.Range(1, heading.Length).Select(k => $"column {k}")], 0));
@@ -102,7 +109,7 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
             throw new TableException("The table has a heading but no rows. Add at least one row of numbers.");
         return new(
             [.. rows[0].Cells.Select((cell, k) => cell.Length > 0 ? cell : $"column {k + 1}")],
-            [.. rows.Skip(1).Select(row => row.Cells.ToImmutableArray())],
+            [.. rows.Skip(1).Select(row => ImmutableCollectionsMarshal.AsImmutableArray(row.Cells))],
             mark
         )
         {
@@ -155,8 +162,9 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
         {
             if (rows.Count > MostRows)
                 throw new TableException($"The table has more than {MostRows:N0} rows. Sum them up to longer intervals first.");
-            if (parser.Record!.Any(cell => cell.Length > 0))
-                rows.Add((parser.Record!, parser.RawRow));
+            var cells = parser.Record!;
+            if (Array.Exists(cells, cell => cell.Length > 0))
+                rows.Add((cells, parser.RawRow));
         }
         return rows.Count > 0 ? rows : throw new TableException("The file is empty. Choose one that holds a heading and rows of numbers.");
     }

@@ -84,6 +84,13 @@ public static partial class DateForm
     public static TableDate? Read(TimeForm form, string cell)
     {
         var text = cell.Trim();
+        if (IsNumber(text) is { } digitsAlone && form is not TimeForm.Year)
+        {
+            // Most cells of most columns are numbers, of which each pattern would be tried in vain.
+            var possible = digitsAlone ? form == TimeForm.YearMonthDay && text.Length == CompactDate : form == TimeForm.Month;
+            if (!possible)
+                return null;
+        }
         return form switch
         {
             TimeForm.YearMonthDay => Moment(YearFirst, text),
@@ -98,6 +105,18 @@ public static partial class DateForm
                 : null,
             _ => null,
         };
+    }
+
+    /// <summary>Digits of a date without marks.</summary>
+    private const int CompactDate = 8;
+
+    /// <summary>True for digits alone, false for digits with one point between them, null for anything else.</summary>
+    private static bool? IsNumber(ReadOnlySpan<char> text)
+    {
+        var mark = text.IndexOfAnyExceptInRange('0', '9');
+        return mark < 0 ? true
+            : text[mark] == '.' && text[(mark + 1)..].IndexOfAnyExceptInRange('0', '9') < 0 ? false
+            : null;
     }
 
     /// <summary>The form that reads all these cells, or else most of them; numbers where none reads half. Of day and month first, that

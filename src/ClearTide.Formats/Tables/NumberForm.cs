@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Globalization;
 using System.Text;
 
@@ -31,25 +32,42 @@ public sealed record NumberForm(char Decimal, char? Thousands)
         "missing",
     };
 
+    private static readonly SearchValues<char> Marks = SearchValues.Create(".,'");
+
     /// <summary>Whether a cell says that there is no value.</summary>
     public static bool IsMissing(string cell) => Missing.Contains(cell.Trim());
 
     /// <summary>The form that reads most of these cells. Where several read as many, a mark that always stands before three digits, and
     /// does so twice, stands between thousands; else the plainest.</summary>
-    public static NumberForm Guess(IReadOnlyCollection<string> cells)
+    public static NumberForm Guess(IEnumerable<string> cells)
     {
-        // What holds none of the marks is read alike in all forms.
-        cells = [.. cells.Where(cell => cell.AsSpan().IndexOfAny(".,'") >= 0)];
-        var read = Known.Select(form => (Form: form, Count: cells.Count(form.IsValue))).ToList();
+        // What holds none of the marks is read alike in all forms, and cells that differ by their digits alone by each form alike.
+        var shapes = cells.Where(cell => cell.AsSpan().ContainsAny(Marks) && !IsMissing(cell)).CountBy(Shape).ToList();
+        var read = Known.Select(form => (Form: form, Count: shapes.Sum(shape => form.IsValue(shape.Key) ? shape.Value : 0))).ToList();
         var most = read.Max(one => one.Count);
         var best = read.Where(one => one.Count == most).Select(one => one.Form).ToList();
-        return best.Find(form => form.Thousands is { } mark && AlwaysGroups(form, cells, mark)) ?? best[0];
+        return best.Find(form => form.Thousands is { } mark && AlwaysGroups(form, shapes, mark)) ?? best[0];
     }
 
-    private static bool AlwaysGroups(NumberForm form, IReadOnlyCollection<string> cells, char mark)
+    /// <summary>A cell with every digit but a nought at its head as a one; with an exponent, which may be too large, the cell
+    /// itself.</summary>
+    private static string Shape(string cell)
     {
-        var marked = cells.Where(cell => cell.Contains(mark) && form.IsValue(cell)).ToList();
-        return marked.Count > 1 && marked.TrueForAll(cell => cell.TrimStart('<', '≤', ' ', '-', '+', '−') is [not '0', ..]);
+        if (cell.AsSpan().ContainsAny('e', 'E'))
+            return cell;
+        var first = cell.AsSpan().IndexOfAnyInRange('0', '9');
+        return string.Create(cell.Length, (cell, first), static (shape, from) =>
+        {
+            for (var k = 0; k < shape.Length; k++)
+                shape[k] = char.IsAsciiDigit(from.cell[k]) && (k > from.first || from.cell[k] != '0') ? '1' : from.cell[k];
+        });
+    }
+
+    private static bool AlwaysGroups(NumberForm form, List<KeyValuePair<string, int>> shapes, char mark)
+    {
+        var marked = shapes.Where(shape => shape.Key.Contains(mark) && form.IsValue(shape.Key)).ToList();
+        return marked.Sum(shape => shape.Value) > 1
+            && marked.TrueForAll(shape => shape.Key.TrimStart('<', '≤', ' ', '-', '+', '−') is [not '0', ..]);
     }
 
     /// <summary>The limit that a cell says its value is below, as in <c>&lt;0.05</c>; null where it says nothing of the kind.</summary>

@@ -14,6 +14,42 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
     /// <summary>The column that tells runs of one subject apart, each of which begins anew; null where each has one.</summary>
     public int? Occasion { get; init; }
 
+    /// <summary>The same with one run for each subject where the times of its occasions go on from one to the next: what was given on the
+    /// first is still there on the second.</summary>
+    /// <param name="notes">Is told where that is so.</param>
+    internal SubjectColumns Settled(CountTable table, int timeColumn, RowClock clock, List<string> notes)
+    {
+        if (Occasion is not { } which)
+            return this;
+        var alone = this with { Occasion = null };
+        var spans = new Dictionary<(string Subject, string Occasion), (double First, double Last)>();
+        foreach (var cells in table.Rows)
+        {
+            var (subject, occasion) = (alone.NameOf(cells), which < cells.Length ? cells[which] : "");
+            if (NumberForm.IsMissing(subject) || NumberForm.IsMissing(occasion) || timeColumn >= cells.Length)
+                continue;
+            if (clock.Read(cells[timeColumn], out _) is not var (_, time))
+                continue;
+            (double First, double Last) span = spans.GetValueOrDefault((subject, occasion), (time, time));
+            spans[(subject, occasion)] = (Math.Min(span.First, time), Math.Max(span.Last, time));
+        }
+        var goesOn = spans
+            .GroupBy(one => one.Key.Subject, one => one.Value)
+            .All(group =>
+            {
+                var runs = group.OrderBy(span => span.First).ThenBy(span => span.Last).ToList();
+                // What was given may stand at the time of the last sample before it.
+                return runs.Zip(runs.Skip(1)).All(pair => pair.First.Last <= pair.Second.First && pair.First.First < pair.Second.First);
+            });
+        if (!goesOn || spans.Count == spans.Select(one => one.Key.Subject).Distinct().Count())
+            return this;
+        notes.Add(
+            $"The times of {table.Columns[which]} go on from one to the next: they are read as one run of each subject. Of runs that begin "
+                + "anew the times begin anew."
+        );
+        return alone;
+    }
+
     /// <summary>Subjects of one table at most.</summary>
     public const int Most = 2_000;
 

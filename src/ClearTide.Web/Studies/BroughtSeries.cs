@@ -42,11 +42,13 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             };
 
     /// <summary>As posted where it was; else as the series of the same column is tied already; else as it looks.</summary>
+    /// <param name="known">What was read of tables before.</param>
     /// <param name="mapping">How the table is read; may refuse.</param>
     /// <param name="alone">Whether it is the only series of the table.</param>
     public static BroughtSeries Of(
         StudyDocument document,
         CountTable table,
+        MappedTables known,
         TableSeries series,
         Func<CountMapping> mapping,
         SeriesForm? form,
@@ -60,7 +62,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         var running = typed?.RunningTotals ?? false;
         try
         {
-            var mapped = CountMapper.Map(
+            var mapped = known.Map(
                 table,
                 mapping() with
                 {
@@ -103,11 +105,13 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
         );
         var flow = document.Moving.FirstOrDefault();
         var member = MemberColumn.Of(document, series.Heading);
-        var whole = table
-            .Column(series.Value)
-            .All(cell =>
-                (table.Numbers.Read(cell) ?? table.Numbers.ReadLimit(cell)) is not { } value || value == Math.Floor(value) && value >= 0
-            );
+        bool IsWhole(double number, int row) =>
+            double.IsNaN(number)
+                ? series.Value >= table.Rows[row].Length
+                    || table.Numbers.ReadLimit(table.Rows[row][series.Value]) is not { } limit
+                    || IsWhole(limit, row)
+                : number == Math.Floor(number) && number >= 0;
+        var whole = table.NumbersOf(series.Value, table.Numbers).Index().All(one => IsWhole(one.Item, one.Index));
         // A heading that is a unit stays as it is.
         var label = document.UnitTable().ReadAlone(series.Heading).Unit is null
             ? char.ToUpperInvariant(series.Heading[0]) + series.Heading[1..]

@@ -111,6 +111,21 @@ public class BesideValueTests
         Assert.DoesNotContain(ColumnRole.Occasion, ColumnRoles.Guess(table));
     }
 
+    [Theory]
+    [InlineData("id,occasion,hour,dose,level\n1,1,0,100,\n1,1,2,,5.1\n1,1,24,,1.2\n1,2,24,200,\n1,2,26,,9.8\n2,1,0,100,\n2,1,2,,4.2")]
+    [InlineData("id,occasion,hour,dose,level\n1,2,24,200,\n1,2,26,,9.8\n2,1,0,100,\n1,1,0,100,\n1,1,2,,5.1\n2,1,2,,4.2\n1,1,24,,1.2")]
+    public void Runs_of_a_subject_that_go_on_in_time_are_one(string text)
+    {
+        ColumnRole[] roles = [ColumnRole.Subject, ColumnRole.Occasion, ColumnRole.Time, ColumnRole.Dose, ColumnRole.Value];
+        var mapped = Map(text, roles: roles);
+        var first = mapped.Subjects.Single(one => one.Name == "1");
+        Assert.Equal([(0.0, 100.0), (24, 200)], first.Doses.Select(dose => (dose.Time, dose.Amount)));
+        Assert.Equal([2.0, 24, 26], mapped.Rows.Where(row => row.Subject == "1").Select(row => row.End));
+        Assert.Contains(mapped.Notes, note =>
+            note.StartsWith("The times of occasion go on from one to the next", StringComparison.Ordinal)
+        );
+    }
+
     [Fact]
     public void A_tenth_less_a_tenth_is_where_time_begins()
     {

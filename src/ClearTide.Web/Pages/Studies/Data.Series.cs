@@ -18,8 +18,17 @@ namespace ClearTide.Web.Pages.Studies;
 /// <summary>The series on the model: how they were seen, their rows, and taking them away.</summary>
 public sealed partial class DataModel
 {
-    /// <summary>Rows of a series on the page.</summary>
+    /// <summary>Rows of a series on the page at once.</summary>
     public const int MostShown = 500;
+
+    /// <summary>The series whose rows are looked at, and the first of those that are shown.</summary>
+    private (string Id, int First) _window = ("", 0);
+
+    public bool IsLookedAt(Observation observation) => _window.Id == observation.Id;
+
+    /// <summary>The place of the first row of a series that is shown.</summary>
+    public int FirstRow(Series series) =>
+        IsLookedAt(series.Observation) ? Math.Clamp(_window.First, 0, Math.Max(0, series.Data.Rows.Count - 1)) : 0;
 
     /// <summary>What was said of a series and refused, so that nothing typed is lost.</summary>
     private (string Id, SeriesForm Form)? _refused;
@@ -137,39 +146,72 @@ public sealed partial class DataModel
     /// changed.</summary>
     /// <param name="used">Places of the rows that are used.</param>
     /// <param name="value">What stands in the rows that are shown, in their order.</param>
-    public IActionResult OnPostPoints(long version, string? observation, int[] used, string?[] value)
+    /// <param name="first">The place of the first row that is shown.</param>
+    /// <param name="go">The place of the row that is to be the first shown afterwards; null to stay.</param>
+    /// <param name="row">The same as a number that was typed, counted from one.</param>
+    public IActionResult OnPostPoints(long version, string? observation, int[] used, string?[] value, int first, int? go, string? row)
     {
         if (Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series)
             return Answer(Save(version, NoSuchSeries));
+        _window = (series.Observation.Id, first);
+        first = FirstRow(series);
         var (chosen, rows) = (used.ToHashSet(), new List<DataRow>());
         for (var k = 0; k < series.Data.Rows.Count; k++)
         {
-            var row = series.Data.Rows[k];
-            if (k < MostShown)
-                row = row with { LeftOut = !chosen.Contains(k) };
-            if (k < value.Length && value[k]?.Trim() is { } typed && typed != Cell(row))
+            var (here, place) = (series.Data.Rows[k], k - first);
+            if (place >= 0 && place < MostShown)
+                here = here with { LeftOut = !chosen.Contains(k) };
+            if (place >= 0 && place < value.Length && value[place]?.Trim() is { } typed && typed != Cell(here))
             {
-                if (Read(typed, row) is not { } changed)
+                if (Read(typed, here) is not { } changed)
                 {
                     _typed = (series.Observation.Id, value);
                     Say(
-                        $"“{typed}” at {Document.TimeUnit.Singular} {NumberWords.Of(row.End, 6)} of {series.Observation.Label} is not a "
+                        $"“{typed}” at {Document.TimeUnit.Singular} {NumberWords.Of(here.End, 6)} of {series.Observation.Label} is not a "
                             + "number. Type one, with < before it where it is a limit, or leave the row out."
                     );
                     return Page();
                 }
-                row = changed;
+                here = changed;
             }
-            rows.Add(row);
+            rows.Add(here);
         }
-        return Answer(Library.Leaving(State.Id, series, rows) is { } change ? Save(version, change) : new(SaveOutcome.Saved, State));
+        if (go is null && row?.Trim() is { Length: > 0 } wanted && wanted != $"{first + 1}")
+        {
+            if (TypedNumber.ReadWhole(wanted) is not { } number || number < 1 || number > rows.Count)
+            {
+                _typed = (series.Observation.Id, value);
+                Say($"“{wanted}” is no row of {series.Observation.Label}. Type a number from 1 to {rows.Count}.");
+                return Page();
+            }
+            go = (int)number - 1;
+        }
+        var kept = Library.Leaving(State.Id, series, rows) is { } change ? Save(version, change) : new(SaveOutcome.Saved, State);
+        if (!TakeUp(kept))
+        {
+            _typed = (series.Observation.Id, value);
+            return Page();
+        }
+        return RedirectToPage(
+            null,
+            null,
+            new
+            {
+                id = State.Id,
+                observation = series.Observation.Id,
+                first = go ?? first,
+            },
+            $"rows-{series.Observation.Id}"
+        );
     }
 
     private (string Id, string?[] Values)? _typed;
 
     /// <summary>What stands in the field of a row: as it is, or as it was typed when that was refused.</summary>
     public string Cell(Series series, int row) =>
-        _typed is var (id, values) && id == series.Observation.Id && row < values.Length ? values[row] ?? "" : Cell(series.Data.Rows[row]);
+        _typed is var (id, values) && id == series.Observation.Id && row - FirstRow(series) is >= 0 and var place && place < values.Length
+            ? values[place] ?? ""
+            : Cell(series.Data.Rows[row]);
 
     private static string Cell(DataRow row) => $"{(row.Below ? "< " : "")}{NumberWords.Of(row.Value, 6)}";
 

@@ -25,6 +25,7 @@ public sealed partial class DataModel(
     StudyLibrary library,
     ResultStore results,
     ReadTables tables,
+    MappedTables mapped,
     KeptTables keptTables,
     KeptWorkbooks workbooks
 ) : StudyPage(studies, library)
@@ -72,7 +73,9 @@ public sealed partial class DataModel(
     /// <summary>The first series that could be read, for what is said of the whole table.</summary>
     public MappedCounts? Mapped => Brought.FirstOrDefault(one => one.Mapped is not null)?.Mapped;
 
-    public void OnGet() { }
+    /// <param name="observation">The series whose rows are looked at.</param>
+    /// <param name="first">The place of the first of them that is shown.</param>
+    public void OnGet(string? observation, int first) => _window = (observation ?? "", first);
 
     /// <summary>Shows the table and what the choices make of it; nothing is stored.</summary>
     public IActionResult OnPostPreview(TableForm form, [FromForm] IFormFile? file)
@@ -133,6 +136,9 @@ public sealed partial class DataModel(
     private DataSet Version(BroughtSeries brought) =>
         new("", Brought.Length == 1 ? Name : $"{Name}, {brought.Label}", Rows(brought)) { Subjects = brought.Mapped!.Subjects };
 
+    /// <summary>From so many rows on, two series are read at once.</summary>
+    private const int LongTable = 5_000;
+
     private void Take(TableForm form, IFormFile? file)
     {
         (Form, Roles) = (form, [.. form.Role]);
@@ -163,20 +169,24 @@ public sealed partial class DataModel(
             Table = tables.Read(Text, TableWords.Separators.TryGetValue(Form.Separator ?? "", out var mark) ? mark : null);
             Roles = Form.Role.Length == Table.Columns.Length ? [.. Form.Role] : ColumnRoles.Guess(Table);
             var series = ColumnRoles.Series(Table, Roles);
-            Brought =
-            [
-                .. series.Select(
-                    (one, k) =>
-                        BroughtSeries.Of(
-                            Document,
-                            Table,
-                            one,
-                            () => Mapping(one),
-                            k < Form.Series.Count ? Form.Series[k] : null,
-                            series.Length == 1
-                        )
-                ),
-            ];
+            var brought = new BroughtSeries[series.Length];
+            BroughtSeries Of(int k) =>
+                BroughtSeries.Of(
+                    Document,
+                    Table,
+                    mapped,
+                    series[k],
+                    () => Mapping(series[k]),
+                    k < Form.Series.Count ? Form.Series[k] : null,
+                    series.Length == 1
+                );
+            // Series of a long table take a while each.
+            if (series.Length > 1 && Table.Rows.Length > LongTable)
+                Parallel.For(0, series.Length, new() { MaxDegreeOfParallelism = 2 }, k => brought[k] = Of(k));
+            else
+                for (var k = 0; k < series.Length; k++)
+                    brought[k] = Of(k);
+            Brought = [.. brought];
             if (Brought.All(one => one.Mapped is null))
                 Say(Brought[0].Problem!);
         }
