@@ -60,13 +60,15 @@ internal static class ExposureCommand
         try
         {
             var table = CountTable.Read(File.ReadAllText(file.FullName));
-            var roles = ColumnRoles.Guess(table);
+            // What doses go into matters to a model alone.
+            ColumnRole[] roles = [.. ColumnRoles.Guess(table).Select(role => role == ColumnRole.Target ? ColumnRole.Out : role)];
             var series = ColumnRoles.Series(table, roles);
             mapped = CountMapper.Map(
                 table,
-                new(roles.IndexOf(ColumnRole.Time), series[0].Value)
+                new(Array.IndexOf(roles, ColumnRole.Time), series[0].Value)
                 {
                     AtOneTime = true,
+                    BelowColumn = series[0].Below,
                     Subjects = ColumnRoles.Subjects(table, roles, []),
                 },
                 new(null, TimeUnit.Hour)

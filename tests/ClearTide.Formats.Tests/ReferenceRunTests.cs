@@ -21,7 +21,12 @@ public class ReferenceRunTests
             .GroupBy(run => run.Name.Split('/')[0])
             .ToDictionary(group => group.Key, group => group.ToList());
 
-    private static ILookup<string, ReferenceRun> Made { get; } = ReferenceRuns.All(Path.Combine(Folder, "demo")).ToLookup(run => run.Name);
+    // Made by the first test and not while tests are looked for, when nothing runs beside it.
+    private static readonly Lazy<ILookup<string, ReferenceRun>> AllMade = new(() =>
+        ReferenceRuns.All(Path.Combine(Folder, "demo")).ToLookup(run => run.Name)
+    );
+
+    private static ILookup<string, ReferenceRun> Made => AllMade.Value;
 
     [Theory]
     [MemberData(nameof(Studies))]

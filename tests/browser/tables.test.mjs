@@ -82,6 +82,28 @@ test('the order of day and month is asked about where nothing settles it', async
   await page.getByText('from day 0 to 424, 212 days each').waitFor();
 });
 
+test('columns say where intervals end, what is below detection and what a dose goes into', async () => {
+  const page = await fresh('Reeds', 'G(0) = 0; C(0) = 0; ka = 0.8 per hour', 'G -> C at ka', 'C -> at 0.2 per hour');
+  await bring(page, 'id;hour;dose;into;level;LLOQ\na;0;100;G;;\na;1;;;12;2\na;4;50;c;;\na;6;;;1;2\nb;0;100;liver;;\nb;2;;;9;2');
+  const roles = page.locator('#mapping thead select');
+  assert.deepEqual(await roles.evaluateAll(all => all.map(one => one.value)), ['Subject', 'Time', 'Dose', 'Target', 'Value', 'Below']);
+  await page.getByText('the dose goes into “liver”, which is no compartment of the model').waitFor();
+  assert.equal(await page.getByLabel('doses go into').count(), 0, 'each row says it');
+  await page.locator('[data-series=level]').getByLabel('the formula').fill('C');
+  await page.getByRole('button', { name: 'Use these data' }).focus();
+  await page.keyboard.press('Enter');
+  const level = page.getByRole('article', { name: 'Level' });
+  await level.getByText('2 subjects, 2 doses in all').waitFor();
+  await level.getByText('Doses go into G and C.').waitFor();
+  assert.deepEqual(await level.locator('[name=value]').evaluateAll(all => all.map(one => one.value)), ['12', '9', '< 2']);
+  await bring(page, 'from;to;in C\n0;7;5\n7;9;3\n9;9;4');
+  assert.deepEqual(await roles.evaluateAll(all => all.map(one => one.value)), ['Time', 'OtherEnd', 'Value']);
+  await page.locator('[data-series="in C"]').getByLabel('has seen').selectOption('Mean');
+  await page.locator('[data-series="in C"]').getByLabel('the formula').fill('C');
+  await page.getByText('its interval has no length').waitFor();
+  await page.getByText('2 rows, from hour 0 to 9').or(page.getByText('2 rows, from day 0 to 9')).waitFor();
+});
+
 test('a flow and a level with its errors come in one table, by mouse; a point is left out, and the next version keeps it out', async () => {
   const page = await fresh('Reeds', ...sir);
   await bring(page, 'day;new cases;survey;se;remark\n7;20;960;9;calm\n14;45;900;8;wind\n21;80;790;9;calm\n28;1200;640;7;calm');

@@ -12,7 +12,12 @@ public readonly record struct Dose(
     double Time,
     double Amount,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)] double Duration = 0
-);
+)
+{
+    /// <summary>Id of the compartment that it goes into; null for the one that its series says.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Into { get; init; }
+}
 
 /// <summary>One of those that rows of a series are of: a volunteer, a hive, a place.</summary>
 public sealed record Subject(string Name)

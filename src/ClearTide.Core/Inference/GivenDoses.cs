@@ -12,6 +12,7 @@ namespace ClearTide.Core.Inference;
 internal sealed class GivenDoses
 {
     private readonly Dictionary<string, string> _into = [];
+    private readonly HashSet<string> _given = [];
     private readonly Dictionary<string, int> _rates = [];
     private readonly double _start;
 
@@ -23,27 +24,35 @@ internal sealed class GivenDoses
         foreach (var subject in subjects.Where(one => one.Doses.Count > 0))
         {
             var tie = series.First(one => one.Data.Subjects.Any(other => other.Name == subject.Name && other.Doses.Count > 0)).Observation;
-            if (document.Compartment(tie.DosesInto) is not { } into)
+            var into = document.Compartment(tie.DosesInto)?.Id;
+            if (into is null && subject.Doses.Any(dose => dose.Into is null))
                 throw new ArgumentException(
                     $"The table of {tie.Label} says what was given to {subject.Name}, and not into which compartment. Choose one under "
                         + "Data."
                 );
-            _into[subject.Name] = into.Id;
+            _into[subject.Name] = into ?? "";
             if (subject.Doses.FirstOrDefault(dose => dose.Time < _start) is { Amount: not 0 } early)
                 throw new ArgumentException(
                     $"{subject.Name} was given something at {NumberWords.Of(early.Time)}, before the model begins at "
                         + $"{NumberWords.Of(_start)}. Begin the span earlier."
                 );
-            if (subject.Doses.Any(dose => dose.Duration > 0))
-                AddRate(into.Id);
+            foreach (var dose in subject.Doses)
+            {
+                _given.Add(Into(subject, dose));
+                if (dose.Duration > 0)
+                    AddRate(Into(subject, dose));
+            }
         }
-        var replaced = Network.Doses.Where(dose => _into.ContainsValue(dose.CompartmentId)).Select(dose => dose.PartId).ToHashSet();
+        var replaced = Network.Doses.Where(dose => _given.Contains(dose.CompartmentId)).Select(dose => dose.PartId).ToHashSet();
         if (replaced.Count > 0)
             Network = Network with { Events = [.. Network.Events.Where(one => !replaced.Contains(one.PartId))] };
     }
 
     /// <summary>The model with a rate into each compartment that something goes into for a while.</summary>
     public ReactionNetwork Network { get; private set; }
+
+    /// <summary>The compartment that a dose goes into.</summary>
+    private string Into(Subject subject, Dose dose) => dose.Into ?? _into[subject.Name];
 
     private void AddRate(string compartment)
     {
@@ -91,11 +100,11 @@ internal sealed class GivenDoses
     {
         if (subject is null || subject.Doses.Count == 0)
             return null;
-        var into = _into[subject.Name];
-        var state = State(into);
         List<GivenAmount> once =
         [
-            .. subject.Doses.Where(dose => dose.Duration <= 0).Select(dose => new GivenAmount(dose.Time, state, dose.Amount)),
+            .. subject
+                .Doses.Where(dose => dose.Duration <= 0)
+                .Select(dose => new GivenAmount(dose.Time, State(Into(subject, dose)), dose.Amount)),
         ];
         List<Dose> lasting = [.. subject.Doses.Where(dose => dose.Duration > 0)];
         var changes = lasting
@@ -105,13 +114,15 @@ internal sealed class GivenDoses
             .Select(time => new PlannedChange(
                 time,
                 [
-                    new(
-                        _rates[into],
-                        0,
-                        lasting
-                            .Where(dose => dose.Time <= time && time < dose.Time + dose.Duration)
-                            .Sum(dose => dose.Amount / dose.Duration)
-                    ),
+                    .. lasting
+                        .GroupBy(dose => Into(subject, dose))
+                        .Select(given => new ValueChange(
+                            _rates[given.Key],
+                            0,
+                            given
+                                .Where(dose => dose.Time <= time && time < dose.Time + dose.Duration)
+                                .Sum(dose => dose.Amount / dose.Duration)
+                        )),
                 ]
             ));
         return new([.. lasting.Count == 0 ? [] : changes]) { Given = once };

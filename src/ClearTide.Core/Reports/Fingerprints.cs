@@ -127,7 +127,11 @@ public static class Fingerprints
             foreach (var (symbol, value) in subject.Covariates)
                 text.Append(CultureInfo.InvariantCulture, $" {symbol}={value:R}");
             foreach (var dose in subject.Doses)
+            {
                 text.Append(CultureInfo.InvariantCulture, $" {dose.Time:R}:{dose.Amount:R}/{dose.Duration:R}");
+                if (dose.Into is { } into)
+                    text.Append(" into ").Append(into);
+            }
             text.Append('\n');
         }
     }

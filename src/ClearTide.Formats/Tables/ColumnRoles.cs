@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.RegularExpressions;
 
 namespace ClearTide.Formats.Tables;
 
@@ -41,6 +40,15 @@ public enum ColumnRole
 
     /// <summary>As how many rows a row counts in fits.</summary>
     Weight,
+
+    /// <summary>The other end of the row's interval, of which the time is one.</summary>
+    OtherEnd,
+
+    /// <summary>Whether the values left of it are below what could be seen, or the limit from which they could.</summary>
+    Below,
+
+    /// <summary>What was given went into this compartment.</summary>
+    Target,
 }
 
 /// <summary>One series of a table: a column, or in a long table the rows of it that belong together.</summary>
@@ -55,10 +63,13 @@ public sealed record TableSeries(int Value, int? Error, (int Column, string Cell
 
     /// <summary>The column of weights; null where rows count alike.</summary>
     public int? Weight { get; init; }
+
+    /// <summary>The column that says which values are below what could be seen; null where none does.</summary>
+    public int? Below { get; init; }
 }
 
 /// <summary>What the columns of a table are, guessed from their headings and what they hold.</summary>
-public static partial class ColumnRoles
+public static class ColumnRoles
 {
     /// <summary>Series of one table at most.</summary>
     public const int MostSeries = 40;
@@ -83,23 +94,29 @@ public static partial class ColumnRoles
         var dated = columns.Find(column => all[column].Count > 0 && Dates(column) > 0.5);
         var time =
             columns.Exists(column => all[column].Count > 0 && Dates(column) > 0.5) ? dated
-            : columns.Exists(column => TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
-                ? columns.Find(column => TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
+            : columns.Exists(column => ColumnHeadings.TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
+                ? columns.Find(column => ColumnHeadings.TimeHeading().IsMatch(table.Columns[column]) && Numbers(column) > 0.5)
             : columns.Exists(column => Numbers(column) > 0.5) ? columns.Find(column => Numbers(column) > 0.5)
             : 0;
         var roles = columns.Select(_ => ColumnRole.Out).ToArray();
         roles[time] = ColumnRole.Time;
         var repeated = all[time].Count > 0 && all[time].Distinct().Count() < 0.75 * all[time].Count;
-        var subject = columns.FindIndex(column => column != time && SubjectHeading().IsMatch(table.Columns[column]));
+        var subject = columns.FindIndex(column => column != time && ColumnHeadings.SubjectHeading().IsMatch(table.Columns[column]));
         if (subject >= 0 && all[subject].Distinct().Count() < all[subject].Count)
             roles[subject] = ColumnRole.Subject;
         else
             subject = -1;
         // Cases beside how many were tested are counts still; those that were positive are so many of them.
-        var surveyed = table.Columns.Any(heading => PartHeading().IsMatch(heading));
+        var surveyed = table.Columns.Any(heading => ColumnHeadings.PartHeading().IsMatch(heading));
+        var given = columns.Exists(column => ColumnHeadings.DoseHeading().IsMatch(table.Columns[column]));
         foreach (var column in columns.Where(column => column != time && column != subject && all[column].Count > 0))
         {
-            if (subject >= 0 && OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
+            if (ByHeading(table.Columns[column], table.Columns[time], given, roles[..column]) is { } told && !roles.Contains(told))
+            {
+                roles[column] = told;
+                continue;
+            }
+            if (subject >= 0 && ColumnHeadings.OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
             {
                 roles[column] = ColumnRole.Occasion;
                 continue;
@@ -111,11 +128,16 @@ public static partial class ColumnRoles
             }
             if (Numbers(column) > 0.5)
                 roles[column] =
-                    ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value) ? ColumnRole.Error
-                    : OutOfHeading().IsMatch(table.Columns[column]) || surveyed && TestedHeading().IsMatch(table.Columns[column])
+                    ColumnHeadings.ErrorHeading().IsMatch(table.Columns[column]) && roles[..column].Contains(ColumnRole.Value)
+                        ? ColumnRole.Error
+                    : ColumnHeadings.OutOfHeading().IsMatch(table.Columns[column])
+                    || surveyed && ColumnHeadings.TestedHeading().IsMatch(table.Columns[column])
                         ? ColumnRole.OutOf
-                    : WeightHeading().IsMatch(table.Columns[column]) ? ColumnRole.Weight
-                    : repeated && subject < 0 && NameHeading().IsMatch(table.Columns[column]) && !roles.Contains(ColumnRole.Which)
+                    : ColumnHeadings.WeightHeading().IsMatch(table.Columns[column]) ? ColumnRole.Weight
+                    : repeated
+                    && subject < 0
+                    && ColumnHeadings.NameHeading().IsMatch(table.Columns[column])
+                    && !roles.Contains(ColumnRole.Which)
                         ? ColumnRole.Which
                     : ColumnRole.Value;
             else if (
@@ -132,6 +154,18 @@ public static partial class ColumnRoles
         return [.. roles];
     }
 
+    /// <summary>What a heading alone says that its column is; null where it says nothing of the kind.</summary>
+    /// <param name="time">The heading of the times.</param>
+    /// <param name="given">Whether the table has doses.</param>
+    /// <param name="before">What the columns left of it are.</param>
+    private static ColumnRole? ByHeading(string heading, string time, bool given, ReadOnlySpan<ColumnRole> before) =>
+        ColumnHeadings.StartHeading().IsMatch(time) && ColumnHeadings.EndHeading().IsMatch(heading)
+        || ColumnHeadings.EndHeading().IsMatch(time) && ColumnHeadings.StartHeading().IsMatch(heading)
+            ? ColumnRole.OtherEnd
+        : given && ColumnHeadings.TargetHeading().IsMatch(heading) ? ColumnRole.Target
+        : before.Contains(ColumnRole.Value) && ColumnHeadings.BelowHeading().IsMatch(heading) ? ColumnRole.Below
+        : null;
+
     /// <summary>Whether a column tells runs apart that begin anew: without it, one subject would have rows of one time twice.</summary>
     private static bool StartsAnew(ImmutableArray<ImmutableArray<string>> rows, int subject, int time, int occasion)
     {
@@ -140,6 +174,16 @@ public static partial class ColumnRoles
         return all.GroupBy(one => (one.Whom, one.When)).Any(group => group.Select(one => one.Which).Distinct().Count() > 1)
             && all.Select(one => one.Which).Distinct().Count() is > 1 and <= 50;
     }
+
+    /// <summary>The column of the other ends of intervals; null where there is none.</summary>
+    /// <exception cref="TableException">There are several.</exception>
+    public static int? OtherEnd(IReadOnlyList<ColumnRole> roles) =>
+        roles.Count(role => role == ColumnRole.OtherEnd) switch
+        {
+            0 => null,
+            1 => roles.ToList().IndexOf(ColumnRole.OtherEnd),
+            _ => throw new TableException("One column holds the other end of each interval. Choose one of them."),
+        };
 
     /// <summary>The series of a table.</summary>
     /// <exception cref="TableException">The roles do not make one.</exception>
@@ -168,8 +212,22 @@ public static partial class ColumnRoles
                 : numbers.Where(k => k > value && (right == 0 || k < right)).Cast<int?>().FirstOrDefault()
                     ?? numbers.Where(k => k < value && k >= left).Cast<int?>().LastOrDefault();
         }
+        // What says it of the values left of it may stand behind their errors.
+        int? BelowOf(int value)
+        {
+            var next = values.Find(k => k > value);
+            var found = Enumerable
+                .Range(value, (next == 0 ? roles.Count : next) - value)
+                .FirstOrDefault(k => roles[k] == ColumnRole.Below, -1);
+            return found < 0 ? null : found;
+        }
         TableSeries Of(int value, (int, string)? only, string heading) =>
-            new(value, ErrorOf(value), only, heading) { OutOf = OutOf(value), Weight = weight };
+            new(value, ErrorOf(value), only, heading)
+            {
+                OutOf = OutOf(value),
+                Weight = weight,
+                Below = BelowOf(value),
+            };
         var which = roles.ToList().IndexOf(ColumnRole.Which);
         if (roles.Count(role => role == ColumnRole.Which) > 1)
             throw new TableException("One column says which series a row belongs to. Choose one of them.");
@@ -193,9 +251,9 @@ public static partial class ColumnRoles
     /// neither.</summary>
     private static ColumnRole? OfSubject(CountTable table, ImmutableArray<ImmutableArray<string>> rows, int subject, int column)
     {
-        if (DoseHeading().IsMatch(table.Columns[column]))
+        if (ColumnHeadings.DoseHeading().IsMatch(table.Columns[column]))
             return ColumnRole.Dose;
-        if (DurationHeading().IsMatch(table.Columns[column]))
+        if (ColumnHeadings.DurationHeading().IsMatch(table.Columns[column]))
             return ColumnRole.Duration;
         var each = rows.Where(row => Math.Max(subject, column) < row.Length && !NumberForm.IsMissing(row[column]))
             .GroupBy(row => row[subject], row => row[column])
@@ -211,8 +269,14 @@ public static partial class ColumnRoles
 
     /// <summary>The columns that speak of subjects; null where none does.</summary>
     /// <param name="symbols">The values of the model that a heading may be the symbol of.</param>
+    /// <param name="targets">What doses may go into, by each name that a cell may hold, with its id.</param>
     /// <exception cref="TableException">The roles do not fit together.</exception>
-    public static SubjectColumns? Subjects(CountTable table, IReadOnlyList<ColumnRole> roles, IEnumerable<string> symbols)
+    public static SubjectColumns? Subjects(
+        CountTable table,
+        IReadOnlyList<ColumnRole> roles,
+        IEnumerable<string> symbols,
+        params IEnumerable<(string Name, string Id)> targets
+    )
     {
         int? Only(ColumnRole role, string what)
         {
@@ -225,6 +289,9 @@ public static partial class ColumnRoles
         var duration = Only(ColumnRole.Duration, "says over how long doses went in");
         if (duration is not null && dose is null)
             throw new TableException("A duration belongs to doses. Say which column holds what was given.");
+        var target = Only(ColumnRole.Target, "says what doses go into");
+        if (target is not null && dose is null)
+            throw new TableException("What doses go into belongs to doses. Say which column holds what was given.");
         List<int> covariates = [.. Enumerable.Range(0, roles.Count).Where(k => roles[k] == ColumnRole.Covariate)];
         if (covariates.Count > 0 && subject is null)
             throw new TableException("A number for each subject belongs to subjects. Say which column says of whom a row is.");
@@ -233,51 +300,17 @@ public static partial class ColumnRoles
         string Symbol(string heading)
         {
             // A unit may stand behind the name.
-            var name = FirstWord().Match(heading.Trim()).Value;
+            var name = ColumnHeadings.FirstWord().Match(heading.Trim()).Value;
             return symbols.FirstOrDefault(symbol => string.Equals(symbol, name, StringComparison.OrdinalIgnoreCase)) ?? name;
         }
         return new(subject, dose, duration, [.. covariates.Select(column => (column, Symbol(table.Columns[column])))])
         {
             Occasion = occasion,
+            Target = target,
+            Targets = target is null ? [] : [.. targets],
         };
     }
 
     private static double Share(IReadOnlyCollection<string> cells, Func<string, bool> matches) =>
         cells.Count == 0 ? 0 : (double)cells.Count(matches) / cells.Count;
-
-    [GeneratedRegex(@"^\s*(t|time|day|days|week|hour|hours|month|year|date|minute|when)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex TimeHeading();
-
-    [GeneratedRegex(@"(^|[\s_.(-])(sd|se|sem|std|stderr|error|err)([\s_.)]|$)|standard (deviation|error)", RegexOptions.IgnoreCase)]
-    private static partial Regex ErrorHeading();
-
-    [GeneratedRegex(@"^\s*(id|subject|patient|volunteer|participant|animal|person)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex SubjectHeading();
-
-    [GeneratedRegex(@"^\s*(dose|doses|amt|given)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex DoseHeading();
-
-    [GeneratedRegex(@"^\s*(occasion|occ|period|visit|session)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex OccasionHeading();
-
-    [GeneratedRegex(@"^\s*(out of|denominator)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex OutOfHeading();
-
-    [GeneratedRegex(@"^\s*(tested|examined|screened|sampled|looked at)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex TestedHeading();
-
-    [GeneratedRegex(@"posit|preval|share|proportion|carrier|infected|found", RegexOptions.IgnoreCase)]
-    private static partial Regex PartHeading();
-
-    [GeneratedRegex(@"^\s*(weighting|(row|fit) weights?)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex WeightHeading();
-
-    [GeneratedRegex(@"^\s*(duration|over|infusion)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex DurationHeading();
-
-    [GeneratedRegex(@"^[^\s(,;\[]*")]
-    private static partial Regex FirstWord();
-
-    [GeneratedRegex(@"^\s*(id|subject|patient|volunteer|place|site|group|series|who|name|hive|ward)\b", RegexOptions.IgnoreCase)]
-    private static partial Regex NameHeading();
 }

@@ -14,9 +14,6 @@ public static partial class CountMapper
     /// <summary>No interval of counting is longer, in days; what is typed beyond it moves no calendar.</summary>
     private const double LongestInterval = 100_000;
 
-    /// <summary>Intervals overlap where they do so by more than rounding.</summary>
-    private const double Overlap = 1e-9;
-
     private readonly record struct Cell(int Row, double Start, double End, double Value, bool Below, ImmutableArray<string> Cells)
     {
         /// <summary>What stands beside the value.</summary>
@@ -35,7 +32,9 @@ public static partial class CountMapper
         Require(table, mapping);
         var numbers = mapping.Numbers ?? table.Numbers;
         var times = mapping.Times ?? table.TimesOf(mapping.TimeColumn, numbers);
-        var timeCells = times == TimeForm.Number ? [] : table.Column(mapping.TimeColumn);
+        IReadOnlyList<string> timeCells = times == TimeForm.Number ? [] : table.Column(mapping.TimeColumn);
+        if (times != TimeForm.Number && mapping.OtherEndColumn is { } ends)
+            timeCells = [.. timeCells, .. table.Column(ends)];
         var (bad, notes) = (new List<BadRow>(), new List<string>());
         var origin = times == TimeForm.Number ? null : calendar.Origin ?? First(times, timeCells, mapping, calendar.Unit);
         var starts = new List<double>();
@@ -96,25 +95,6 @@ public static partial class CountMapper
         };
     }
 
-    /// <summary>The rows of one body, in order of time.</summary>
-    /// <exception cref="TableException">Their intervals overlap.</exception>
-    private static List<DataRow> Rows(List<Cell> cells, CountMapping mapping, double interval)
-    {
-        var rows = cells.Select((cell, k) => Row(cells, k, mapping, interval)).ToList();
-        for (var k = 1; k < rows.Count && !mapping.AtOneTime; k++)
-        {
-            // What differs by rounding alone is no gap.
-            if (Math.Abs(rows[k].Start - rows[k - 1].End) <= Overlap * interval)
-                rows[k] = rows[k] with { Start = rows[k - 1].End };
-            if (rows[k].Start < rows[k - 1].End - Overlap)
-                throw new TableException(
-                    $"With intervals of {interval:0.###}, the rows {cells[k - 1].Row} and {cells[k].Row} of the file overlap. "
-                        + "Type a shorter interval, or let each reach to the next."
-                );
-        }
-        return rows;
-    }
-
     private static void Require(CountTable table, CountMapping mapping)
     {
         bool Has(int column) => column >= 0 && column < table.Columns.Length;
@@ -124,6 +104,10 @@ public static partial class CountMapper
             throw new TableException("Time and counts cannot be the same column. Choose another for one of them.");
         if (mapping.ErrorColumn is { } error && (!Has(error) || error == mapping.ValueColumn || error == mapping.TimeColumn))
             throw new TableException("The errors of a series stand in a column of their own. Choose another for them.");
+        if (mapping.OtherEndColumn is { } end && (!Has(end) || end == mapping.TimeColumn || end == mapping.ValueColumn))
+            throw new TableException("The other end of an interval stands in a column of its own. Choose another for it.");
+        if (mapping.BelowColumn is { } below && (!Has(below) || below == mapping.ValueColumn || below == mapping.TimeColumn))
+            throw new TableException("What says which values are below detection stands in a column of its own. Choose another for it.");
         if (mapping.OutOfColumn is not null && mapping.RunningTotals)
             throw new TableException("Running totals are of counts, not of so many out of a number. Choose one of both.");
         if (mapping.Only is { } only && !Has(only.Column))
@@ -140,8 +124,15 @@ public static partial class CountMapper
         if (dates.Count == 0)
             return null;
         var days = dates.Select(date => date.At.Date).Distinct().Order().ToList();
-        if (mapping.AtOneTime || mapping.Marks == TimeMark.Start || dates.Exists(date => date.Until is not null))
+        if (
+            mapping.AtOneTime
+            || mapping.OtherEndColumn is not null
+            || mapping.Marks == TimeMark.Start
+            || dates.Exists(date => date.Until is not null)
+        )
+        {
             return days[0];
+        }
         var gaps = days.Zip(days.Skip(1), Period.DaysBetween).Order().ToList();
         var length = mapping.Interval * unit.Seconds / TimeUnit.Day.Seconds ?? (gaps.Count == 0 ? 1 : gaps[gaps.Count / 2]);
         return days[0].PlusDays(-(int)Math.Ceiling(Math.Min(mapping.Marks == TimeMark.Middle ? length / 2 : length, LongestInterval)));
@@ -159,6 +150,8 @@ public static partial class CountMapper
         var found = new List<Cell>(mapping.Only is null ? table.Rows.Length : 0);
         var shares = BesideValue.AreShares(table, mapping, numbers);
         var (when, seen) = (table.NumbersOf(mapping.TimeColumn, numbers), table.NumbersOf(mapping.ValueColumn, numbers));
+        var limits = mapping.BelowColumn is { } limit ? new BelowColumn(table, limit, numbers) : null;
+        var ends = new OtherEnds(clock.Day);
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
@@ -176,6 +169,20 @@ public static partial class CountMapper
                 Refuse(wrong);
                 continue;
             }
+            if (mapping.OtherEndColumn is { } last && !mapping.AtOneTime)
+            {
+                if (last >= cells.Length || NumberForm.IsMissing(cells[last]))
+                {
+                    Refuse("it does not say where its interval ends");
+                    continue;
+                }
+                if (clock.Read(cells[last], out wrong) is not { } other)
+                {
+                    Refuse(wrong);
+                    continue;
+                }
+                (start, end) = ends.Between((start, end), other);
+            }
             var subject = mapping.Subjects?.NameOf(cells);
             if (subject is not null && NumberForm.IsMissing(subject))
             {
@@ -189,13 +196,22 @@ public static partial class CountMapper
             starts.Add(start);
             if (!isNumber)
                 value = numbers.ReadLimit(count) ?? double.NaN;
-            if (double.IsNaN(value))
+            var below = !double.IsNaN(value) && !isNumber;
+            if (limits?.Read(cells, count, ref value, ref below) is { Length: > 0 } unread)
+                Refuse(unread);
+            else if (double.IsNaN(value))
                 Refuse(NumberForm.IsMissing(count) ? "the count is missing" : $"the count “{CellText.Short(count, 20)}” is not a number");
             else if (BesideValue.Read(mapping, numbers, cells, shares, ref value, out wrong) is not { } beside)
                 Refuse(wrong);
             else
-                found.Add(new(row, start, end, value, !isNumber, cells) { Subject = subject, Beside = beside });
+                found.Add(new(row, start, end, value, below, cells) { Subject = subject, Beside = beside });
         }
+        if (mapping.OtherEndColumn is null || mapping.AtOneTime)
+            return found;
+        found = [.. found.Select(cell => cell with { End = cell.End + ends.Longer })];
+        foreach (var cell in found.Where(cell => !(cell.End > cell.Start)))
+            bad.Add(new(cell.Row, "its interval has no length", cell.Content));
+        found.RemoveAll(cell => !(cell.End > cell.Start));
         return found;
     }
 
@@ -249,73 +265,5 @@ public static partial class CountMapper
                     + $"{broken[0].Value:0.######}. If these are no counts, choose another law, or say that they were seen at one time."
             );
         return counts;
-    }
-
-    private static DataRow Row(List<Cell> cells, int k, CountMapping mapping, double interval)
-    {
-        var cell = cells[k];
-        var (start, end) = mapping.AtOneTime ? (At(cell, mapping.Marks), At(cell, mapping.Marks)) : Span(cells, k, mapping, interval);
-        // A tenth less a tenth is zero, which a model that begins there has not missed.
-        if (Math.Abs(start) <= Overlap * interval)
-            start = 0;
-        return new(start, end, cell.Value)
-        {
-            Error = cell.Beside.Error,
-            OutOf = cell.Beside.OutOf,
-            GivenWeight = cell.Beside.Weight,
-            Below = cell.Below,
-            Subject = cell.Subject,
-        };
-    }
-
-    /// <summary>The one time of a row. A week, a month or a year says itself where it begins and ends.</summary>
-    private static double At(Cell cell, TimeMark marks) =>
-        marks switch
-        {
-            TimeMark.End => cell.End,
-            TimeMark.Start => cell.Start,
-            _ => (cell.Start + cell.End) / 2,
-        };
-
-    private static (double Start, double End) Span(List<Cell> cells, int k, CountMapping mapping, double interval)
-    {
-        var cell = cells[k];
-        if (cell.End > cell.Start)
-            return (cell.Start, cell.End);
-        if (mapping.Rule == IntervalRule.ToNeighbour)
-        {
-            var before = k > 0 ? cells[k - 1].Start : cell.Start - interval;
-            var after = k + 1 < cells.Count ? cells[k + 1].Start : cell.Start + interval;
-            return mapping.Marks switch
-            {
-                TimeMark.End => (before, cell.Start),
-                TimeMark.Start => (cell.Start, after),
-                _ => ((before + cell.Start) / 2, (cell.Start + after) / 2),
-            };
-        }
-        return mapping.Marks switch
-        {
-            TimeMark.End => (cell.Start - interval, cell.Start),
-            TimeMark.Start => (cell.Start, cell.Start + interval),
-            _ => (cell.Start - interval / 2, cell.Start + interval / 2),
-        };
-    }
-
-    /// <summary>The median spacing, so that a missing week does not lengthen the others; one row alone counts one unit of time.</summary>
-    /// <param name="starts">The times of all rows, also of those without a count.</param>
-    private static double UsualLength(List<Cell> cells, List<double> starts)
-    {
-        var lengths = cells.Where(cell => cell.End > cell.Start).Select(cell => cell.End - cell.Start).Order().ToList();
-        if (lengths.Count == 0)
-        {
-            starts.Sort();
-            for (var k = 1; k < starts.Count; k++)
-            {
-                if (starts[k] > starts[k - 1])
-                    lengths.Add(starts[k] - starts[k - 1]);
-            }
-            lengths.Sort();
-        }
-        return lengths.Count == 0 ? 1 : lengths[lengths.Count / 2];
     }
 }

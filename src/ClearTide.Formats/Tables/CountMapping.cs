@@ -71,6 +71,12 @@ public sealed record CountMapping(
     /// <summary>The column that says as how many rows each counts; null where they count alike.</summary>
     public int? WeightColumn { get; init; }
 
+    /// <summary>The column that says which values are below what could be seen; null where none does.</summary>
+    public int? BelowColumn { get; init; }
+
+    /// <summary>The column of the other end of each row's interval; null where times stand alone.</summary>
+    public int? OtherEndColumn { get; init; }
+
     /// <summary>Of whom rows are; null where they are all of one, of whom nothing is said.</summary>
     public SubjectColumns? Subjects { get; init; }
 

@@ -7,6 +7,9 @@ namespace ClearTide.Formats.Tables;
 /// <param name="Origin">The date of time zero, where times are dates.</param>
 internal sealed record RowClock(TimeForm Form, NumberForm Numbers, LocalDate? Origin, TimeUnit Unit)
 {
+    /// <summary>A day in the study's unit of time where times are dates; 0 where they are numbers.</summary>
+    public double Day => Form == TimeForm.Number ? 0 : TimeUnit.Day.Seconds / Unit.Seconds;
+
     /// <summary>Where a row begins and ends: the same where its time says no more.</summary>
     /// <param name="reason">Why it cannot be read, where it cannot.</param>
     public (double Start, double End)? Read(string cell, out string reason) =>

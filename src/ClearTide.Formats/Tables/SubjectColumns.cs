@@ -14,6 +14,21 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
     /// <summary>The column that tells runs of one subject apart, each of which begins anew; null where each has one.</summary>
     public int? Occasion { get; init; }
 
+    /// <summary>The column that says what doses go into; null where all go where the series says.</summary>
+    public int? Target { get; init; }
+
+    /// <summary>What doses may go into, by each name that a cell may hold, with its id.</summary>
+    public ImmutableArray<(string Name, string Id)> Targets { get; init; } = [];
+
+    /// <summary>Whether both read all tables alike.</summary>
+    public bool Equals(SubjectColumns? other) =>
+        other is not null
+        && (Subject, Dose, Duration, Occasion, Target) == (other.Subject, other.Dose, other.Duration, other.Occasion, other.Target)
+        && Covariates.SequenceEqual(other.Covariates)
+        && Targets.SequenceEqual(other.Targets);
+
+    public override int GetHashCode() => HashCode.Combine(Subject, Dose, Duration, Occasion, Target, Covariates.Length);
+
     /// <summary>The same with one run for each subject where the times of its occasions go on from one to the next: what was given on the
     /// first is still there on the second.</summary>
     /// <param name="notes">Is told where that is so.</param>
@@ -135,10 +150,21 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
         }
         if (amount == 0)
             return null;
+        string? into = null;
+        if (Target is { } target && target < cells.Length && !NumberForm.IsMissing(cells[target]))
+        {
+            var name = cells[target].Trim();
+            into = Targets.FirstOrDefault(one => string.Equals(one.Name, name, StringComparison.OrdinalIgnoreCase)).Id;
+            if (into is null)
+            {
+                Refuse($"the dose goes into “{CellText.Short(name, 20)}”, which is no compartment of the model");
+                return null;
+            }
+        }
         if (Duration is not { } over || over >= cells.Length || NumberForm.IsMissing(cells[over]))
-            return new(time, amount);
+            return new(time, amount) { Into = into };
         if (numbers.Read(cells[over]) is { } duration and >= 0)
-            return new(time, amount, duration);
+            return new(time, amount, duration) { Into = into };
         Refuse($"the duration “{CellText.Short(cells[over], 20)}” is not a time");
         return null;
     }

@@ -118,7 +118,7 @@ public sealed record BroughtSeries(Observation Observation, bool RunningTotals, 
             : series.Heading;
         if (label.Length > TieSeries.LongestLabel)
             label = label[..TieSeries.LongestLabel];
-        var standing = named is not null || flow is null || !whole || series.OutOf is not null;
+        var standing = named is not null || flow is null || !whole || series.OutOf is not null || series.Below is not null;
         var seen = named?.Symbol ?? document.Compartments.FirstOrDefault()?.Symbol ?? "";
         // So many out of a number are a share, and so is what they have seen.
         if (series.OutOf is not null && named is null or Compartment && document.DefinitionBySymbol("N") is not null)

@@ -52,12 +52,15 @@ public static class TableWords
             ColumnRole.Error => "its errors",
             ColumnRole.Which => "which series",
             ColumnRole.Subject => "of whom",
-            ColumnRole.Dose => "what was given",
+            ColumnRole.Dose => "dose",
             ColumnRole.Duration => "over how long",
             ColumnRole.Covariate => "known of each",
-            ColumnRole.Occasion => "which run of it",
-            ColumnRole.OutOf => "out of how many",
-            ColumnRole.Weight => "weight of the row",
+            ColumnRole.Occasion => "which run",
+            ColumnRole.OutOf => "out of",
+            ColumnRole.Weight => "row weight",
+            ColumnRole.OtherEnd => "interval end",
+            ColumnRole.Below => "below limit",
+            ColumnRole.Target => "dose into",
             _ => "left out",
         };
 
@@ -109,6 +112,20 @@ public static class TableWords
             ObservedAs.Integral => $"{label}, integral over {length}",
             _ => $"{label} in {length}",
         };
+    }
+
+    /// <summary>What doses go into, as a sentence behind another; empty where there are none.</summary>
+    public static string DosesInto(IReadOnlyList<Subject> subjects, Observation observation, StudyDocument document)
+    {
+        List<string> into =
+        [
+            .. subjects
+                .SelectMany(subject => subject.Doses)
+                .Select(dose => dose.Into ?? observation.DosesInto)
+                .Distinct()
+                .Select(id => document.Compartment(id)?.Symbol ?? "a compartment that is gone"),
+        ];
+        return into.Count == 0 ? "" : $" Doses go into {string.Join(" and ", into)}.";
     }
 
     /// <summary>Of whom the rows are, what was given to them and what is known of them; null where they are of nobody.</summary>

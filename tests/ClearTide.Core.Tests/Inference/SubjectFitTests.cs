@@ -86,6 +86,36 @@ public class SubjectFitTests
     }
 
     [Fact]
+    public void Doses_of_one_subject_may_go_into_different_compartments()
+    {
+        var document = Model();
+        var series = Data(document, (_, _) => 1);
+        var blood = document.CompartmentBySymbol("C")!.Id;
+        var people = series.Data.Subjects.Select(one =>
+            one with
+            {
+                Doses = [new(0, 200), new(2, 90) { Into = blood }, new(4, 60, 3) { Into = blood }, new(12, 100)],
+            }
+        );
+        series = series with { Data = series.Data with { Subjects = [.. people] } };
+        var mean = new ObservedModel(Lowering.Lower(document), [series], []).Predict([]).Mean;
+        for (var k = 0; k < mean.Length; k++)
+        {
+            var row = series.Data.Rows[k];
+            var weight = People.First(one => one.Name == row.Subject).Weight;
+            var (volume, t) = (40 * weight / 70, row.End);
+            var ke = 3 / volume;
+            // Each by itself and added, since the model is linear.
+            var expected =
+                ByMouth(200, ke, volume, t)
+                + ByMouth(100, ke, volume, t - 12)
+                + (t > 2 ? 90 / volume * Math.Exp(-ke * (t - 2)) : 0)
+                + Infused(60, 3, ke, t - 4) / volume;
+            Assert.Equal(expected, mean[k], 1e-7);
+        }
+    }
+
+    [Fact]
     public void Slopes_go_through_doses_exactly()
     {
         foreach (var document in new[] { Model(), Model("at 20: C -> : C / 2") })

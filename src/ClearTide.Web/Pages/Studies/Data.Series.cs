@@ -24,6 +24,9 @@ public sealed partial class DataModel
     /// <summary>The series whose rows are looked at, and the first of those that are shown.</summary>
     private (string Id, int First) _window = ("", 0);
 
+    /// <summary>The number of a row that was asked for and is none.</summary>
+    public string? WantedRow { get; private set; }
+
     public bool IsLookedAt(Observation observation) => _window.Id == observation.Id;
 
     /// <summary>The place of the first row of a series that is shown.</summary>
@@ -180,7 +183,7 @@ public sealed partial class DataModel
         {
             if (TypedNumber.ReadWhole(wanted) is not { } number || number < 1 || number > rows.Count)
             {
-                _typed = (series.Observation.Id, value);
+                (_typed, WantedRow) = ((series.Observation.Id, value), wanted);
                 Say($"“{wanted}” is no row of {series.Observation.Label}. Type a number from 1 to {rows.Count}.");
                 return Page();
             }
@@ -192,16 +195,15 @@ public sealed partial class DataModel
             _typed = (series.Observation.Id, value);
             return Page();
         }
+        if (go is null && first == 0)
+            return RedirectToPage(new { id = State.Id });
         return RedirectToPage(
-            null,
-            null,
             new
             {
                 id = State.Id,
                 observation = series.Observation.Id,
                 first = go ?? first,
-            },
-            $"rows-{series.Observation.Id}"
+            }
         );
     }
 

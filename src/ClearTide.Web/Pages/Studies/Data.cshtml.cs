@@ -247,8 +247,15 @@ public sealed partial class DataModel(
             ErrorColumn = series.Error,
             OutOfColumn = series.OutOf,
             WeightColumn = series.Weight,
+            BelowColumn = series.Below,
+            OtherEndColumn = ColumnRoles.OtherEnd(Roles),
             Only = series.Which,
-            Subjects = ColumnRoles.Subjects(Table!, Roles, Document.Definitions.Select(part => part.Symbol)),
+            Subjects = ColumnRoles.Subjects(
+                Table!,
+                Roles,
+                Document.Definitions.Select(part => part.Symbol),
+                Document.Compartments.SelectMany(part => new[] { (part.Symbol, part.Id), (part.Label, part.Id) })
+            ),
         };
     }
 
