@@ -6,7 +6,8 @@ build_solution() { DOTNET_TieredPGO=0 dotnet build "$1" -c Release -v quiet --no
 
 # compile_ahead [--no-build]: the command line, compiled for this machine so that it starts at once.
 compile_ahead() {
-  DOTNET_TieredPGO=0 dotnet publish src/ClearTide.Cli -c Release -o artifacts/cli -v quiet --nologo "$@" && touch artifacts/cli/cleartide.dll
+  DOTNET_TieredPGO=0 dotnet publish src/ClearTide.Cli -c Release -o artifacts/cli -v quiet --nologo "$@" \
+    && touch artifacts/cli/cleartide.dll
 }
 
 require_tools() {

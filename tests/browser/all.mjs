@@ -1,5 +1,5 @@
-// Runs all test files, several at a time (pages wait more than they work), against one server that is started once. The longest go first, so
-// that none is left to run alone at the end. A file that hangs is ended and counts as failed.
+// Runs all test files, several at a time (pages wait more than they work), against one server that is started once. The longest go first,
+// so that none is left to run alone at the end. A file that hangs is ended and counts as failed.
 // Usage: node all.mjs [file of the report in TAP]
 import { createWriteStream, readdirSync } from 'node:fs';
 import { join } from 'node:path';
