@@ -127,6 +127,8 @@ public static partial class CountMapper
         if (
             mapping.AtOneTime
             || mapping.OtherEndColumn is not null
+            // A total says what was counted since the one before: the first interval begins with the first of them.
+            || mapping.RunningTotals
             || mapping.Marks == TimeMark.Start
             || dates.Exists(date => date.Until is not null)
         )
@@ -151,7 +153,6 @@ public static partial class CountMapper
         var shares = BesideValue.AreShares(table, mapping, numbers);
         var (when, seen) = (table.NumbersOf(mapping.TimeColumn, numbers), table.NumbersOf(mapping.ValueColumn, numbers));
         var limits = mapping.BelowColumn is { } limit ? new BelowColumn(table, limit, numbers) : null;
-        var ends = new OtherEnds(clock.Day);
         for (var k = 0; k < table.Rows.Length; k++)
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
@@ -181,7 +182,7 @@ public static partial class CountMapper
                     Refuse(wrong);
                     continue;
                 }
-                (start, end) = ends.Between((start, end), other);
+                (start, end) = OtherEnds.Between((start, end), other);
             }
             var subject = mapping.Subjects?.NameOf(cells);
             if (subject is not null && NumberForm.IsMissing(subject))
@@ -208,7 +209,8 @@ public static partial class CountMapper
         }
         if (mapping.OtherEndColumn is null || mapping.AtOneTime)
             return found;
-        found = [.. found.Select(cell => cell with { End = cell.End + ends.Longer })];
+        var longer = OtherEnds.LastDay(found.Select(cell => (cell.Start, cell.End)), clock.Day);
+        found = [.. found.Select(cell => cell with { End = cell.End + longer })];
         foreach (var cell in found.Where(cell => !(cell.End > cell.Start)))
             bad.Add(new(cell.Row, "its interval has no length", cell.Content));
         found.RemoveAll(cell => !(cell.End > cell.Start));

@@ -154,7 +154,9 @@ public sealed record SubjectColumns(int? Subject, int? Dose, int? Duration, Immu
         if (Target is { } target && target < cells.Length && !NumberForm.IsMissing(cells[target]))
         {
             var name = cells[target].Trim();
-            into = Targets.FirstOrDefault(one => string.Equals(one.Name, name, StringComparison.OrdinalIgnoreCase)).Id;
+            // Of names that differ by their case alone, the one that is written so.
+            into = Targets.FirstOrDefault(one => one.Name == name).Id
+                ?? Targets.FirstOrDefault(one => string.Equals(one.Name, name, StringComparison.OrdinalIgnoreCase)).Id;
             if (into is null)
             {
                 Refuse($"the dose goes into “{CellText.Short(name, 20)}”, which is no compartment of the model");

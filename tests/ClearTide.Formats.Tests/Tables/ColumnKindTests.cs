@@ -36,6 +36,7 @@ public class ColumnKindTests
 
     [Theory]
     [InlineData("from,to,cases\n2026-02-02,2026-02-08,5\n2026-02-09,2026-02-15,3\n2026-02-16,2026-02-28,4")] // last days count
+    [InlineData("from,to,cases\n2026-02-16,2026-02-28,4\n2026-02-09,2026-02-15,3\n2026-02-02,2026-02-08,5")] // newest first
     [InlineData("from,to,cases\n2026-02-02,2026-02-09,5\n2026-02-09,2026-02-16,3\n2026-02-16,2026-03-01,4")] // they do not
     public void The_last_day_counts_where_the_next_interval_begins_the_day_after(string text) =>
         Assert.Equal([(0.0, 7.0), (7, 14), (14, 27)], Map(text).Rows.Select(row => (row.Start, row.End)));
@@ -78,10 +79,11 @@ public class ColumnKindTests
     public void Each_dose_goes_into_what_its_row_says()
     {
         var mapped = Map(
-            "id,hour,dose,over,into,level\n1,0,100,,gut,\n1,0,50,2,Blood,\n1,1,,,,5\n1,12,70,,,\n2,0,30,,liver,\n2,1,,,,4",
+            "id,hour,dose,over,into,level\n1,0,100,,G,\n1,0,50,2,Blood,\n1,1,,,,5\n1,12,70,,,\n2,0,30,,liver,\n2,1,,,,4",
             atOneTime: true,
             ("G", "c1"),
             ("Gut", "c1"),
+            ("g", "c3"),
             ("C", "c2"),
             ("blood", "c2")
         );

@@ -44,8 +44,15 @@ export async function begin(page, server, title) {
 export async function openLine(page, name) {
   const line = page.locator('#ledger').getByRole('button', { name }).first();
   const part = await line.evaluate(button => button.closest('.line-item').dataset.part);
-  // What is drawn anew between the press and its release hears no click.
-  await quiet(page);
-  await line.click();
-  await page.locator(`#form-${part}`).waitFor();
+  const form = page.locator(`#form-${part}`);
+  // What is drawn anew between the press and its release hears no click: like a person, one clicks again.
+  for (let tries = 1; ; tries++) {
+    await quiet(page);
+    await line.click();
+    try {
+      return await form.waitFor({ timeout: 15_000 });
+    } catch (late) {
+      if (tries === 3) throw late;
+    }
+  }
 }
