@@ -111,7 +111,11 @@ public static class ColumnRoles
         var given = columns.Exists(column => ColumnHeadings.DoseHeading().IsMatch(table.Columns[column]));
         foreach (var column in columns.Where(column => column != time && column != subject && all[column].Count > 0))
         {
-            if (ByHeading(table.Columns[column], table.Columns[time], given, roles[..column]) is { } told && !roles.Contains(told))
+            // Each series may have limits of its own.
+            if (
+                ByHeading(table.Columns[column], table.Columns[time], given, roles[..column]) is { } told
+                && (told == ColumnRole.Below || !roles.Contains(told))
+            )
             {
                 roles[column] = told;
                 continue;
@@ -199,6 +203,8 @@ public static class ColumnRoles
             var next = Enumerable.Range(value + 1, roles.Count - value - 1).FirstOrDefault(k => roles[k] != ColumnRole.Out, -1);
             return next >= 0 && roles[next] == ColumnRole.Error ? next : null;
         }
+        if (roles.ToList().IndexOf(ColumnRole.Below) is >= 0 and var first && first < values[0])
+            throw new TableException("What says which values are below a limit stands right of them. Choose another column for it.");
         if (roles.Count(role => role == ColumnRole.Weight) > 1)
             throw new TableException("One column holds the weights of rows. Choose one of them.");
         int? weight = roles.Contains(ColumnRole.Weight) ? roles.ToList().IndexOf(ColumnRole.Weight) : null;

@@ -64,6 +64,27 @@ public class ColumnKindTests
     }
 
     [Fact]
+    public void Each_series_has_limits_of_its_own_right_of_it()
+    {
+        var table = CountTable.Read("hour,level,LLOQ,other,LLOQ\n1,5,2,1,3\n2,1,2,7,3");
+        var roles = ColumnRoles.Guess(table);
+        Assert.Equal([ColumnRole.Time, ColumnRole.Value, ColumnRole.Below, ColumnRole.Value, ColumnRole.Below], roles);
+        var limited = ColumnRoles
+            .Series(table, roles)
+            .Select(one => CountMapper.Map(table, new(0, one.Value) { AtOneTime = true, BelowColumn = one.Below }, new(null, TimeUnit.Day)))
+            .Select(mapped => mapped.Rows.Select(row => (row.Value, row.Below)));
+        Assert.Equal(
+            [
+                [(5.0, false), (2, true)],
+                [(3, true), (7, false)],
+            ],
+            limited
+        );
+        ColumnRole[] left = [ColumnRole.Time, ColumnRole.Below, ColumnRole.Value, ColumnRole.Out, ColumnRole.Out];
+        Assert.Contains("right of them", Assert.Throws<TableException>(() => ColumnRoles.Series(table, left)).Message);
+    }
+
+    [Fact]
     public void What_a_mark_or_a_limit_leaves_open_is_listed()
     {
         var marked = Map("hour,level,below\n1,5.5,0\n2,,1\n3,4,0", atOneTime: true);
