@@ -72,6 +72,17 @@ test('what was chosen stays while the table is mended, by keys alone', async () 
   assert.equal(await page.getByLabel('which marks').inputValue(), 'Start');
 });
 
+test('what was said of the columns of one table is not meant for another that has as many', async () => {
+  const page = await fresh('Reeds', ...sir);
+  const roles = () => page.locator('#mapping thead select').evaluateAll(all => all.map(one => one.value));
+  await bring(page, 'day,cases,se\n7,5,1\n14,9,2');
+  assert.deepEqual(await roles(), ['Time', 'Value', 'Error']);
+  await page.locator('#text').fill('from,to,cases\n0,7,5\n7,10,9');
+  await page.getByRole('button', { name: 'Preview', exact: true }).click();
+  await page.getByText('2 rows, from day 0 to 10').waitFor();
+  assert.deepEqual(await roles(), ['Time', 'OtherEnd', 'Value']);
+});
+
 test('the order of day and month is asked about where nothing settles it', async () => {
   const page = await fresh('Reeds', ...sir);
   await bring(page, 'date,cases\n02/03/2026,5\n09/03/2026,7');

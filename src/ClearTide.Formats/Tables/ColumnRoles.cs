@@ -120,9 +120,10 @@ public static class ColumnRoles
                 roles[column] = told;
                 continue;
             }
-            if (subject >= 0 && ColumnHeadings.OccasionHeading().IsMatch(table.Columns[column]) && StartsAnew(rows, subject, time, column))
+            if (subject >= 0 && ColumnHeadings.OccasionHeading().IsMatch(table.Columns[column]))
             {
-                roles[column] = ColumnRole.Occasion;
+                // Visits of one run are numbered, and nothing that was measured.
+                roles[column] = StartsAnew(rows, subject, time, column) ? ColumnRole.Occasion : ColumnRole.Out;
                 continue;
             }
             if (subject >= 0 && Numbers(column) > 0.5 && OfSubject(table, rows, subject, column) is { } role)

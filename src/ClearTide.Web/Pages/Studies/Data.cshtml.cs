@@ -167,7 +167,9 @@ public sealed partial class DataModel(
                 TakeSheet(form, kept);
             }
             Table = tables.Read(Text, TableWords.Separators.TryGetValue(Form.Separator ?? "", out var mark) ? mark : null);
-            Roles = Form.Role.Length == Table.Columns.Length ? [.. Form.Role] : ColumnRoles.Guess(Table);
+            // What was said of the columns of one table is not meant for another that has as many.
+            var same = Form.Column.Length == 0 || Form.Column.SequenceEqual(Table.Columns);
+            Roles = same && Form.Role.Length == Table.Columns.Length ? [.. Form.Role] : ColumnRoles.Guess(Table);
             var series = ColumnRoles.Series(Table, Roles);
             var brought = new BroughtSeries[series.Length];
             BroughtSeries Of(int k) =>
@@ -287,7 +289,9 @@ public sealed partial class DataModel(
 
         public string? Sheet { get; set; }
 
-        /// <summary>What each column is.</summary>
+        /// <summary>The headings of the table that was shown, and what each column of it is.</summary>
+        public string[] Column { get; set; } = [];
+
         public ColumnRole[] Role { get; set; } = [];
 
         public TimeMark Marks { get; set; }
