@@ -29,11 +29,20 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
     /// <summary>The separator is guessed from this many lines.</summary>
     private const int SampleLines = 60;
 
+    /// <summary>So many rows are offered as the heading.</summary>
+    private const int MostHeadings = 15;
+
     /// <summary>The number of each row in the file: lines from one on, the heading and empty ones counted.</summary>
     public required ImmutableArray<int> Lines { get; init; }
 
     /// <summary>Lines above the heading that are no part of the table: titles and notes.</summary>
     public required ImmutableArray<string> Above { get; init; }
+
+    /// <summary>The row of the file that holds the headings; 0 where none does.</summary>
+    public required int Heading { get; init; }
+
+    /// <summary>The first rows, which may be the heading: their numbers in the file, and what they hold.</summary>
+    public required ImmutableArray<(int Row, string Content)> First { get; init; }
 
     /// <summary>How its numbers are written, as guessed from all cells.</summary>
     public required NumberForm Numbers { get; init; }
@@ -66,11 +75,11 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
     /// <summary>All cells of a column, empty where a row is too short.</summary>
     public IReadOnlyList<string> Column(int column) => [.. Rows.Select(row => column < row.Length ? row[column] : "")];
 
-    /// <summary>Reads delimited text; guesses separator, heading and the form of numbers.</summary>
-    /// <param name="separator">The mark between cells, or null to guess it.</param>
-    /// <exception cref="TableException">The text is no table.</exception>
-    public static CountTable Read(string text, char? separator = null)
+    /// <summary>Reads delimited text; guesses separator, heading and the form of numbers where they are not said.</summary>
+    /// <exception cref="TableException">The text is no table, or not one that can be read as it is said.</exception>
+    public static CountTable Read(string text, TableReading? reading = null)
     {
+        reading ??= TableReading.Guessed;
         if (string.IsNullOrWhiteSpace(text))
             throw new TableException("The file is empty. Choose one that holds a heading and rows of numbers.");
         if (text.Length > LongestText)
@@ -82,8 +91,11 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
             throw new TableException(
                 "This is not a text table: it holds binary data. Save it as CSV or as a workbook (.xlsx) and choose that file."
             );
-        var mark = separator ?? Guess(text);
+        var mark = reading.Separator ?? Guess(text);
         var rows = ReadRows(text.TrimStart('\uFEFF'), mark);
+        if (reading.Range is { } range)
+            rows = Within(rows, range);
+        Blank(rows, reading.Missing);
         var width = rows.Max(row => row.Cells.Length);
         if (width > MostColumns)
             throw new TableException($"The table has {width:N0} columns; {MostColumns} is the limit.");
@@ -92,31 +104,87 @@ public sealed record CountTable(ImmutableArray<string> Columns, ImmutableArray<I
                 "This does not look like a table: no comma, semicolon or tab separates its columns. It needs at least a column of times "
                     + "and one of counts."
             );
-        // Above the heading stand titles and notes: lines that fill fewer cells than the table does.
-        var usual = rows.CountBy(row => row.Cells.Count(cell => cell.Length > 0))
-            .Where(filled => filled.Key > 1)
-            .OrderByDescending(filled => filled.Value)
-            .Select(filled => filled.Key)
-            .FirstOrDefault(2);
-        var first = rows.FindIndex(row => row.Cells.Count(cell => cell.Length > 0) >= Math.Min(usual, 2) && row.Cells.Length >= 2);
+        ImmutableArray<(int, string)> beginning =
+        [
+            .. rows.Take(MostHeadings).Select(row => (row.Line, CellText.Row(row.Cells.Where(cell => cell.Length > 0)))),
+        ];
+        var first = FirstRow(rows, reading.Heading);
         var above = rows.Take(first).Select(row => string.Join(' ', row.Cells.Where(cell => cell.Length > 0))).ToImmutableArray();
         rows.RemoveRange(0, first);
-        var numbers = NumberForm.Guess(rows.Skip(1).SelectMany(row => row.Cells));
         var heading = rows[0].Cells;
-        if (heading.Any(cell => cell.Length > 0) && heading.All(cell => cell.Length == 0 || IsValue(cell, numbers)))
-            rows.Insert(0, ([.. Enumerable.Range(1, heading.Length).Select(k => $"column {k}")], 0));
+        var numbers = NumberForm.Guess(rows.Skip(reading.Heading == 0 ? 0 : 1).SelectMany(row => row.Cells));
+        var isNone =
+            reading.Heading == 0
+            || reading.Heading is null
+                && heading.Any(cell => cell.Length > 0)
+                && heading.All(cell => cell.Length == 0 || IsValue(cell, numbers));
+        if (isNone)
+            rows.Insert(0, (new string[reading.Heading == 0 ? width : heading.Length], 0));
         if (rows.Count < 2)
             throw new TableException("The table has a heading but no rows. Add at least one row of numbers.");
         return new(
-            [.. rows[0].Cells.Select((cell, k) => cell.Length > 0 ? cell : $"column {k + 1}")],
+            [.. rows[0].Cells.Select((cell, k) => cell is { Length: > 0 } ? cell : $"column {k + 1}")],
             [.. rows.Skip(1).Select(row => ImmutableCollectionsMarshal.AsImmutableArray(row.Cells))],
             mark
         )
         {
             Lines = [.. rows.Skip(1).Select(row => row.Line)],
             Above = above,
+            Heading = rows[0].Line,
+            First = beginning,
             Numbers = numbers,
         };
+    }
+
+    /// <summary>The place of the heading, or of the first row where there is none.</summary>
+    private static int FirstRow(List<(string[] Cells, int Line)> rows, int? heading)
+    {
+        if (heading == 0)
+            return 0;
+        if (heading is { } line)
+            return rows.FindIndex(row => row.Line == line) is >= 0 and var told
+                ? told
+                : throw new TableException($"Row {line} holds no cells that could be headings. Choose another row for them.");
+        // Above the heading stand titles and notes: lines that fill fewer cells than the table does.
+        var usual = rows.CountBy(row => row.Cells.Count(cell => cell.Length > 0))
+            .Where(filled => filled.Key > 1)
+            .OrderByDescending(filled => filled.Value)
+            .Select(filled => filled.Key)
+            .FirstOrDefault(2);
+        return Math.Max(0, rows.FindIndex(row => row.Cells.Count(cell => cell.Length > 0) >= Math.Min(usual, 2) && row.Cells.Length >= 2));
+    }
+
+    /// <summary>The cells of a block.</summary>
+    private static List<(string[] Cells, int Line)> Within(List<(string[] Cells, int Line)> rows, CellRange range)
+    {
+        List<(string[] Cells, int Line)> within =
+        [
+            .. rows.Where(row => range.HasRow(row.Line))
+                .Select(row => (Cells: range.Of(row.Cells), row.Line))
+                .Where(row => Array.Exists(row.Cells, cell => cell.Length > 0)),
+        ];
+        return within.Count > 0
+            ? within
+            : throw new TableException(
+                $"Those cells hold nothing. The table has rows {rows[0].Line} to {rows[^1].Line} and columns A to "
+                    + $"{CellRange.Letters(rows.Max(row => row.Cells.Length) - 1)}."
+            );
+    }
+
+    /// <summary>Empties the cells that hold what is said to stand where nothing was seen.</summary>
+    private static void Blank(List<(string[] Cells, int Line)> rows, string missing)
+    {
+        var marks = missing.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        if (marks.Count == 0)
+            return;
+        foreach (var (cells, _) in rows)
+        {
+            for (var k = 0; k < cells.Length; k++)
+            {
+                if (marks.Contains(cells[k]))
+                    cells[k] = "";
+            }
+        }
     }
 
     private static bool IsValue(string cell, NumberForm numbers) =>

@@ -20,6 +20,25 @@ public static class TableWords
         ["bars"] = '|',
     };
 
+    /// <summary>An encoding by the scripts that it is for.</summary>
+    public static string Encoding(string name) =>
+        name switch
+        {
+            "utf-8" => "UTF-8",
+            "utf-16" => "UTF-16",
+            "utf-16BE" => "UTF-16, big end first",
+            "windows-1252" => "western (Windows 1252)",
+            "windows-1250" => "central European (Windows 1250)",
+            "windows-1251" => "Cyrillic (Windows 1251)",
+            "windows-1253" => "Greek (Windows 1253)",
+            "windows-1254" => "Turkish (Windows 1254)",
+            "iso-8859-15" => "western with € (ISO 8859-15)",
+            "macintosh" => "western (Macintosh)",
+            "IBM850" => "western (DOS 850)",
+            "shift_jis" => "Japanese (Shift JIS)",
+            _ => "Chinese (GB 18030)",
+        };
+
     public static string Of(TimeForm form, TimeUnit unit) =>
         form switch
         {

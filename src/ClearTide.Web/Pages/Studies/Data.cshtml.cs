@@ -27,7 +27,8 @@ public sealed partial class DataModel(
     ReadTables tables,
     MappedTables mapped,
     KeptTables keptTables,
-    KeptWorkbooks workbooks
+    KeptFiles files,
+    TableLayoutStore layouts
 ) : StudyPage(studies, library)
 {
     public override Step Step => Step.Data;
@@ -35,7 +36,7 @@ public sealed partial class DataModel(
     public string Text { get; private set; } = "";
 
     /// <summary>Whether the text is too long for a field that can be edited: a browser takes seconds to lay it out.</summary>
-    public bool IsLong => Text.Length > 200_000 && Table is not null;
+    public bool IsLong => Text.Length > 200_000;
 
     /// <summary>The name that a long table is kept under.</summary>
     public string Kept => Form.Kept is { Length: > 0 } key && ReferenceEquals(keptTables.Find(key), Text) ? key : keptTables.Keep(Text);
@@ -47,13 +48,19 @@ public sealed partial class DataModel(
 
     public string Name { get; private set; } = "pasted table";
 
-    /// <summary>Key of the workbook that the table comes from, where it has several sheets; else empty.</summary>
-    public string Workbook { get; private set; } = "";
+    /// <summary>Key of the file that the table comes from, where it can be read in another way; else empty.</summary>
+    public string KeptFile { get; private set; } = "";
 
-    /// <summary>The sheets of that workbook, and the one that is shown.</summary>
+    /// <summary>The sheets of a workbook, and the one that is shown.</summary>
     public IReadOnlyList<string> Sheets { get; private set; } = [];
 
     public string Sheet { get; private set; } = "";
+
+    /// <summary>The encoding in which a text file is read; empty where all read it alike.</summary>
+    public string FileEncoding { get; private set; } = "";
+
+    /// <summary>Whether columns are what was said of the last table with the same headings.</summary>
+    public bool IsRemembered { get; private set; }
 
     /// <summary>The table being brought in, or null before one is given.</summary>
     public CountTable? Table { get; private set; }
@@ -122,6 +129,7 @@ public sealed partial class DataModel(
                 DataSet = dataSets.AddVersion(State.Id, Version(one) with { Source = source }).Id,
             }
         );
+        layouts.Keep(State.Id, Table.Columns, TableLayout.Of(Form, Roles).Write());
         return Answer(Save(version, tie with { Observations = [.. stored] }));
     }
 
@@ -162,14 +170,21 @@ public sealed partial class DataModel(
                 Name = Path.GetFileName(file.FileName);
                 TakeFile(file);
             }
-            else if (form.Workbook is { Length: > 0 } kept)
+            else if (form.FileKey is { Length: > 0 } kept)
             {
-                TakeSheet(form, kept);
+                TakeKept(form, kept);
             }
-            Table = tables.Read(Text, TableWords.Separators.TryGetValue(Form.Separator ?? "", out var mark) ? mark : null);
+            Table = tables.Read(Text, Form.Reading());
             // What was said of the columns of one table is not meant for another that has as many.
-            var same = Form.Column.Length == 0 || Form.Column.SequenceEqual(Table.Columns);
-            Roles = same && Form.Role.Length == Table.Columns.Length ? [.. Form.Role] : ColumnRoles.Guess(Table);
+            var said = Form.Role.Length == Table.Columns.Length && (Form.Column.Length == 0 || Form.Column.SequenceEqual(Table.Columns));
+            if (form.Afresh)
+                TakeLayout(TableLayout.None);
+            else if (said)
+                Roles = [.. Form.Role];
+            else if (TableLayout.Read(layouts.Find(State.Id, Table.Columns)) is { } layout)
+                TakeLayout(layout);
+            else
+                Roles = ColumnRoles.Guess(Table);
             var series = ColumnRoles.Series(Table, Roles);
             var brought = new BroughtSeries[series.Length];
             BroughtSeries Of(int k) =>
@@ -198,33 +213,52 @@ public sealed partial class DataModel(
         }
     }
 
+    /// <summary>Reads a new file as it looks: what was said of another is not meant for it.</summary>
     private void TakeFile(IFormFile file)
     {
         using var memory = new MemoryStream();
         file.CopyTo(memory);
         var bytes = memory.ToArray();
-        if (!TableSheet.Is(bytes))
+        Form = Form with { Cells = null, Heading = null, Separator = null };
+        if (TableSheet.Is(bytes))
         {
-            Text = TableText.Read(bytes);
+            Show(TableSheet.Read(memory, null));
+            KeptFile = Sheets.Count > 1 ? files.Keep(bytes) : "";
             return;
         }
-        Show(TableSheet.Read(memory, null));
-        if (Sheets.Count > 1)
-            Workbook = workbooks.Keep(bytes);
+        Text = TextEncoding.Decode(bytes, null);
+        if (TextEncoding.Matters(bytes))
+            (KeptFile, FileEncoding) = (files.Keep(bytes), TextEncoding.Guess(bytes));
     }
 
-    /// <summary>Another sheet of a workbook is another table: what was said of the columns of the one before is not meant for it.</summary>
-    private void TakeSheet(TableForm form, string kept)
+    /// <summary>Reads another sheet of a workbook, or a text in another encoding, where that is asked for.</summary>
+    private void TakeKept(TableForm form, string kept)
     {
-        (Workbook, Sheets, Sheet) = (kept, form.Sheets, form.SheetShown ?? "");
-        if (form.Sheet is not { Length: > 0 } asked || asked == form.SheetShown)
-            return;
-        Show(workbooks.Read(kept, asked));
-        Form = new() { Name = form.Name };
-        Roles = [];
+        (KeptFile, Sheets, Sheet, FileEncoding) = (kept, form.Sheets, form.SheetShown ?? "", form.EncodingShown ?? "");
+        if (form.Sheet is { Length: > 0 } asked && asked != form.SheetShown)
+        {
+            Show(TableSheet.Read(new MemoryStream(files.Read(kept)), asked));
+            // Another sheet is another table.
+            Form = new() { Name = form.Name };
+            Roles = [];
+        }
+        else if (form.Encoding is { Length: > 0 } encoding && encoding != form.EncodingShown)
+        {
+            Text = TextEncoding.Decode(files.Read(kept), encoding);
+            FileEncoding = encoding;
+        }
     }
 
     private void Show(TableSheet sheet) => (Sheets, Sheet, Text) = (sheet.Names, sheet.Name, sheet.Text);
+
+    /// <summary>What was said of the last table with these headings; where nothing is, what the columns look like.</summary>
+    private void TakeLayout(TableLayout layout)
+    {
+        Form = layout.On(Form);
+        Table = tables.Read(Text, Form.Reading());
+        IsRemembered = layout.Roles.Length == Table.Columns.Length;
+        Roles = IsRemembered ? [.. layout.Roles] : ColumnRoles.Guess(Table);
+    }
 
     private CountMapping Mapping(TableSeries series)
     {
@@ -259,56 +293,5 @@ public sealed partial class DataModel(
                 Document.Compartments.SelectMany(part => new[] { (part.Symbol, part.Id), (part.Label, part.Id) })
             ),
         };
-    }
-
-    /// <summary>The form as posted; empty where the page was not asked yet.</summary>
-    public sealed class TableForm
-    {
-        public string? Text { get; set; }
-
-        /// <summary>What was pasted while a table is kept that is too long to be shown.</summary>
-        public string? Pasted { get; set; }
-
-        /// <summary>The name of a long table that is kept.</summary>
-        public string? Kept { get; set; }
-
-        /// <summary>Lines of the table that were mended: their numbers in the file, and what they are now.</summary>
-        public int[] MendRow { get; set; } = [];
-
-        public string?[] MendLine { get; set; } = [];
-
-        public string? Name { get; set; }
-
-        /// <summary>Key of the workbook that the table comes from.</summary>
-        public string? Workbook { get; set; }
-
-        /// <summary>Its sheets, the one that is shown, and the one that is asked for.</summary>
-        public List<string> Sheets { get; set; } = [];
-
-        public string? SheetShown { get; set; }
-
-        public string? Sheet { get; set; }
-
-        /// <summary>The headings of the table that was shown, and what each column of it is.</summary>
-        public string[] Column { get; set; } = [];
-
-        public ColumnRole[] Role { get; set; } = [];
-
-        public TimeMark Marks { get; set; }
-
-        public IntervalRule Rule { get; set; }
-
-        public TimeForm? Times { get; set; }
-
-        public string? Numbers { get; set; }
-
-        public SameTime Same { get; set; }
-
-        public string? Separator { get; set; }
-
-        public string? Interval { get; set; }
-
-        /// <summary>How each series is tied, in the order of the table.</summary>
-        public List<SeriesForm> Series { get; set; } = [];
     }
 }
