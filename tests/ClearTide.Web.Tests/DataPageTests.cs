@@ -55,9 +55,9 @@ public sealed class DataPageTests(Application application)
         using var answer = await visit.Client.SendAsync(request);
         var first = await answer.Content.ReadAsStringAsync();
         Assert.Contains("<th scope=\"col\">cases</th>", first);
-        var key = Regex.Match(first, "name=\"workbook\" value=\"([^\"]+)\"").Groups[1].Value;
+        var key = Regex.Match(first, "name=\"fileKey\" value=\"([^\"]+)\"").Groups[1].Value;
         (string, string)[] Asked(string workbook, string sheet) =>
-            [("workbook", workbook), ("sheets", "cases"), ("sheets", "deaths"), ("sheetShown", "cases"), ("sheet", sheet)];
+            [("fileKey", workbook), ("sheets", "cases"), ("sheets", "deaths"), ("sheetShown", "cases"), ("sheet", sheet)];
         var (_, other) = await visit.Post("Preview", Asked(key, "deaths"));
         Assert.Contains("<th scope=\"col\">deaths</th>", other);
         Assert.Contains("<option value=\"deaths\" selected", other);
@@ -65,7 +65,7 @@ public sealed class DataPageTests(Application application)
         var (_, mended) = await visit.Post("Preview", [.. Asked(key, "cases"), ("text", Good)]);
         Assert.Contains("3 rows, from day 0 to 21", mended);
         var (_, gone) = await visit.Post("Preview", Asked("0123", "deaths"));
-        Assert.Contains("Choose the file again", gone);
+        Assert.Contains("Choose it again", gone);
     }
 
     [Fact]

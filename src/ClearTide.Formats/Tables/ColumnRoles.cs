@@ -66,6 +66,22 @@ public sealed record TableSeries(int Value, int? Error, (int Column, string Cell
 
     /// <summary>The column that says which values are below what could be seen; null where none does.</summary>
     public int? Below { get; init; }
+
+    /// <summary>How the series is read, with all else as it looks.</summary>
+    /// <param name="roles">What the columns of the table are.</param>
+    /// <param name="subjects">The columns that speak of subjects; null where none does.</param>
+    /// <exception cref="TableException">Several columns hold the other ends of intervals.</exception>
+    public CountMapping Mapping(IReadOnlyList<ColumnRole> roles, SubjectColumns? subjects = null) =>
+        new(roles.ToList().IndexOf(ColumnRole.Time), Value)
+        {
+            ErrorColumn = Error,
+            OutOfColumn = OutOf,
+            WeightColumn = Weight,
+            BelowColumn = Below,
+            OtherEndColumn = ColumnRoles.OtherEnd(roles),
+            Only = Which,
+            Subjects = subjects,
+        };
 }
 
 /// <summary>What the columns of a table are, guessed from their headings and what they hold.</summary>

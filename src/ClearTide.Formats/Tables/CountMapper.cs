@@ -157,8 +157,16 @@ public static partial class CountMapper
         {
             var (row, cells) = (table.Lines[k], table.Rows[k]);
             void Refuse(string reason) => bad.Add(new(row, reason, CellText.Row(cells)));
-            if (mapping.Only is var (which, name) && (which >= cells.Length || cells[which] != name))
-                continue;
+            if (mapping.Only is var (which, name))
+            {
+                if (which >= cells.Length || cells[which].Length == 0)
+                {
+                    Refuse("it does not say which series it belongs to");
+                    continue;
+                }
+                if (cells[which] != name)
+                    continue;
+            }
             if (cells.Length <= Math.Max(mapping.TimeColumn, mapping.ValueColumn))
             {
                 Refuse("it has too few columns");

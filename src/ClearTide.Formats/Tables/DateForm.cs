@@ -41,6 +41,9 @@ public readonly record struct TableDate(LocalDateTime At, LocalDate? Until);
 /// <summary>Dates as tables hold them. The patterns and all arithmetic are NodaTime's.</summary>
 public static partial class DateForm
 {
+    /// <summary>Two digits of a year up to these are of this century, as POSIX has it (strptime, %y).</summary>
+    private const int LastOfThisCentury = 68;
+
     private static readonly string[] Separators = ["-", "/", "."];
 
     private static readonly LocalDateTimePattern[] YearFirst = Patterns([
@@ -76,7 +79,7 @@ public static partial class DateForm
     private static LocalDateTimePattern[] Patterns(string[] dates) =>
         [
             .. new[] { "", " HH:mm", " HH:mm:ss", "'T'HH:mm", "'T'HH:mm:ss", " H:mm" }.SelectMany(time =>
-                dates.Select(date => LocalDateTimePattern.CreateWithInvariantCulture(date + time))
+                dates.Select(date => LocalDateTimePattern.CreateWithInvariantCulture(date + time).WithTwoDigitYearMax(LastOfThisCentury))
             ),
         ];
 

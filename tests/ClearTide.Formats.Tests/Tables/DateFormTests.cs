@@ -48,6 +48,13 @@ public class DateFormTests
 
     /// <summary>Weeks from Sunday, the first with at least four days in January: 2026 begins on Sunday 4 January.</summary>
     [Fact]
+    public void Two_digits_of_a_year_are_of_this_century_up_to_68()
+    {
+        Assert.Equal(2068, DateForm.Read(TimeForm.DayMonthYear, "3.2.68")!.Value.At.Year);
+        Assert.Equal(1969, DateForm.Read(TimeForm.DayMonthYear, "3.2.69")!.Value.At.Year);
+    }
+
+    [Fact]
     public void Epidemiological_weeks_begin_on_their_sunday()
     {
         Assert.Equal(new LocalDate(2026, 1, 4), DateForm.Read(TimeForm.EpidemiologicalWeek, "2026-W01")!.Value.At.Date);

@@ -269,29 +269,20 @@ public sealed partial class DataModel(
                 ? typed
                 : throw new TableException($"The length of an interval, “{Form.Interval}”, is not a number above zero.");
         }
-        return new(
-            Roles.IndexOf(ColumnRole.Time),
-            series.Value,
-            Form.Marks,
-            interval,
-            Form.Rule,
-            Form.Times,
-            NumberForm.Known.FirstOrDefault(one => one.ToString() == Form.Numbers),
-            Same: Form.Same
-        )
+        var subjects = ColumnRoles.Subjects(
+            Table!,
+            Roles,
+            Document.Definitions.Select(part => part.Symbol),
+            Document.Compartments.SelectMany(part => new[] { (part.Symbol, part.Id), (part.Label, part.Id) })
+        );
+        return series.Mapping(Roles, subjects) with
         {
-            ErrorColumn = series.Error,
-            OutOfColumn = series.OutOf,
-            WeightColumn = series.Weight,
-            BelowColumn = series.Below,
-            OtherEndColumn = ColumnRoles.OtherEnd(Roles),
-            Only = series.Which,
-            Subjects = ColumnRoles.Subjects(
-                Table!,
-                Roles,
-                Document.Definitions.Select(part => part.Symbol),
-                Document.Compartments.SelectMany(part => new[] { (part.Symbol, part.Id), (part.Label, part.Id) })
-            ),
+            Marks = Form.Marks,
+            Interval = interval,
+            Rule = Form.Rule,
+            Times = Form.Times,
+            Numbers = NumberForm.Known.FirstOrDefault(one => one.ToString() == Form.Numbers),
+            Same = Form.Same,
         };
     }
 }

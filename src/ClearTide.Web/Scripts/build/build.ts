@@ -32,6 +32,7 @@ export function startBuild(root: HTMLElement): void {
     main,
     root.querySelector<HTMLElement>('#observed')!,
     root.querySelector<HTMLElement>('#hidden-curves')!,
+    root.querySelector<HTMLElement>('[data-residuals]')!,
     cursor,
   );
   let run: Run = {

@@ -1,4 +1,5 @@
 // The time cursor: one time that diagram, ledger and curves follow. It stays where it was when the page is loaded again.
+import type { Frame } from '../chart/frame';
 type Listener = (time: number) => void;
 
 export class TimeCursor {
@@ -41,4 +42,19 @@ export class TimeCursor {
   onMove(listener: Listener): void {
     this.listeners.push(listener);
   }
+}
+
+/** Moves the cursor with the pointer, from a press on its flag until that ends. */
+export function dragCursor(event: PointerEvent, at: Frame, cursor: TimeCursor): void {
+  event.stopPropagation();
+  event.preventDefault();
+  const move = (to: PointerEvent): void => cursor.move(at.x.invert(to.clientX - at.root.getBoundingClientRect().left));
+  const end = (): void => {
+    removeEventListener('pointermove', move);
+    removeEventListener('pointerup', end);
+    removeEventListener('pointercancel', end);
+  };
+  addEventListener('pointermove', move);
+  addEventListener('pointerup', end);
+  addEventListener('pointercancel', end);
 }

@@ -3,14 +3,16 @@ import { drawWords } from '../chart/words';
 import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
+import { choiceButtons } from '../chart/choices';
 import { attachPick } from '../chart/pick';
 import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Fan } from './chance';
 import { drawFan } from './fan';
-import type { TimeCursor } from './cursor';
+import { dragCursor, type TimeCursor } from './cursor';
 import { pointsOf, seenAt } from '../chart/points';
+import { areResiduals, asResiduals, startResiduals } from '../chart/residuals';
 import { post } from './post';
 import { ofMember, panes, type Pane } from './members';
 import type { Curve, Observed, Run } from './run';
@@ -41,10 +43,12 @@ export class Curves {
     private main: HTMLElement,
     private observed: HTMLElement,
     private hiddenList: HTMLElement,
+    private residuals: HTMLElement,
     private cursor: TimeCursor,
   ) {
     cursor.onMove(() => this.drawCursor());
     document.addEventListener('dates-changed', () => this.draw());
+    startResiduals(this.residuals.parentElement!, () => this.draw());
     const watch = new ResizeObserver(entries => {
       for (const entry of entries) this.sizes.set(entry.target, entry.contentRect);
       this.draw();
@@ -82,6 +86,7 @@ export class Curves {
     this.frames = [];
     this.runs.clear();
     const below = this.below(run);
+    this.residuals.hidden = run.observed.length === 0;
     this.observed.hidden = below.length === 0;
     const words = document.createElement('p');
     words.className = run.failure ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]' : 'empty';
@@ -214,8 +219,9 @@ export class Curves {
     }
   }
 
-  /** The series that lie on no curve of the upper panel. */
+  /** The series that lie on no curve of the upper panel; of residuals all. */
   private below(run: Run): Observed[] {
+    if (areResiduals()) return run.observed.filter(one => one.points.length > 0).map(asResiduals);
     return run.observed.filter(
       one => !run.curves.some(curve => curve.id === one.curve && curve.kind === 'compartment' && !this.hidden.has(curve.id)),
     );
@@ -226,12 +232,13 @@ export class Curves {
     const box = this.sizeOf(this.observed);
     const points = pointsOf(observed);
     const top = Math.max(...points.map(point => point.value + (point.error ?? 0)), ...observed.expected.map(value => value ?? 0));
+    const low = Math.min(0, ...points.map(point => point.value - (areResiduals() ? (point.error ?? 0) : 0)));
     const at = frame({
       width: Math.max(320, box.width),
       height: Math.max(90, box.height),
       xDomain: this.zoom ?? [run.start, run.end],
       yMax: observed.counted ? Math.max(1, top) : top,
-      yMin: Math.min(0, ...points.map(point => point.value)),
+      yMin: low,
       xUnit: `${run.unit}s`,
       time: true,
       yTitle: observed.axis,
@@ -249,7 +256,7 @@ export class Curves {
       time => timeName(time, run.unit),
       time => [
         { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
-        { name: 'observed', value: seenAt(observed.points, time), className: '' },
+        { name: areResiduals() ? 'observed less expected' : 'observed', value: seenAt(observed.points, time), className: '' },
       ],
     );
     this.attach(at);
@@ -264,19 +271,18 @@ export class Curves {
     list.className = 'absolute top-0 right-8 flex gap-10';
     list.setAttribute('role', 'group');
     list.setAttribute('aria-label', 'Observed series');
-    for (const one of below) {
-      const button = document.createElement('button');
-      button.type = 'button';
-      button.className = 'plain';
-      button.textContent = one.label;
-      button.setAttribute('aria-pressed', String(one === chosen));
-      button.addEventListener('click', () => {
-        this.observing = one.id;
-        this.draw();
-        this.observed.querySelector<HTMLElement>('[aria-pressed=true]')?.focus();
-      });
-      list.append(button);
-    }
+    list.append(
+      ...choiceButtons(
+        below,
+        one => one.label,
+        chosen,
+        one => {
+          this.observing = one.id;
+          this.draw();
+          this.observed.querySelector<HTMLElement>('[aria-pressed=true]')?.focus();
+        },
+      ),
+    );
     return [list];
   }
 
@@ -299,18 +305,15 @@ export class Curves {
     place?.replaceChildren(
       ...(units.length < 2
         ? []
-        : units.map(unit => {
-            const button = document.createElement('button');
-            button.type = 'button';
-            button.className = 'plain';
-            button.textContent = unit || 'no unit';
-            button.setAttribute('aria-pressed', String(unit === this.unit));
-            button.addEventListener('click', () => {
+        : choiceButtons(
+            units,
+            unit => unit || 'no unit',
+            this.unit,
+            unit => {
               this.unit = unit;
               this.draw();
-            });
-            return button;
-          })),
+            },
+          )),
     );
   }
 
@@ -356,7 +359,7 @@ export class Curves {
           svg('rect', { x: middle - width / 2, y: 0, width, height: 16, rx: 3 }),
           svg('text', { x: middle, y: 12, 'text-anchor': 'middle' }, text),
         );
-        flag.addEventListener('pointerdown', event => this.dragCursor(event, at));
+        flag.addEventListener('pointerdown', event => dragCursor(event, at, this.cursor));
         group.append(flag);
       }
       at.root.append(group);
@@ -380,19 +383,5 @@ export class Curves {
   /** Amounts in the unit that is shown, without those that are hidden. */
   private shownOf(run: Run): Curve[] {
     return run.curves.filter(curve => curve.kind === 'compartment' && curve.unit === this.unit && !this.hidden.has(curve.id));
-  }
-
-  private dragCursor(event: PointerEvent, at: Frame): void {
-    event.stopPropagation();
-    event.preventDefault();
-    const move = (to: PointerEvent): void => this.cursor.move(at.x.invert(to.clientX - at.root.getBoundingClientRect().left));
-    const end = (): void => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', end);
-      removeEventListener('pointercancel', end);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', end);
-    addEventListener('pointercancel', end);
   }
 }

@@ -7,6 +7,7 @@ import { follow } from './follow';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
 import { startResizing } from './resize';
+import { areResiduals, markResiduals, startResiduals } from '../chart/residuals';
 import { dataBelow, drawObserved } from './observed';
 import { drawSensitivity, sensitivityRows, type Sensitivity } from './sensitivity';
 import { Sliders } from './sliders';
@@ -184,6 +185,7 @@ export function startExplore(root: HTMLElement): void {
       panel.className,
       state(panel.dataset.panel!).numbers,
       compared(),
+      areResiduals(),
       kept().map(run => [run.id, run.name, run.colour]),
     ]);
 
@@ -256,6 +258,7 @@ export function startExplore(root: HTMLElement): void {
       if (text) parse(text);
     }
     sliders.restore();
+    markResiduals();
     for (const panel of panels()) {
       // Menus stay open over the answer to what was chosen in them.
       const menu = panel.querySelector('details');
@@ -268,6 +271,7 @@ export function startExplore(root: HTMLElement): void {
     void fetchKept();
   }
 
+  startResiduals(root, drawAll);
   root.addEventListener(
     'toggle',
     event => {

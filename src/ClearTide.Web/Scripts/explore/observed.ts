@@ -1,5 +1,6 @@
 // Series of data, and what the model expects of each.
 import { pointsOf } from '../chart/points';
+import { areResiduals, asResiduals } from '../chart/residuals';
 import type { Observed, Run } from '../build/run';
 import type { Explored, Settings } from './data';
 import { parts } from './parts';
@@ -12,7 +13,8 @@ export const dataBelow = ({ run }: Explored, settings: Settings): Observed[] =>
         one =>
           one.points.length > 0 &&
           settings.chosen.some(id => one.about.includes(id)) &&
-          !(one.curve !== null && settings.chosen.includes(one.curve)),
+          // Residuals lie on no curve.
+          !(!areResiduals() && one.curve !== null && settings.chosen.includes(one.curve)),
       )
     : [];
 
@@ -20,7 +22,8 @@ export const dataBelow = ({ run }: Explored, settings: Settings): Observed[] =>
 export const dataOn = ({ run }: Explored, settings: Settings): Observed[] =>
   settings.withData ? run.observed.filter(one => one.curve !== null && settings.chosen.includes(one.curve)) : [];
 
-export function observedPlot(run: Run, observed: Observed): Plot {
+export function observedPlot(run: Run, seen: Observed): Plot {
+  const observed = areResiduals() ? asResiduals(seen) : seen;
   return {
     series: [{ id: 'expected', name: 'expected', times: observed.times, values: observed.expected, className: 'hue-c0' }],
     points: pointsOf(observed),
