@@ -1,6 +1,7 @@
 namespace ClearTide.Core.Data;
 
-/// <summary>What the next version of a series brings: rows are the same where they stand at the same times.</summary>
+/// <summary>What the next version of a series brings: rows are the same where they stand at the same times, of several at one time each
+/// with that of its turn.</summary>
 /// <param name="Added">Rows that were not there.</param>
 /// <param name="Changed">Rows that hold something else.</param>
 /// <param name="Gone">Rows that are no longer there.</param>
@@ -9,11 +10,10 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
     /// <summary>Compares two versions.</summary>
     public static DataChanges Between(IReadOnlyList<DataRow> before, IReadOnlyList<DataRow> after)
     {
-        var old = before.GroupBy(Place).ToDictionary(group => group.Key, group => group.First());
-        var (added, changed, kept) = (0, 0, new HashSet<(double, double, string?)>());
-        foreach (var row in after)
+        var old = Placed(before).ToDictionary(one => one.Place, one => one.Row);
+        var (added, changed, kept) = (0, 0, new HashSet<RowPlace>());
+        foreach (var (place, row) in Placed(after))
         {
-            var place = Place(row);
             if (!old.TryGetValue(place, out var one))
             {
                 added++;
@@ -23,15 +23,29 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
             if (one with { LeftOut = false } != row with { LeftOut = false })
                 changed++;
         }
-        return new(added, changed, before.Count(row => !kept.Contains(Place(row))));
+        return new(added, changed, old.Count - kept.Count);
     }
 
     /// <summary>The rows of the next version, those left out that were left out before.</summary>
     public static IReadOnlyList<DataRow> Keeping(IReadOnlyList<DataRow> before, IReadOnlyList<DataRow> after)
     {
-        var left = before.Where(row => row.LeftOut).Select(Place).ToHashSet();
-        return left.Count == 0 ? after : [.. after.Select(row => left.Contains(Place(row)) ? row with { LeftOut = true } : row)];
+        var left = Placed(before).Where(one => one.Row.LeftOut).Select(one => one.Place).ToHashSet();
+        return left.Count == 0
+            ? after
+            : [.. Placed(after).Select(one => left.Contains(one.Place) ? one.Row with { LeftOut = true } : one.Row)];
     }
 
-    private static (double Start, double End, string? Subject) Place(DataRow row) => (row.Start, row.End, row.Subject);
+    /// <param name="Turn">Which of several rows of one time it is, from 0 on.</param>
+    private readonly record struct RowPlace(double Start, double End, string? Subject, int Turn);
+
+    private static IEnumerable<(RowPlace Place, DataRow Row)> Placed(IReadOnlyList<DataRow> rows)
+    {
+        var turns = new Dictionary<RowPlace, int>(rows.Count);
+        foreach (var row in rows)
+        {
+            var first = new RowPlace(row.Start, row.End, row.Subject, 0);
+            turns[first] = turns.GetValueOrDefault(first, -1) + 1;
+            yield return (first with { Turn = turns[first] }, row);
+        }
+    }
 }

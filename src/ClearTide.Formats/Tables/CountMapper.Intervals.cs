@@ -18,7 +18,8 @@ public static partial class CountMapper
             // What differs by rounding alone is no gap.
             if (Math.Abs(rows[k].Start - rows[k - 1].End) <= Overlap * interval)
                 rows[k] = rows[k] with { Start = rows[k - 1].End };
-            if (rows[k].Start < rows[k - 1].End - Overlap)
+            // What was seen twice has the same interval.
+            if (rows[k].Start < rows[k - 1].End - Overlap && (rows[k].Start, rows[k].End) != (rows[k - 1].Start, rows[k - 1].End))
                 throw new TableException(
                     $"With intervals of {interval:0.###}, the rows {cells[k - 1].Row} and {cells[k].Row} of the file overlap. "
                         + "Type a shorter interval, or let each reach to the next."
@@ -60,8 +61,13 @@ public static partial class CountMapper
             return (cell.Start, cell.End);
         if (mapping.Rule == IntervalRule.ToNeighbour)
         {
-            var before = k > 0 ? cells[k - 1].Start : cell.Start - interval;
-            var after = k + 1 < cells.Count ? cells[k + 1].Start : cell.Start + interval;
+            var (left, right) = (k - 1, k + 1);
+            while (left >= 0 && cells[left].Start == cell.Start)
+                left--;
+            while (right < cells.Count && cells[right].Start == cell.Start)
+                right++;
+            var before = left >= 0 ? cells[left].Start : cell.Start - interval;
+            var after = right < cells.Count ? cells[right].Start : cell.Start + interval;
             return mapping.Marks switch
             {
                 TimeMark.End => (before, cell.Start),

@@ -14,9 +14,9 @@ public static partial class CountMapper
                 kept.Add(cell);
                 together = 1;
             }
-            else if (rule != SameTime.First && (cell.Below || kept[^1].Below))
+            else if (rule is (SameTime.Sum or SameTime.Mean) && (cell.Below || kept[^1].Below))
                 bad.Add(new(cell.Row, $"a value below a limit cannot be put together with row {kept[^1].Row}", cell.Content));
-            else if (rule == SameTime.First)
+            else if (rule is SameTime.First or SameTime.Each)
                 bad.Add(new(cell.Row, $"its time stands in row {kept[^1].Row} already", cell.Content));
             else
             {

@@ -54,7 +54,9 @@ public static partial class CountMapper
                 sorted = [.. sorted.OrderBy(cell => cell.Start)];
                 wasSorted = true;
             }
-            sorted = OneATime(sorted, mapping.Same, bad, notes);
+            // A running total has one value at a time.
+            if (mapping.Same != SameTime.Each || mapping.RunningTotals && !mapping.AtOneTime)
+                sorted = OneATime(sorted, mapping.Same, bad, notes);
             if (mapping.RunningTotals && !mapping.AtOneTime)
                 sorted = Differences(sorted, bad);
             else if (!mapping.AtOneTime && sorted.Count >= LongRise && IsRising(sorted))

@@ -39,6 +39,9 @@ public enum SameTime
 
     /// <summary>Their mean counts once.</summary>
     Mean,
+
+    /// <summary>Each counts, as what was seen several times does.</summary>
+    Each,
 }
 
 /// <summary>Which columns hold the time and the values of one series, and how both are to be read.</summary>

@@ -40,4 +40,14 @@ public class DataSetTests
         var whole = new DataSet("d2", "Cases", Before[..2]);
         Assert.Same(whole.Rows, whole.Used);
     }
+
+    [Fact]
+    public void Of_several_rows_at_one_time_each_is_compared_with_that_of_its_turn()
+    {
+        DataRow At(double time, double value, bool out_ = false) => new(time, time, value) { LeftOut = out_ };
+        DataRow[] before = [At(1, 5), At(1, 6, true), At(2, 7)];
+        DataRow[] after = [At(1, 5), At(1, 8), At(1, 9), At(3, 4)];
+        Assert.Equal(new DataChanges(2, 1, 1), DataChanges.Between(before, after));
+        Assert.Equal([false, true, false, false], DataChanges.Keeping(before, after).Select(row => row.LeftOut));
+    }
 }

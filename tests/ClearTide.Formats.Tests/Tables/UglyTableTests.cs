@@ -84,6 +84,12 @@ public class UglyTableTests
         var summed = Map(Text, new(0, 1, Same: SameTime.Sum));
         Assert.Equal("0-7 11; 7-14 9", Said(summed));
         Assert.Contains(summed.Notes, note => note.StartsWith("1 row was added", StringComparison.Ordinal));
+        var each = Map(Text, new(0, 1, Same: SameTime.Each));
+        Assert.Equal("0-7 5; 0-7 6; 7-14 9", Said(each));
+        Assert.Empty(each.Bad);
+        Assert.Equal("0-7 5; 0-7 6; 7-14 9", Said(Map(Text, new(0, 1, Interval: 7, Rule: IntervalRule.ToNeighbour, Same: SameTime.Each))));
+        // Running totals have one value at a time.
+        Assert.Equal([3], Map(Text, new(0, 1, RunningTotals: true, Same: SameTime.Each)).Bad.Select(row => row.Row).Except([2]));
     }
 
     [Fact]
