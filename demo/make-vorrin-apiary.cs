@@ -14,6 +14,7 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Modules;
 using ClearTide.Core.Sampling;
 using ClearTide.Formats.Studies;
 
@@ -129,6 +130,8 @@ study = Apply(
     )
 );
 study = Apply(study, new SetFit(new(ErrorLaw.Poisson, [new("L", 200, 5000), new("m", 0.01, 0.6), new("H.start", 1000, 30000)])));
+// A hive is a model of its own, which another study can use again; the season is what all hives live in.
+study = Apply(study, new MakeModule("hive", "Hive 3", [.. study.Compartments.Select(part => part.Id)]));
 File.WriteAllText(
     Path.Combine(folder, "vorrin-apiary.study.json"),
     StudyFile.Write(

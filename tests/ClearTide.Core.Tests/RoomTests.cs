@@ -28,6 +28,7 @@ public class RoomTests
         "Ensembles",
         "Analysis",
         "Conversion",
+        "Modules",
     ];
 
     private static Rooms Core() => new(typeof(StudyDocument).Assembly.Location, "ClearTide.Core.", Order);

@@ -62,7 +62,7 @@ internal static class Lexer
         _ = Rune.TryGetRuneAt(text, at, out var sign);
         if (Rune.IsLetter(sign) || c == '_')
         {
-            while (at < text.Length && Rune.TryGetRuneAt(text, at, out var next) && IsWordPart(next))
+            while (at < text.Length && Rune.TryGetRuneAt(text, at, out var next) && (IsWordPart(next) || JoinsWords(text, at)))
                 at += next.Utf16SequenceLength;
             var span = new TextSpan(start, at - start);
             return new(TokenKind.Word, Symbols.Normalize(text.Substring(start, span.Length)), span, 0, spaced);
@@ -100,6 +100,10 @@ internal static class Lexer
         Rune.IsLetterOrDigit(sign)
         || sign.Value == '_'
         || Rune.GetUnicodeCategory(sign) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark;
+
+    /// <summary>Whether a point stands between the name of a module and that of a part of it.</summary>
+    private static bool JoinsWords(string text, int at) =>
+        text[at] == '.' && Rune.TryGetRuneAt(text, at + 1 < text.Length ? at + 1 : at, out var next) && Rune.IsLetter(next);
 
     private static bool IsDigitSpace(char c) => c is '\u2009' or '\u202f' or '\u00a0';
 

@@ -5,8 +5,11 @@ namespace ClearTide.Core.Language;
 /// <summary>What may be a symbol, how symbols are compared, and which known one is nearest to a mistyped one.</summary>
 public static partial class Symbols
 {
-    /// <summary>Characters of a symbol at most.</summary>
+    /// <summary>Characters of a symbol at most, or of each name of one in a module.</summary>
     public const int Longest = 40;
+
+    /// <summary>Modules in modules at most.</summary>
+    public const int DeepestModule = 4;
 
     /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>
     public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
@@ -51,6 +54,15 @@ public static partial class Symbols
     {
         if (symbol.Length == 0)
             return "A symbol needs at least one letter.";
+        var names = symbol.Split('.');
+        if (names.Length > DeepestModule + 1)
+            return $"Modules lie in modules {DeepestModule} deep at most.";
+        return names.Select(NameRefusal).FirstOrDefault(refusal => refusal is not null);
+    }
+
+    /// <summary>The same of one name, without the modules before it.</summary>
+    private static string? NameRefusal(string symbol)
+    {
         if (symbol.Length > Longest)
             return $"A symbol has at most {Longest} characters; put the rest into the label.";
         if (!Shape().IsMatch(symbol))
@@ -123,6 +135,8 @@ public static partial class Symbols
     /// <summary>What a symbol looks like in print: two symbols of one shape cannot be told apart by a reader.</summary>
     public static string PrintedShape(string symbol)
     {
+        if (ModuleName.Of(symbol) is { Length: > 0 } module)
+            return $"{module}.{PrintedShape(ModuleName.Inner(symbol))}";
         var cut = symbol.IndexOf('_', StringComparison.Ordinal);
         var head = cut > 0 ? symbol[..cut] : symbol;
         var printed = Greek.GetValueOrDefault(head, head) + (cut > 0 ? symbol[cut..].TrimEnd('_') : "");

@@ -71,12 +71,29 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
         // Members stand in brackets, with or without spaces.
         if (text.Contains('[', StringComparison.Ordinal))
             text = string.Concat(text.Where(letter => !char.IsWhiteSpace(letter)));
-        return text.Trim().Split('.') switch
+        return OfWords(text.Trim().Split('.')) ?? new(text.Trim());
+    }
+
+    /// <summary>The word behind a symbol of a module that ends like a field: <c>ward.stay.own</c> is the value <c>stay</c> of the module
+    /// <c>ward</c>.</summary>
+    private const string OwnWord = "own";
+
+    private static ValueAddress? OfWords(string[] words)
+    {
+        string Joined(int from, int until) => string.Join('.', words[from..until]);
+        if (words.Length > 2 && words[^1] == OwnWord)
+            return new(Joined(0, words.Length - 1));
+        // I.share.R, where the end is a plain name; else the field stands last, or before the end.
+        if (words is [_, var middle, { Length: > 0 } end] && Known(middle) is (var one, var which))
+            return new(words[0], one, end, which);
+        if (words.Length > 1 && Known(words[^1]) is (var field, var twin))
+            return new(Joined(0, words.Length - 1), field, "", twin);
+        for (var k = 1; k < words.Length - 1; k++)
         {
-            [var symbol, var word] when Known(word) is (var field, var twin) => new(symbol, field, "", twin),
-            [var symbol, var word, { Length: > 0 } end] when Known(word) is (var field, var twin) => new(symbol, field, end, twin),
-            _ => new(text.Trim()),
-        };
+            if (Known(words[k]) is (var inner, var number) && Joined(k + 1, words.Length) is { Length: > 0 } to)
+                return new(Joined(0, k), inner, to, number);
+        }
+        return null;
     }
 
     /// <summary>An address may be given as its text.</summary>
@@ -111,7 +128,9 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
 
     /// <summary>The address as it is typed and stored.</summary>
     public override string ToString() =>
-        $"{Symbol}{(Field == ValueField.Own ? "" : "." + Word(Field))}{(Twin == 1 ? "" : $"_{Twin}")}{(End.Length == 0 ? "" : "." + End)}";
+        $"{Symbol}{(Field == ValueField.Own ? EndsLikeField ? "." + OwnWord : "" : "." + Word(Field))}{(Twin == 1 ? "" : $"_{Twin}")}{(End.Length == 0 ? "" : "." + End)}";
+
+    private bool EndsLikeField => ModuleName.Of(Symbol).Length > 0 && Known(ModuleName.Inner(Symbol)) is not null;
 
     static ValueAddress IParsable<ValueAddress>.Parse(string s, IFormatProvider? provider) => Read(s);
 

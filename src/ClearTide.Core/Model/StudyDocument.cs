@@ -100,6 +100,9 @@ public sealed record StudyDocument : Stored
     /// <summary>Sliders of Explore.</summary>
     public ImmutableArray<Slider> Sliders { get; init; } = [];
 
+    /// <summary>Models that are parts of this one.</summary>
+    public ImmutableArray<Module> Modules { get; init; } = [];
+
     /// <summary>Named areas of the diagram.</summary>
     public ImmutableArray<Region> Regions { get; init; } = [];
 

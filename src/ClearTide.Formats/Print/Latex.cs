@@ -15,6 +15,8 @@ public static class Latex
     {
         if (MemberName.IndicesOf(symbol) is { Count: > 0 } indices)
             return $"{Symbol(MemberName.BaseOf(symbol))}_{{{string.Join(",", indices.Select(Symbol))}}}";
+        if (ModuleName.Of(symbol) is { Length: > 0 } module)
+            return $"\\mathrm{{{Escape(module)}.}}{Symbol(ModuleName.Inner(symbol))}";
         var cut = symbol.IndexOf('_', StringComparison.Ordinal);
         if (cut <= 0 || cut == symbol.Length - 1)
             return Name(symbol);

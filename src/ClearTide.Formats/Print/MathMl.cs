@@ -21,6 +21,8 @@ public static class MathMl
         if (MemberName.IndicesOf(symbol) is { Count: > 0 } indices)
             return $"<msub><mrow>{Symbol(MemberName.BaseOf(symbol))}</mrow>"
                 + $"<mrow>{string.Join("<mo>,</mo>", indices.Select(Symbol))}</mrow></msub>";
+        if (ModuleName.Of(symbol) is { Length: > 0 } module)
+            return $"<mi>{WebUtility.HtmlEncode(module)}.</mi>{Symbol(ModuleName.Inner(symbol))}";
         var cut = symbol.IndexOf('_');
         var head = cut > 0 ? symbol[..cut] : symbol;
         var printed = $"<mi>{WebUtility.HtmlEncode(Symbols.Greek.GetValueOrDefault(head, head))}</mi>";
@@ -31,9 +33,9 @@ public static class MathMl
 
     /// <summary>A symbol as plain text with Greek names as letters.</summary>
     public static string PlainSymbol(string symbol) =>
-        MemberName.BaseOf(symbol) is var name && name.Length < symbol.Length
-            ? Symbols.Greek.GetValueOrDefault(name, name) + MemberName.Print(symbol[name.Length..])
-            : Symbols.Greek.GetValueOrDefault(symbol, symbol);
+        MemberName.BaseOf(symbol) is var name && name.Length < symbol.Length ? PlainSymbol(name) + MemberName.Print(symbol[name.Length..])
+        : ModuleName.Of(symbol) is { Length: > 0 } module ? $"{module}.{PlainSymbol(ModuleName.Inner(symbol))}"
+        : Symbols.Greek.GetValueOrDefault(symbol, symbol);
 
     private static string Row(Syntax tree) =>
         tree switch

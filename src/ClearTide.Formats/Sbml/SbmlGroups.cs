@@ -7,15 +7,16 @@ using ClearTide.Formats.Studies;
 namespace ClearTide.Formats.Sbml;
 
 /// <summary>
-/// Groups in SBML, which has none: a model is written out member by member, and an annotation holds the study that it was written from.
+/// Groups and modules in SBML, which has none: a model is written out member by member, and an annotation holds the study that it was
+/// written from.
 /// It is brought back as long as nothing of the model was changed by another program; then the model itself counts.
 /// </summary>
 public static class SbmlGroups
 {
-    /// <summary>The exported model with the study it was written from; the same where that has no groups.</summary>
+    /// <summary>The exported model with the study it was written from; the same where that has neither groups nor modules.</summary>
     public static SbmlExported With(SbmlExported exported, LoweredModel lowered)
     {
-        if (!lowered.Written.HasGroups)
+        if (!lowered.Written.HasGroups && lowered.Study.Modules.IsEmpty)
             return exported;
         // Data, fits and scenarios lie beside a model, and SBML holds models.
         var study = lowered.Study with

@@ -46,6 +46,8 @@ internal static class StudyChecks
             .. document.Panels,
             .. document.Sliders,
             .. document.Regions,
+            .. document.Modules,
+            .. document.Modules.SelectMany(module => module?.Source?.Lines ?? []),
             .. document.References,
             .. document.Texts,
             .. document.Tags,
@@ -85,6 +87,7 @@ internal static class StudyChecks
             document.Scenarios.SelectMany(one => one.Measures.Select(measure => measure.Id).Concat(one.Rules.Select(rule => rule.Id))),
             document.Panels.Select(one => one.Id),
             document.Regions.Select(one => one.Id),
+            document.Modules.Select(one => one.Id),
             document.References.Select(one => one.Id),
             document.Texts.Select(one => one.Id),
         };
@@ -102,6 +105,13 @@ internal static class StudyChecks
             if (Symbols.Refusal(part.Symbol) is { } refusal)
                 return $"The part {part.Id}: {refusal}";
         }
+        foreach (var module in document.Modules)
+        {
+            if (Symbols.Refusal(module.Symbol) is { } refusal)
+                return $"The module {module.Id}: {refusal}";
+        }
+        if (Twice(document.Modules.Select(module => module.Symbol)) is { } both)
+            return $"Two modules of this study have the name {both}. {Mend}";
         return Twice(document.SymbolParts.Select(part => Symbols.Normalize(part.Symbol))) is { } twice
             ? $"Two parts of this study have the symbol {twice}. {Mend}"
             : null;

@@ -245,13 +245,19 @@ public sealed record DiagramModel(
             document.References.FirstOrDefault(mark => mark.Id == node.Id),
             node.Box,
             Palette.Of(document, part.Id),
-            MathMl.PlainSymbol(part.Symbol),
+            MathMl.PlainSymbol(Framed(document, part) ? ModuleName.Inner(part.Symbol) : part.Symbol),
             unfinished.Contains(part.Id)
         )
         {
             Lanes = node.Kind == DockKind.Compartment ? PlateLanes.Of(lowered, part, node.Box) : [],
         };
     }
+
+    /// <summary>Whether a plate stands in the frame of its module, which says the name before the point.</summary>
+    private static bool Framed(StudyDocument document, Compartment part) =>
+        ModuleName.Of(part.Symbol) is { Length: > 0 } name
+        && document.Modules.FirstOrDefault(module => module.Symbol == name) is { } module
+        && document.RegionOf(part.Id)?.Id == module.RegionId;
 
     /// <summary>The area of a region with room for its name above.</summary>
     private static Box Framed(Box area) => new(area.X - 22, area.Y - 40, area.Width + 44, area.Height + 62);

@@ -173,11 +173,18 @@ public sealed record LedgerModel(
 
     private static string Ends(StudyDocument document, Flow flow)
     {
+        // The name of a module that all ends are of stands once.
+        List<string> names =
+        [
+            .. flow.To.Select(target => target.Id).Append(flow.From).Select(id => document.Compartment(id)?.Symbol ?? ""),
+        ];
+        var common = names.Select(ModuleName.Of).Distinct().ToList() is [{ Length: > 0 } module] ? module : "";
         string End(string? id) =>
-            document.Compartment(id) is { } part ? MathMl.Symbol(part.Symbol)
+            document.Compartment(id) is { } part ? MathMl.Symbol(common.Length > 0 ? ModuleName.Inner(part.Symbol) : part.Symbol)
             : flow.FansOut && id is null ? "<mtext>outside</mtext>"
             : "<mi></mi>";
-        return $"{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
+        var head = common.Length > 0 ? $"<mi>{System.Net.WebUtility.HtmlEncode(common)}:</mi><mspace width='.3em'/>" : "";
+        return $"{head}{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
 }
 

@@ -46,6 +46,30 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     /// <summary>Starting patterns by the name of their file.</summary>
     public IReadOnlyDictionary<string, StudyDocument> Patterns => _patterns.Value;
 
+    /// <summary>Models that can be part of another: starting patterns and the studies on the shelf, each with its id and title.</summary>
+    public IEnumerable<(string Id, string Title)> Models =>
+        Patterns
+            .Select(pattern => (PatternId + pattern.Key, $"pattern: {pattern.Value.Title}"))
+            .Concat(shelf.List().Select(study => (study.Id, study.Title)));
+
+    /// <summary>What the ids of patterns begin with among those of studies.</summary>
+    private const string PatternId = "pattern ";
+
+    /// <summary>One of <see cref="Models"/> as it is now; null where it is not there any more.</summary>
+    public StudyDocument? Model(string id)
+    {
+        if (id.StartsWith(PatternId, StringComparison.Ordinal))
+            return Patterns.GetValueOrDefault(id[PatternId.Length..]);
+        try
+        {
+            return studies.Load(id)?.Document;
+        }
+        catch (UnreadableStudyException)
+        {
+            return null;
+        }
+    }
+
     /// <summary>Puts the demo studies on a shelf that has never held one.</summary>
     public void AddDemoStudies(bool wanted)
     {

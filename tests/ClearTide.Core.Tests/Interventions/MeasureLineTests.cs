@@ -30,7 +30,7 @@ public class MeasureLineTests
         var (line, problem) = MeasureLine.Read(text, Study);
         Assert.Null(problem);
         Assert.Equal(
-            (new ValueAddress(address).ToString(), kind, from, until),
+            (ValueAddress.Read(address).ToString(), kind, from, until),
             (line!.Address.ToString(), line.Kind, line.From, line.Until)
         );
         // A week is seven days: the quotient may differ by its last bit.

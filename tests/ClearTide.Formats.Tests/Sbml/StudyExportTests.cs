@@ -44,8 +44,8 @@ public class StudyExportTests
         var written = lowered.Document.Compartments;
         for (var k = 0; k < written.Length; k++)
         {
-            // A member is named by its indices.
-            var id = written[k].Symbol.Replace('[', '_').TrimEnd(']');
+            // A member is named by its indices, a part of a module by that.
+            var id = written[k].Symbol.Replace('[', '_').Replace('.', '_').TrimEnd(']');
             var column = columns.Single(column => column.Id == id);
             var (ours, theirs) = (run.AmountColumn(k), again.QuantityColumn(column.Amount));
             var size = Math.Max(ours.Max(Math.Abs), 1e-300);

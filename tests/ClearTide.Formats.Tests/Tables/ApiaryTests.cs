@@ -39,7 +39,7 @@ public class ApiaryTests
     {
         var series = Series.Of(Study.Document, Study.DataSets);
         var result = Fitter.Run(Study.Document, series);
-        (string Address, double True)[] truth = [("L", 1600), ("m", 0.14), ("H.start", 8000)];
+        (string Address, double True)[] truth = [("hive.L", 1600), ("hive.m", 0.14), ("hive.H.start", 8000)];
         foreach (var (address, value) in truth)
         {
             var estimate = result.Estimates.Single(one => one.Address == address);

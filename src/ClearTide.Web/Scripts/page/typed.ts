@@ -15,5 +15,6 @@ document.addEventListener('htmx:beforeSwap', event => {
   answered = sentAt.get(requestOf(event)) ?? clock;
 });
 
+// What somebody has unfolded stays so: the server knows nothing of it.
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (attribute: string, element: Element): boolean =>
-  attribute !== 'value' || (typedAt.get(element) ?? 0) <= answered;
+  attribute === 'open' ? !element.hasAttribute('data-unfolds') : attribute !== 'value' || (typedAt.get(element) ?? 0) <= answered;

@@ -154,6 +154,16 @@ const tools: Record<string, (pane: HTMLElement, element: HTMLElement | null) => 
     if (ids.length)
       ask(pane, { place: inView(), words: 'name of the region', keep: label => void post('Region', { label, partIds: ids.join(',') }) });
   },
+  module: pane => {
+    // Values and quantities that are chosen in the ledger come along.
+    const ids = [...new Set([...plates(), ...chosenParts()])];
+    if (ids.length)
+      ask(pane, {
+        place: inView(),
+        words: 'name of the module, as pond',
+        keep: name => void post('Module', { name, partIds: ids.join(',') }),
+      });
+  },
   reference: () => {
     const [first] = plates(),
       [x, y] = inView();
