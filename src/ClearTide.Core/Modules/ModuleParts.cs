@@ -28,7 +28,8 @@ public static class ModuleParts
     public static IEnumerable<ISymbolPart> Named(StudyDocument document, string module) =>
         document.SymbolParts.Where(part => part.Symbol.StartsWith(module + ".", StringComparison.Ordinal));
 
-    /// <summary>The ids of all that is inside: parts by their symbols, and events that change nothing else.</summary>
+    /// <summary>The ids of all that is inside: parts by their symbols, events that change nothing else, and expectations of nothing
+    /// else.</summary>
     public static IReadOnlySet<string> Inside(StudyDocument document, string module)
     {
         var inside = Named(document, module).Select(part => part.Id).ToHashSet();
@@ -41,6 +42,13 @@ public static class ModuleParts
                     )
                 )
                 .Select(rule => rule.Id)
+        );
+        inside.UnionWith(
+            document
+                .Expectations.Where(part =>
+                    LineNames.Of(part).ToList() is { Count: > 0 } names && names.TrueForAll(name => Is(module, name.Base))
+                )
+                .Select(part => part.Id)
         );
         return inside;
     }
