@@ -195,9 +195,11 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
             var amount = own >= 0 ? own : Bind(start.Formula.Tree, part.Id, PartField.Start, part.Start);
             if (!start.TheRest)
                 return amount;
+            var scopes = new RestScopes(build.Document);
+            var scope = scopes.Of(part.Symbol);
             foreach (var other in build.Document.Compartments)
             {
-                if (other.Id != part.Id && !StartLine.Read(other.Start).TheRest)
+                if (other.Id != part.Id && scopes.Of(other.Symbol) == scope && !StartLine.Read(other.Start).TheRest)
                     amount = Graph.Subtract(amount, Start(other));
             }
             return amount;

@@ -16,14 +16,19 @@ internal sealed class StartLowering(ModelBuilder build, NameScope starting)
     {
         var document = build.Document;
         var rests = document.Compartments.Where(part => StartLine.Read(part.Start).TheRest).ToList();
-        foreach (var extra in rests.Skip(1))
+        // One in each module, and one outside.
+        foreach (
+            var (first, extra) in rests
+                .GroupBy(part => ModuleName.Of(part.Symbol))
+                .SelectMany(all => all.Skip(1).Select(one => (all.First(), one)))
+        )
         {
             build.Findings.Add(
                 extra.Id,
                 PartField.Start,
                 Severity.Unfinished,
                 null,
-                $"{rests[0].Symbol} already takes the rest; only one compartment can. Type an amount for {extra.Symbol}.",
+                $"{first.Symbol} already takes the rest; only one compartment can. Type an amount for {extra.Symbol}.",
                 ("Start at 0", "0")
             );
         }

@@ -32,7 +32,8 @@ public sealed record MakeModule(string Symbol, string Label, ImmutableArray<stri
         }
         try
         {
-            var made = ModuleParts.Renamed(document, "", symbol, parts.Select(part => part.Symbol).ToList());
+            var named = ModuleRests.Closed(document, parts.OfType<Compartment>().Select(part => part.Id).ToHashSet());
+            var made = ModuleParts.Renamed(named, "", symbol, parts.Select(part => part.Symbol).ToList());
             var plates = parts.OfType<Compartment>().Select(part => part.Id).ToImmutableArray();
             made = made with { Modules = [.. made.Modules.Select(one => Inside(one, parts, symbol))] };
             return ModuleFrames.Add(made, new("", symbol, label), plates);

@@ -46,12 +46,7 @@ public sealed record ModuleBorder(
             .Distinct();
         return new(
             [.. names.Where(name => !ModuleParts.Is(module, name) && document.PartBySymbol(name) is not null)],
-            [
-                .. ModuleParts
-                    .Named(document, module)
-                    .Where(part => part is Definition one && Formula.Read(one.Text).HasNames)
-                    .Select(part => part.Symbol),
-            ],
+            [.. ModuleParts.Offers(document, module).Select(part => part.Symbol)],
             [.. used],
             [.. document.Flows.Where(flow => flow.From is not null && !In(flow.From) && flow.To.Any(target => In(target.Id)))],
             [.. document.Flows.Where(flow => In(flow.From) && flow.To.Any(target => target.Id is not null && !In(target.Id)))],

@@ -60,6 +60,7 @@ public sealed record DissolveModule(string Of) : Edit
         if (ModuleParts.Of(document).FirstOrDefault(one => one.Symbol == Of) is not { } module)
             return EditResult.Refused("This module is no longer in the study.");
         var outer = ModuleName.Of(Of);
+        document = ModuleRests.Spelled(document, Of);
         foreach (var symbol in ModuleParts.Named(document, Of).Select(part => part.Symbol).ToList())
         {
             var plain = (outer.Length > 0 ? outer + "." : "") + symbol[(Of.Length + 1)..];

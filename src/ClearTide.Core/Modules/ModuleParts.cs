@@ -28,6 +28,10 @@ public static class ModuleParts
     public static IEnumerable<ISymbolPart> Named(StudyDocument document, string module) =>
         document.SymbolParts.Where(part => part.Symbol.StartsWith(module + ".", StringComparison.Ordinal));
 
+    /// <summary>The quantities of a module: what it offers to look at, and to lines outside.</summary>
+    public static IEnumerable<ISymbolPart> Offers(StudyDocument document, string module) =>
+        Named(document, module).Where(part => part is Definition one && Formula.Read(one.Text).HasNames);
+
     /// <summary>The ids of all that is inside: parts by their symbols, events that change nothing else, and expectations of nothing
     /// else.</summary>
     public static IReadOnlySet<string> Inside(StudyDocument document, string module)

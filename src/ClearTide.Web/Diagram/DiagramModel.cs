@@ -4,6 +4,7 @@ using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using ClearTide.Core.Modules;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Curves;
@@ -19,7 +20,18 @@ public sealed record PlateView(Compartment Part, Reference? Mark, Box Box, int C
 }
 
 /// <summary>A region: the area around its plates, or the one plate it is folded to.</summary>
-public sealed record RegionView(Region Region, Box Box);
+public sealed record RegionView(Region Region, Box Box)
+{
+    /// <summary>What the module that it frames offers: ids and names of the quantities whose curves it shows; empty for other
+    /// regions.</summary>
+    public IReadOnlyList<(string Id, string Name)> Exits { get; init; } = [];
+
+    /// <summary>Curves that there is room for at the foot of the area.</summary>
+    public IEnumerable<(string Id, string Name)> ExitsInRoom => Exits.Take(Math.Max(1, (int)((Box.Width - 16) / ExitWidth)));
+
+    /// <summary>Room that a small curve takes with its name.</summary>
+    public const double ExitWidth = 64;
+}
 
 /// <summary>Words on the paper, in lines.</summary>
 public sealed record TextView(PaperText Text, IReadOnlyList<string> Lines, Box Box);
@@ -95,7 +107,7 @@ public sealed record DiagramModel(
                 )
                 .Concat(
                     Regions.Select(region =>
-                        $"{region.Region.Id} {region.Region.Label} {region.Region.Folded} {region.Region.Members.Length} {region.Box}"
+                        $"{region.Region.Id} {region.Region.Label} {region.Region.Folded} {region.Region.Members.Length} {region.Box} {string.Join(' ', region.Exits)}"
                     )
                 )
                 .Concat(Texts.Select(text => $"{text.Text.Id} {string.Join('|', text.Lines)} {text.Box}"))
@@ -133,7 +145,10 @@ public sealed record DiagramModel(
             .Regions.Select(region => new RegionView(
                 region,
                 region.Folded ? nodes.First(node => node.Id == region.Id).Box : Framed(DockNode.Area(document, region))
-            ))
+            )
+            {
+                Exits = Exits(document, region),
+            })
             .ToList();
         var bundles = Bundles(document, nodes);
         var reactionNodes = Diagram.ReactionNodes.Place(document, nodes);
@@ -226,6 +241,9 @@ public sealed record DiagramModel(
         && a.Flows == b.Flows
         && a.Reactions == b.Reactions
         && a.Regions == b.Regions
+        && a.Modules == b.Modules
+        // What modules offer are quantities.
+        && (a.Modules.IsEmpty || a.Definitions == b.Definitions)
         && a.References == b.References
         && a.Texts == b.Texts
         && a.Definitions.Length == b.Definitions.Length
@@ -252,6 +270,11 @@ public sealed record DiagramModel(
             Lanes = node.Kind == DockKind.Compartment ? PlateLanes.Of(lowered, part, node.Box) : [],
         };
     }
+
+    private static List<(string, string)> Exits(StudyDocument document, Region region) =>
+        document.Modules.FirstOrDefault(module => module.RegionId == region.Id) is { } module
+            ? [.. ModuleParts.Offers(document, module.Symbol).Select(part => (part.Id, MathMl.PlainSymbol(ModuleName.Inner(part.Symbol))))]
+            : [];
 
     /// <summary>Whether a plate stands in the frame of its module, which says the name before the point.</summary>
     private static bool Framed(StudyDocument document, Compartment part) =>

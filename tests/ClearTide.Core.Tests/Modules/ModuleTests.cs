@@ -154,6 +154,29 @@ public class ModuleTests
         Assert.Equal(["reeds"], ModuleParts.Of(again).Select(module => module.Symbol));
     }
 
+    [Fact]
+    public void The_rest_of_a_total_is_that_of_its_module()
+    {
+        var town = Typed("S(0) = the rest of 1000; I(0) = 5; R(0) = 20; S -> I : 0.4 * S * I / 1000; I -> R after 5 days; W(0) = 70");
+        // Made of all but W: what the rest counted outside is taken off in words, so that the run stays the same.
+        var made = Done(new MakeModule("north", "", [.. Ids(town, "S", "I", "R")]), town);
+        Assert.Equal("the rest of 1000 - (70)", made.CompartmentBySymbol("north.S")!.Start);
+        Assert.Equal(Ends(town)["S"], Ends(made)["north.S"]);
+        // Once more: each is the rest of its own, and the first does not notice the second.
+        var twice = Done(UseModule.Again(made, made.Modules[0], "south"), made);
+        Assert.DoesNotContain(Lowering.Lower(twice).Findings, finding => finding.PartId == twice.CompartmentBySymbol("south.S")!.Id);
+        // Twice the states make other steps: equal to the tolerance of the solver, 1e-8 of a thousand, many times over.
+        Assert.Equal(Ends(made)["north.S"], Ends(twice)["north.S"], 1e-5);
+        Assert.Equal(Ends(made)["north.S"], Ends(twice)["south.S"], 1e-5);
+        // Compartments that leave a total for a module without a rest of its own still count in it.
+        var part = Done(new MakeModule("ward", "", [.. Ids(town, "R")]), town);
+        Assert.Equal(Ends(town)["S"], Ends(part)["S"]);
+        // Taken apart, it stays what it was though another rest lies outside.
+        var mixed = Done(new DissolveModule("south"), Done(new AddLines("X(0) = the rest of 300"), twice));
+        Assert.Equal("1000 - (70) - (5) - (20)", mixed.CompartmentBySymbol("S")!.Start);
+        Assert.Equal(Ends(twice)["south.S"], Ends(mixed)["S"], 1e-5);
+    }
+
     [Theory]
     [InlineData("", "needs a name")]
     [InlineData("9", "cannot be a symbol")]

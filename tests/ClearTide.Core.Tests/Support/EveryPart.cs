@@ -67,6 +67,10 @@ internal static class EveryPart
         var leaving = document.Flows.First(flow => document.Describe(flow) == "C → A");
         document = document.With(leaving with { Rate = "release(C)" });
         document = document.With(document.DefinitionBySymbol("dose")! with { Text = "2", Unit = "tablet" });
+        document = document with
+        {
+            Modules = [new("m1", "pond", "Village pond") { Source = new("pattern decay-chain", "Decay chain", [new("A", "A(0) = 10")]) }],
+        };
         var beta = document.DefinitionBySymbol("beta")!;
         return document.With(beta with { Lower = "0.1", Upper = "0.9", Note = "a guess", Label = "Transmission" });
     }

@@ -1,4 +1,4 @@
-// A small curve beside each line of the ledger.
+// A small curve beside each line of the ledger, and for what modules offer on the diagram.
 import { svg } from '../chart/svg';
 import { thin } from '../chart/thin';
 import type { Numbers, Run } from './run';
@@ -49,7 +49,7 @@ export function drawSparks(run: Run): void {
 
 function draw(run: Run): void {
   const byId = new Map(run.curves.map(curve => [curve.id, curve]));
-  for (const place of document.querySelectorAll<HTMLElement>('.line-spark')) {
+  for (const place of document.querySelectorAll<HTMLElement | SVGElement>('.line-spark')) {
     const curve = byId.get(place.dataset.spark ?? '');
     if (!curve) {
       place.replaceChildren();
