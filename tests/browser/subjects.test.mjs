@@ -170,3 +170,30 @@ test('an empty study says what comes first', async () => {
   await page.goto(page.url().replace(/build.*$/, 'subjects'));
   await page.getByText('Build a model first').waitFor();
 });
+
+test('levels are looked at on a log axis, over the last interval, coloured by a value, and as a histogram; doses are listed and marked', async () => {
+  const page = await demo('subjects', 'brennalo');
+  await page.getByText('Of 1 000 mg given within the span a typical body has 251.9 mg'.replace(' ', '\u2009')).waitFor();
+  await page.getByText('Its half-lives are 13.9 and 0.693 hours').waitFor();
+  const axis = () => page.locator('#subject-chart svg').first().locator('.grid text').allTextContents();
+  assert.ok((await axis()).includes('0'));
+  await page.getByLabel('log axis').focus();
+  await page.keyboard.press('Space');
+  // Equal ratios have no zero; the axis of time has its own.
+  assert.equal((await axis()).filter(text => text === '0').length, 1);
+  await page.getByLabel('last interval only').check();
+  assert.ok((await axis()).some(text => text.startsWith('48')));
+  assert.ok(!(await axis()).includes('10 hours'));
+  await page.getByLabel('how it spreads').selectOption('trough');
+  // Two plans, each with its bars: all shares come to one.
+  assert.equal(await page.locator('#subject-spread svg').count(), 2);
+  await page.getByLabel('coloured by').selectOption('CL70');
+  await page.locator('#subject-dots svg[aria-label="trough against CL70, Model"]').waitFor();
+  assert.ok(await page.getByLabel('log axis').isChecked(), 'an answer keeps how it is looked at');
+  await page.getByText('4 doses of the model, one by one').click();
+  await page.getByRole('row', { name: '0 400 G at once' }).waitFor();
+  await page.getByRole('row', { name: 'accumulation' }).waitFor();
+  await assertAccessible(page, 'how subjects are looked at');
+  await page.goto(page.url().replace(/subjects$/, 'build'));
+  await page.locator('#curves .dose').nth(3).waitFor();
+});

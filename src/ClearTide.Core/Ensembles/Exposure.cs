@@ -18,6 +18,13 @@ public readonly record struct Exposure(
     double Inside
 )
 {
+    /// <summary>The area under it within the first interval between doses; not a number where there is none.</summary>
+    public double FirstArea { get; init; } = double.NaN;
+
+    /// <summary>How much more there is in this stretch than after the first dose: the ratio of the areas, the accumulation index (Rowland
+    /// and Tozer, Clinical Pharmacokinetics, 4th ed., chapter 11).</summary>
+    public double Accumulation => Area / FirstArea;
+
     /// <summary>The mean over time.</summary>
     public double Average => Area / Length;
 

@@ -67,6 +67,7 @@ public sealed record SubjectRuns(
             throw new ArgumentException("The model has unfinished parts. Finish what Build lists first.");
         var draws = new SubjectDraws(lowered, group, values);
         var window = WindowOf(lowered, values);
+        var first = FirstOf(lowered, values);
         double[] times =
         [
             .. Enumerable
@@ -94,32 +95,67 @@ public sealed record SubjectRuns(
         PlanRuns Plan(string name, ScenarioModel scenario)
         {
             double[] levels = [.. new[] { group.TargetLow, group.TargetHigh }.OfType<double>()];
-            var tallies = new WindowTally[count];
+            var (tallies, firsts) = (new WindowTally[count], new WindowTally[count]);
             var results = new SweepRun[count];
             double[][] all = [.. sets.Select(set => scenario.Parameters(network, set))];
             var sweep = new Sweep(scenario.Lowered.Compiled, times, StudyRequest.Settings(document), [output], scenario.Plan);
             Workers.For(Sweep.Blocks(count), threads, cancel, block =>
-                sweep.RunBlock(block, all, results, observe: k => tallies[k] = new(0, window.From, window.Until, levels), cancel: cancel)
+                sweep.RunBlock(
+                    block,
+                    all,
+                    results,
+                    observe: k => new Both(
+                        tallies[k] = new(0, window.From, window.Until, levels),
+                        firsts[k] = new(0, first.From, first.Until)
+                    ),
+                    cancel: cancel
+                )
             );
             return new(
                 name,
                 [.. results.Select(result => result.Rows ?? [])],
-                [.. results.Select((result, k) => result.Failure is null ? Exposed(tallies[k], group) : null)],
+                [.. results.Select((result, k) => result.Failure is null ? Exposed(tallies[k], firsts[k], group) : null)],
                 results.Select(result => result.Failure).FirstOrDefault(failure => failure is not null) is { } failure
                     ? RunFailure.Say(failure, scenario.Lowered)
                     : null
             );
         }
 
-        Exposure? Exposed(WindowTally tally, SubjectGroup targets)
+        Exposure? Exposed(WindowTally tally, WindowTally afterFirst, SubjectGroup targets)
         {
             if (!tally.IsReached)
                 return null;
             var of = tally.Outcomes;
             var low = targets.TargetLow is null ? 0 : tally.OfLevel(0).TimeBelow;
             var high = targets.TargetHigh is null ? 0 : tally.OfLevel(targets.TargetLow is null ? 0 : 1).TimeAbove;
-            return new(of.Maximum, of.MaximumTime - window.From, of.Minimum, of.Final, of.Integral, of.Duration, of.Duration - low - high);
+            return new(of.Maximum, of.MaximumTime - window.From, of.Minimum, of.Final, of.Integral, of.Duration, of.Duration - low - high)
+            {
+                FirstArea = afterFirst.IsReached ? afterFirst.Outcomes.Integral : double.NaN,
+            };
         }
+    }
+
+    /// <summary>Hands each stretch of a run to two tallies.</summary>
+    private sealed class Both(ISegmentObserver one, ISegmentObserver other) : ISegmentObserver
+    {
+        public void Take(double from, double until, ReadOnlySpan<double> values)
+        {
+            one.Take(from, until, values);
+            other.Take(from, until, values);
+        }
+    }
+
+    /// <summary>The interval that follows the first of repeated doses; of no length where none are repeated.</summary>
+    private static (double From, double Until) FirstOf(LoweredModel lowered, double[] values)
+    {
+        var (network, document) = (lowered.Network, lowered.Document);
+        foreach (var series in network.Doses.Where(one => one.Every >= 0).Reverse())
+        {
+            var every = network.Graph.Evaluate(series.Every, document.Start, [], values);
+            if (series.Within(network.Graph, values, document.Start, document.End) is [var dose, ..])
+                return (dose.Time, Math.Min(dose.Time + every, document.End));
+        }
+        return (document.Start, document.Start);
     }
 
     /// <summary>The stretch that is looked at: the last whole interval between doses within the span; all of the span where none are

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Buffers.Text;
 using System.Runtime.InteropServices;
 using System.Text.Json;
+using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
@@ -60,6 +61,7 @@ public static class RunData
         foreach (var curve in run.Observed)
             Observed(json, run, curve);
         json.WriteEndArray();
+        Doses(json, run.Lowered);
         json.WriteEndObject();
     }
 
@@ -73,6 +75,34 @@ public static class RunData
         Base64.EncodeToUtf8(bytes, text.Span[1..], out _, out var written);
         text.Span[0] = text.Span[written + 1] = (byte)'"';
         json.WriteRawValue(text.Span[..(written + 2)], skipInputValidation: true);
+    }
+
+    /// <summary>Doses that are marked at most; more would be a line.</summary>
+    private const int MostDoses = 500;
+
+    private static void Doses(Utf8JsonWriter json, LoweredModel lowered)
+    {
+        var (network, document) = (lowered.Network, lowered.Document);
+        json.WriteStartArray("doses");
+        foreach (var series in network.Doses)
+        {
+            var colour = Palette.Of(lowered.Study, lowered.Written.BaseOf(series.CompartmentId));
+            var into = MathMl.PlainSymbol(document.Compartment(series.CompartmentId)?.Symbol ?? "");
+            foreach (var dose in series.Within(network.Graph, network.ValueVector(), document.Start, document.End).Take(MostDoses))
+            {
+                json.WriteStartArray();
+                json.WriteNumberValue(dose.Time);
+                if (double.IsFinite(dose.Amount))
+                    json.WriteNumberValue(dose.Amount);
+                else
+                    json.WriteNullValue();
+                json.WriteNumberValue(dose.Duration);
+                json.WriteNumberValue(colour);
+                json.WriteStringValue(into);
+                json.WriteEndArray();
+            }
+        }
+        json.WriteEndArray();
     }
 
     private static void Groups(Utf8JsonWriter json, StudyDocument study)

@@ -56,6 +56,32 @@ public static class SubjectWords
             ? VaryingValue.DeviationOfLog(value.Spread).ToString("0.000", CultureInfo.InvariantCulture)
             : "";
 
+    /// <summary>Half-lives that are told of at most.</summary>
+    private const int MostHalfLives = 4;
+
+    /// <summary>Levels have settled as far as this share.</summary>
+    private const double Settled = 0.05;
+
+    /// <summary>What becomes of the doses in a typical body.</summary>
+    public static string Body(DosedBody body, TimeUnit unit)
+    {
+        var all = body.Initial + body.Given;
+        string Amount(double number) => $"{Numbers.Say(number)} {body.Unit}".Trim();
+        var balance =
+            double.IsFinite(all) && all > 0
+                ? $"Of {Amount(all)} {(body.Initial > 0 ? "at first and given" : "given")} within the span a typical body has "
+                    + $"{Amount(body.InBody)} ({100 * body.InBody / all:0.#} %) at its end; {Amount(Math.Max(0, body.Eliminated))} left it. "
+                : "";
+        if (body.HalfLives.IsEmpty)
+            return balance.TrimEnd();
+        List<string> lives = [.. body.HalfLives.Take(MostHalfLives).Select(one => NumberWords.Of(one, 3))];
+        return balance
+            + (lives.Count == 1 ? "Its half-life is " : "Its half-lives are ")
+            + (lives.Count == 1 ? lives[0] : $"{string.Join(", ", lives[..^1])} and {lives[^1]}")
+            + $" {unit.Plural}, by the rates at the end of the span. Under the same doses again and again, levels are within "
+            + $"{100 * Settled:0} % of where they settle {NumberWords.Of(body.TimeWithin(Settled), 3)} {unit.Plural} after the first.";
+    }
+
     /// <summary>A geometric coefficient of variation.</summary>
     public static string Variation(double variation) => double.IsFinite(variation) ? $"{100 * variation:0} %" : "—";
 

@@ -307,4 +307,17 @@ public class SubjectTests
         Assert.Equal(Math.Sqrt(Math.Exp(Math.Pow(Math.Log(10), 2)) - 1), summary.Variation, 1e-9);
         Assert.Equal(5, ExposureSummary.Of([0, 5, 10]).Mean, 1e-12);
     }
+
+    [Fact]
+    public void Levels_accumulate_as_the_sum_of_what_each_dose_leaves()
+    {
+        // By vein every 12 hours: the area within the n-th interval is that of the first times (1 − e^(−nkτ)) / (1 − e^(−kτ)).
+        var study = Studies.Of("C -> at k; C(0) = 0; k = 0.05; 100 into C every 12 from 0", 96) with { TimeUnit = TimeUnit.Hour };
+        var runs = SubjectRuns.Of(Lowering.Lower(study), SubjectGroup.None, study.CompartmentBySymbol("C")!.Id, 1);
+        var exposure = runs.Plans[0].Exposures[0]!.Value;
+        var kept = Math.Exp(-0.05 * 12);
+        // Eight intervals end by 96; the solver's tolerance of 1e-8 leaves seven digits of an area.
+        Assert.Equal((1 - Math.Pow(kept, 8)) / (1 - kept), exposure.Accumulation, 1e-6);
+        Assert.Equal(100 / 0.05 * (1 - kept), exposure.FirstArea, 1e-4);
+    }
 }

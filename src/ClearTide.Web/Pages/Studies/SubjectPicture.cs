@@ -1,5 +1,7 @@
+using System.Globalization;
 using System.Text.Json;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Data;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
@@ -18,6 +20,9 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
     /// <summary>Single subjects that are drawn.</summary>
     private const int Lines = 5;
 
+    /// <summary>Doses that are listed at most.</summary>
+    public const int MostDoses = 500;
+
     /// <summary>Dots of a picture of exposures against a value at most.</summary>
     private const int MostDots = 400;
 
@@ -33,6 +38,7 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
             ("average", one => one.Average),
             ("area under the curve", one => one.Area),
             ("fluctuation", one => one.Fluctuation),
+            ("accumulation", one => one.Accumulation),
         ];
 
     /// <summary>How an exposure spreads over the subjects of a plan; null where none has one.</summary>
@@ -49,9 +55,36 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
         return exposures.Count == 0 ? double.NaN : (double)exposures.Count(one => one.IsInside) / exposures.Count;
     }
 
-    /// <summary>The value that single subjects are coloured and ordered by: the first of another law than the log-normal, as weights are;
-    /// else the first.</summary>
-    private int Sorted => Page.Group.Varying.ToList().FindIndex(one => one.Law != VariationLaw.LogNormal) is var place and >= 0 ? place : 0;
+    /// <summary>What becomes of the doses in a typical body; null where there are none.</summary>
+    public DosedBody? Body => _body ??= DosedBody.Of(Lowering.Lower(Page.Document));
+
+    private DosedBody? _body;
+
+    /// <summary>All doses within the span, each with what it goes into.</summary>
+    public IReadOnlyList<(Dose Dose, string Into)> Doses
+    {
+        get
+        {
+            var lowered = Lowering.Lower(Page.Document);
+            return
+            [
+                .. lowered
+                    .Network.Doses.SelectMany(series =>
+                        series
+                            .Within(lowered.Network.Graph, lowered.Network.ValueVector(), Page.Document.Start, Page.Document.End)
+                            .Select(dose => (dose, Page.Document.Compartment(series.CompartmentId)?.Symbol ?? ""))
+                    )
+                    .OrderBy(one => one.dose.Time),
+            ];
+        }
+    }
+
+    /// <summary>The place of the value that single subjects are coloured and ordered by: the one that was chosen; else the first of another
+    /// law than the log-normal, as weights are; else the first.</summary>
+    public int Sorted =>
+        Page.Group.Varying.ToList().FindIndex(one => one.Address.ToString() == Page.By) is var chosen and >= 0 ? chosen
+        : Page.Group.Varying.ToList().FindIndex(one => one.Law != VariationLaw.LogNormal) is var place and >= 0 ? place
+        : 0;
 
     public string Json
     {
@@ -85,6 +118,11 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
                     plans = runs.Plans.Select(plan => new
                     {
                         name = plan.Name,
+                        exposures = Numbers(document.TimeUnit)
+                            .ToDictionary(
+                                number => number.Name,
+                                number => plan.Exposures.OfType<Exposure>().Select(number.Of).Where(double.IsFinite).Select(Rounded)
+                            ),
                         bands = Bands(plan, runs.Times.Length),
                         dots = varies
                             ? runs
@@ -124,6 +162,10 @@ public sealed record SubjectPicture(SubjectsModel Page, SubjectRuns? Runs, int C
             );
         }
     }
+
+    /// <summary>Digits enough for a picture.</summary>
+    private static double Rounded(double number) =>
+        double.Parse(number.ToString("G5", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
 
     private static double[][] Bands(PlanRuns plan, int times)
     {

@@ -70,6 +70,10 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
     /// <summary>Why the correlations cannot hold, where the nearest are offered; else false.</summary>
     public bool OffersNearest { get; private set; }
 
+    /// <summary>The value that single subjects are coloured and ordered by, where one is chosen.</summary>
+    [BindProperty(Name = "by", SupportsGet = true)]
+    public string? By { get; set; }
+
     /// <summary>The curve that is looked at.</summary>
     public string Of =>
         Document.Part(Group.Of)?.Id

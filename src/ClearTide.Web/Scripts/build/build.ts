@@ -52,6 +52,7 @@ export function startBuild(root: HTMLElement): void {
     remark: null,
     observed: [],
     groups: [],
+    doses: [],
     members: [],
   };
   let text = '';

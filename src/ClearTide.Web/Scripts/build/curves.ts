@@ -9,6 +9,7 @@ import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
 import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Fan } from './chance';
+import { drawDoses } from './doses';
 import { drawFan } from './fan';
 import { dragCursor, type TimeCursor } from './cursor';
 import { pointsOf, seenAt } from '../chart/points';
@@ -195,6 +196,7 @@ export class Curves {
           .sort(shown.length > many ? (a, b) => (b.value ?? 0) - (a.value ?? 0) : () => 0)
           .map(({ curve, value }) => ({ name: curve.symbol, value: measured(value, curve.unit), className: `hue-c${curve.colour}` })),
     );
+    drawDoses(at, run);
     if (run.remark && pane.isFirst) drawWords(at, run.remark);
     this.attach(at);
     if (pane.left > 0) {

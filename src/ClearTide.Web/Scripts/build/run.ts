@@ -65,6 +65,8 @@ export interface Run {
   /** What has to be known to read the curves. */
   remark: string | null;
   observed: Observed[];
+  /** Time, amount where it is known, duration, number of the colour and symbol of what it goes into. */
+  doses: [number, number | null, number, number, string][];
   groups: Group[];
   /** The curves of members of split parts; `curves` has their totals. */
   members: Curve[];

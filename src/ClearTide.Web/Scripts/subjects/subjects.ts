@@ -6,9 +6,12 @@ import { drawBand, drawEndNames, drawLine, drawPoints, valueAt, type Point } fro
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { colourOf } from '../explore/colours';
+import { drawSpread } from './spread';
 
 interface Plan {
   name: string;
+  /** Numbers of exposure by their names, subject by subject. */
+  exposures: Record<string, number[]>;
   /** 5, 50 and 95% at each time. */
   bands: [number[], number[], number[]];
   /** Of each subject the value that they are ordered by, and its trough; null where all are alike. */
@@ -33,6 +36,19 @@ interface Picture {
 }
 
 const plansShown = 4;
+
+/** How the picture is looked at: kept while the page is open in the browser. */
+const kept = 'clear-tide subjects ';
+const look = (name: string): string => sessionStorage.getItem(kept + name) ?? '';
+
+/** Shows how it is looked at on the switches, which each answer of the server brings anew. */
+function markLook(): void {
+  for (const field of document.querySelectorAll<HTMLInputElement | HTMLSelectElement>('[data-subject-look]')) {
+    const value = look(field.dataset.subjectLook!);
+    if (field instanceof HTMLInputElement) field.checked = value === 'true';
+    else field.value = value;
+  }
+}
 
 /** The room that the target leaves: a sheet behind everything, and its ends by name. */
 function drawTarget(at: Frame, { low, high }: Picture): void {
@@ -100,12 +116,22 @@ function drawCurves(data: Picture, width: number, height: number): SVGSVGElement
     data.high ?? 0,
     1e-12,
   );
+  const log = look('log') === 'true',
+    [from, until] = look('last') === 'true' ? data.window : [times[0]!, times[times.length - 1]!];
+  // In equal ratios the axis goes down to what is above zero, a ten-thousandth of the highest at least.
+  const above = shown
+    .flatMap(({ bands }) => bands[0].filter((_, k) => times[k]! >= from && times[k]! <= until))
+    .filter(value => value > highest / 1e4);
+  const floor = log ? Math.min(highest / 10, ...above) : Math.min(0, ...shown.flatMap(({ bands }) => bands[0]));
+  // What is at or below zero lies on the floor of an axis that has no zero.
+  const raised = (values: number[]): number[] => (log ? values.map(value => Math.max(value, floor)) : values);
   const at = frame({
     width,
     height,
-    xDomain: [times[0]!, times[times.length - 1]!],
+    xDomain: [from, until],
     yMax: highest,
-    yMin: Math.min(0, ...shown.flatMap(({ bands }) => bands[0])),
+    yMin: floor,
+    log,
     xUnit: `${unit}s`,
     time: true,
     yTitle: data.yTitle,
@@ -113,13 +139,17 @@ function drawCurves(data: Picture, width: number, height: number): SVGSVGElement
   });
   drawTarget(at, data);
   shown.forEach(({ bands }, k) => {
-    drawBand(at, times, bands[0], bands[2], `band outer hue-s${k}`);
-    for (const edge of [bands[0], bands[2]]) drawLine(at, times, edge, `line stroke-1 opacity-60 hue-s${k}`);
+    drawBand(at, times, raised(bands[0]), raised(bands[2]), `band outer hue-s${k}`);
+    for (const edge of [bands[0], bands[2]]) drawLine(at, times, raised(edge), `line stroke-1 opacity-60 hue-s${k}`);
   });
-  const drawn = lines.map(one => drawLine(at, times, one.values, `line stroke-[1.2] ${colourOf(one.shade, lines.length)}`));
-  const medians = shown.map(({ bands }, k) => drawLine(at, times, bands[1], `line stroke-2 hue-s${k}`));
-  drawPoints(at, data.points, 'stroke-ink');
-  const last = (values: number[]): number => at.y(values[values.length - 1]!);
+  const drawn = lines.map(one => drawLine(at, times, raised(one.values), `line stroke-[1.2] ${colourOf(one.shade, lines.length)}`));
+  const medians = shown.map(({ bands }, k) => drawLine(at, times, raised(bands[1]), `line stroke-2 hue-s${k}`));
+  drawPoints(
+    at,
+    data.points.filter(({ value }) => !log || value >= floor),
+    'stroke-ink',
+  );
+  const last = (values: number[]): number => at.y(raised(values)[values.length - 1]!);
   drawEndNames(
     at,
     plans.length > 1
@@ -185,7 +215,19 @@ function draw(): void {
   }
   const picture = data as Picture,
     width = Math.max(320, place.getBoundingClientRect().width);
-  place.replaceChildren(drawCurves(picture, width, 360), drawDoses(picture, width));
+  place.replaceChildren(drawCurves(picture, width, 360), look('last') === 'true' ? '' : drawDoses(picture, width));
+  markLook();
+  const spread = look('spread'),
+    shown = picture.plans.slice(0, plansShown);
+  document.getElementById('subject-spread')?.replaceChildren(
+    ...(spread
+      ? drawSpread(
+          shown.map(({ name, exposures }) => ({ name, values: exposures[spread] ?? [] })),
+          spread,
+          shown.length > 1 ? (width - 12) / 2 : width,
+        )
+      : []),
+  );
   document
     .getElementById('subject-dots')
     ?.replaceChildren(...picture.plans.slice(0, plansShown).flatMap((plan, k) => drawDots(picture, plan, k, (width - 12) / 2) ?? []));
@@ -228,6 +270,13 @@ export function startSubjects(): void {
   document.addEventListener('htmx:afterSettle', draw);
   document.addEventListener('htmx:afterSettle', drawAttainment);
   document.addEventListener('dates-changed', draw);
+  document.addEventListener('change', event => {
+    const field = event.target as HTMLInputElement | HTMLSelectElement,
+      name = field.dataset.subjectLook;
+    if (!name) return;
+    sessionStorage.setItem(kept + name, field instanceof HTMLInputElement ? String(field.checked) : field.value);
+    draw();
+  });
   // A value that is chosen is added at once.
   document.querySelector<HTMLSelectElement>('[data-apply]')?.addEventListener('change', event => {
     const select = event.target as HTMLSelectElement;
