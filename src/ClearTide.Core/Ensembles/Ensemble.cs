@@ -26,6 +26,9 @@ public sealed record EnsembleRequest(CompiledModel Model, double[] Values, doubl
     /// <summary>How runs are made.</summary>
     public ChanceMethod Method { get; init; }
 
+    /// <summary>What is laid over each of the runs; null for nothing.</summary>
+    public Plan? Plan { get; init; }
+
     /// <summary>The step of the chain binomial, above zero.</summary>
     public double Step { get; init; } = 1;
 
@@ -161,7 +164,7 @@ public static class Ensemble
         var run = new RunRequest(request.Model, request.Values, request.Times) { Seed = request.Seed, Replicate = replicate };
         var start = run.InitialState();
         WholeUnits.Round(request.Model.Network, start, new RandomStream(request.Seed, replicate, "rounding", "start").NextUniform());
-        return run with { Start = start };
+        return request.Plan is { } plan ? run with { Start = start, Plan = plan } : run with { Start = start };
     }
 
     private static Tally[][] Cells(int columns, int rows) =>

@@ -1,5 +1,6 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 
@@ -47,34 +48,69 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         CancellationToken cancel = default
     )
     {
-        var (network, document) = (lowered.Network, lowered.Document);
-        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
-        if (output < 0)
-            throw new ArgumentException("The curve that is compared is no longer in the model. Choose another one.");
-        var values = network.With(estimates).ValueVector();
+        var document = lowered.Document;
+        var output = OutputOf(lowered.Network, partId);
+        var values = lowered.Network.With(estimates).ValueVector();
         var times = StudyRequest.Of(lowered).Times;
-        var curves = new List<ScenarioCurve> { Curve("Baseline", new(lowered, new([]))) };
+        var curves = new List<ScenarioCurve> { Curve(lowered, "Baseline", new(lowered, new([])), output, values, times, now, cancel) };
         foreach (var scenario in document.ActiveScenarios)
-            curves.Add(Curve(scenario.Name, ScenarioModel.Of(lowered, scenario, now)));
+            curves.Add(Curve(lowered, scenario.Name, ScenarioModel.Of(lowered, scenario, now), output, values, times, now, cancel));
         return new(times, curves);
+    }
 
-        ScenarioCurve Curve(string name, ScenarioModel scenario)
+    /// <summary>The curve under one scenario, which need not be of the study.</summary>
+    /// <exception cref="ArgumentException">There is no such curve, or a measured value is gone; the message says so.</exception>
+    public static ScenarioCurve One(
+        LoweredModel lowered,
+        Scenario scenario,
+        string partId,
+        double now,
+        IReadOnlyDictionary<ValueAddress, double> estimates,
+        CancellationToken cancel = default
+    ) =>
+        Curve(
+            lowered,
+            scenario.Name,
+            ScenarioModel.Of(lowered, scenario, now),
+            OutputOf(lowered.Network, partId),
+            lowered.Network.With(estimates).ValueVector(),
+            StudyRequest.Of(lowered).Times,
+            now,
+            cancel
+        );
+
+    private static int OutputOf(ReactionNetwork network, string partId) =>
+        network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId)
+            is var output
+                and >= 0
+            ? output
+            : throw new ArgumentException("The curve that is compared is no longer in the model. Choose another one.");
+
+    private static ScenarioCurve Curve(
+        LoweredModel lowered,
+        string name,
+        ScenarioModel scenario,
+        int output,
+        double[] values,
+        double[] times,
+        double now,
+        CancellationToken cancel
+    )
+    {
+        try
         {
-            try
+            var tally = new FutureTally(output, now);
+            var request = StudyRequest.Of(scenario.Lowered) with
             {
-                var tally = new FutureTally(output, now);
-                var request = StudyRequest.Of(scenario.Lowered) with
-                {
-                    Values = scenario.Parameters(network, values),
-                    Plan = From(now, scenario.Plan),
-                };
-                var run = Engines.Run(request, tally, cancel);
-                return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts };
-            }
-            catch (SimulationException failure)
-            {
-                return new(name, [], null, RunFailure.Say(failure, scenario.Lowered));
-            }
+                Values = scenario.Parameters(lowered.Network, values),
+                Plan = From(now, scenario.Plan),
+            };
+            var run = Engines.Run(request, tally, cancel);
+            return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts };
+        }
+        catch (SimulationException failure)
+        {
+            return new(name, [], null, RunFailure.Say(failure, scenario.Lowered));
         }
     }
 

@@ -8,6 +8,7 @@ import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from '../projection/calendar';
 import { startDragging, type Window } from './drag';
+import { drawSearch } from './search';
 
 interface Comparison {
   label: string;
@@ -156,6 +157,7 @@ export function startScenarios(root: HTMLElement): void {
     if ('submits' in field.dataset) field.form?.requestSubmit();
   });
   document.addEventListener('htmx:afterSettle', show);
+  document.addEventListener('htmx:afterSettle', drawSearch);
   document.addEventListener('dates-changed', show);
   let wide = root.clientWidth;
   new ResizeObserver(() => {

@@ -1,0 +1,67 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearTide.Web.Pages.Studies;
+
+/// <summary>The least effort of a measure that keeps a limit.</summary>
+public sealed partial class ScenariosModel
+{
+    /// <summary>Settings that are tried by chance, each of many runs.</summary>
+    private const int StepsByChance = 13;
+
+    /// <summary>Measures over a window, each with its scenario.</summary>
+    public IEnumerable<(Scenario Scenario, Measure Measure)> Searchable =>
+        Document.Scenarios.SelectMany(scenario => scenario.Measures.Select(measure => (scenario, measure)));
+
+    /// <param name="measure">Ids of the scenario and the measure, parted by a blank.</param>
+    public IActionResult OnGetSearch(
+        string? measure,
+        MeasureSetting setting,
+        string? from,
+        string? to,
+        LimitedOutcome outcome,
+        string? limit,
+        string? share,
+        string? runs
+    )
+    {
+        var ids = (measure ?? "").Split(' ');
+        try
+        {
+            var count = string.IsNullOrWhiteSpace(runs) ? 0 : TypedNumber.ReadWhole(runs) ?? -1;
+            var question = new MeasureQuestion(
+                ids[0],
+                ids.Length > 1 ? ids[1] : "",
+                setting,
+                Typed(from),
+                Typed(to),
+                Of,
+                outcome,
+                Typed(limit),
+                Typed(share) / 100,
+                count
+            );
+            if (count > 0)
+                question = question with { Steps = StepsByChance };
+            var found = InTime(
+                WorkTime.Run,
+                cancel => MeasureSearch.Of(Lowering.Lower(Document), question, Now ?? double.NegativeInfinity, Estimates, cancel),
+                why => throw new ArgumentException($"{why} Or ask for fewer runs by chance.")
+            );
+            return Partial("_Search", new SearchPicture(this, found, ""));
+        }
+        catch (ArgumentException refusal)
+        {
+            return Partial("_Search", new SearchPicture(this, null, refusal.Message));
+        }
+        static double Typed(string? text) => TypedNumber.Read(text?.Trim().TrimEnd('%').Trim().Replace(',', '.')) ?? double.NaN;
+    }
+
+    /// <summary>What was found becomes a scenario.</summary>
+    public IActionResult OnPostFound(long version, string scenario, string measure, MeasureSetting setting, double value) =>
+        Done(Save(version, new TakeSetting(scenario, measure, setting, value)));
+}

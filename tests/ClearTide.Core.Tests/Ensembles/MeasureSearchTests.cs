@@ -1,0 +1,103 @@
+using System.Collections.Immutable;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Interventions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+
+namespace ClearTide.Core.Tests.Ensembles;
+
+/// <summary>The least effort that keeps a limit, against closed forms and exact laws.</summary>
+public class MeasureSearchTests
+{
+    private static StudyDocument Study(string measure)
+    {
+        var study = Studies.Of("A(0) = 100; k = 0.1; A -> B at k; B(0) = 0", 20);
+        return new AddMeasureLine("", measure).Apply(study).Document!;
+    }
+
+    private static MeasureSearch Search(StudyDocument study, MeasureQuestion question) =>
+        MeasureSearch.Of(Lowering.Lower(study), question, double.NegativeInfinity, ImmutableDictionary<ValueAddress, double>.Empty);
+
+    private static MeasureQuestion Ask(StudyDocument study, MeasureSetting setting, double from, double to, double limit, int runs = 0) =>
+        new(
+            study.Scenarios[0].Id,
+            study.Scenarios[0].Measures[0].Id,
+            setting,
+            from,
+            to,
+            study.CompartmentBySymbol("B")!.Id,
+            LimitedOutcome.Final,
+            limit,
+            0.9,
+            runs
+        );
+
+    [Fact]
+    public void A_pause_is_as_long_as_it_has_to_be()
+    {
+        // While k is zero nothing flows: B(20) = 100 (1 − e^(−0.1 (20 − u))) for a pause of length u from the start.
+        var study = Study("k x 0, days 0 to 5");
+        var found = Search(study, Ask(study, MeasureSetting.End, 1, 20, 60) with { Steps = 20 });
+        Assert.Equal(20, found.Tried.Length);
+        foreach (var one in found.Tried)
+            // The solver's tolerance of 1e-8 leaves six digits.
+            Assert.Equal(100 * (1 - Math.Exp(-0.1 * (20 - one.Setting))), one.Outcome, 1e-4);
+        // 1 − e^(−x/10) = 0.6 at x = 9.16: a pause of 10.84 is enough, and 11 is the first step that is.
+        Assert.Equal(11, found.Tried[found.Best!.Value].Setting, 1e-12);
+        Assert.Null(found.Interval);
+    }
+
+    [Fact]
+    public void The_weakest_that_keeps_the_limit_is_chosen()
+    {
+        var study = Study("k x 0.5, days 0 to 20");
+        var found = Search(study, Ask(study, MeasureSetting.Strength, 0, 1, 60) with { Steps = 101 });
+        // 1 − e^(−2 f) = 0.6 at f = 0.458.
+        Assert.Equal(0.45, found.Tried[found.Best!.Value].Setting, 1e-12);
+        Assert.Null(Search(study, Ask(study, MeasureSetting.Strength, 0.9, 1, 60)).Best);
+    }
+
+    [Fact]
+    public void By_chance_the_share_of_runs_is_that_of_the_exact_law()
+    {
+        // Each of 100 leaves by itself: B(20) is binomial with p = 1 − e^(−0.1 (20 − u)).
+        var study = Study("k x 0, days 0 to 5");
+        var found = Search(study, Ask(study, MeasureSetting.End, 8, 14, 60, 1000) with { Steps = 7 });
+        foreach (var one in found.Tried)
+        {
+            var law = MathNet.Numerics.Distributions.Binomial.CDF(1 - Math.Exp(-0.1 * (20 - one.Setting)), 100, 60);
+            // A share of n lies within 4.5 standard errors but for 7 in a million; the seed is fixed.
+            Assert.Equal(law, one.Share, 4.5 * Math.Sqrt(law * (1 - law) / 1000) + 1e-9);
+        }
+        var best = found.Tried[found.Best!.Value];
+        Assert.True(best.Share >= 0.9);
+        Assert.InRange(best.Share, found.Interval!.Value.Low, found.Interval.Value.High);
+        // The same chance at each setting: a longer pause never loses a run that a shorter one kept.
+        Assert.Equal(found.Tried.Select(one => one.Share).Order(), found.Tried.Select(one => one.Share));
+    }
+
+    [Theory]
+    [InlineData(5, 5, 60, 0.9, 0, "the lower one first")]
+    [InlineData(1, 5, double.NaN, 0.9, 0, "limit as a number")]
+    [InlineData(1, 5, 60, 1.5, 0, "share of runs")]
+    [InlineData(1, 5, 60, 0.9, -1, "0 to 1,000 runs")]
+    [InlineData(-9, -1, 60, 0.9, 0, "end after it begins")]
+    public void A_question_that_makes_no_sense_is_refused(double from, double to, double limit, double share, int runs, string why)
+    {
+        var study = Study("k x 0, days 0 to 5");
+        var question = Ask(study, MeasureSetting.End, from, to, limit, runs) with { Share = share };
+        Assert.Contains(why, Assert.Throws<ArgumentException>(() => Search(study, question)).Message);
+    }
+
+    [Fact]
+    public void What_is_gone_is_told_and_a_flow_by_chance_is_refused()
+    {
+        var study = Study("k x 0, days 0 to 5");
+        var question = Ask(study, MeasureSetting.End, 1, 5, 60);
+        Assert.Contains("scenario", Assert.Throws<ArgumentException>(() => Search(study, question with { ScenarioId = "x" })).Message);
+        Assert.Contains("measure", Assert.Throws<ArgumentException>(() => Search(study, question with { MeasureId = "x" })).Message);
+        var flow = question with { PartId = study.Flows[0].Id, Replicates = 10 };
+        Assert.Contains("single units", Assert.Throws<ArgumentException>(() => Search(study, flow)).Message);
+    }
+}
