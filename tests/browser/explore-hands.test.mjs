@@ -2,6 +2,7 @@
 import { test } from 'node:test';
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
+import { assertAccessible } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
 const { fresh } = session();
@@ -151,4 +152,30 @@ test('numbers in place of curves stand at even times, with units in the heads, a
   const times = (await panel.locator('.panel-body tbody td:first-child').allTextContents()).map(Number);
   assert.ok(times.length > 10);
   times.slice(2).forEach((time, k) => assert.equal(time - times[k + 1], times[1] - times[0]));
+});
+
+test('an outcome by chance is a histogram with the share up to each value, and says how often it is above a limit', async () => {
+  const page = await fresh('Reeds', 'A(0) = 10; A -> at 0.02 per day');
+  await page.goto(page.url().replace(/build$/, 'explore'));
+  await page.getByLabel('a panel of').selectOption('Chance');
+  await page.locator('.add-panel').getByRole('button', { name: 'Add' }).click();
+  const panel = page.locator('.panel[data-kind=Chance]');
+  await panel.getByText('1,000 runs by chance.').waitFor();
+  await panel.locator('summary').focus();
+  await page.keyboard.press('Enter');
+  await panel.getByLabel('outcome', { exact: false }).first().selectOption('Final');
+  await panel.getByRole('textbox', { name: 'above' }).fill('x');
+  await page.keyboard.press('Tab');
+  await page.getByText('“x” is no number').waitFor();
+  await panel.getByRole('textbox', { name: 'above' }).fill('0');
+  await page.keyboard.press('Tab');
+  // Each of ten is left after 150 days with probability e⁻³: some is in 40 % of all runs, and of a thousand within four standard errors.
+  const words = await panel.getByText(/Above 0 in/).textContent();
+  const share = Number(/Above 0 in ([\d.]+) %/.exec(words)[1]);
+  assert.ok(Math.abs(share - 100 * (1 - (1 - Math.exp(-3)) ** 10)) < 6.2, words);
+  // Whole numbers that are few have a bar each.
+  assert.ok((await panel.locator('.chance-bar').count()) <= 6);
+  await panel.getByRole('button', { name: 'numbers' }).click();
+  await panel.locator('table.numbers').waitFor();
+  await assertAccessible(page, 'an outcome by chance');
 });

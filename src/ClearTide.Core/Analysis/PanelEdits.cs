@@ -36,9 +36,14 @@ public sealed record AddPanel(PanelKind Kind) : Edit
             Address = Kind == PanelKind.Sweep ? value?.Address ?? ValueAddress.None : ValueAddress.None,
             From = Kind == PanelKind.Sweep ? range.Item1 : "",
             To = Kind == PanelKind.Sweep ? range.Item2 : "",
+            Runs = Kind == PanelKind.Chance ? UsualChanceRuns : UsualRuns,
         };
         return document with { Panels = document.Panels.Add(panel) };
     }
+
+    /// <summary>Runs that a new panel takes: of a sensitivity, and by chance.</summary>
+    private const string UsualRuns = "8192",
+        UsualChanceRuns = "1000";
 
     private static int Free(StudyDocument document) =>
         1 + document.Panels.Select(panel => TypedNumber.ReadWhole(panel.Id[1..]) ?? 0).DefaultIfEmpty(0).Max();
@@ -114,7 +119,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             return EditResult.Refused(wrong);
         if (Field == "digits" && value.Length > 0 && TypedNumber.ReadWhole(value) is not (>= 1 and <= 17))
             return EditResult.Refused("Digits are a whole number from 1 to 17.");
-        if (Field is "minimum" or "maximum" or "level" or "spread" && !IsNumber())
+        if (Field is "minimum" or "maximum" or "level" or "limit" or "spread" && !IsNumber())
             return EditResult.Refused($"“{value}” is no number. Type one, as in 100, or leave it empty.");
         Panel? changed = Field switch
         {
@@ -152,6 +157,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "secondCount" => panel with { SecondCount = value },
             "outcome" when Enum.TryParse<OutcomeKind>(value, true, out var outcome) => panel with { Outcome = outcome },
             "level" => panel with { Level = value },
+            "limit" => panel with { Limit = value },
             "method" when Enum.TryParse<SensitivityMethod>(value, true, out var method) => panel with { Method = method },
             "spread" => panel with { Spread = value },
             "runs" => panel with { Runs = value },

@@ -159,6 +159,10 @@ public static class Ensemble
     public static Trajectory RunOne(EnsembleRequest request, int replicate, CancellationToken cancel = default) =>
         request.Engine().Run(Replicate(request, replicate), cancel: cancel);
 
+    /// <summary>The same by an engine that has made others: what it needs room for is there already.</summary>
+    internal static Trajectory RunOne(IEngine engine, EnsembleRequest request, int replicate, CancellationToken cancel) =>
+        engine.Run(Replicate(request, replicate), cancel: cancel);
+
     private static RunRequest Replicate(EnsembleRequest request, int replicate)
     {
         var run = new RunRequest(request.Model, request.Values, request.Times) { Seed = request.Seed, Replicate = replicate };

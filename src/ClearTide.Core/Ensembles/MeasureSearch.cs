@@ -124,19 +124,15 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         return new(question, tried.ToImmutable(), kept.Count == 0 ? null : kept.MinBy(one => one.Item.Effort).Index);
     }
 
-    /// <summary>The share of runs of the answer, from where to where: Wilson's interval at 95% (J. Am. Stat. Assoc. 22, 1927); null without
-    /// chance or answer.</summary>
+    /// <summary>The share of runs of the answer, from where to where: null without chance or answer.</summary>
     public (double Low, double High)? Interval
     {
         get
         {
             if (Best is not { } best || Question.Replicates == 0)
                 return null;
-            const double Z = 1.959963984540054;
-            var (n, p) = (Question.Replicates, Tried[best].Share);
-            var middle = (p + Z * Z / (2 * n)) / (1 + Z * Z / n);
-            var half = Z / (1 + Z * Z / n) * Math.Sqrt(p * (1 - p) / n + Z * Z / (4.0 * n * n));
-            return (Math.Max(0, middle - half), Math.Min(1, middle + half));
+            var share = Proportion.Of((int)Math.Round(Tried[best].Share * Question.Replicates), Question.Replicates);
+            return (share.Low, share.High);
         }
     }
 

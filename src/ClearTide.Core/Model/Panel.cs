@@ -33,6 +33,9 @@ public enum PanelKind
 
     /// <summary>The step of calculation and the expectations.</summary>
     Checks,
+
+    /// <summary>An outcome over many runs by chance.</summary>
+    Chance,
 }
 
 /// <summary>How the curves of a panel stand to each other.</summary>
@@ -154,6 +157,9 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
 
     /// <summary>The level of an outcome, as typed.</summary>
     public string Level { get; init; } = "";
+
+    /// <summary>What an outcome by chance is held against, as typed; empty for nothing.</summary>
+    public string Limit { get; init; } = "";
 
     /// <summary>How a sensitivity is found.</summary>
     public SensitivityMethod Method { get; init; }

@@ -26,6 +26,7 @@ public static class PanelWords
             PanelKind.Sensitivity => "what an outcome hangs on",
             PanelKind.Table => "numbers",
             PanelKind.Outcomes => "outcomes, in words and numbers",
+            PanelKind.Chance => "an outcome by chance",
             _ => "checks: step and expectations",
         };
 
@@ -66,6 +67,7 @@ public static class PanelWords
             PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} hangs on"),
             PanelKind.Table => "Numbers",
             PanelKind.Outcomes => "Outcomes",
+            PanelKind.Chance => Capital($"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} by chance"),
             _ => "Checks",
         };
     }

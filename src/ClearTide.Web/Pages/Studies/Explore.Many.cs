@@ -2,11 +2,13 @@ using System.Globalization;
 using System.Text.Json;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
+using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
@@ -174,6 +176,38 @@ public sealed partial class ExploreModel
         };
     }
 
+    /// <summary>Bars of a histogram, and points of the cumulative curve at most.</summary>
+    private const int Bars = 30,
+        MostPoints = 400;
+
+    private static object ByChance(Panel panel, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
+    {
+        var runs = TypedNumber.ReadWhole(panel.Runs) ?? 0;
+        var found = ChanceOutcomes.Of(
+            lowered,
+            panel.Of,
+            panel.Outcome,
+            TypedNumber.Read(panel.Level) ?? 0,
+            runs,
+            lowered.Network.ValueVector(),
+            time.Cores,
+            Percent(progress, runs),
+            time.Cancel
+        );
+        var every = Math.Max(1, found.Values.Length / MostPoints);
+        var limit = TypedNumber.Read(panel.Limit);
+        return new
+        {
+            title = Choice(panel).Words(Name(lowered, panel.Of)),
+            words = ChanceWords.Of(found, limit),
+            limit,
+            bars = ChanceWords.Bars(found.Values, Bars),
+            cumulative = found
+                .Values.Select((value, k) => new[] { value, (k + 1.0) / found.Runs })
+                .Where((_, k) => k % every == 0 || k == found.Values.Length - 1),
+        };
+    }
+
     private static OutcomeChoice Choice(Panel panel) => new(panel.Of, panel.Outcome, TypedNumber.Read(panel.Level) ?? 0);
 
     private static string Name(LoweredModel lowered, string partId) =>
@@ -197,7 +231,12 @@ public sealed partial class ExploreModel
             if (lacking is not null)
                 return new { problem = lacking };
             var lowered = Lowering.Lower(added);
-            return panel.Kind == PanelKind.Sweep ? Swept(panel, lowered, progress, time) : Sensitive(panel, lowered, progress, time);
+            return panel.Kind switch
+            {
+                PanelKind.Sweep => Swept(panel, lowered, progress, time),
+                PanelKind.Chance => ByChance(panel, lowered, progress, time),
+                _ => Sensitive(panel, lowered, progress, time),
+            };
         }
         catch (ArgumentException wrong)
         {
@@ -212,7 +251,7 @@ public sealed partial class ExploreModel
     private static string AskedFor(string study, StudyDocument document, Panel panel) =>
         $"{study} {StampOf(document)} {document.Seed} {Asks(panel)}";
 
-    private static bool IsOfManyRuns(Panel panel) => panel.Kind is PanelKind.Sweep or PanelKind.Sensitivity;
+    private static bool IsOfManyRuns(Panel panel) => panel.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Chance;
 
     /// <summary>What the changed panel will ask for is begun while the change is written and drawn.</summary>
     protected override void Ahead(StudyDocument next)
@@ -222,6 +261,8 @@ public sealed partial class ExploreModel
     }
 
     public Task<IActionResult> OnGetSweep(string panel, string? set) => Answer(panel, set);
+
+    public Task<IActionResult> OnGetByChance(string panel, string? set) => Answer(panel, set);
 
     public Task<IActionResult> OnGetSensitivity(string panel, string? set) => Answer(panel, set);
 

@@ -198,7 +198,11 @@ public sealed partial class ExploreModel(
     {
         _changed = panel;
         var asks =
-            Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind is PanelKind.Sweep or PanelKind.Sensitivity or PanelKind.Phase;
+            Document.Panels.FirstOrDefault(one => one.Id == panel)?.Kind
+            is PanelKind.Sweep
+                or PanelKind.Sensitivity
+                or PanelKind.Chance
+                or PanelKind.Phase;
         var result = Save(version, new SetPanel(panel, field, value ?? ""));
         if (!asks || result.Outcome != SaveOutcome.Saved)
             return Drawn(result);

@@ -2,6 +2,7 @@
 import htmx from '../page/htmx';
 import { number, parseExplored, settingsOf, type Explored, type PanelData, type Settings } from './data';
 import { drawBudget } from './budget';
+import { chanceRows, drawByChance, type ByChance } from './chance';
 import { drawCurves, type Compared, type KeptShown } from './curves';
 import { follow } from './follow';
 import { drawPhase, phaseRows, type Phase } from './phase';
@@ -24,6 +25,7 @@ interface PanelState {
   drawn?: string;
   sweep?: Sweep;
   sensitivity?: Sensitivity;
+  byChance?: ByChance;
   phase?: Phase;
   rows?: PanelData;
   asked?: string;
@@ -66,7 +68,7 @@ export function startExplore(root: HTMLElement): void {
       }));
   const compared = (): Compared => (root.querySelector<HTMLSelectElement>('#compare-how')?.value ?? '') as Compared;
 
-  async function many(panel: HTMLElement, own: PanelState, handler: 'Sweep' | 'Sensitivity'): Promise<void> {
+  async function many(panel: HTMLElement, own: PanelState, handler: 'Sweep' | 'Sensitivity' | 'ByChance'): Promise<void> {
     const id = panel.dataset.panel!,
       words = panel.querySelector<HTMLElement>('.panel-words')!;
     own.stop?.abort();
@@ -81,12 +83,13 @@ export function startExplore(root: HTMLElement): void {
       words.textContent = 'Stopped.';
     });
     try {
-      const found = await follow<Sweep | Sensitivity>(address(handler, id), stop.signal, percent =>
+      const found = await follow<Sweep | Sensitivity | ByChance>(address(handler, id), stop.signal, percent =>
         words.replaceChildren(`${percent} % of the runs are done `, halt),
       );
       if (stop.signal.aborted || found === null) return;
       if (handler === 'Sweep') own.sweep = found as Sweep;
-      else own.sensitivity = found;
+      else if (handler === 'ByChance') own.byChance = found as ByChance;
+      else own.sensitivity = found as Sensitivity;
       draw(panel);
     } catch {
       if (!stop.signal.aborted) words.textContent = 'The server did not answer. Try again.';
@@ -106,6 +109,7 @@ export function startExplore(root: HTMLElement): void {
     if (own.asked === wanted) return;
     own.asked = wanted;
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
+    else if (kind === 'Chance') void many(panel, own, 'ByChance');
     else if (kind === 'Phase')
       void fetch(address('Phase', id)).then(async answer => {
         own.phase = (await answer.json()) as Phase;
@@ -149,6 +153,7 @@ export function startExplore(root: HTMLElement): void {
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
     else if (kind === 'Sweep' && own.sweep) drawSweep(place, words, own.sweep, settings, own.view, redraw, explored.run.unit, size);
     else if (kind === 'Sensitivity' && own.sensitivity) drawSensitivity(place, words, own.sensitivity, size);
+    else if (kind === 'Chance' && own.byChance) drawByChance(place, words, own.byChance, size);
     else if ((kind === 'Outcomes' || kind === 'Checks') && own.words !== undefined) {
       // What stands there already is not laid out again while a slider moves.
       if (own.placed !== own.words || !place.firstChild) {
@@ -167,9 +172,11 @@ export function startExplore(root: HTMLElement): void {
         ? sweepRows(own.sweep, settings)
         : kind === 'Sensitivity' && own.sensitivity
           ? sensitivityRows(own.sensitivity)
-          : kind === 'Phase' && own.phase
-            ? phaseRows(own.phase, settings)
-            : null;
+          : kind === 'Chance' && own.byChance
+            ? chanceRows(own.byChance)
+            : kind === 'Phase' && own.phase
+              ? phaseRows(own.phase, settings)
+              : null;
     if (rows) drawRows(place, rows.heads, rows.rows, digitsOf(settings));
     else if (kind === 'Observed') drawObservedTable(place, explored!, settings);
     else drawTable(place, explored!, kind === 'Curves' ? own.rows : explored!.panels[id], settings);

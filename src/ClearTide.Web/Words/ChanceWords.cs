@@ -1,0 +1,49 @@
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+
+namespace ClearTide.Web.Words;
+
+/// <summary>An outcome over runs by chance, in words and as bars.</summary>
+public static class ChanceWords
+{
+    /// <summary>A bar of a histogram.</summary>
+    public sealed record Bar(double From, double To, int Count);
+
+    public static string Of(ChanceOutcomes found, double? limit)
+    {
+        var how = found.Method == ChanceMethod.Leap ? ", many units at a time" : "";
+        var words = $"{found.Runs:N0} runs by chance{how}. ";
+        if (found.Values.IsEmpty)
+            return words + "None of them has this outcome: the level is never met.";
+        var ends = found.Quantiles(0.05, 0.5, 0.95);
+        words +=
+            $"Half are below {NumberWords.Of(ends[1], 4)}, nine in ten between {NumberWords.Of(ends[0], 4)} and {NumberWords.Of(ends[2], 4)}.";
+        if (found.Without > 0)
+            words += $" {found.Without:N0} {(found.Without == 1 ? "run has" : "runs have")} no such outcome: the level is never met.";
+        if (limit is not { } above)
+            return words;
+        var share = found.Above(above);
+        return words
+            + $" Above {NumberWords.Of(above, 6)} in {Percent(share.Share)} of the runs ({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
+    }
+
+    private static string Percent(double share) => $"{100 * share:0.#} %";
+
+    /// <summary>Bars of even width over all values; whole numbers that are few have a bar each.</summary>
+    /// <param name="values">Ascending.</param>
+    public static IReadOnlyList<Bar> Bars(IReadOnlyList<double> values, int most)
+    {
+        if (values.Count == 0)
+            return [];
+        var (low, high) = (values[0], values[^1]);
+        var whole = high - low < most && values.All(value => value == Math.Floor(value));
+        var (start, width, count) =
+            whole ? (low - 0.5, 1.0, (int)(high - low) + 1)
+            : high > low ? (low, (high - low) / most, most)
+            : (low - 0.5, 1.0, 1);
+        var counts = new int[count];
+        foreach (var value in values)
+            counts[Math.Clamp((int)((value - start) / width), 0, count - 1)]++;
+        return [.. counts.Select((number, k) => new Bar(start + k * width, start + (k + 1) * width, number))];
+    }
+}
