@@ -19,7 +19,7 @@ internal sealed class RunColumns
     public static RunColumns Read(LoweredModel lowered, string? typed)
     {
         var form = lowered.Network;
-        var known = form.Amounts.Concat(form.Flows).Concat(form.Quantities).Select((column, k) => (Name: Plain(column.Symbol), k)).ToList();
+        var known = form.Outputs.Select((column, k) => (Name: Plain(column.Symbol), k)).ToList();
         var chosen = new RunColumns();
         if (typed is null)
         {

@@ -45,9 +45,8 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
     )
     {
         var (document, network) = (lowered.Document, lowered.Network);
-        var outputs = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList();
         int Output(string id) =>
-            outputs.FindIndex(one => one.PartId == id) is var k and >= 0
+            network.OutputOf(id) is var k and >= 0
                 ? k
                 : throw new ArgumentException("One of the two axes is no longer in the model. Choose another curve for it.");
         var (x, y) = (Output(xId), Output(yId));

@@ -47,7 +47,7 @@ public sealed class ValueRuns
                     : throw new ArgumentException($"There is no value “{address}” in the model any more. Choose another one.")
             ),
         ];
-        _output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == choice.PartId);
+        _output = network.OutputOf(choice.PartId);
         if (_output < 0)
             throw new ArgumentException("The curve that this is about is no longer in the model. Choose another one.");
         var document = lowered.Document;

@@ -45,7 +45,7 @@ public static class SeenExpression
     {
         var graph = new ExpressionGraph();
         var places = new Dictionary<NamedExpression, int>(ReferenceEqualityComparer.Instance);
-        foreach (var one in network.Amounts.Concat(network.Flows).Concat(network.Quantities))
+        foreach (var one in network.Outputs)
             places.TryAdd(one, places.Count);
         return (graph, new Binder(network, document, observation, graph, one => graph.State(places[one])).Whole());
     }

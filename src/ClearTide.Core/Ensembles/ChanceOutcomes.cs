@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Model;
@@ -15,9 +14,6 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
 {
     /// <summary>Times at which a run is looked at: what lies between two of them is not seen.</summary>
     private const int Times = 400;
-
-    /// <summary>Runs that one thread makes before it takes the next ones.</summary>
-    private const int Block = 16;
 
     /// <summary>Runs at most.</summary>
     public const int MostRuns = 100_000;
@@ -50,34 +46,15 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
             throw new ArgumentException("Chance is shown when no part of the model is unfinished.");
         if (ChanceRefusal.Of(lowered) is { } refusal)
             throw new ArgumentException(refusal);
-        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
+        var output = network.OutputOf(partId);
         if (output < 0)
             throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
-        if (output >= network.Amounts.Count && output < network.Amounts.Count + network.Flows.Count)
+        if (network.IsFlow(output))
             throw new ArgumentException("By chance a flow comes in single units. Choose a compartment or a quantity.");
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
-        var request = new EnsembleRequest(lowered.Compiled, values, times, runs, document.Seed);
+        var request = new EnsembleRequest(lowered.Compiled, values, times, runs, document.Seed) { Threads = threads };
         request = request with { Method = Ensemble.Choose(request).Method };
-        if (
-            request.Method == ChanceMethod.Exact
-            && ExpectedTransitions.Refusal(request.Model, values, request.Model.InitialState(values, times[0]), times[0], times[^1])
-                is { } large
-        )
-            throw new ArgumentException(large);
-        var found = new double[runs];
-        var done = 0;
-        var engines = new ConcurrentBag<IEngine>();
-        Workers.For((runs + Block - 1) / Block, threads, cancel, block =>
-        {
-            var engine = engines.TryTake(out var free) ? free : request.Engine();
-            for (var r = block * Block; r < Math.Min((block + 1) * Block, runs); r++)
-            {
-                var run = Ensemble.RunOne(engine, request, r, cancel);
-                found[r] = Outcome(run.OutputColumn(output), run.Times, kind, level);
-            }
-            engines.Add(engine);
-            progress?.Invoke(Interlocked.Add(ref done, Block));
-        });
+        var found = EachReplicate.Of(request, run => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level), progress, cancel);
         double[] had = [.. found.Where(double.IsFinite).Order()];
         return new([.. had], runs - had.Length, request.Method);
     }
@@ -89,41 +66,6 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     /// <summary>Quantiles of the runs that have the outcome.</summary>
     /// <param name="shares">Each from 0 to 1.</param>
     public double[] Quantiles(params double[] shares) => Sampling.Quantiles.Of(Values, shares);
-
-    /// <summary>What one run comes to; not a number where it has no such outcome.</summary>
-    private static double Outcome(IReadOnlyList<double> column, IReadOnlyList<double> times, OutcomeKind kind, double level)
-    {
-        var (peak, at, least, total, above, crossing) = (double.NegativeInfinity, 0.0, double.PositiveInfinity, 0.0, 0.0, double.NaN);
-        for (var row = 0; row < column.Count; row++)
-        {
-            var value = column[row];
-            if (value > peak)
-                (peak, at) = (value, times[row]);
-            least = Math.Min(least, value);
-            if (row == 0)
-                continue;
-            var (h, before) = (times[row] - times[row - 1], column[row - 1]);
-            total += 0.5 * h * (value + before);
-            above += before > level ? h : 0;
-            if (double.IsNaN(crossing) && (before < level) != (value < level))
-                crossing = times[row];
-        }
-        return kind switch
-        {
-            OutcomeKind.Maximum => peak,
-            OutcomeKind.MaximumTime => at,
-            OutcomeKind.Final => column[^1],
-            OutcomeKind.Initial => column[0],
-            OutcomeKind.Minimum => least,
-            OutcomeKind.Mean => total / (times[^1] - times[0]),
-            OutcomeKind.Total => total,
-            OutcomeKind.TimeAbove => above,
-            OutcomeKind.FirstCrossing => crossing,
-            _ => throw new ArgumentException(
-                "A doubling time or a half-life is that of a smooth curve. By chance choose a peak, a time, a total or a level."
-            ),
-        };
-    }
 }
 
 /// <summary>A share of so many, with the interval that holds the true one in 95% of all cases.</summary>

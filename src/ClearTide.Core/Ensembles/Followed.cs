@@ -60,7 +60,7 @@ internal sealed class Followed
         var network = lowered.Network;
         if (Exits(network, partId) is { Length: > 0 } processes)
             return new(lowered.Document.Describe(lowered.Part(partId)!), processes, _ => 1, -1);
-        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
+        var output = network.OutputOf(partId);
         if (output < 0)
             throw new ProjectionRefusedException("What was followed is no longer in the model. Choose another curve.");
         var part = lowered.Part(partId)!;

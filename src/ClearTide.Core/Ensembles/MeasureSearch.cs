@@ -21,24 +21,12 @@ public enum MeasureSetting
     End,
 }
 
-/// <summary>What of a curve is kept at or below a limit.</summary>
-public enum LimitedOutcome
-{
-    /// <summary>Its highest value.</summary>
-    Peak,
-
-    /// <summary>Its value at the end of the span.</summary>
-    Final,
-
-    /// <summary>Its integral over the span: what a flow moves in all.</summary>
-    Total,
-}
-
 /// <summary>What is looked for.</summary>
 /// <param name="ScenarioId">The scenario whose measure it is; its other measures stay as they are.</param>
 /// <param name="From">The first setting that is tried.</param>
 /// <param name="To">The last one.</param>
 /// <param name="PartId">The compartment, flow or quantity that is looked at.</param>
+/// <param name="Outcome">Its peak, its value at the end or its total over time.</param>
 /// <param name="Limit">What its outcome stays at or below.</param>
 /// <param name="Share">In which share of runs by chance it has to; above zero, at most one.</param>
 /// <param name="Replicates">Runs by chance at each setting; 0 for one run without chance.</param>
@@ -49,7 +37,7 @@ public sealed record MeasureQuestion(
     double From,
     double To,
     string PartId,
-    LimitedOutcome Outcome,
+    OutcomeKind Outcome,
     double Limit,
     double Share,
     int Replicates
@@ -152,6 +140,8 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
     {
         if (!double.IsFinite(question.From) || !double.IsFinite(question.To) || !(question.To > question.From))
             throw new ArgumentException("Type from which setting to which is tried, the lower one first, as in 30 and 120.");
+        if (question.Outcome is not (OutcomeKind.Maximum or OutcomeKind.Final or OutcomeKind.Total))
+            throw new ArgumentException("A limit is of a peak, of the value at the end, or of a total. Choose one of them.");
         if (!double.IsFinite(question.Limit))
             throw new ArgumentException("Type the limit as a number, as in 40.");
         if (!(question.Share is > 0 and <= 1))
@@ -183,8 +173,8 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
     {
         var curve = ScenarioRuns.One(lowered, scenario, question.PartId, now, estimates, cancel);
         return curve.Outcomes is not { } outcomes ? double.NaN
-            : question.Outcome == LimitedOutcome.Peak ? outcomes.Maximum
-            : question.Outcome == LimitedOutcome.Final ? outcomes.Final
+            : question.Outcome == OutcomeKind.Maximum ? outcomes.Maximum
+            : question.Outcome == OutcomeKind.Final ? outcomes.Final
             : outcomes.Integral;
     }
 
@@ -200,18 +190,12 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         if (ChanceRefusal.Of(lowered) is { } refusal)
             throw new ArgumentException(refusal);
         var (network, document) = (lowered.Network, lowered.Document);
-        var output = network
-            .Amounts.Concat(network.Flows)
-            .Concat(network.Quantities)
-            .ToList()
-            .FindIndex(one => one.PartId == question.PartId);
-        var isFlow = output >= network.Amounts.Count && output < network.Amounts.Count + network.Flows.Count;
-        if (isFlow)
+        var output = network.OutputOf(question.PartId);
+        if (network.IsFlow(output))
             throw new ArgumentException(
                 "By chance a flow comes in single units: keep a compartment or a quantity below a limit, or ask without chance, with 0 runs."
             );
         var model = ScenarioModel.Of(lowered, scenario, now);
-        var from = Math.Max(document.Start, now);
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
         var request = new EnsembleRequest(
             model.Lowered.Compiled,
@@ -224,44 +208,12 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
             Plan = model.Plan,
         };
         request = request with { Method = Ensemble.Choose(request).Method };
-        try
-        {
-            var tallies = Ensemble.Run(
-                request,
-                1,
-                run =>
-                {
-                    var column = run.OutputColumn(output);
-                    return
-                    [
-                        Enumerable
-                            .Repeat(Outcome(column, run.Times, from, question.Outcome) <= question.Limit ? 1.0 : 0.0, times.Length)
-                            .ToArray(),
-                    ];
-                },
-                cancel
-            );
-            return tallies[0][0].Mean;
-        }
-        catch (EnsembleRefusedException refused)
-        {
-            throw new ArgumentException(refused.Message);
-        }
-    }
-
-    private static double Outcome(IReadOnlyList<double> column, IReadOnlyList<double> times, double from, LimitedOutcome outcome)
-    {
-        if (outcome == LimitedOutcome.Final)
-            return column[^1];
-        var (peak, total) = (double.NegativeInfinity, 0.0);
-        for (var row = 0; row < column.Count; row++)
-        {
-            if (times[row] < from)
-                continue;
-            peak = Math.Max(peak, column[row]);
-            if (row > 0)
-                total += 0.5 * (column[row] + column[row - 1]) * (times[row] - times[row - 1]);
-        }
-        return outcome == LimitedOutcome.Peak ? peak : total;
+        var outcomes = EachReplicate.Of(
+            request,
+            run => SampledOutcome.Of(run.OutputColumn(output), run.Times, question.Outcome, from: now),
+            null,
+            cancel
+        );
+        return outcomes.Count(one => one <= question.Limit) / (double)outcomes.Length;
     }
 }

@@ -60,7 +60,7 @@ public sealed record SubjectRuns(
     )
     {
         var (network, document) = (lowered.Network, lowered.Document);
-        var output = network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId);
+        var output = network.OutputOf(partId);
         if (output < 0)
             throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
         if (lowered.IsProvisional)

@@ -80,9 +80,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         );
 
     private static int OutputOf(ReactionNetwork network, string partId) =>
-        network.Amounts.Concat(network.Flows).Concat(network.Quantities).ToList().FindIndex(one => one.PartId == partId)
-            is var output
-                and >= 0
+        network.OutputOf(partId) is var output and >= 0
             ? output
             : throw new ArgumentException("The curve that is compared is no longer in the model. Choose another one.");
 

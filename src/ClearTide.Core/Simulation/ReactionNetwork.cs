@@ -121,6 +121,25 @@ public sealed record ReactionNetwork
     /// <summary>Quantities, inputs and random inputs.</summary>
     public required IReadOnlyList<NamedExpression> Quantities { get; init; }
 
+    /// <summary>All that a run has a column for, in the order of the columns: amounts, flows, quantities.</summary>
+    public IEnumerable<NamedExpression> Outputs => Amounts.Concat(Flows).Concat(Quantities);
+
+    /// <summary>The column of a part; -1 where it has none.</summary>
+    public int OutputOf(string partId)
+    {
+        var place = 0;
+        foreach (var one in Outputs)
+        {
+            if (one.PartId == partId)
+                return place;
+            place++;
+        }
+        return -1;
+    }
+
+    /// <summary>Whether a column is that of a flow.</summary>
+    public bool IsFlow(int output) => output >= Amounts.Count && output < Amounts.Count + Flows.Count;
+
     /// <summary>Of flows that run member by member the flows of all members, by the id of the one they belong to.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Members { get; init; } = NoMembers;
 

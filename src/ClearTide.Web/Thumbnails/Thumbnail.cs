@@ -48,7 +48,7 @@ public static class Thumbnail
         if (made.Run is not { } run)
             return new(width, height, baseline, "", start, end, []);
         // What is split is shown as one, by its total.
-        var outputs = run.Network.Amounts.Concat(run.Network.Flows).Concat(run.Network.Quantities).Select(one => one.PartId).ToList();
+        var outputs = run.Network.Outputs.Select(one => one.PartId).ToList();
         var columns = document.Compartments.Select(part => run.OutputColumn(outputs.IndexOf(part.Id))).ToList();
         var top = columns.SelectMany(column => column).Where(double.IsFinite).DefaultIfEmpty(0).Max();
         var scale = top > 0 ? top : 1;

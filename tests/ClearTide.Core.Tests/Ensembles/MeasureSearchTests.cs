@@ -27,7 +27,7 @@ public class MeasureSearchTests
             from,
             to,
             study.CompartmentBySymbol("B")!.Id,
-            LimitedOutcome.Final,
+            OutcomeKind.Final,
             limit,
             0.9,
             runs

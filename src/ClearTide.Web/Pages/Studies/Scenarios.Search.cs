@@ -23,7 +23,7 @@ public sealed partial class ScenariosModel
         MeasureSetting setting,
         string? from,
         string? to,
-        LimitedOutcome outcome,
+        OutcomeKind outcome,
         string? limit,
         string? share,
         string? runs

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using ClearTide.Core.Ensembles;
 using ClearTide.Core.Language;
+using ClearTide.Core.Model;
 using ClearTide.Web.Words;
 
 namespace ClearTide.Web.Pages.Studies;
@@ -19,11 +20,14 @@ public sealed record SearchPicture(ScenariosModel Page, MeasureSearch? Found, st
             _ => "end",
         };
 
-    public static string Of(LimitedOutcome outcome) =>
+    /// <summary>What a limit can be of.</summary>
+    public static readonly IReadOnlyList<OutcomeKind> Outcomes = [OutcomeKind.Maximum, OutcomeKind.Final, OutcomeKind.Total];
+
+    public static string Of(OutcomeKind outcome) =>
         outcome switch
         {
-            LimitedOutcome.Peak => "peak",
-            LimitedOutcome.Final => "value at the end",
+            OutcomeKind.Maximum => "peak",
+            OutcomeKind.Final => "value at the end",
             _ => "total",
         };
 
