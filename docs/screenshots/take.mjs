@@ -116,7 +116,7 @@ try {
     for (const kind of ['Sweep', 'Sensitivity', 'Phase', 'Sweep']) {
       const count = await page.locator('.panel').count();
       await page.selectOption('.add-panel select', kind);
-      await page.locator('.add-panel button').click();
+      await page.locator('.add-panel button:not([data-residuals])').click();
       await page.waitForFunction(before => document.querySelectorAll('.panel').length > before, count);
     }
     const map = page.locator('.panel').last();

@@ -24,7 +24,7 @@ async function add(page, kind) {
   await page.keyboard.press('Escape');
   await page.selectOption('.add-panel select', kind);
   const count = await page.locator('.panel').count();
-  await page.locator('.add-panel button').click();
+  await page.locator('.add-panel button:not([data-residuals])').click();
   await page.locator('.panel').nth(count).waitFor();
   const panel = page.locator(`.panel[data-kind=${kind}]`).last();
   await panel.locator('.panel-body svg, .panel-body table').first().waitFor();

@@ -30,7 +30,7 @@ const curve = k => page.locator('#panel-x1 .line').nth(k).getAttribute('d');
 const add = async kind => {
   await page.selectOption('.add-panel select', kind);
   const before = await page.locator('.panel').count();
-  await page.locator('.add-panel button').click();
+  await page.locator('.add-panel button:not([data-residuals])').click();
   await page.waitForFunction(count => document.querySelectorAll('.panel').length > count, before);
   return page.locator('.panel').last();
 };
