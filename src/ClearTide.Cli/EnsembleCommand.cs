@@ -25,6 +25,7 @@ internal static class EnsembleCommand
         string? Columns,
         bool Amounts,
         int Runs,
+        int? Subjects,
         FileInfo? Output
     );
 
@@ -36,7 +37,11 @@ internal static class EnsembleCommand
         IReadOnlyList<string> Heads,
         Func<Trajectory, IReadOnlyList<double[]>> Read,
         Func<SimulationException, string> Say
-    );
+    )
+    {
+        /// <summary>Parameters of each replicate, where subjects differ; else null.</summary>
+        public Func<int, double[]>? ValuesOf { get; init; }
+    }
 
     public static Command Create()
     {
@@ -70,6 +75,12 @@ internal static class EnsembleCommand
         {
             Description = "Write the first K runs themselves, with a column for the replicate, and not what all of them come to.",
         };
+        var subjects = new Option<int?>("--subjects")
+        {
+            Description =
+                "Let each run be of another one of so many subjects, as the study says they differ; beyond the last it begins anew with the "
+                + "first.",
+        };
         var output = RunOptions.Output();
         var command = new Command("ensemble", "Runs a model by chance many times and writes mean, spread and quantiles at each time.")
         {
@@ -85,6 +96,7 @@ internal static class EnsembleCommand
             columns,
             amounts,
             runs,
+            subjects,
             output,
         };
         command.SetAction(parsed =>
@@ -103,6 +115,7 @@ internal static class EnsembleCommand
                         parsed.GetValue(columns),
                         parsed.GetValue(amounts),
                         parsed.GetValue(runs),
+                        parsed.GetValue(subjects),
                         parsed.GetValue(output)
                     )
                 )
@@ -115,6 +128,8 @@ internal static class EnsembleCommand
     {
         if (request.Runs < 0 || request.Runs > request.Replicates)
             throw new BadInputException($"--runs lies between 1 and the number of replicates, {request.Replicates:N0}.");
+        if (request.Subjects is < 1 or > SubjectGroup.Most)
+            throw new BadInputException($"--subjects is a number from 1 to {SubjectGroup.Most:N0}.");
         var subject = ModelFile.IsSbml(file) ? OfSbml(file, request) : OfStudy(file, request);
         if (ChanceRefusal.Of(subject.Model.Network) is { } refusal)
             throw new BadInputException(refusal);
@@ -122,6 +137,7 @@ internal static class EnsembleCommand
         {
             Threads = Environment.ProcessorCount,
             Step = request.Step,
+            ValuesOf = subject.ValuesOf,
         };
         ensemble = ensemble with { Method = Method(ensemble, request.Method) };
         try
@@ -170,6 +186,8 @@ internal static class EnsembleCommand
     {
         var document = ModelFile.Read(file).Document;
         document = document with { Start = request.Start ?? document.Start, End = request.End ?? document.End };
+        if (request.Subjects is not null)
+            document = document with { Seed = request.Seed };
         var times = OutputTimes.Every(document.Start, document.End, request.Every);
         var lowered = Lowering.Lower(document);
         foreach (var finding in lowered.Findings)
@@ -179,11 +197,32 @@ internal static class EnsembleCommand
         var values = lowered.Network.ValueVector();
         ValueOverrides.Apply(lowered.Network, document.UnitTable(), values, request.Set);
         var columns = RunColumns.Read(lowered, request.Columns);
-        return new(lowered.Compiled, values, times, columns.Heads, columns.ByChance, failure => RunFailure.Say(failure, lowered));
+        return new(lowered.Compiled, values, times, columns.Heads, columns.ByChance, failure => RunFailure.Say(failure, lowered))
+        {
+            ValuesOf = request.Subjects is { } count ? OfSubjects(lowered, values, count) : null,
+        };
+    }
+
+    /// <summary>The parameters of each replicate: those of its subject.</summary>
+    private static Func<int, double[]> OfSubjects(LoweredModel lowered, double[] typical, int count)
+    {
+        if (lowered.Study.Subjects is not { Varying.IsEmpty: false } group)
+            throw new BadInputException("The study does not say how subjects differ. Say so under Subjects.");
+        try
+        {
+            var draws = new SubjectDraws(lowered, group, typical);
+            return replicate => draws.Values(1 + replicate % count);
+        }
+        catch (ArgumentException refusal)
+        {
+            throw new BadInputException(refusal.Message);
+        }
     }
 
     private static Subject OfSbml(FileInfo file, Request request)
     {
+        if (request.Subjects is not null)
+            throw new BadInputException("SBML holds no subjects. Make a study file of it with convert.");
         var model = SbmlRun.Read(file);
         foreach (var note in model.Notes)
             Console.Error.WriteLine($"line {note.Line}: {note.Message}");

@@ -227,6 +227,39 @@ test('an ensemble by chance has the mean and spread of its law, from lines and f
   }
 });
 
+test('an ensemble goes over subjects, each with values of its own, the same ones that simulate runs', () => {
+  const file = join(folder, 'leave.study.json');
+  writeFileSync(
+    file,
+    JSON.stringify({
+      format: 'clear-tide-study',
+      version: 1,
+      study: {
+        title: 'Reeds',
+        end: 4,
+        compartments: [{ id: 'c1', symbol: 'A', label: 'A', start: '1000', x: 0, y: 0 }],
+        flows: [{ id: 'f1', label: '', from: 'c1', to: null, kind: 'perHead', rate: 'k' }],
+        definitions: [{ id: 'v1', symbol: 'k', label: 'k', text: '0.3 per day' }],
+        subjects: { count: 400, varying: [{ address: 'k', law: 'logNormal', spread: 0.5 }], correlations: [] },
+        nextId: 9,
+      },
+    }),
+  );
+  const words = ['--subjects', '400', '--seed', '7', '--every', '4'];
+  const plain = rows(cleartide('simulate', file, ...words).stdout)
+    .filter(row => row[1] === '4')
+    .map(row => Number(row[2]));
+  assert.equal(plain.length, 400);
+  const made = rows(cleartide('ensemble', file, '--replicates', '400', ...words).stdout).find(row => row[0] === '4' && row[1] === 'A');
+  const expected = plain.reduce((sum, one) => sum + one, 0) / 400,
+    between = plain.reduce((sum, one) => sum + (one - expected) ** 2, 0) / 399;
+  // Of each subject what is left is binomial about its own mean: the mean of all is off by five standard errors at most.
+  assert.ok(Math.abs(Number(made[2]) - expected) < 5 * Math.sqrt((1000 * 0.25) / 400), `${made[2]} and ${expected}`);
+  assert.ok(Math.abs(Number(made[3]) / Math.sqrt(between + 1000 * 0.2) - 1) < 0.1, `${made[3]} and ${Math.sqrt(between)}`);
+  assert.match(cleartide('ensemble', study, '--subjects', '3').stderr, /does not say how subjects differ/);
+  assert.match(cleartide('ensemble', file, '--subjects', '0').stderr, /--subjects is a number from 1/);
+});
+
 test('a projection gives bands and outcomes of baseline and scenarios, with the sources that are asked for', () => {
   const outcomes = join(folder, 'outcomes.csv');
   const made = cleartide('project', study, '--replicates', '100', '--seed', '2', '--outcomes', outcomes);

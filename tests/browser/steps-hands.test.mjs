@@ -39,7 +39,7 @@ test('a table that cannot be read keeps what was said of it', async () => {
   await at(page, 'data');
   await page.locator('#text').fill('day,cases\n7,5\n14,9\n21,x');
   await send(page, 'Preview');
-  await page.getByText('row 4').waitFor();
+  await page.locator('li', { hasText: 'row 4' }).waitFor();
   await page.getByLabel('name', { exact: true }).fill('Seen at the ferry');
   await page.getByLabel(/^each, in/).fill('a week');
   await page.getByLabel(/^which marks/).selectOption('Start');

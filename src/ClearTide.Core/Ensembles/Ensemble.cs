@@ -26,6 +26,10 @@ public sealed record EnsembleRequest(CompiledModel Model, double[] Values, doubl
     /// <summary>How runs are made.</summary>
     public ChanceMethod Method { get; init; }
 
+    /// <summary>Parameters of each replicate, where they differ, as between subjects; called from any thread. Null where all have
+    /// <see cref="Values"/>.</summary>
+    public Func<int, double[]>? ValuesOf { get; init; }
+
     /// <summary>What is laid over each of the runs; null for nothing.</summary>
     public Plan? Plan { get; init; }
 
@@ -165,7 +169,8 @@ public static class Ensemble
 
     private static RunRequest Replicate(EnsembleRequest request, int replicate)
     {
-        var run = new RunRequest(request.Model, request.Values, request.Times) { Seed = request.Seed, Replicate = replicate };
+        var values = request.ValuesOf?.Invoke(replicate) ?? request.Values;
+        var run = new RunRequest(request.Model, values, request.Times) { Seed = request.Seed, Replicate = replicate };
         var start = run.InitialState();
         WholeUnits.Round(request.Model.Network, start, new RandomStream(request.Seed, replicate, "rounding", "start").NextUniform());
         return request.Plan is { } plan ? run with { Start = start, Plan = plan } : run with { Start = start };

@@ -11,7 +11,7 @@ const words = (): Word[] => JSON.parse(document.getElementById('vocabulary')?.te
 /** What is being typed at the caret: a name, and whether a number stands before it, so that a unit is meant. */
 function typed(input: HTMLInputElement): { text: string; unit: boolean } {
   const before = input.value.slice(0, input.selectionStart ?? 0);
-  const match = /([\d.)]\s?|\bper\s+)?([\p{L}_][\p{L}\p{N}_]*)$/u.exec(before);
+  const match = /([\d.)]\s?|\bper\s+)?([\p{L}_][\p{L}\p{N}_]*(?:\.[\p{L}\p{N}_]*)*)$/u.exec(before);
   return { text: match?.[2] ?? '', unit: match?.[1] !== undefined && !/\)$/.test(match[1]) };
 }
 
