@@ -78,8 +78,8 @@ internal static class EnsembleCommand
         var subjects = new Option<int?>("--subjects")
         {
             Description =
-                "Let each run be of another one of so many subjects, as the study says they differ; beyond the last it begins anew with the "
-                + "first.",
+                "Let each run be of another one of so many subjects, as the study says they differ; beyond the last it begins anew "
+                + "with the first.",
         };
         var output = RunOptions.Output();
         var command = new Command("ensemble", "Runs a model by chance many times and writes mean, spread and quantiles at each time.")

@@ -9,7 +9,7 @@ const { demo } = session();
 const table = tables.find(one => one.file === 'marram-fever-cases.csv');
 
 for (const keys of [false, true])
-  test(`three rows are mended, one is left out, the next version keeps it out, and all is undone, by ${keys ? 'keys' : 'mouse'}`, async () => {
+  test(`three rows are mended, one left out, the next version keeps it out, all is undone, by ${keys ? 'keys' : 'mouse'}`, async () => {
     const page = await demo('data', table.study);
     const series = page.locator('.series');
     const held = () => series.locator('tbody tr [name=value]').evaluateAll(all => all.map(one => one.value));

@@ -171,7 +171,7 @@ test('an empty study says what comes first', async () => {
   await page.getByText('Build a model first').waitFor();
 });
 
-test('levels are looked at on a log axis, over the last interval, coloured by a value, and as a histogram; doses are listed and marked', async () => {
+test('levels on a log axis, over the last interval, coloured by a value, as a histogram; doses are listed and marked', async () => {
   const page = await demo('subjects', 'brennalo');
   await page.getByText('Of 1 000 mg given within the span a typical body has 251.9 mg'.replace(' ', '\u2009')).waitFor();
   await page.getByText('Its half-lives are 13.9 and 0.693 hours').waitFor();

@@ -193,7 +193,8 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         var output = network.OutputOf(question.PartId);
         if (network.IsFlow(output))
             throw new ArgumentException(
-                "By chance a flow comes in single units: keep a compartment or a quantity below a limit, or ask without chance, with 0 runs."
+                "By chance a flow comes in single units: keep a compartment or a quantity below a limit, or ask without chance, with 0 "
+                    + "runs."
             );
         var model = ScenarioModel.Of(lowered, scenario, now);
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];

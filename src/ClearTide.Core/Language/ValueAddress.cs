@@ -127,8 +127,13 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
         Symbol == from || End == from ? this with { Symbol = Symbol == from ? to : Symbol, End = End == from ? to : End } : this;
 
     /// <summary>The address as it is typed and stored.</summary>
-    public override string ToString() =>
-        $"{Symbol}{(Field == ValueField.Own ? EndsLikeField ? "." + OwnWord : "" : "." + Word(Field))}{(Twin == 1 ? "" : $"_{Twin}")}{(End.Length == 0 ? "" : "." + End)}";
+    public override string ToString() => $"{Symbol}{FieldWord}{(Twin == 1 ? "" : $"_{Twin}")}{(End.Length == 0 ? "" : "." + End)}";
+
+    /// <summary>The field behind the symbol, with its point.</summary>
+    private string FieldWord =>
+        Field != ValueField.Own ? "." + Word(Field)
+        : EndsLikeField ? "." + OwnWord
+        : "";
 
     private bool EndsLikeField => ModuleName.Of(Symbol).Length > 0 && Known(ModuleName.Inner(Symbol)) is not null;
 

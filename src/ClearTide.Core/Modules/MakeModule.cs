@@ -77,5 +77,6 @@ public sealed record MakeModule(string Symbol, string Label, ImmutableArray<stri
 
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
-        $"module {Symbol.Trim()} of {string.Join(", ", PartIds.Select(before.Part).OfType<ISymbolPart>().Take(6).Select(part => part.Symbol))}";
+        $"module {Symbol.Trim()} of "
+        + string.Join(", ", PartIds.Select(before.Part).OfType<ISymbolPart>().Take(6).Select(part => part.Symbol));
 }

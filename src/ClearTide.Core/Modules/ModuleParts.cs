@@ -81,8 +81,8 @@ public static class ModuleParts
                 continue;
             if (part is Compartment && ValueAddress.Read($"x.{ModuleName.Inner(symbol)}").Field != ValueField.Own)
                 throw new ModuleRefusedException(
-                    $"“{symbol}” is also the word for one of a compartment’s numbers, and in a module it could not be told from it. Rename it "
-                        + "first."
+                    $"“{symbol}” is also the word for one of a compartment’s numbers, and in a module it could not be told from it. "
+                        + "Rename it first."
                 );
             var result = new SetField(part.Id, PartField.Symbol, To(symbol)).Apply(document);
             document = result.Document ?? throw new ModuleRefusedException($"{symbol}: {result.Refusal}");

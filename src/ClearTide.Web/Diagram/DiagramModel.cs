@@ -4,7 +4,6 @@ using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Modules;
 using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Curves;
@@ -19,27 +18,8 @@ public sealed record PlateView(Compartment Part, Reference? Mark, Box Box, int C
     public IReadOnlyList<PlateLane> Lanes { get; init; } = [];
 }
 
-/// <summary>A region: the area around its plates, or the one plate it is folded to.</summary>
-public sealed record RegionView(Region Region, Box Box)
-{
-    /// <summary>What the module that it frames offers: ids and names of the quantities whose curves it shows; empty for other
-    /// regions.</summary>
-    public IReadOnlyList<(string Id, string Name)> Exits { get; init; } = [];
-
-    /// <summary>Curves that there is room for at the foot of the area.</summary>
-    public IEnumerable<(string Id, string Name)> ExitsInRoom => Exits.Take(Math.Max(1, (int)((Box.Width - 16) / ExitWidth)));
-
-    /// <summary>Room that a small curve takes with its name.</summary>
-    public const double ExitWidth = 64;
-}
-
 /// <summary>Words on the paper, in lines.</summary>
 public sealed record TextView(PaperText Text, IReadOnlyList<string> Lines, Box Box);
-
-/// <summary>One flow of those that a ribbon stands for.</summary>
-/// <param name="Leg">Which of the flow's ends it leads to.</param>
-/// <param name="Share">The share of the flow that goes there, where it is a plain number; else 1.</param>
-public sealed record Strand(Flow Flow, int Leg, double Share);
 
 /// <summary>A ribbon with its caption; between folded regions it stands for several flows.</summary>
 public sealed record RibbonView(
@@ -147,7 +127,7 @@ public sealed record DiagramModel(
                 region.Folded ? nodes.First(node => node.Id == region.Id).Box : Framed(DockNode.Area(document, region))
             )
             {
-                Exits = Exits(document, region),
+                Exits = RegionView.ExitsOf(document, region),
             })
             .ToList();
         var bundles = Bundles(document, nodes);
@@ -263,24 +243,13 @@ public sealed record DiagramModel(
             document.References.FirstOrDefault(mark => mark.Id == node.Id),
             node.Box,
             Palette.Of(document, part.Id),
-            MathMl.PlainSymbol(Framed(document, part) ? ModuleName.Inner(part.Symbol) : part.Symbol),
+            MathMl.PlainSymbol(RegionView.SaysModuleOf(document, part) ? ModuleName.Inner(part.Symbol) : part.Symbol),
             unfinished.Contains(part.Id)
         )
         {
             Lanes = node.Kind == DockKind.Compartment ? PlateLanes.Of(lowered, part, node.Box) : [],
         };
     }
-
-    private static List<(string, string)> Exits(StudyDocument document, Region region) =>
-        document.Modules.FirstOrDefault(module => module.RegionId == region.Id) is { } module
-            ? [.. ModuleParts.Offers(document, module.Symbol).Select(part => (part.Id, MathMl.PlainSymbol(ModuleName.Inner(part.Symbol))))]
-            : [];
-
-    /// <summary>Whether a plate stands in the frame of its module, which says the name before the point.</summary>
-    private static bool Framed(StudyDocument document, Compartment part) =>
-        ModuleName.Of(part.Symbol) is { Length: > 0 } name
-        && document.Modules.FirstOrDefault(module => module.Symbol == name) is { } module
-        && document.RegionOf(part.Id)?.Id == module.RegionId;
 
     /// <summary>The area of a region with room for its name above.</summary>
     private static Box Framed(Box area) => new(area.X - 22, area.Y - 40, area.Width + 44, area.Height + 62);

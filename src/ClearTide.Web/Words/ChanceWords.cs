@@ -17,14 +17,16 @@ public static class ChanceWords
             return words + "None of them has this outcome: the level is never met.";
         var ends = found.Quantiles(0.05, 0.5, 0.95);
         words +=
-            $"Half are below {NumberWords.Of(ends[1], 4)}, nine in ten between {NumberWords.Of(ends[0], 4)} and {NumberWords.Of(ends[2], 4)}.";
+            $"Half are below {NumberWords.Of(ends[1], 4)}, nine in ten between {NumberWords.Of(ends[0], 4)} and "
+            + $"{NumberWords.Of(ends[2], 4)}.";
         if (found.Without > 0)
             words += $" {found.Without:N0} {(found.Without == 1 ? "run has" : "runs have")} no such outcome: the level is never met.";
         if (limit is not { } above)
             return words;
         var share = found.Above(above);
         return words
-            + $" Above {NumberWords.Of(above, 6)} in {Percent(share.Share)} of the runs ({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
+            + $" Above {NumberWords.Of(above, 6)} in {Percent(share.Share)} of the runs "
+            + $"({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
     }
 
     private static string Percent(double share) => $"{100 * share:0.#} %";

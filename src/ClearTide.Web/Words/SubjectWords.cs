@@ -70,7 +70,8 @@ public static class SubjectWords
         var balance =
             double.IsFinite(all) && all > 0
                 ? $"Of {Amount(all)} {(body.Initial > 0 ? "at first and given" : "given")} within the span a typical body has "
-                    + $"{Amount(body.InBody)} ({100 * body.InBody / all:0.#} %) at its end; {Amount(Math.Max(0, body.Eliminated))} left it. "
+                    + $"{Amount(body.InBody)} ({100 * body.InBody / all:0.#} %) at its end; "
+                    + $"{Amount(Math.Max(0, body.Eliminated))} left it. "
                 : "";
         if (body.HalfLives.IsEmpty)
             return balance.TrimEnd();

@@ -62,7 +62,8 @@ public class ModuleTests
     public void A_module_names_what_it_takes_and_offers()
     {
         var plain = Typed(
-            "S(0) = 990; I(0) = 10; beta = 0.4 per day; gamma = 0.2 per day; N = S + I; force = beta * I / N; S -> I : force * S; I -> S at gamma; other = 2 * beta"
+            "S(0) = 990; I(0) = 10; beta = 0.4 per day; gamma = 0.2 per day; N = S + I; force = beta * I / N; "
+                + "S -> I : force * S; I -> S at gamma; other = 2 * beta"
         );
         var made = Done(new MakeModule("pond", "", [.. Ids(plain, "S", "I", "N")]), plain);
         var border = ModuleBorder.Of(made, "pond");

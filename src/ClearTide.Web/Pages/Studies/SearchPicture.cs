@@ -62,8 +62,8 @@ public sealed record SearchPicture(ScenariosModel Page, MeasureSearch? Found, st
             if (found.Best is not { } best)
             {
                 var nearest = question.Replicates > 0 ? tried.MaxBy(one => one.Share)! : tried.MinBy(one => one.Outcome)!;
-                return $"None of the {tried.Length} settings from {NumberWords.Of(tried[0].Setting, 4)} to {NumberWords.Of(tried[^1].Setting, 4)} "
-                    + $"keeps {what}{how}. The nearest, {NumberWords.Of(nearest.Setting, 4)}, "
+                return $"None of the {tried.Length} settings from {NumberWords.Of(tried[0].Setting, 4)} to "
+                    + $"{NumberWords.Of(tried[^1].Setting, 4)} keeps {what}{how}. The nearest, {NumberWords.Of(nearest.Setting, 4)}, "
                     + (
                         question.Replicates > 0
                             ? $"does in {100 * nearest.Share:0.#} %."

@@ -158,7 +158,8 @@ function make(spec) {
   of.origin ??= of.series.every(one => one.standing) && rows[0].stands ? rows[0].stands : rows[0].origin;
   // A fixed disorder: each fourth row first, and so on.
   if (shuffled) body = [3, 1, 0, 2].flatMap(rest => body.filter((_, k) => k % 4 === rest));
-  const text = cells => cells.map(one => (quoted || one.includes(sep) || one.includes('"') ? `"${one.replaceAll('"', '""')}"` : one)).join(sep);
+  const inQuotes = one => quoted || one.includes(sep) || one.includes('"');
+  const text = cells => cells.map(one => (inQuotes(one) ? `"${one.replaceAll('"', '""')}"` : one)).join(sep);
   for (const title of spec.titles ?? []) lines.push(title);
   if (heading) lines.push(text(head.map(one => (spec.accents ? one.replace('cases', 'Fälle') : one))));
   const at = [];
