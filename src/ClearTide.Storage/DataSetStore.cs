@@ -1,4 +1,3 @@
-using System.Text;
 using System.Text.Json;
 using ClearTide.Core.Data;
 using ClearTide.Core.Simulation;
@@ -61,11 +60,12 @@ public sealed class DataSetStore(Database database)
     }
 
     /// <summary>Keeps a table as it came; returns its id.</summary>
-    public string AddSource(string studyId, string name, string text)
+    /// <param name="file">A text in UTF-8, or the file itself.</param>
+    public string AddSource(string studyId, string name, byte[] file)
     {
         var id = Database.NewId();
         using var compressor = new Compressor();
-        var body = compressor.Wrap(Encoding.UTF8.GetBytes(text)).ToArray();
+        var body = compressor.Wrap(file).ToArray();
         database.Write(
             "insert into data_source (id, study_id, owner_id, name, body, created) values (@id, @studyId, @owner, @name, @body, @now)",
             new
@@ -82,7 +82,7 @@ public sealed class DataSetStore(Database database)
     }
 
     /// <summary>A table as it came, with its name; null where it is not kept.</summary>
-    public (string Name, string Text)? FindSource(string studyId, string id)
+    public (string Name, byte[] File)? FindSource(string studyId, string id)
     {
         using var connection = database.Open();
         var row = connection.QuerySingleOrDefault<(string Name, byte[] Body)?>(
@@ -97,6 +97,6 @@ public sealed class DataSetStore(Database database)
         if (row is not { } found)
             return null;
         using var decompressor = new Decompressor();
-        return (found.Name, Encoding.UTF8.GetString(decompressor.Unwrap(found.Body)));
+        return (found.Name, decompressor.Unwrap(found.Body).ToArray());
     }
 }

@@ -141,6 +141,37 @@ public sealed class DataPageTests(Application application)
     }
 
     [Fact]
+    public async Task A_workbook_is_given_back_as_it_came_though_a_line_of_it_was_mended()
+    {
+        using var book = new MemoryStream();
+        book.SaveAs(new[] { new { day = 7.0, kept = 5.0 }, new { day = 14.0, kept = 6.0 } });
+        var visit = await _demo.Open("data");
+        using var file = new MultipartFormDataContent { { new ByteArrayContent(book.ToArray()), "file", "one.xlsx" } };
+        using var request = new HttpRequestMessage(HttpMethod.Post, visit.Address + "?handler=Preview") { Content = file };
+        request.Headers.Add("X-CSRF", visit.Csrf);
+        using var answer = await visit.Client.SendAsync(request);
+        var key = Regex.Match(await answer.Content.ReadAsStringAsync(), "name=\"fileKey\" value=\"([^\"]+)\"").Groups[1].Value;
+        await visit.Post(
+            "Use",
+            ("fileKey", key),
+            ("name", "one.xlsx"),
+            ("text", "day\tkept\n7\t5\n14\t9"),
+            ("role", "Time"),
+            ("role", "Value"),
+            ("series[0].heading", "kept"),
+            ("series[0].label", "Kept"),
+            ("series[0].seen", "Standing"),
+            ("series[0].formula", "N")
+        );
+        visit = await _demo.Open("data");
+        var id = Regex.Match(visit.Html, "data-observation=\"(o\\d+)\" aria-label=\"Kept\"").Groups[1].Value;
+        Assert.Contains("value=\"9\"", visit.Html);
+        using var came = await visit.Client.GetAsync($"{visit.Address}?handler=Source&observation={id}");
+        Assert.Equal(book.ToArray(), await came.Content.ReadAsByteArrayAsync());
+        Assert.Equal("one.xlsx", came.Content.Headers.ContentDisposition!.FileNameStar ?? came.Content.Headers.ContentDisposition.FileName);
+    }
+
+    [Fact]
     public async Task A_series_on_the_model_says_how_it_was_seen_and_its_rows_are_changed()
     {
         var visit = await _demo.Open("data");

@@ -4,8 +4,7 @@ using ClearTide.Storage;
 
 namespace ClearTide.Web.Studies;
 
-/// <summary>Files that were brought a moment ago and can be read in another way: workbooks of several sheets, and text whose encoding is
-/// a guess.</summary>
+/// <summary>Files that were brought a moment ago: they can be read in another way, and are stored as they came.</summary>
 public sealed class KeptFiles() : SizedCache<string, byte[]>(MostBytes, file => file.Length)
 {
     /// <summary>Bytes of all that are kept.</summary>

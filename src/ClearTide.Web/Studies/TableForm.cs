@@ -22,7 +22,7 @@ public sealed record TableForm
 
     public string? Name { get; set; }
 
-    /// <summary>Key of the file that the table comes from, where it can be read in another way.</summary>
+    /// <summary>Key of the file that the table comes from.</summary>
     public string? FileKey { get; set; }
 
     /// <summary>The sheets of a workbook, the one that is shown, and the one that is asked for.</summary>

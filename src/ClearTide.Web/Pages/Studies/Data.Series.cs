@@ -111,10 +111,12 @@ public sealed partial class DataModel
     {
         if (
             Series.FirstOrDefault(one => one.Observation.Id == observation) is not { } series
-            || dataSets.FindSource(State.Id, series.Data.Source) is not var (name, text)
+            || dataSets.FindSource(State.Id, series.Data.Source) is not var (name, file)
         )
             return NotFound();
-        return File(Encoding.UTF8.GetBytes(text), "text/csv", Path.ChangeExtension(name, ".csv"));
+        return TableSheet.Is(file)
+            ? File(file, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", Path.ChangeExtension(name, ".xlsx"))
+            : File(file, "text/csv", Path.ChangeExtension(name, ".csv"));
     }
 
     public IActionResult OnPostRemove(long version, string? observation) => Answer(Save(version, new RemoveSeries(observation ?? "")));

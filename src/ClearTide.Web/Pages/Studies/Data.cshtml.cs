@@ -48,7 +48,7 @@ public sealed partial class DataModel(
 
     public string Name { get; private set; } = "pasted table";
 
-    /// <summary>Key of the file that the table comes from, where it can be read in another way; else empty.</summary>
+    /// <summary>Key of the file that the table comes from; empty for what was pasted.</summary>
     public string KeptFile { get; private set; } = "";
 
     /// <summary>The sheets of a workbook, and the one that is shown.</summary>
@@ -122,7 +122,9 @@ public sealed partial class DataModel(
             Say(refusal);
             return Page();
         }
-        var source = dataSets.AddSource(State.Id, Name, Text);
+        // The file itself where it is at hand: lines may have been mended, and a workbook has more than one sheet's text.
+        var file = KeptFile.Length > 0 ? files.Find(KeptFile) : null;
+        var source = dataSets.AddSource(State.Id, Name, file ?? Encoding.UTF8.GetBytes(Text));
         var stored = Brought.Select(one =>
             one.Tied with
             {
@@ -220,15 +222,15 @@ public sealed partial class DataModel(
         file.CopyTo(memory);
         var bytes = memory.ToArray();
         Form = Form with { Cells = null, Heading = null, Separator = null };
+        KeptFile = files.Keep(bytes);
         if (TableSheet.Is(bytes))
         {
             Show(TableSheet.Read(memory, null));
-            KeptFile = Sheets.Count > 1 ? files.Keep(bytes) : "";
             return;
         }
         Text = TextEncoding.Decode(bytes, null);
         if (TextEncoding.Matters(bytes))
-            (KeptFile, FileEncoding) = (files.Keep(bytes), TextEncoding.Guess(bytes));
+            FileEncoding = TextEncoding.Guess(bytes);
     }
 
     /// <summary>Reads another sheet of a workbook, or a text in another encoding, where that is asked for.</summary>
