@@ -67,6 +67,15 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
     /// <summary>Times at which runs by chance are looked at.</summary>
     private const int Times = 300;
 
+    /// <summary>What is the same for all settings.</summary>
+    private sealed record Asked(
+        LoweredModel Lowered,
+        MeasureQuestion Question,
+        double Now,
+        IReadOnlyDictionary<ValueAddress, double> Estimates,
+        CancellationToken Cancel
+    );
+
     /// <param name="now">Where the future begins, or negative infinity; before it the scenario is the baseline.</param>
     /// <param name="estimates">Values that are laid over the model's own, by address.</param>
     /// <exception cref="ArgumentException">The question makes no sense, or something it names is gone; the message says what to
@@ -85,6 +94,7 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         var measure = scenario.Measures.FirstOrDefault(one => one.Id == question.MeasureId)
             ?? throw new ArgumentException("This measure is no longer in the scenario. Choose another one.");
         Require(question);
+        var asked = new Asked(lowered, question, now, estimates, cancel);
         var baseline = lowered.Network.IndexOf(measure.Address) is var index and >= 0 ? lowered.Network.Values[index].Value : double.NaN;
         var tried = ImmutableArray.CreateBuilder<TriedSetting>();
         for (var k = 0; k < question.Steps; k++)
@@ -93,14 +103,9 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
             if (With(measure, question.Setting, setting) is not { } changed)
                 continue;
             var other = scenario with { Measures = scenario.Measures.Replace(measure, changed), IsOff = false };
-            var without = Without(lowered, other, question, now, estimates, cancel);
+            var without = Without(asked, other);
             tried.Add(
-                new(
-                    setting,
-                    without,
-                    question.Replicates > 0 ? ByChance(lowered, other, question, now, estimates, cancel) : double.NaN,
-                    Effort(changed, baseline, document)
-                )
+                new(setting, without, question.Replicates > 0 ? ByChance(asked, other) : double.NaN, Effort(changed, baseline, document))
             );
         }
         if (tried.Count == 0)
@@ -162,15 +167,9 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         return size * Math.Max(0, length);
     }
 
-    private static double Without(
-        LoweredModel lowered,
-        Scenario scenario,
-        MeasureQuestion question,
-        double now,
-        IReadOnlyDictionary<ValueAddress, double> estimates,
-        CancellationToken cancel
-    )
+    private static double Without(Asked asked, Scenario scenario)
     {
+        var (lowered, question, now, estimates, cancel) = asked;
         var curve = ScenarioRuns.One(lowered, scenario, question.PartId, now, estimates, cancel);
         return curve.Outcomes is not { } outcomes ? double.NaN
             : question.Outcome == OutcomeKind.Maximum ? outcomes.Maximum
@@ -178,15 +177,9 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
             : outcomes.Integral;
     }
 
-    private static double ByChance(
-        LoweredModel lowered,
-        Scenario scenario,
-        MeasureQuestion question,
-        double now,
-        IReadOnlyDictionary<ValueAddress, double> estimates,
-        CancellationToken cancel
-    )
+    private static double ByChance(Asked asked, Scenario scenario)
     {
+        var (lowered, question, now, estimates, cancel) = asked;
         if (ChanceRefusal.Of(lowered) is { } refusal)
             throw new ArgumentException(refusal);
         var (network, document) = (lowered.Network, lowered.Document);

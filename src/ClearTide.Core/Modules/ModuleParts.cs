@@ -26,7 +26,7 @@ public static class ModuleParts
 
     /// <summary>The parts whose symbols are of a module.</summary>
     public static IEnumerable<ISymbolPart> Named(StudyDocument document, string module) =>
-        document.SymbolParts.Where(part => part.Symbol.StartsWith(module + ".", StringComparison.Ordinal));
+        document.SymbolParts.Where(part => Is(module, part.Symbol));
 
     /// <summary>The quantities of a module: what it offers to look at, and to lines outside.</summary>
     public static IEnumerable<ISymbolPart> Offers(StudyDocument document, string module) =>
@@ -57,8 +57,8 @@ public static class ModuleParts
         return inside;
     }
 
-    /// <summary>Whether a symbol is of a module, or of one inside it.</summary>
-    public static bool Is(string module, string symbol) => symbol.StartsWith(module + ".", StringComparison.Ordinal);
+    /// <summary>Whether a symbol is of a module, or of one inside it; all are of the empty name, which is a study by itself.</summary>
+    public static bool Is(string module, string symbol) => module.Length == 0 || symbol.StartsWith(module + ".", StringComparison.Ordinal);
 
     /// <summary>The parts of a module as they can be put into a study again.</summary>
     public static PartSelection Selection(StudyDocument document, string module) =>
@@ -90,7 +90,9 @@ public static class ModuleParts
         return document;
     }
 
-    /// <summary>The lines of a module by what they are of, without its name: two modules of one make have the same.</summary>
+    /// <summary>The lines of a module by what they are of, without its name: two modules of one make have the same, and the study that
+    /// they are made of.</summary>
+    /// <param name="module">Its name; empty for all of a study.</param>
     public static ImmutableArray<SourceLine> Lines(StudyDocument document, string module) =>
         [.. Keys(document, module).Select(pair => new SourceLine(pair.Key, pair.Text))];
 
@@ -99,7 +101,7 @@ public static class ModuleParts
     {
         var selection = Selection(document, module).Parts;
         var name = new Regex($@"(?<![\p{{L}}\p{{Nd}}_.]){Regex.Escape(module)}\.");
-        string Neutral(string text) => name.Replace(text, "");
+        string Neutral(string text) => module.Length == 0 ? text : name.Replace(text, "");
         foreach (var part in selection.Parts.Where(part => part is not (Flow or Model.Group)))
         {
             var text = Neutral(LineText.Of(selection, part));

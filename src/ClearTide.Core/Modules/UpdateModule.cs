@@ -15,7 +15,7 @@ public sealed record UpdateModule(string Of, PartSelection Selection, string Fro
     /// <summary>What an update would bring; empty where there is nothing, or no source.</summary>
     public ImmutableArray<ModuleChange> Changes(StudyDocument document) =>
         Source(document) is { } source
-            ? ModuleChanges.Between(source.Lines, ModuleParts.Lines(There(), Of), ModuleParts.Lines(document, Of))
+            ? ModuleChanges.Between(source.Lines, ModuleParts.Lines(Selection.Parts, From), ModuleParts.Lines(document, Of))
             : [];
 
     private ModuleSource? Source(StudyDocument document) => document.Modules.FirstOrDefault(one => one.Symbol == Of)?.Source;
@@ -39,21 +39,23 @@ public sealed record UpdateModule(string Of, PartSelection Selection, string Fro
         }
         var brought = Changes(document).Where(change => !change.IsKept).ToList();
         var keys = brought.ToDictionary(change => change.Key);
-        foreach (var part in there.Parts.Where(part => part is not Group).OrderBy(part => part is Flow or EventRule))
+        var here = ModuleParts.Keys(document, Of).GroupBy(pair => pair.Key).ToDictionary(all => all.Key, all => all.First().Part.Id);
+        foreach (var (key, _, part) in ModuleParts.Keys(there, Of).OrderBy(pair => pair.Part is Flow or EventRule).ToList())
         {
-            if (!keys.TryGetValue(Key(there, part), out var change) || change.Kind == SourceChange.Gone)
+            if (!keys.TryGetValue(key, out var change) || change.Kind == SourceChange.Gone)
                 continue;
-            var result =
-                change.Kind == SourceChange.Changed && Own(document, change.Key) is { } own
-                    ? Changed(document, own, part)
-                    : Added(document, there, part);
+            var own = change.Kind == SourceChange.Changed ? document.Part(here.GetValueOrDefault(key)) : null;
+            var result = own is null ? Added(document, there, part) : Changed(document, own, part);
             if (result.Document is not { } next)
                 return EditResult.Refused($"{change.Key}: {result.Refusal}");
             document = next;
         }
         ImmutableArray<string> gone =
         [
-            .. brought.Where(change => change.Kind == SourceChange.Gone).Select(change => Own(document, change.Key)?.Id).OfType<string>(),
+            .. brought
+                .Where(change => change.Kind == SourceChange.Gone)
+                .Select(change => here.GetValueOrDefault(change.Key))
+                .OfType<string>(),
         ];
         if (!gone.IsEmpty && new RemoveParts(gone).Apply(document).Document is { } without)
             document = without;
@@ -67,12 +69,6 @@ public sealed record UpdateModule(string Of, PartSelection Selection, string Fro
             ],
         };
     }
-
-    private string Key(StudyDocument document, IPart part) =>
-        ModuleParts.Keys(document, Of).FirstOrDefault(pair => pair.Part.Id == part.Id).Key ?? "";
-
-    private IPart? Own(StudyDocument document, string key) =>
-        ModuleParts.Keys(document, Of).FirstOrDefault(pair => pair.Key == key).Part is { } found ? document.Part(found.Id) : null;
 
     /// <summary>The part as it is there, under the id and at the place that it has here.</summary>
     private static EditResult Changed(StudyDocument document, IPart here, IPart there) =>

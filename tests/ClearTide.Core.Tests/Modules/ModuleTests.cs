@@ -1,4 +1,5 @@
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Conversion;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
@@ -122,6 +123,29 @@ public class ModuleTests
         var shorter = Done(new UpdateModule("two", ModuleParts.Selection(less, "one"), "one"), less);
         Assert.Null(shorter.CompartmentBySymbol("two.C"));
         Assert.Equal(["one.A → one.B", "two.A → two.B"], shorter.Flows.Select(shorter.Describe).Order());
+    }
+
+    [Fact]
+    public void A_study_that_is_a_module_of_another_says_what_it_said_until_it_is_changed()
+    {
+        var source = Typed(
+            "S(0) = the rest of 100; I(0) = 5; N = S + I; S -> I : 0.4 * S * I / N; at 9: I = I / 2; assume: all meet; "
+                + "expect: N stays; expect: the total stays"
+        );
+        UseModule Use(StudyDocument study) => new("pond", "", PartSelection.Whole(study, TimeUnit.Day), "", "s1", study.Title);
+        UpdateModule Update(StudyDocument study) => new("pond", PartSelection.Whole(study, TimeUnit.Day), "");
+        var study = Done(Use(source), Typed("A(0) = 1; N = 7"));
+        Assert.Empty(Update(source).Changes(study));
+        var changed = Done(new SetField(source.Events[0].Id, PartField.Text, "at 12: I = 0"), source);
+        changed = Done(new SetField(changed.CompartmentBySymbol("I")!.Id, PartField.Start, "8"), changed);
+        Assert.Equal(
+            ["I", "at 12: I = 0", "at 9: I = I / 2"],
+            Update(changed).Changes(study).Select(change => change.Key).Order(StringComparer.Ordinal)
+        );
+        var updated = Done(Update(changed), study);
+        Assert.Equal(["at 12: pond.I = 0"], updated.Events.Select(rule => rule.Text));
+        Assert.Equal("8", updated.CompartmentBySymbol("pond.I")!.Start);
+        Assert.Empty(Update(changed).Changes(updated));
     }
 
     [Fact]
