@@ -54,7 +54,13 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
         var request = new EnsembleRequest(lowered.Compiled, values, times, runs, document.Seed) { Threads = threads };
         request = request with { Method = Ensemble.Choose(request).Method };
-        var found = EachReplicate.Of(request, run => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level), progress, cancel);
+        var found = EachReplicate.Of(
+            lowered,
+            request,
+            run => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level),
+            progress,
+            cancel
+        );
         double[] had = [.. found.Where(double.IsFinite).Order()];
         return new([.. had], runs - had.Length, request.Method);
     }

@@ -1,4 +1,6 @@
 using System.Collections.Concurrent;
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
@@ -9,11 +11,30 @@ internal static class EachReplicate
     /// <summary>Runs that one thread makes before it takes the next ones.</summary>
     private const int Block = 16;
 
+    /// <param name="lowered">The model that is run, for what is said of a run that fails.</param>
     /// <param name="outcome">What a run comes to.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
     /// <returns>Replicate by replicate, the same for any number of threads.</returns>
-    /// <exception cref="ArgumentException">There would be too many transitions; the message says what to do.</exception>
-    public static double[] Of(EnsembleRequest request, Func<Trajectory, double> outcome, Action<int>? progress, CancellationToken cancel)
+    /// <exception cref="ArgumentException">There would be too many transitions, or a run failed; the message says what to do.</exception>
+    public static double[] Of(
+        LoweredModel lowered,
+        EnsembleRequest request,
+        Func<Trajectory, double> outcome,
+        Action<int>? progress,
+        CancellationToken cancel
+    )
+    {
+        try
+        {
+            return Made(request, outcome, progress, cancel);
+        }
+        catch (SimulationException failure)
+        {
+            throw new ArgumentException(RunFailure.Say(failure, lowered));
+        }
+    }
+
+    private static double[] Made(EnsembleRequest request, Func<Trajectory, double> outcome, Action<int>? progress, CancellationToken cancel)
     {
         var start = request.Model.InitialState(request.Values, request.Times[0]);
         if (

@@ -203,6 +203,7 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         };
         request = request with { Method = Ensemble.Choose(request).Method };
         var outcomes = EachReplicate.Of(
+            model.Lowered,
             request,
             run => SampledOutcome.Of(run.OutputColumn(output), run.Times, question.Outcome, from: now),
             null,

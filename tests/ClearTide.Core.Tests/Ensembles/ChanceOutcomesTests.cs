@@ -89,4 +89,15 @@ public class ChanceOutcomesTests
     [InlineData("A", OutcomeKind.Final, 200_000, "How many runs")]
     public void What_cannot_be_asked_is_told(string symbol, OutcomeKind kind, int runs, string why) =>
         Assert.Contains(why, Assert.ThrowsAny<Exception>(() => Of("A(0) = 10; A -> at 0.2", symbol, kind, 5, runs: runs)).Message);
+
+    [Fact]
+    public void A_run_that_fails_on_the_way_is_told_in_a_sentence()
+    {
+        // The rate has no value where three are left.
+        var refused = Assert.Throws<ArgumentException>(() =>
+            Of("A(0) = 5; B(0) = 0; A -> B : 1 / (A - 3)", "A", OutcomeKind.Final, 50, runs: 20)
+        );
+        Assert.IsType<ArgumentException>(refused);
+        Assert.EndsWith(".", refused.Message);
+    }
 }
