@@ -34,6 +34,10 @@ internal static class FitCommand
                 "A value to estimate, as name=lower..upper; those that are ticked in the study where it is left out. May be repeated.",
             DefaultValueFactory = _ => [],
         };
+        var named = new Option<string?>("--fit")
+        {
+            Description = "Which of the fits of the study is made, by its name; the one that is chosen in it where it is left out.",
+        };
         var law = new Option<string?>("--law")
         {
             Description = $"The law of all series: {string.Join(", ", Laws.Keys)}; the study's own where it is left out.",
@@ -75,6 +79,7 @@ internal static class FitCommand
         var command = new Command("fit", "Estimates values of a model from its data by maximum likelihood, with profile intervals.")
         {
             file,
+            named,
             estimate,
             law,
             prior,
@@ -88,6 +93,7 @@ internal static class FitCommand
             BadInput.Told(() =>
                 Run(
                     parsed.GetValue(file)!,
+                    parsed.GetValue(named),
                     parsed.GetValue(estimate)!,
                     parsed.GetValue(law),
                     parsed.GetValue(prior)!,
@@ -104,6 +110,7 @@ internal static class FitCommand
 
     private static int Run(
         FileInfo file,
+        string? named,
         string[] estimates,
         string? law,
         string[] priors,
@@ -118,6 +125,8 @@ internal static class FitCommand
             throw new BadInputException("SBML holds no data. Make a study file of it with convert, and bring data in the application.");
         var bundle = ModelFile.Read(file);
         var document = bundle.Document;
+        if (named is not null)
+            document = document with { Fit = ByName(document, named) };
         if (estimates.Length > 0)
             document = document with { Fit = document.Fit with { Parameters = [.. estimates.Select(one => Read(document, one))] } };
         if (law is not null)
@@ -165,6 +174,14 @@ internal static class FitCommand
         return 0;
     }
 
+    private static FitSetup ByName(StudyDocument document, string name) =>
+        document.Fits.FirstOrDefault(one => one.Name == name)?.Setup
+        ?? throw new BadInputException(
+            document.Fits.IsEmpty
+                ? $"No fit of this study has a name, so that there is no “{name}”. Leave --fit out to make the one that is chosen in it."
+                : $"There is no fit “{name}” in this study. Its fits are {string.Join(", ", document.Fits.Select(one => $"“{one.Name}”"))}."
+        );
+
     private static string Say(double number) => NumberWords.Of(number, 6);
 
     private static FitTie ReadTie(string typed)
@@ -205,7 +222,7 @@ internal static class FitCommand
         )
             throw new BadInputException($"--estimate is written name=lower..upper, as in --estimate beta=0.05..1; “{typed}” is not.");
         var address = ValueAddress.Read(typed[..cut].Trim());
-        return Lowering.Lower(document).Network.IndexOf(address) >= 0
+        return Lowering.Lower(FreedValues.With(document, [address])).Network.IndexOf(address) >= 0
             ? new(address, lower, upper)
             : throw new BadInputException($"There is no value “{address}” in the model.");
     }

@@ -84,6 +84,31 @@ public sealed class ResultStore(Database database)
         ];
     }
 
+    /// <summary>Results of a kind in studies that this one is a copy of, or that are copies of it, the newest first.</summary>
+    /// <param name="most">How many at most.</param>
+    public IReadOnlyList<(string StudyId, string Title, T Result)> OfRelatives<T>(string studyId, string kind, int most)
+        where T : class
+    {
+        using var connection = database.Open();
+        return
+        [
+            .. connection
+                .Query<(string StudyId, string Title, string Body)>(
+                    "select study.id, study.title, result.body from study join result on result.study_id = study.id "
+                        + "where study.owner_id = @owner and study.archived = 0 and study.id <> @studyId and result.kind = @kind "
+                        + "and study.lineage = (select lineage from study where id = @studyId) order by result.created desc limit @most",
+                    new
+                    {
+                        kind,
+                        studyId,
+                        owner = Database.LocalOwner,
+                        most,
+                    }
+                )
+                .Select(row => (row.StudyId, row.Title, JsonSerializer.Deserialize<T>(row.Body, Options)!)),
+        ];
+    }
+
     /// <summary>Throws a result away.</summary>
     public void Remove(string studyId, string kind, string fingerprint) =>
         database.Write(

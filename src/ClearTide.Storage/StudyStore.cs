@@ -49,7 +49,8 @@ public sealed class StudyStore(Database database)
     }
 
     /// <summary>Adds a study with the data it refers to, all of it or nothing; its first revision is the document as given.</summary>
-    public string Add(StudyDocument document, IEnumerable<DataSet>? dataSets = null)
+    /// <param name="copyOf">The study that it begins as a copy of; null for none.</param>
+    public string Add(StudyDocument document, IEnumerable<DataSet>? dataSets = null, string? copyOf = null)
     {
         var id = Database.NewId();
         return database.Write(
@@ -57,7 +58,8 @@ public sealed class StudyStore(Database database)
             {
                 connection.Execute(
                     "insert into study (id, owner_id, title, question, tags, words, head, tip, version, created, "
-                        + "changed) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now)",
+                        + "changed, lineage) values (@id, @owner, @title, @question, @tags, @words, 1, 1, 1, @now, @now, "
+                        + "coalesce((select lineage from study where id = @copyOf and owner_id = @owner), @id))",
                     new
                     {
                         id,
@@ -66,6 +68,7 @@ public sealed class StudyStore(Database database)
                         question = document.Question,
                         tags = Shelf.Tags(document),
                         words = Shelf.Words(document),
+                        copyOf,
                         now = Database.Now,
                     },
                     transaction

@@ -21,7 +21,7 @@ internal sealed partial class EventLowering
     {
         int Bound(Syntax tree) => starting.Bind(tree, rule.Id, PartField.Text, rule.Text);
         var start = line.Kind == TriggerKind.At ? line.Trigger : line.From;
-        var first = start is null ? Graph.Constant(Document.Start) : Bound(start);
+        var first = start is null ? build.StartNode : Bound(start);
         void Add(EventAction given, int time, int every, int until)
         {
             var trigger = new ModelEvent(rule.Id, time, every, -1, false, [])

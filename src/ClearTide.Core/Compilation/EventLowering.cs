@@ -260,9 +260,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
             );
             return null;
         }
-        var first = line.From is null
-            ? Graph.Add(Graph.Constant(Document.Start), trigger)
-            : starting.Bind(line.From, rule.Id, PartField.Text, rule.Text);
+        var first = line.From is null ? Graph.Add(build.StartNode, trigger) : starting.Bind(line.From, rule.Id, PartField.Text, rule.Text);
         return (first, trigger);
     }
 }

@@ -43,6 +43,7 @@ public static class Lowering
         var checking = document.Flows.Length > ManyFlows ? Task.Run(() => UnitCheck.Run(document, found, written)) : null;
         var values = new ValueReader(build);
         values.ReadAll();
+        build.AddFreed();
         SymbolChecks.Run(study, build.Findings);
         GroupedFindings.Report(written, build.Findings);
         build.PlanStates();

@@ -80,6 +80,42 @@ internal sealed class ModelBuilder(StudyDocument document)
         return Values.Count + Slots.Count - 1;
     }
 
+    private readonly Dictionary<string, List<(int Place, int Node)>> _freed = [];
+    private int _startNode = -1;
+
+    /// <summary>Makes values of the numbers that a fit asks for.</summary>
+    public void AddFreed()
+    {
+        foreach (var address in Document.Freed)
+        {
+            if (address == FreedValues.StartDay)
+                _startNode = AddValue(address, Document.Start, "");
+            else if (FreedValues.PointOf(Document, address) is (var input, var place) && input.Between != Between.Smooth)
+            {
+                if (!_freed.TryGetValue(input.Id, out var points))
+                    _freed[input.Id] = points = [];
+                points.Add((place, AddValue(address, input.Points[place].Y * (Units.ReadAlone(input.Unit).Unit?.Scale ?? 1), input.Id)));
+            }
+        }
+    }
+
+    /// <summary>The node of the time that a run starts at.</summary>
+    public int StartNode => _startNode >= 0 ? _startNode : Graph.Constant(Document.Start);
+
+    /// <summary>What an input is at a place. A table in lines or steps goes in proportion to each of its values: those that are freed
+    /// count by the table that is 1 at their point and 0 at the others.</summary>
+    public int InputAt(Input input, int place)
+    {
+        var table = InputTables.Of(input, Units);
+        if (!_freed.TryGetValue(input.Id, out var freed))
+            return Graph.Table(Operation.Lookup, table, place);
+        var held = freed.Aggregate(table, (left, one) => left.WithValue(one.Place, 0));
+        var nothing = Enumerable.Range(0, input.Points.Length).Aggregate(table, (left, k) => left.WithValue(k, 0));
+        return freed.Aggregate(Graph.Table(Operation.Lookup, held, place), (sum, one) =>
+            Graph.Add(sum, Graph.Multiply(one.Node, Graph.Table(Operation.Lookup, nothing.WithValue(one.Place, 1), place)))
+        );
+    }
+
     private readonly Dictionary<string, int> _limits = [];
 
     /// <summary>The parameter that holds back all limited exits of a compartment while it is empty.</summary>

@@ -33,7 +33,7 @@ internal sealed partial class NameScope
     {
         if (PointTables.Problem(input.Points) is not null)
             return Graph.Constant(0);
-        var node = Graph.Table(Operation.Lookup, InputTables.Of(input, build.Units), place);
+        var node = build.InputAt(input, place);
         if (_setInputs.TryGetValue(input.Symbol, out var slots))
             node = Graph.Choose(Graph.Parameter(slots.Flag), Graph.Parameter(slots.Value), node);
         if (!_overrides.ContainsKey(input.Symbol) || atStart)

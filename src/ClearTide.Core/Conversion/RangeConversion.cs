@@ -17,20 +17,21 @@ internal static class RangeConversion
     /// <param name="ratio">The old unit of time in new ones.</param>
     public static StudyDocument Scale(StudyDocument before, StudyDocument after, double ratio)
     {
-        var (old, now) = (Lowering.Lower(before).Network, Lowering.Lower(after).Network);
+        var (old, now) = (Lowering.Lower(FreedValues.Of(before)).Network, Lowering.Lower(FreedValues.Of(after)).Network);
         double Of(ValueAddress address)
         {
+            if (address == FreedValues.StartDay)
+                return ratio;
             var (a, b) = (old.IndexOf(address), now.IndexOf(address));
             return a < 0 || b < 0 || old.Values[a].Value == 0 ? 1 : now.Values[b].Value / old.Values[a].Value;
         }
-        return after with
-        {
-            Fit = after.Fit with
+        return after.WithFits(fit =>
+            fit with
             {
                 // What follows from other values goes with them; a number is one of the old unit.
                 Ties =
                 [
-                    .. after.Fit.Ties.Select(one =>
+                    .. fit.Ties.Select(one =>
                         TypedNumber.Read(one.Formula) is { } number
                             ? one with
                             {
@@ -41,7 +42,7 @@ internal static class RangeConversion
                 ],
                 Parameters =
                 [
-                    .. after.Fit.Parameters.Select(one =>
+                    .. fit.Parameters.Select(one =>
                         one with
                         {
                             Lower = Digits(one.Lower * Of(one.Address)),
@@ -56,7 +57,9 @@ internal static class RangeConversion
                         }
                     ),
                 ],
-            },
+            }
+        ) with
+        {
             Subjects = after.Subjects is { } group
                 ? group with
                 {

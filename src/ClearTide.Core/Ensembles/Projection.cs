@@ -54,6 +54,9 @@ public sealed class Projection
     private readonly CompiledModel _model;
     private readonly Series? _series;
     private readonly double _start;
+
+    /// <summary>The value that says when the model starts; -1 where that is not estimated.</summary>
+    private readonly int _startsAt;
     private readonly double[] _estimates;
     private readonly int[] _drawn;
     private readonly Beginning _beginning;
@@ -74,6 +77,7 @@ public sealed class Projection
             && !document.ActiveScenarios.SelectMany(one => one.Measures).Any(one => IsTied(document, one.Address))
         )
             document = TiedModel.Of(document);
+        document = FreedValues.With(document, request.Estimates.Keys.Concat(request.Spread?.Values.Select(value => value.Address) ?? []));
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
             throw new ProjectionRefusedException("The model has unfinished parts. Finish what Build lists before projecting.");
@@ -102,6 +106,7 @@ public sealed class Projection
         Interval = series?.Data.Rows[^1] is { } last && request.Of.Length == 0 ? last.End - last.Start : StudyRequest.Spacing(document);
         Times = Grid(document.End);
         (_lowered, _model, _series, _start, _estimates) = (lowered, lowered.Compiled, series, document.Start, values);
+        _startsAt = network.IndexOf(FreedValues.StartDay);
         _drawn = [.. request.Spread?.Values.Select(value => network.IndexOf(value.Address)) ?? []];
         if (_drawn.Any(index => index < 0))
             throw new ProjectionRefusedException("The fit estimated a value that is no longer in the model. Fit again.");
@@ -135,10 +140,11 @@ public sealed class Projection
     private Beginning Begin(double[] values)
     {
         var followed = _request.Of.Length > 0 ? Followed.Of(_request.Of, _lowered) : Followed.Of(_series!, _lowered, Now, values);
-        var initial = _model.InitialState(values, _start);
+        var start = _startsAt < 0 || StartsWithSpan ? _start : values[_startsAt];
+        var initial = _model.InitialState(values, start);
         if (StartsWithSpan)
             return new(values, initial, null, followed);
-        var path = Engines.Run(new(_model, values, [_start, Now]) { Start = initial });
+        var path = Engines.Run(new(_model, values, [start, Now]) { Start = initial });
         // What events have set and set off before goes on.
         double[] state = [.. Enumerable.Range(0, _model.Network.States.Count).Select(k => path.State(1, k))];
         return new(path.End!.Parameters, state, path.End, followed);

@@ -65,6 +65,11 @@ public sealed class TableFunction
         return isEven && !closes ? span + spacing : span;
     }
 
+    /// <summary>The same table with another value at one of its points; it repeats with the same period.</summary>
+    /// <param name="place">Counted from 0.</param>
+    public TableFunction WithValue(int place, double value) =>
+        new([.. Points.Select((point, k) => k == place ? point with { Y = value } : point)], _between, _before, _after, _period);
+
     private bool Repeats => _before == Beyond.Repeat || _after == Beyond.Repeat;
 
     /// <summary>From the last point to the next repetition of the first.</summary>

@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearTide.Core.Compilation;
+using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
@@ -12,7 +13,7 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
-        var network = Lowering.Lower(document).Network;
+        var network = Lowering.Lower(FreedValues.With(document, Values.Keys)).Network;
         foreach (var (address, value) in Values)
         {
             var index = network.IndexOf(address);
@@ -20,6 +21,14 @@ public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Value
                 return EditResult.Refused($"There is no value “{address}” in the model any more.");
             if (!double.IsFinite(value))
                 return EditResult.Refused($"{address} is to be a finite number.");
+            if (address == FreedValues.StartDay)
+            {
+                var begun = new SetSpan(value, document.End).Apply(document);
+                if (begun.Document is not { } whole)
+                    return begun;
+                document = whole;
+                continue;
+            }
             document = ValueText.Write(document, address, network.Values[index].PartId, TypedNumber.Exact(value), Origin);
         }
         return document;

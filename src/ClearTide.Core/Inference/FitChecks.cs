@@ -21,6 +21,17 @@ internal static class FitChecks
             throw new FitRefusedException("Tick at least one value to estimate.");
         if (setup.Refusal() is { } refusal)
             throw new FitRefusedException(refusal);
+        if (setup.Parameters.Select(one => FreedValues.Refusal(document, one.Address)).OfType<string>().FirstOrDefault() is { } held)
+            throw new FitRefusedException(held);
+        if (
+            setup.Parameters.FirstOrDefault(one => one.Address == FreedValues.StartDay) is { } start
+            && First(series) is var first
+            && start.Upper > first
+        )
+            throw new FitRefusedException(
+                $"The data begin at {NumberWords.Of(first)}, and the model is to start up to {NumberWords.Of(start.Upper)}. Let the start day be "
+                    + $"at most {NumberWords.Of(first)}, or leave earlier rows out."
+            );
         var rows = series.Sum(one => one.Data.Used.Count);
         if (rows < setup.Parameters.Length)
         {
@@ -32,6 +43,13 @@ internal static class FitChecks
         foreach (var one in series)
             Check(document, setup, one);
     }
+
+    /// <summary>Where the first row begins.</summary>
+    private static double First(IReadOnlyList<Series> series) =>
+        series
+            .SelectMany(one => one.Data.Used.Select(row => one.Observation.Seen.HasInterval() ? row.Start : row.End))
+            .DefaultIfEmpty(double.PositiveInfinity)
+            .Min();
 
     private static void Check(StudyDocument document, FitSetup setup, Series series)
     {

@@ -47,17 +47,28 @@ public sealed record NextSample(
     ValueAddress Address,
     double Before,
     double After
-);
+)
+{
+    /// <summary>Of whom the sample would be; null where rows are of no subjects.</summary>
+    public string? Subject { get; init; }
+
+    /// <summary>Whose own the value is that it narrows; null for one that all share.</summary>
+    public string? OwnOf { get; init; }
+}
 
 /// <summary>How well the last rows are forecast by a fit to those before them.</summary>
-/// <param name="From">The time from which rows were left out.</param>
+/// <param name="From">The time from which rows were left out; where rows are of subjects, the first such time of any.</param>
 /// <param name="Rows">How many.</param>
 /// <param name="LogScore">The log density of what came, summed up; the higher the better.</param>
 /// <param name="Crps">The mean continuous ranked probability score (Gneiting and Raftery, J. Am. Stat. Assoc. 102, 2007, pp. 359–378), in
 /// the unit of the rows; the lower the better.</param>
 /// <param name="Within50">How many rows lie within the middle half of their forecast.</param>
 /// <param name="Within90">How many within the middle 90%.</param>
-public sealed record ForecastScore(double From, int Rows, double LogScore, double Crps, int Within50, int Within90);
+public sealed record ForecastScore(double From, int Rows, double LogScore, double Crps, int Within50, int Within90)
+{
+    /// <summary>Of how many subjects the last rows of each were left out; 0 where rows are of no subjects.</summary>
+    public int Subjects { get; init; }
+}
 
 /// <summary>What a fit found besides its estimates.</summary>
 /// <param name="LogPrior">The logarithm of the density of the priors at the estimates; 0 where there are none.</param>

@@ -13,12 +13,14 @@ internal static class FitDetails
     /// <summary>Rows of which the law of what may be seen is worked out; of more, the normal law of the same spread.</summary>
     private const int MostRows = 600;
 
-    /// <param name="sides">The profiles, two sides for each value.</param>
+    /// <param name="shared">How many values all subjects share; they come first.</param>
+    /// <param name="sides">The profiles, two sides for each value that has one.</param>
     public static FitDetail Of(
         StudyDocument document,
         LoweredModel lowered,
         LikelihoodSearch search,
         SearchPoint best,
+        int shared,
         ProfileSide[] sides,
         int threads,
         CancellationToken cancel
@@ -27,7 +29,6 @@ internal static class FitDetails
         var around = new Neighbourhood(search, best, cancel);
         var fitted = Fitted(around);
         var used = search.Laws.SelectMany(one => one.Rows).ToList();
-        var shared = sides.Length / 2;
         var draws = EstimateDraws.Of(around, search.Setup, threads, cancel);
         if (shared < search.Dimension)
             draws = [.. draws.Select(draw => draw[..shared])];
@@ -39,11 +40,8 @@ internal static class FitDetails
             [.. Enumerable.Range(0, shared).Select(j => Profile(search, best, sides, j))],
             fitted,
             ResidualPatterns.Of(document, search, best, fitted),
-            // Of subjects each has its own next sample, and its own last ones.
-            search.Model.HasSubjects
-                ? []
-                : NextSamples.Of(document, lowered, around, cancel),
-            search.Model.HasSubjects ? null : ForecastScores.Of(document, lowered, search, best, cancel)
+            NextSamples.Of(document, lowered, around, cancel),
+            ForecastScores.Of(lowered, search, best, cancel)
         )
         {
             Draws = draws,

@@ -10,7 +10,9 @@ public sealed record SetFit(FitSetup Setup) : Edit
         Refusal(document with { Fit = Setup }) is { } refusal ? EditResult.Refused(refusal) : document with { Fit = Setup };
 
     private string? Refusal(StudyDocument document) =>
-        Setup.Refusal() ?? Setup.Ties.Select(tie => TiedModel.Refusal(document, tie)).FirstOrDefault(refusal => refusal is not null);
+        Setup.Refusal()
+        ?? Setup.Parameters.Select(one => FreedValues.Refusal(document, one.Address)).FirstOrDefault(refusal => refusal is not null)
+        ?? Setup.Ties.Select(tie => TiedModel.Refusal(document, tie)).FirstOrDefault(refusal => refusal is not null);
 
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>

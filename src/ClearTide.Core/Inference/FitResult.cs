@@ -68,9 +68,6 @@ public sealed record FitResult(
     /// <summary>What somebody has called it; empty where nobody has.</summary>
     public string Name { get; init; } = "";
 
-    /// <summary>Characters of a name at most.</summary>
-    public const int LongestName = 60;
-
     /// <summary>What else was found; null in results of versions that did not look for it.</summary>
     public FitDetail? Detail { get; init; }
 }

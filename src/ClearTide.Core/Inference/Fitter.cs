@@ -27,6 +27,9 @@ namespace ClearTide.Core.Inference;
 /// </example>
 public static class Fitter
 {
+    /// <summary>Own values of subjects are profiled where there are no more than so many runs of a subject for a step of each.</summary>
+    private const int MostOwnProfiled = 600;
+
     /// <param name="series">At least one, all fitted together.</param>
     /// <param name="watch">Who looks on; null for nobody.</param>
     /// <param name="threads">How many threads work at once; the result does not hang on it.</param>
@@ -85,8 +88,9 @@ public static class Fitter
             watch?.From
         );
         var count = search.Dimension;
-        // What all share comes first, and has profiles; what subjects have of their own has standard errors.
+        // What all share comes first, and always has profiles; what subjects have of their own has them where that takes seconds.
         var shared = setup.Parameters.Count(one => one.Subject is null);
+        var profiled = count * names.Count <= MostOwnProfiled ? count : shared;
         var onLog = Enumerable.Range(0, count).Select(search.OnLogScale).ToArray();
         var covariance = Covariances.Of(best.Information);
         var profile = new ProfileInterval(search, best, cancel);
@@ -101,7 +105,7 @@ public static class Fitter
                 combinations.Add(Identifiability.Measure(setup, best, profile, combination.Members, combination.Powers));
         }
         var errors = Enumerable.Range(0, count).Select(j => covariance is null ? double.NaN : Math.Sqrt(covariance[j, j])).ToArray();
-        var sides = Profiles(profile, errors[..shared], threads, share => progress?.Invoke(0.5 + 0.4 * share), cancel);
+        var sides = Profiles(profile, errors[..profiled], threads, share => progress?.Invoke(0.5 + 0.4 * share), cancel);
         var words = new EstimateSentences(setup, flat, combinations);
         var estimates = ImmutableArray.CreateBuilder<Estimate>(shared);
         for (var j = 0; j < shared; j++)
@@ -132,9 +136,10 @@ public static class Fitter
             [.. best.Spreads.Select((spread, k) => search.HasSpread(k) ? spread : (LawSpread?)null)]
         )
         {
-            Detail = FitDetails.Of(document, lowered, search, best, sides, threads, cancel) with
+            Name = asked.Fits.FirstOrDefault(one => one.Setup == asked.Fit)?.Name ?? "",
+            Detail = FitDetails.Of(document, lowered, search, best, shared, sides, threads, cancel) with
             {
-                Subjects = SubjectEstimates.Of(setup, search, best, errors),
+                Subjects = SubjectEstimates.Of(setup, search, best, errors, sides),
                 Optima = optima,
                 Failures = failures,
                 Data = Fingerprints.OfData(series),

@@ -16,21 +16,21 @@ internal static class ForecastScores
     private static readonly double[] Shares = [.. Enumerable.Range(0, 40).Select(k => (k + 0.5) / 40)];
 
     /// <returns>Null where too few rows would be left to fit.</returns>
-    public static ForecastScore? Of(
-        StudyDocument document,
-        LoweredModel lowered,
-        LikelihoodSearch search,
-        SearchPoint best,
-        CancellationToken cancel
-    )
+    public static ForecastScore? Of(LoweredModel lowered, LikelihoodSearch search, SearchPoint best, CancellationToken cancel)
     {
         var series = search.Model.Series;
-        double[] ends = [.. series.SelectMany(one => one.Data.Used).Select(row => row.End).Distinct().Order()];
-        if (ends.Length < 4)
+        // Of subjects each has its own last rows.
+        var from = series
+            .SelectMany(one => one.Data.Used)
+            .GroupBy(row => row.Subject ?? "")
+            .Select(group => (Subject: group.Key, From: LastTimes([.. group.Select(row => row.End).Distinct().Order()])))
+            .Where(one => one.From is not null)
+            .ToDictionary(one => one.Subject, one => one.From!.Value);
+        if (from.Count == 0)
             return null;
-        var from = ends[^Math.Max(1, ends.Length / OneOf)];
-        List<Series> early = [.. series.Select(one => Only(one, row => row.End < from))],
-            late = [.. series.Select(one => Only(one, row => row.End >= from && !row.Below))];
+        bool IsLate(DataRow row) => row.End >= from.GetValueOrDefault(row.Subject ?? "", double.PositiveInfinity);
+        List<Series> early = [.. series.Select(one => Only(one, row => !IsLate(row)))],
+            late = [.. series.Select(one => Only(one, row => IsLate(row) && !row.Below))];
         if (early.Any(one => one.Data.Rows.Count == 0) || early.Sum(one => one.Data.Rows.Count) < search.Dimension + search.Spreads)
             return null;
         late.RemoveAll(one => one.Data.Rows.Count == 0);
@@ -38,16 +38,28 @@ internal static class ForecastScores
             return null;
         try
         {
-            ValueAddress[] addresses = [.. document.Fit.Parameters.Select(one => one.Address)];
-            var fit = new LikelihoodSearch(new ObservedModel(lowered, early, addresses), document.Fit);
+            ObservedModel Model(List<Series> rows) =>
+                new(
+                    lowered,
+                    rows,
+                    [.. search.Setup.Parameters.Select(one => one.Address)],
+                    owners: [.. search.Setup.Parameters.Select(one => one.Subject)]
+                );
+            var fit = new LikelihoodSearch(Model(early), search.Setup);
             var around = new Neighbourhood(fit, fit.Climb(best.U, cancel: cancel), cancel);
-            return Score(early, late, around, new ObservedModel(lowered, late, addresses).Predict(around.Values, cancel), from);
+            return Score(early, late, around, Model(late).Predict(around.Values, cancel), from.Values.Min()) with
+            {
+                Subjects = from.Count(one => one.Key.Length > 0),
+            };
         }
         catch (SimulationException)
         {
             return null;
         }
     }
+
+    /// <summary>From when on the last of these times are; null where there are too few to leave some out.</summary>
+    private static double? LastTimes(double[] times) => times.Length < 4 ? null : times[^Math.Max(1, times.Length / OneOf)];
 
     private static Series Only(Series series, Func<DataRow, bool> taken) =>
         series with

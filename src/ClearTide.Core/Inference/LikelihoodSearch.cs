@@ -73,7 +73,7 @@ internal sealed partial class LikelihoodSearch
     /// <summary>Whether the spread of a series is estimated.</summary>
     public bool HasSpread(int series) => _free[series];
 
-    public bool OnLogScale(int j) => _setup.Parameters[j].Lower >= 0;
+    public bool OnLogScale(int j) => _setup.Parameters[j].OnLogScale;
 
     public double Lower(int j) =>
         OnLogScale(j) ? Math.Log(Math.Max(_setup.Parameters[j].Lower, 1e-12 * _setup.Parameters[j].Upper)) : _setup.Parameters[j].Lower;

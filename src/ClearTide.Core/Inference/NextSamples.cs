@@ -16,6 +16,12 @@ internal static class NextSamples
     /// <summary>Times looked at for each series.</summary>
     private const int Times = 24;
 
+    /// <summary>Times looked at for each subject at least.</summary>
+    private const int LeastTimes = 6;
+
+    /// <summary>Subjects of whom samples are looked at: a solve is needed for each.</summary>
+    private const int MostSubjects = 50;
+
     /// <summary>A sample is worth naming where it takes this share of a value's interval away at least.</summary>
     private const double Worth = 0.05;
 
@@ -36,10 +42,12 @@ internal static class NextSamples
         Prediction prediction;
         try
         {
-            prediction = new ObservedModel(lowered, candidates, [.. document.Fit.Parameters.Select(one => one.Address)]).Predict(
-                around.Values,
-                cancel
-            );
+            prediction = new ObservedModel(
+                lowered,
+                candidates,
+                [.. search.Setup.Parameters.Select(one => one.Address)],
+                owners: [.. search.Setup.Parameters.Select(one => one.Subject)]
+            ).Predict(around.Values, cancel);
         }
         catch (Exception wrong) when (wrong is ArgumentException or SimulationException)
         {
@@ -74,10 +82,14 @@ internal static class NextSamples
                         row.Start,
                         row.End,
                         mean,
-                        document.Fit.Parameters[j].Address,
+                        search.Setup.Parameters[j].Address,
                         Half(search, j, Math.Sqrt(before)),
                         Half(search, j, after)
-                    );
+                    )
+                    {
+                        Subject = row.Subject,
+                        OwnOf = search.Setup.Parameters[j].Subject,
+                    };
                 }
             }
         }
@@ -109,31 +121,55 @@ internal static class NextSamples
             );
     }
 
-    /// <summary>Rows that could come after those that are there: intervals as long as the last one, or times on a grid. Not
-    /// later than half as long as the data go on already: what lies far ahead tells most, and comes too late.</summary>
+    /// <summary>Rows that could come after those that are there, for each subject by itself: intervals as long as its last one, or times
+    /// on a grid. Not later than half as long as its data go on already: what lies far ahead tells most, and comes too late.</summary>
     private static DataSet Candidates(StudyDocument document, Series series)
     {
-        var rows = series.Data.Used;
-        var (last, interval) = (rows[^1].End, rows[^1].End - rows[^1].Start);
+        var used = series.Data.Used;
         static double? Usual(IEnumerable<double?> said) =>
             said.OfType<double>().Order().ToList() is { Count: > 0 } known ? known[known.Count / 2] : null;
         // As exact as those that are there.
-        var like = new DataRow(0, 0, 0) { Error = Usual(rows.Select(row => row.Error)), OutOf = Usual(rows.Select(row => row.OutOf)) };
-        var list = new List<DataRow>();
-        if (series.Observation.Seen.HasInterval())
+        var like = new DataRow(0, 0, 0) { Error = Usual(used.Select(row => row.Error)), OutOf = Usual(used.Select(row => row.OutOf)) };
+        var bodies = used.GroupBy(row => row.Subject).Take(MostSubjects).ToList();
+        var times = Math.Max(LeastTimes, Times / bodies.Count);
+        return series.Data with
+        {
+            Rows =
+            [
+                .. bodies.SelectMany(body =>
+                    Later(document.Start, series.Observation.Seen, [.. body], like with { Subject = body.Key }, times)
+                ),
+            ],
+        };
+    }
+
+    /// <param name="like">A row as the new ones are, but for its times.</param>
+    private static IEnumerable<DataRow> Later(double start, ObservedAs seen, IReadOnlyList<DataRow> rows, DataRow like, int times)
+    {
+        var (last, interval) = (rows[^1].End, rows[^1].End - rows[^1].Start);
+        if (seen.HasInterval())
         {
             var until = last + Math.Max(0.5 * (last - rows[0].Start), 3 * interval);
-            var every = Math.Max(1, Math.Ceiling((until - last) / interval / Times));
+            var every = Math.Max(1, Math.Ceiling((until - last) / interval / times));
             for (var k = 0.0; last + (k + 1) * interval <= until + 1e-9 * interval; k += every)
-                list.Add(like with { Start = last + k * interval, End = last + (k + 1) * interval });
+                yield return like with
+                {
+                    Start = last + k * interval,
+                    End = last + (k + 1) * interval,
+                };
         }
         else
         {
-            var ahead = 0.5 * (last - document.Start);
-            var every = Round(ahead / Times);
+            var ahead = 0.5 * (last - start);
+            if (!(ahead > 0))
+                yield break;
+            var every = Round(ahead / times);
             for (var k = Math.Floor(last / every) + 1; k * every <= last + ahead; k++)
-                list.Add(like with { Start = k * every, End = k * every });
+                yield return like with
+                {
+                    Start = k * every,
+                    End = k * every,
+                };
         }
-        return series.Data with { Rows = [.. list] };
     }
 }

@@ -14,7 +14,11 @@ public sealed partial class ObservedModel
     /// <param name="Rows">Which rows are its.</param>
     /// <param name="Places">For each chosen value its place among those that solves are differentiated by; -1 where it is another
     /// subject's own.</param>
-    private sealed record Body(string? Subject, double[] Values, Plan? Plan, double[] Times, int[] Rows, int[] Places);
+    private sealed record Body(string? Subject, double[] Values, Plan? Plan, double[] Times, int[] Rows, int[] Places)
+    {
+        /// <summary>Where the first of its rows begins.</summary>
+        public double FirstRow { get; init; }
+    }
 
     private readonly List<string?> _names = [];
 
@@ -40,10 +44,15 @@ public sealed partial class ObservedModel
             int[] rows = [.. Enumerable.Range(0, _rows.Count).Where(k => _rows[k].Body == body)];
             double[] times =
             [
-                .. rows.SelectMany(k => new[] { From(_rows[k].Reader, _rows[k].Row), _rows[k].Row.End }).Append(_start).Distinct().Order(),
+                .. rows.SelectMany(k => new[] { From(_rows[k].Reader, _rows[k].Row), _rows[k].Row.End })
+                    .Concat(_startsAt < 0 ? [_start] : [])
+                    .Distinct()
+                    .Order(),
             ];
             int[] places = [.. _owners.Select((owner, j) => owner is null || owner == name ? Array.IndexOf(_moved, _chosen[j]) : -1)];
-            _bodies.Add(new(name, given.ValuesOf(subject, _values, _chosen), given.PlanOf(subject), times, rows, places));
+            _bodies.Add(
+                new(name, given.ValuesOf(subject, _values, _chosen), given.PlanOf(subject), times, rows, places) { FirstRow = times[0] }
+            );
         }
     }
 

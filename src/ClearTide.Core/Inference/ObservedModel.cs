@@ -49,6 +49,10 @@ public sealed partial class ObservedModel
     private readonly int _states;
     private readonly int _block;
     private readonly double _start;
+
+    /// <summary>The value that says when runs begin; -1 where that is not one of the model.</summary>
+    private readonly int _startsAt;
+    private readonly double _span;
     private readonly double[] _values;
     private readonly SolverSettings _settings = SolverSettings.Default with
     {
@@ -85,7 +89,12 @@ public sealed partial class ObservedModel
             );
         _graph = network.Graph;
         _values = network.ValueVector();
-        _start = document.Start;
+        (_start, _span) = (document.Start, document.End - document.Start);
+        _startsAt = network.IndexOf(FreedValues.StartDay);
+        if (_startsAt >= 0 && subjects.Count > 0)
+            throw new ArgumentException(
+                "Each subject begins with its own first row, so that there is no one day to estimate. Take the start day out of the fit."
+            );
         _chosen =
         [
             .. chosen.Select(address =>
@@ -125,7 +134,8 @@ public sealed partial class ObservedModel
         }
         foreach (var (reader, row, _) in _rows)
         {
-            if (From(reader, row) >= _start)
+            // Where the start is estimated, its bounds see to it that rows come after it.
+            if (_startsAt >= 0 || From(reader, row) >= _start)
                 continue;
             throw new ArgumentException(
                 reader.Total >= 0
@@ -155,7 +165,7 @@ public sealed partial class ObservedModel
                 : null,
         };
         _model = new CompiledModel(
-            _byTangents ? SensitivityNetwork.WithTangents(network, rates, _moved) : SensitivityNetwork.WithTotals(network, rates)
+            _byTangents ? SensitivityNetwork.WithTangents(network, rates, _moved, _startsAt) : SensitivityNetwork.WithTotals(network, rates)
         );
     }
 
@@ -207,7 +217,7 @@ public sealed partial class ObservedModel
     private Trajectory Run(int body, double[] values, CancellationToken cancel, bool coarse = false)
     {
         cancel.ThrowIfCancellationRequested();
-        var (times, plan) = (_bodies[body].Times, _bodies[body].Plan);
+        var (times, plan) = (TimesFrom(values, _bodies[body].Times), _bodies[body].Plan);
         if (times.Length < 2)
             throw new ArgumentException("The data hold no time after the start of the model.");
         try
@@ -232,6 +242,10 @@ public sealed partial class ObservedModel
             };
         }
     }
+
+    /// <summary>The times of a run, which begins where its values say.</summary>
+    private double[] TimesFrom(double[] values, double[] times) =>
+        _startsAt < 0 || values[_startsAt] == times[0] ? times : [values[_startsAt], .. times.Where(time => time > values[_startsAt])];
 
     /// <summary>What is expected of each row of a body; where there are tangents, its derivatives too.</summary>
     private void Means(int body, Trajectory run, double[] values, double[] mean, double[,] gradient)
@@ -305,15 +319,19 @@ public sealed partial class ObservedModel
         {
             if (places[j] < 0)
                 continue;
-            var step = DifferenceStep * Math.Max(Math.Abs(values[_chosen[j]]), 1e-3);
+            var isStart = _chosen[j] == _startsAt;
+            // A day is as far from 0 as a calendar says: what counts is the length of the run.
+            var step = DifferenceStep * (isStart ? _span : Math.Max(Math.Abs(values[_chosen[j]]), 1e-3));
+            // No run begins after its first row.
+            var back = isStart ? Math.Max(0, values[_chosen[j]] + step - _bodies[body].FirstRow) : 0;
             void Shifted(double by, double[] means)
             {
                 var shifted = (double[])values.Clone();
                 shifted[_chosen[j]] += by;
                 Means(body, Run(body, shifted, cancel), shifted, means, gradient);
             }
-            Shifted(step, above);
-            Shifted(-step, below);
+            Shifted(step - back, above);
+            Shifted(-step - back, below);
             foreach (var row in _bodies[body].Rows)
                 gradient[row, j] = (above[row] - below[row]) / (2 * step);
         }

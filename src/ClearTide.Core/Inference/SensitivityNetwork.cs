@@ -55,7 +55,8 @@ internal static class SensitivityNetwork
         Copy(network, network.Processes, network.States, network.Initial, network.Rules).WithStates("total", rates);
 
     /// <summary>The states and the running totals, then for each chosen value the tangents of all of these.</summary>
-    public static ReactionNetwork WithTangents(ReactionNetwork network, IReadOnlyList<int> rates, IReadOnlyList<int> chosen)
+    /// <param name="start">The value among the parameters that runs begin at; -1 where it is none.</param>
+    public static ReactionNetwork WithTangents(ReactionNetwork network, IReadOnlyList<int> rates, IReadOnlyList<int> chosen, int start = -1)
     {
         var graph = network.Graph;
         var block = network.States.Count + rates.Count;
@@ -63,10 +64,10 @@ internal static class SensitivityNetwork
         int[] initial = [.. network.Initial, .. rates.Select(_ => graph.Constant(0))];
         var (allRhs, allInitial) = (rhs.ToList(), initial.ToList());
         var tangents = chosen.Select((index, j) => Tangent(graph, index, (j + 1) * block)).ToList();
-        foreach (var tangent in tangents)
+        foreach (var (index, tangent) in chosen.Zip(tangents))
         {
             allRhs.AddRange(rhs.Select(tangent.Of));
-            allInitial.AddRange(initial.Select(tangent.Of));
+            allInitial.AddRange(index == start ? OfStart(graph, rhs, initial, start) : initial.Select(tangent.Of));
         }
         // What sets a state at a time sets its tangents with it.
         IReadOnlyList<Assignment> WithTangents(IReadOnlyList<Assignment> action) =>
@@ -93,6 +94,27 @@ internal static class SensitivityNetwork
         {
             Events = [.. network.Events.Select(one => one with { Actions = [.. one.Actions.Select(WithTangents)] })],
         };
+    }
+
+    /// <summary>How states at the start move with the time of the start: as what they begin with does by itself, less what would have
+    /// moved them in that while (Hairer, Nørsett, Wanner, the same, I.14, eq. 14.13).</summary>
+    private static IEnumerable<int> OfStart(ExpressionGraph graph, int[] rhs, int[] initial, int start)
+    {
+        var own = new Differentiation(graph, node =>
+            node.Operation == Operation.Time || (node.Operation == Operation.Parameter && node.A == start) ? graph.Constant(1) : -1
+        );
+        int AtStart(int root)
+        {
+            var (needed, mapped) = (graph.Reachable([root]), new int[root + 1]);
+            for (var k = 0; k <= root; k++)
+            {
+                if (needed[k])
+                    mapped[k] =
+                        graph[k].Operation == Operation.State ? initial[graph[k].A] : graph.Make(graph, graph[k], node => mapped[node]);
+            }
+            return mapped[root];
+        }
+        return [.. initial.Zip(rhs, (begins, moves) => graph.Subtract(own.Of(begins), AtStart(moves)))];
     }
 
     /// <summary>Derivatives by one value along a run, where the tangents of the states are states themselves.</summary>

@@ -8,7 +8,15 @@ namespace ClearTide.Core.Inference;
 /// <param name="Subject">Its name.</param>
 /// <param name="Values">One for each value of which subjects have their own, in the order of the choice and in the model's units.</param>
 /// <param name="Errors">Their standard errors, from the expected information by the delta method; null where it is singular.</param>
-public sealed record SubjectEstimate(string Subject, ImmutableArray<double> Values, ImmutableArray<double?> Errors);
+public sealed record SubjectEstimate(string Subject, ImmutableArray<double> Values, ImmutableArray<double?> Errors)
+{
+    /// <summary>The 95% profile-likelihood intervals of the values, with null for an end that is not within the bounds; default where
+    /// there are too many values to profile each.</summary>
+    public ImmutableArray<ProfileEnds> Ends { get; init; }
+}
+
+/// <summary>The ends of a 95% profile-likelihood interval, in the model's units; null for one that is not within the bounds.</summary>
+public sealed record ProfileEnds(double? Low, double? High);
 
 /// <summary>How the own values of subjects spread.</summary>
 /// <param name="Typical">Their geometric mean where all are above zero, else their mean.</param>
@@ -44,7 +52,14 @@ internal static class SubjectEstimates
 
     /// <param name="setup">With a value for each subject in the place of its own.</param>
     /// <param name="errors">Standard errors of all, on the search scale.</param>
-    public static ImmutableArray<SubjectEstimate> Of(FitSetup setup, LikelihoodSearch search, SearchPoint best, double[] errors) =>
+    /// <param name="sides">The profiles, two sides for each value that has one.</param>
+    public static ImmutableArray<SubjectEstimate> Of(
+        FitSetup setup,
+        LikelihoodSearch search,
+        SearchPoint best,
+        double[] errors,
+        ProfileSide[] sides
+    ) =>
         [
             .. setup
                 .Parameters.Index()
@@ -60,6 +75,14 @@ internal static class SubjectEstimates
                                 : (double?)null
                         ),
                     ]
-                )),
+                )
+                {
+                    Ends = group.All(one => 2 * one.Index < sides.Length)
+                        ? [.. group.Select(one => new ProfileEnds(End(search, sides, one.Index, 0), End(search, sides, one.Index, 1)))]
+                        : default,
+                }),
         ];
+
+    private static double? End(LikelihoodSearch search, ProfileSide[] sides, int j, int upper) =>
+        sides[2 * j + upper].End is { } u ? search.ToValue(j, u) : null;
 }

@@ -10,10 +10,11 @@ namespace ClearTide.Core.Inference;
 /// the model, derivatives included, is done with them.</summary>
 public static class TiedModel
 {
-    /// <summary>The document with what its fit ties; itself where that ties nothing. A value that is no longer there is passed
+    /// <summary>The document with what its fit ties, and with what it frees; itself where it does neither. A value that is no longer there is passed
     /// over.</summary>
     public static StudyDocument Of(StudyDocument document)
     {
+        document = FreedValues.Of(document);
         if (document.Fit.Ties.IsEmpty)
             return document;
         var network = Lowering.Lower(document).Network;
@@ -48,7 +49,9 @@ public static class TiedModel
     /// <summary>What is wrong with a tie, in a sentence; null where nothing is.</summary>
     public static string? Refusal(StudyDocument document, FitTie tie)
     {
-        var network = Lowering.Lower(document).Network;
+        var network = Lowering.Lower(FreedValues.With(document, [tie.Address])).Network;
+        if (FreedValues.Refusal(document, tie.Address) is { } refusal)
+            return refusal;
         if (network.IndexOf(tie.Address) < 0)
             return $"There is no value “{tie.Address}” in the model any more. Take it out of the fit.";
         if (document.Fit.Parameters.Any(one => one.Address == tie.Address))
@@ -56,6 +59,8 @@ public static class TiedModel
         var read = Formula.Read(tie.Formula);
         if (read.Problem is { } problem)
             return $"What {tie.Address} follows from cannot be read. {problem.Message}";
+        if (FreedValues.Holds(tie.Address) && read.HasNames)
+            return $"{tie.Address} is a number of a table or of the calendar, which cannot follow from others. Hold it at a number.";
         if (!read.HasNames && !double.IsFinite(FormulaBinder.ValueOf(read.Tree!, document.UnitTable())))
             return $"{tie.Address} cannot be held at {tie.Formula}, which is no finite number. Type another one.";
         var written = WrittenOut.Of(document).Document;

@@ -36,6 +36,8 @@ internal static class ValueText
                 : Keep(StartLine.Read(line).Formula.Text, number, units, (one.Part as ISymbolPart)?.Unit ?? "");
             return MemberLines.Set(document, one.Part, one.Member, own).Document ?? document;
         }
+        if (address == FreedValues.StartDay && isNumber)
+            return document with { Start = double.Parse(number, CultureInfo.InvariantCulture) };
         switch (document.Part(partId))
         {
             case Compartment part when address.Field == ValueField.Next:
@@ -57,6 +59,10 @@ internal static class ValueText
                 return at < 0 ? document : document.With(part with { To = part.To.SetItem(at, part.To[at] with { Share = number }) });
             case Flow part:
                 return document.With(part with { Rate = Rate(part.Kind), Origin = origin });
+            case Input part when address.Field == ValueField.Point && IsNumber(number):
+                var scale = units.ReadAlone(part.Unit).Unit?.Scale ?? 1;
+                var point = part.Points[address.Twin - 1] with { Y = double.Parse(number, CultureInfo.InvariantCulture) / scale };
+                return document.With(part with { Points = part.Points.SetItem(address.Twin - 1, point) });
             case Definition part:
                 return document.With(part with { Text = Keep(part.Text, number, units, part.Unit), Origin = origin });
             case Group part:

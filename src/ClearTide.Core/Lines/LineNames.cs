@@ -39,7 +39,7 @@ public static class LineNames
         foreach (var kind in PartKinds.All)
             document = kind.WithLines(document, rewrite);
         return (
-            document with
+            document.WithFits(fit => fit with { Ties = [.. fit.Ties.Select(one => one with { Formula = InFormula(one.Formula) })] }) with
             {
                 Observations =
                 [
@@ -53,7 +53,6 @@ public static class LineNames
                         }
                     ),
                 ],
-                Fit = document.Fit with { Ties = [.. document.Fit.Ties.Select(one => one with { Formula = InFormula(one.Formula) })] },
                 Splits =
                 [
                     .. splits.Select(split =>

@@ -41,6 +41,10 @@ public sealed record FitParameter(ValueAddress Address, double Lower, double Upp
     [JsonIgnore]
     public string? Subject { get; init; }
 
+    /// <summary>Whether it is searched on a log scale: what cannot be below zero is uncertain by a factor. A day is no amount.</summary>
+    [JsonIgnore]
+    public bool OnLogScale => Lower >= 0 && Address != FreedValues.StartDay;
+
     /// <summary>How sentences speak of it.</summary>
     [JsonIgnore]
     public string Name => Subject is null ? Address.ToString() : $"{Address} of {Subject}";
@@ -81,6 +85,19 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     /// <summary>Nothing is estimated.</summary>
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 
+    /// <summary>Whether both ask for the same fit.</summary>
+    public bool Equals(FitSetup? other) =>
+        other is not null
+        && Law == other.Law
+        && Starts == other.Starts
+        && Shuffle == other.Shuffle
+        && Bootstrap == other.Bootstrap
+        && Parameters.SequenceEqual(other.Parameters)
+        && Ties.SequenceEqual(other.Ties);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Law, Starts, Shuffle, Bootstrap, Parameters.Length, Ties.Length);
+
     /// <summary>The same with a value for each subject in the place of those of which each has its own: what is shared first, then
     /// subject by subject.</summary>
     public FitSetup For(IReadOnlyList<string> subjects) =>
@@ -106,6 +123,8 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
                 return $"Type both bounds of {parameter.Address} as numbers.";
             if (!(parameter.Upper > parameter.Lower))
                 return $"The bounds of {parameter.Address} cross. Type an upper bound above {parameter.Lower:G6}.";
+            if (parameter.Own && parameter.Address == FreedValues.StartDay)
+                return "The model starts on one day for all. Take “each its own” off it.";
             if (parameter.Prior is { } prior && prior.Refusal(parameter.Lower, parameter.Upper) is { } refusal)
                 return $"The prior of {parameter.Address}: {refusal}";
         }

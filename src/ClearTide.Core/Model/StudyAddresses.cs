@@ -8,13 +8,14 @@ internal static class StudyAddresses
     /// <summary>The document with each address in fits, subjects, measures, sliders and panels replaced by what <paramref name="change"/>
     /// makes of it.</summary>
     public static StudyDocument WithAddresses(this StudyDocument document, Func<ValueAddress, ValueAddress> change) =>
-        document with
-        {
-            Fit = document.Fit with
+        document.WithFits(fit =>
+            fit with
             {
-                Parameters = [.. document.Fit.Parameters.Select(one => one with { Address = change(one.Address) })],
-                Ties = [.. document.Fit.Ties.Select(one => one with { Address = change(one.Address) })],
-            },
+                Parameters = [.. fit.Parameters.Select(one => one with { Address = change(one.Address) })],
+                Ties = [.. fit.Ties.Select(one => one with { Address = change(one.Address) })],
+            }
+        ) with
+        {
             Subjects = document.Subjects is { } group
                 ? group with
                 {

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
@@ -84,6 +85,13 @@ public sealed record StudyDocument : Stored
 
     /// <summary>What is estimated, and how.</summary>
     public FitSetup Fit { get; init; } = FitSetup.Empty;
+
+    /// <summary>Numbers that are values of the model while a fit is made, though they are none elsewhere. Never stored.</summary>
+    [JsonIgnore]
+    public ImmutableArray<ValueAddress> Freed { get; init; } = [];
+
+    /// <summary>Fits that have names; the one that is chosen need not be among them.</summary>
+    public ImmutableArray<NamedFit> Fits { get; init; } = [];
 
     /// <summary>Many bodies of the model, and how they differ; null where there is one.</summary>
     public SubjectGroup? Subjects { get; init; }

@@ -138,10 +138,10 @@ public static class Fingerprints
 
     private static void Model(StringBuilder text, StudyDocument document, HashSet<ValueAddress> estimated)
     {
-        text.Append(document.TimeUnit.Singular)
-            .Append(CultureInfo.InvariantCulture, $" {document.Start:R} {document.Seed} {document.Origin}\n");
+        var start = estimated.Contains(FreedValues.StartDay) ? "?" : document.Start.ToString("R", CultureInfo.InvariantCulture);
+        text.Append(document.TimeUnit.Singular).Append(CultureInfo.InvariantCulture, $" {start} {document.Seed} {document.Origin}\n");
         var written = WrittenOut.Of(document);
-        var network = estimated.Count == 0 ? null : Lowering.Lower(document).Network;
+        var network = estimated.Count == 0 ? null : Lowering.Lower(FreedValues.With(document, estimated)).Network;
         document = written.Document;
         var open = network is null
             ? []
@@ -155,7 +155,9 @@ public static class Fingerprints
             text.Append(part.Id)
                 .Append(' ')
                 .Append(
-                    open.Contains(part.Id) || open.Contains(written.BaseOf(part.Id)) ? Open(document, part) : LineText.Of(document, part)
+                    open.Contains(part.Id) || open.Contains(written.BaseOf(part.Id))
+                        ? Open(document, part, estimated)
+                        : LineText.Of(document, part)
                 );
             if (part is ISymbolPart named)
                 text.Append(" in ").Append(named.Unit);
@@ -174,9 +176,23 @@ public static class Fingerprints
     }
 
     /// <summary>A part whose numbers are estimated: what it is, without them.</summary>
-    private static string Open(StudyDocument document, IPart part) =>
+    private static string Open(StudyDocument document, IPart part, HashSet<ValueAddress> estimated) =>
         part switch
         {
+            // Of a table only those numbers are left out that are estimated.
+            Input input => LineText.Of(
+                document,
+                input with
+                {
+                    Points =
+                    [
+                        .. input.Points.Select(
+                            (point, k) => estimated.Contains(FreedValues.Point(input, k)) ? point with { Y = 0 } : point
+                        ),
+                    ],
+                }
+            )
+                + $" ? {string.Join(' ', estimated.Where(one => one.Symbol == input.Symbol).Order(Comparer<ValueAddress>.Create((a, b) => a.Twin - b.Twin)))}",
             Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} ?",
             ResponseCurve curve => $"{curve.Symbol} {curve.Law} ?",
             _ => $"{part.Name} ?",

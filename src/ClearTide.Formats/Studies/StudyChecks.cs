@@ -53,6 +53,8 @@ internal static class StudyChecks
             .. document.Tags,
             .. document.FileNotes,
             .. document.Fit.Parameters,
+            .. document.Fits,
+            .. document.Fits.SelectMany(fit => fit?.Setup?.Parameters ?? []),
             .. document.Subjects?.Varying ?? [],
             .. document.Subjects?.Correlations ?? [],
             .. document.Scenarios,
@@ -112,6 +114,10 @@ internal static class StudyChecks
         }
         if (Twice(document.Modules.Select(module => module.Symbol)) is { } both)
             return $"Two modules of this study have the name {both}. {Mend}";
+        if (document.Fits.Select(fit => NamedFit.Refusal(fit.Name)).OfType<string>().FirstOrDefault() is { } called)
+            return $"{called} {Mend}";
+        if (Twice(document.Fits.Select(fit => fit.Name)) is { } fits)
+            return $"Two fits of this study have the name {fits}. {Mend}";
         return Twice(document.SymbolParts.Select(part => Symbols.Normalize(part.Symbol))) is { } twice
             ? $"Two parts of this study have the symbol {twice}. {Mend}"
             : null;
@@ -168,11 +174,10 @@ internal static class StudyChecks
         {
             return $"The measure {measure.Id} scales by a number that cannot be, or ends before it begins. {Mend}";
         }
-        if (document.Fit.Parameters.FirstOrDefault(parameter => !(parameter.Upper > parameter.Lower)) is { } fitted)
-        {
-            return $"The bounds of {fitted.Address} in the fit cross. {Mend}";
-        }
-        if (document.Fit.Refusal() is { } fit)
+        if (
+            document.Fits.Select(fit => fit.Setup).Prepend(document.Fit).Select(fit => fit.Refusal()).OfType<string>().FirstOrDefault() is
+            { } fit
+        )
         {
             return $"{fit} {Mend}";
         }

@@ -41,6 +41,22 @@ public static class FitFile
                                     (address, k) => KeyValuePair.Create(address.ToString(), Number(one.Errors[k] ?? double.NaN))
                                 )
                             ),
+                            ["profileEnds"] = one.Ends.IsDefaultOrEmpty
+                                ? null
+                                : new JsonObject(
+                                    addresses.Select(
+                                        (address, k) =>
+                                            KeyValuePair.Create(
+                                                address.ToString(),
+                                                (JsonNode?)
+                                                    new JsonObject
+                                                    {
+                                                        ["low95"] = Number(one.Ends[k].Low),
+                                                        ["high95"] = Number(one.Ends[k].High),
+                                                    }
+                                            )
+                                    )
+                                ),
                         };
                 })
             ),
@@ -104,7 +120,9 @@ public static class FitFile
                 ["from"] = Number(one.Start),
                 ["to"] = Number(one.End),
                 ["expected"] = Number(one.Expected),
+                ["subject"] = one.Subject,
                 ["value"] = one.Address.ToString(),
+                ["ownOf"] = one.OwnOf,
                 ["halfWidthNow"] = Number(one.Before),
                 ["halfWidthThen"] = Number(one.After),
             })
@@ -119,6 +137,7 @@ public static class FitFile
                 ["crps"] = Number(score.Crps),
                 ["within50"] = score.Within50,
                 ["within90"] = score.Within90,
+                ["subjects"] = score.Subjects,
             };
         return file;
     }

@@ -84,7 +84,8 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
     }
 
     /// <summary>Stores a study with its data; returns its id.</summary>
-    public string Add(StudyBundle bundle) => studies.Add(bundle.Document, bundle.DataSets);
+    /// <param name="copyOf">The study that it begins as a copy of; null for none.</param>
+    public string Add(StudyBundle bundle, string? copyOf = null) => studies.Add(bundle.Document, bundle.DataSets, copyOf);
 
     /// <summary>Rows of all data sets that are kept at hand.</summary>
     private const int MostRows = 500_000;
@@ -124,7 +125,7 @@ public sealed class StudyLibrary(StudyStore studies, Shelf shelf, DataSetStore d
         if (Bundle(id) is not { } bundle)
             return null;
         var title = bundle.Document.Title.Length <= 110 ? bundle.Document.Title : bundle.Document.Title[..110];
-        return Add(bundle with { Document = bundle.Document with { Title = title + ", copy" } });
+        return Add(bundle with { Document = bundle.Document with { Title = title + ", copy" } }, copyOf: id);
     }
 
     /// <summary>New versions of the data on a model with their times in another unit: by the id of each version, that of the new

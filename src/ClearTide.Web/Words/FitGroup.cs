@@ -5,5 +5,6 @@ public enum FitGroup
 {
     Rate,
     Start,
+    Point,
     Observation,
 }

@@ -42,6 +42,7 @@ public static class FitWords
         group switch
         {
             FitGroup.Start => "start",
+            FitGroup.Point => "points of inputs",
             FitGroup.Observation => "observation",
             _ => "rates and other values",
         };
@@ -78,7 +79,8 @@ public static class FitWords
     }
 
     /// <summary>What the spread of subjects' own values is, and what it holds besides.</summary>
-    public static string OwnSpreads(ImmutableArray<SubjectSpread> spreads, IReadOnlyList<Series> series) =>
+    /// <param name="profiled">Whether the own values have profiles.</param>
+    public static string OwnSpreads(ImmutableArray<SubjectSpread> spreads, IReadOnlyList<Series> series, bool profiled) =>
         (
             spreads.Any(one => one.IsRelative)
                 ? "The spread is a coefficient of variation. What is uncertain of each subject is in it besides what they differ by, so "
@@ -86,7 +88,18 @@ public static class FitWords
                 : ""
         )
         + $"All subjects share the spread of the errors{(series.Count > 1 ? " of each series" : "")}. "
-        + "Their own values have standard errors, and no profiles.";
+        + (
+            profiled
+                ? "Their own values have 95 % intervals by profile; “bound” where the data give no end within the bounds."
+                : "Their own values have standard errors: they are too many to profile each."
+        );
+
+    /// <summary>The ends of an interval by profile.</summary>
+    public static string Ends(ProfileEnds ends)
+    {
+        static string Of(double? end) => end is { } known ? Numbers.Say(known) : "bound";
+        return $"{Of(ends.Low)} to {Of(ends.High)}";
+    }
 
     /// <summary>Where the starts ended.</summary>
     public static string Search(FitResult fit)
@@ -143,25 +156,25 @@ public static class FitWords
         return string.Join(
             " ",
             samples
-                .GroupBy(sample => (sample.ObservationId, sample.Start, sample.End))
+                .GroupBy(sample => (sample.ObservationId, sample.Subject, sample.Start, sample.End))
                 .Select(group =>
                 {
-                    var (id, start, end) = group.Key;
+                    var (id, subject, start, end) = group.Key;
                     var when =
                         start < end
                             ? $"from {unit.Singular} {Numbers.Say(start)} to {Numbers.Say(end)}"
                             : $"on {unit.Singular} {Numbers.Say(end)}";
                     var narrowed = group.Select(sample =>
-                        $"{sample.Address} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
+                        $"{sample.Address}{(sample.OwnOf is { } own ? $" of {own}" : "")} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
                     );
-                    return $"{document.Observations.FirstOrDefault(one => one.Id == id)?.Label ?? "The data"} {when} would narrow "
+                    return $"{document.Observations.FirstOrDefault(one => one.Id == id)?.Label ?? "The data"}{(subject is null ? "" : $" of {subject}")} {when} would narrow "
                         + $"{string.Join(", ", narrowed)}.";
                 })
         );
 
         string Half(NextSample sample, double half)
         {
-            var onLog = document.Fit.Parameters.FirstOrDefault(one => one.Address == sample.Address)?.Lower >= 0;
+            var onLog = document.Fit.Parameters.FirstOrDefault(one => one.Address == sample.Address)?.OnLogScale == true;
             return !onLog ? $"±{Numbers.Say(half)}"
                 : half < 1 ? $"±{Signed(100 * half, "0")} %"
                 : $"a factor of {Signed(1 + half, half < 9 ? "0.0" : "0")}";
@@ -172,7 +185,11 @@ public static class FitWords
     public static string? Forecast(FitDetail detail, TimeUnit unit) =>
         detail.Forecast is not { } score
             ? null
-            : $"Fitted without what came from {unit.Singular} {Numbers.Say(score.From)} on, it forecasts "
+            : (
+                score.Subjects > 0
+                    ? $"Fitted without the last of what came of each of {score.Subjects} subjects, it forecasts "
+                    : $"Fitted without what came from {unit.Singular} {Numbers.Say(score.From)} on, it forecasts "
+            )
                 + (
                     score.Rows == 1
                         ? $"that row with a log score of {Height(score.LogScore)}, {Inside(score)}"

@@ -7,6 +7,7 @@ using ClearTide.Core.Reports;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
 using ClearTide.Web.Jobs;
+using ClearTide.Web.Studies;
 using ClearTide.Web.Words;
 
 namespace ClearTide.Web.Pages.Studies;
@@ -45,7 +46,7 @@ public sealed partial class FitModel
             var expected = Series.Zip(Expected()).ToDictionary(one => one.First.Observation.Id, one => one.Second);
             var curves = Fitted();
             var besides = Beside
-                .Select(fit => Series.Zip(Expected(fit.Means)).ToDictionary(one => one.First.Observation.Id, one => one.Second))
+                .Select(one => Series.Zip(Expected(one.Fit.Means)).ToDictionary(one => one.First.Observation.Id, one => one.Second))
                 .ToList();
             var series = Pictures.Select(one =>
             {
@@ -76,19 +77,19 @@ public sealed partial class FitModel
                     times = SoFar is null ? curve?.Times : null,
                     curve = SoFar is null ? curve?.Expected : null,
                     beside = Beside.Select(
-                        (fit, k) =>
+                        (other, k) =>
                             new
                             {
-                                fit = fit.Fingerprint,
+                                fit = other.Fit.Fingerprint,
                                 shade = k + 1,
-                                name = FitWords.Name(fit),
+                                name = other.Name,
                                 expected = besides[k].GetValueOrDefault(observation.Id) is { } means
                                     ? one.Places.Select(place => means[place])
                                     : null,
                             }
                     ),
                     bands = one.Subject is null ? Bands(observation, one.Places) : null,
-                    next = Next.Where(sample => sample.ObservationId == observation.Id)
+                    next = Next.Where(sample => sample.ObservationId == observation.Id && sample.Subject == one.Subject)
                         .Select(sample => new
                         {
                             start = sample.Start,
@@ -145,8 +146,8 @@ public sealed partial class FitModel
     private FitSoFar? SoFar => Status is { IsRunning: true, Job: { } job } && FitJob.SoFar(job) is { Means.Length: > 0 } best ? best : null;
 
     /// <summary>Fits of the same data besides the one that is shown, to be laid beside it: as many as can be told apart.</summary>
-    public IReadOnlyList<FitResult> Beside =>
-        [.. Status.Comparable.Where(one => one.Fingerprint != Status.Result?.Fingerprint).Take(MostBeside)];
+    public IReadOnlyList<ComparedFit> Beside =>
+        [.. Status.Comparable.Where(one => one.Fit.Fingerprint != Status.Result?.Fingerprint).Take(MostBeside)];
 
     private const int MostBeside = 5;
 
@@ -196,7 +197,7 @@ public sealed partial class FitModel
     /// alone.</summary>
     private Dictionary<string, Line> Lines(Dictionary<ValueAddress, double> values, IReadOnlyList<SubjectEstimate> own)
     {
-        var document = TiedModel.Of(Document);
+        var document = FreedValues.At(TiedModel.Of(Document), values);
         var standing = Series.Where(one => !one.Observation.Seen.HasInterval()).ToList();
         var ofSubjects = standing.Where(one => one.Data.Rows.Any(row => row.Subject is not null)).ToList();
         var lines = new Dictionary<string, Line>();

@@ -19,24 +19,6 @@ namespace ClearTide.Web.Pages.Studies;
 public sealed partial class FitModel(StudyStore studies, StudyLibrary library, JobStore jobs, ResultStore results, JobSignal signal)
     : StudyPage(studies, library)
 {
-    /// <summary>One value that may be ticked. Bounds are as typed, so that a refused one stays on the screen.</summary>
-    public sealed record Choice(
-        ValueAddress Address,
-        string Label,
-        double Value,
-        bool Ticked,
-        string Lower,
-        string Upper,
-        string Prior,
-        FitGroup Group,
-        bool Own,
-        string Tie
-    )
-    {
-        /// <summary>Whether it takes part in the fit.</summary>
-        public bool Takes => Ticked || Tie.Length > 0;
-    }
-
     private ImmutableArray<FitParameter>? _typed;
     private ErrorLaw? _typedLaw;
     private string? _typedStarts;
@@ -71,55 +53,6 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
         }
     }
 
-    public IReadOnlyList<Choice> Choices => _choices ??= AllChoices();
-
-    private IReadOnlyList<Choice>? _choices;
-
-    private IReadOnlyList<Choice> AllChoices()
-    {
-        var chosen = (_typed ?? Document.Fit.Parameters).ToDictionary(parameter => parameter.Address);
-        var seen = Document
-            .Observations.SelectMany(one => one.Lines)
-            .SelectMany(line => Formula.Read(line).Tree?.Names() ?? [])
-            .Select(name => name.Name)
-            .ToHashSet();
-        return
-        [
-            .. Lowering
-                .Lower(Document)
-                .Network.Values.Select(value =>
-                {
-                    var ticked = chosen.TryGetValue(value.Address, out var parameter);
-                    var bounds = ValueBounds.Of(Document, Document.Part(value.PartId));
-                    var (low, high, prior) = _typedBounds.GetValueOrDefault(
-                        value.Address,
-                        (
-                            Text(parameter?.Lower ?? bounds.Lower ?? Suggest(value.Value, 0.1)),
-                            Text(parameter?.Upper ?? bounds.Upper ?? Suggest(value.Value, 10)),
-                            parameter?.Prior?.ToString() ?? ""
-                        )
-                    );
-                    return new Choice(
-                        value.Address,
-                        ValueWords.Of(Document, value),
-                        value.Value,
-                        ticked,
-                        low,
-                        high,
-                        prior,
-                        seen.Contains(value.Address.Symbol) ? FitGroup.Observation
-                            : value.Address.Field is ValueField.Start or ValueField.Total or ValueField.Next ? FitGroup.Start
-                            : FitGroup.Rate,
-                        parameter?.Own ?? false,
-                        _typedTies.GetValueOrDefault(
-                            value.Address,
-                            Document.Fit.Ties.FirstOrDefault(tie => tie.Address == value.Address)?.Formula ?? ""
-                        )
-                    );
-                }),
-        ];
-    }
-
     /// <summary>How the own values of subjects spread; empty where they have none.</summary>
     public static ImmutableArray<SubjectSpread> Spreads(FitResult result) =>
         result.Detail is { Subjects.IsDefaultOrEmpty: false } detail
@@ -129,8 +62,13 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
     /// <summary>How many subjects the data are of.</summary>
     public int Subjects => Series.SelectMany(one => one.Data.Rows).Select(row => row.Subject).OfType<string>().Distinct().Count();
 
-    /// <summary>What a value is, in words.</summary>
-    public string LabelOf(ValueAddress address) => Choices.FirstOrDefault(choice => choice.Address == address)?.Label ?? "";
+    /// <summary>The name of the fit that is shown, as typed where it was refused.</summary>
+    public string Name => TypedName ?? Status.Result?.Name ?? "";
+
+    private string? TypedName { get; set; }
+
+    /// <summary>Fits that have names and are not among those of these data.</summary>
+    public IEnumerable<NamedFit> Named => Document.Fits.Where(one => Status.Comparable.All(other => other.Fit.Detail!.Setup != one.Setup));
 
     /// <summary>The samples that would tell most.</summary>
     public IEnumerable<NextSample> Next => Status is { IsCurrent: true, Result.Detail: { } detail } ? detail.Next.Take(3) : [];
@@ -216,13 +154,7 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             Ties = ties.ToImmutable(),
             Shuffle = Document.Fit.Shuffle,
         };
-        var unchanged =
-            setup.Law == Document.Fit.Law
-            && setup.Starts == Document.Fit.Starts
-            && setup.Bootstrap == Document.Fit.Bootstrap
-            && setup.Parameters.SequenceEqual(Document.Fit.Parameters)
-            && setup.Ties.SequenceEqual(Document.Fit.Ties);
-        if (!unchanged && !TakeUp(Save(version, new SetFit(setup))))
+        if (setup != Document.Fit && !TakeUp(Save(version, new SetFit(setup))))
             return Page();
         jobs.Add(State.Id, FitJob.Kind, Fingerprints.Of(Document, Series), "");
         signal.Raise();
@@ -235,17 +167,21 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             ? Answer(Save(version, new SetFit(detail.Setup)))
             : RedirectToPage(new { id = State.Id });
 
+    /// <summary>Takes up a fit by its name, as it was asked for, whatever has changed since.</summary>
+    public IActionResult OnPostAgain(long version, string? name) =>
+        Document.Fits.FirstOrDefault(one => one.Name == name) is { } known
+            ? Answer(Save(version, new SetFit(known.Setup)))
+            : RedirectToPage(new { id = State.Id });
+
     /// <summary>Calls a fit something; an empty name is the one that its values make.</summary>
-    public IActionResult OnPostName(string? fit, string? name)
+    public IActionResult OnPostName(long version, string? fit, string? name)
     {
-        var called = name?.Trim() ?? "";
-        if (called.Length > FitResult.LongestName)
-        {
-            Say($"The name of a fit has up to {FitResult.LongestName} characters.");
+        if (results.Find<FitResult>(State.Id, FitJob.Kind, fit ?? "") is not { Detail: { } detail } result)
+            return RedirectToPage(new { id = State.Id });
+        TypedName = name;
+        if (!TakeUp(Save(version, new NameFit(detail.Setup, name ?? ""))))
             return Page();
-        }
-        if (results.Find<FitResult>(State.Id, FitJob.Kind, fit ?? "") is { } result)
-            results.Replace(State.Id, FitJob.Kind, result.Fingerprint, result with { Name = called });
+        results.Replace(State.Id, FitJob.Kind, result.Fingerprint, result with { Name = name?.Trim() ?? "" });
         return RedirectToPage(new { id = State.Id });
     }
 
@@ -320,19 +256,18 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
             result,
             current is not null,
             [
-                .. kept.Where(one => one.Detail is { } detail && detail.Data == result?.Detail?.Data)
-                    .OrderBy(one => FitCriteria.Corrected(one.Aic, one.Detail!.Free, one.Detail.Rows)),
+                .. kept.Select(one => new ComparedFit(one))
+                    .Concat(Relatives(id))
+                    .Where(one => one.Fit.Detail is { } detail && detail.Data == result?.Detail?.Data)
+                    // A copy that nothing was changed in has the same fit.
+                    .DistinctBy(one => one.Fit.Fingerprint)
+                    .OrderBy(one => one.Corrected),
             ]
         );
     }
 
-    private static string Text(double value) => TypedNumber.Short(value);
+    private IEnumerable<ComparedFit> Relatives(string id) =>
+        results.OfRelatives<FitResult>(id, FitJob.Kind, MostKept).Select(one => new ComparedFit(one.Result, one.StudyId, one.Title));
 
     private static double Number(string text) => TypedNumber.Read(text) ?? double.NaN;
-
-    /// <summary>Bounds that nobody typed: a factor of ten either way, shares within one.</summary>
-    private static double Suggest(double value, double factor) =>
-        value > 0 ? (value <= 1 && factor > 1 ? Math.Max(1, value) : value * factor)
-        : factor > 1 ? 1
-        : 0;
 }
