@@ -68,6 +68,30 @@ test('a fit gives its estimates with their intervals, and refuses in words', () 
   }
 });
 
+test('a fit is asked for by its name, and points of an input and the start day can be estimated', () => {
+  const named = JSON.parse(readFileSync(study, 'utf8'));
+  named.study.fits = [
+    { name: 'Contacts alone', setup: { law: 'poisson', parameters: [{ address: 'beta', lower: 0.05, upper: 1 }], starts: 3 } },
+    { name: 'With the day', setup: { law: 'poisson', parameters: [{ address: 't.start', lower: -20, upper: 0 }], starts: 3 } },
+  ];
+  const file = join(folder, 'named.study.json');
+  writeFileSync(file, JSON.stringify(named));
+  const values = name => {
+    const made = cleartide('fit', file, '--fit', name);
+    assert.equal(made.status, 0, made.stderr);
+    return rows(made.stdout)
+      .slice(1)
+      .map(([value]) => value);
+  };
+  assert.deepEqual(values('Contacts alone'), ['beta']);
+  assert.deepEqual(values('With the day'), ['t.start']);
+  const wrong = cleartide('fit', file, '--fit', 'With the night');
+  assert.equal(wrong.status, 1);
+  assert.match(wrong.stderr, /no fit “With the night” in this study\. Its fits are “Contacts alone”, “With the day”/);
+  const none = cleartide('fit', study, '--fit', 'With the day');
+  assert.match(none.stderr, /No fit of this study has a name/);
+});
+
 test('a fit writes its profiles, follows ties, and finds the same from other starts', () => {
   const fit = (...words) => {
     const made = cleartide('fit', study, '--estimate', 'beta=0.05..1', '--starts', '4', ...words);

@@ -1,7 +1,7 @@
 // The screen of a fit: values tried by slider, priors, profiles in the rows, where starts ended, and fits of the same data side by side.
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { assertAccessible } from './support/browser.mjs';
+import { assertAccessible, tabTo } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
 const { demo } = session();
@@ -137,4 +137,65 @@ test('a value follows from another, by keys, and the curves of two fits lie besi
   await page.getByRole('button', { name: 'Use these values in the model' }).click();
   await page.locator('.estimates').waitFor();
   assert.equal(await page.locator('.stale').count(), 0);
+});
+
+test('the start day is found by its words and estimated by keys, under a name that is taken up again', async () => {
+  const page = await demo('fit');
+  await page.locator('#held > summary').focus();
+  await page.keyboard.press('Enter');
+  const search = page.getByLabel('Find a value to estimate');
+  await search.focus();
+  await page.keyboard.type('starts on');
+  assert.deepEqual(await page.locator('#held-choices [name=tick]:visible').evaluateAll(all => all.map(one => one.value)), ['t.start']);
+  // Enter in what is looked for sends no form.
+  await page.keyboard.press('Enter');
+  await tabTo(page, '[name=tick][value="t.start"]');
+  await page.keyboard.press('Space');
+  // Contacts are held, so that cases in the first weeks tell the day.
+  await page.locator('[name=tick][value="I.start"]').uncheck();
+  const row = page.locator('tr', { has: page.locator('[name=tick][value="t.start"]') });
+  await row.locator('[name=upper]').fill('3');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.getByText('Let the start day be at most 0, or leave earlier rows out.').waitFor();
+  assert.equal(await row.locator('[name=upper]').inputValue(), '3');
+  await row.locator('[name=upper]').fill('0');
+  await row.locator('[name=lower]').fill('-30');
+  await fit(page);
+  await page.locator('.estimates tr', { hasText: 'the day that the model starts on' }).waitFor();
+  await page.getByLabel('Name of this fit').fill('With the day');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelector('#fit-found input[name=name]')?.value === 'With the day');
+  // What is fitted next has another name; the first can be asked for again, also where its result was thrown away.
+  await page.locator('[name=tick][value="t.start"]').uncheck();
+  await fit(page);
+  assert.equal(await page.getByLabel('Name of this fit').inputValue(), '');
+  await page.getByLabel('Name of this fit').fill('With the day');
+  await page.keyboard.press('Enter');
+  await page.getByText('Another fit is called With the day.').waitFor();
+  assert.equal(await page.getByLabel('Name of this fit').inputValue(), 'With the day');
+  await page.getByRole('button', { name: 'Forget the fit With the day' }).click();
+  await page.getByRole('button', { name: 'With the day', exact: true }).click();
+  await page.locator('[name=tick][value="t.start"]:checked').waitFor();
+});
+
+test('a fit of a copy stands beside those of the study that it came from', async () => {
+  const page = await demo('fit');
+  await fit(page);
+  const first = page.url();
+  const id = /studies\/([^/]+)/.exec(first)[1];
+  await page.goto(new URL('/', first).href);
+  await page
+    .locator('form', { has: page.locator(`input[name=id][value="${id}"]`) })
+    .getByRole('button', { name: /^Duplicate/ })
+    .click();
+  await page.getByRole('link', { name: /copy/ }).first().click();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.locator('[name=tick][value="I.start"]').uncheck();
+  await fit(page);
+  const other = page.locator('.fits a', { hasText: 'Marram fever in Quay Ordan' });
+  await other.waitFor();
+  await page.getByLabel(/^Lay the curve of .* Marram fever in Quay Ordan beside/).check();
+  await page.locator('#fit-chart path.hue-s1').first().waitFor({ state: 'attached' });
+  await other.click();
+  await page.waitForURL(first);
 });

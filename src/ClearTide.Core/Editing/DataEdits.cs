@@ -124,6 +124,8 @@ internal static class ObservationChecks
             return $"A note has up to {Observation.LongestNote} characters; this one has {one.Note.Length}.";
         if (one.Colour is < 0 or > 10)
             return "There are ten colours: choose one of them, or none.";
+        if (one.Spread is { } spread && Spread(document, one, spread) is { } wide)
+            return wide;
         if (one.IsTimed && Timed(document, one) is { } timed)
             return timed;
         if (one.Unit.Length > 0 && document.UnitTable().ReadAlone(one.Unit).Problem is { } unit)
@@ -140,6 +142,19 @@ internal static class ObservationChecks
             .Tree?.Names()
             .Select(name => name.Name)
             .FirstOrDefault(name => WrittenOut.Of(document).Document.DefinitionBySymbol(name) is null);
+
+    /// <summary>What is wrong with a spread that is known.</summary>
+    private static string? Spread(StudyDocument document, Observation one, double spread) =>
+        one.LawIn(document.Fit) switch
+        {
+            ErrorLaw.Poisson or ErrorLaw.Binomial =>
+                $"The law of {one.Label} has no spread of its own to be known. Empty the known spread, or " + "choose another law.",
+            ErrorLaw.AdditiveProportional =>
+                $"The law of {one.Label} has two spreads, which are estimated together. Empty the known spread, or "
+                    + "choose another law.",
+            _ when spread > 0 && double.IsFinite(spread) => null,
+            _ => "A known spread is a number above zero. Empty the field where the spread is to be estimated.",
+        };
 
     /// <summary>What is wrong with weekdays and delays.</summary>
     private static string? Timed(StudyDocument document, Observation one)

@@ -17,8 +17,9 @@ public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
     public static ObservationError? Of(StudyDocument document, Series series, FitResult? fit, int place)
     {
         var law = series.Observation.LawIn(document.Fit);
-        if (!SpreadLaw.Of(law).HasSpread(series.Data.Used))
-            return new(law, 1);
+        var known = SpreadLaw.Of(series.Observation, document.Fit);
+        if (!known.HasSpread(series.Data.Used))
+            return new(law, known.Known ?? 1);
         return fit is { Spreads: { IsDefault: false } spreads } && place < spreads.Length && spreads[place] is { } spread
             ? new(law, spread)
             : null;

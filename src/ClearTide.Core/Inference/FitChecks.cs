@@ -53,7 +53,7 @@ internal static class FitChecks
 
     private static void Check(StudyDocument document, FitSetup setup, Series series)
     {
-        var (law, rows) = (SpreadLaw.Of(series.Observation.LawIn(setup)), series.Data.Used);
+        var (law, rows) = (SpreadLaw.Of(series.Observation, setup), series.Data.Used);
         if (rows.Count == 0)
             throw new FitRefusedException(
                 $"All points of {series.Observation.Label} are left out. Take some back under Data, or take the series off the model."

@@ -46,7 +46,7 @@ internal sealed partial class LikelihoodSearch
     public LikelihoodSearch(ObservedModel model, FitSetup setup, IReadOnlyList<DataRow>[]? rows = null)
     {
         (_model, _setup) = (model, setup);
-        _laws = [.. model.Series.Select(series => SpreadLaw.Of(series.Observation.LawIn(setup)))];
+        _laws = [.. model.Series.Select(series => SpreadLaw.Of(series.Observation, setup))];
         _rows = rows ?? [.. model.Series.Select(series => series.Data.Used)];
         _free = [.. _laws.Select((law, k) => law.HasSpread(_rows[k]))];
     }
@@ -151,7 +151,7 @@ internal sealed partial class LikelihoodSearch
         {
             var law = _laws[series];
             double[] settled = [.. means.AsSpan(at, _rows[series].Count).ToArray().Select(law.Settle)];
-            best[series] = _free[series] ? law.BestSpread(_rows[series], settled) : 1;
+            best[series] = law.SpreadFor(_rows[series], settled);
             at += settled.Length;
         }
         return best;

@@ -61,7 +61,7 @@ internal static class NextSamples
         foreach (var series in candidates)
         {
             var place = laws[series.Observation.Id];
-            var (law, spread) = (SpreadLaw.Of(series.Observation.LawIn(document.Fit)), around.Best.Spreads[place]);
+            var (law, spread) = (SpreadLaw.Of(series.Observation, document.Fit), around.Best.Spreads[place]);
             foreach (var row in series.Data.Rows)
             {
                 var mean = law.Settle(prediction.Mean[at]);

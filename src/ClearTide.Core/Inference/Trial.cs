@@ -25,9 +25,9 @@ public sealed record Trial(ImmutableArray<double> Means, double LogLikelihood)
         var (log, at) = (0.0, 0);
         foreach (var one in series)
         {
-            var (law, rows) = (SpreadLaw.Of(one.Observation.LawIn(document.Fit)), one.Data.Used);
+            var (law, rows) = (SpreadLaw.Of(one.Observation, document.Fit), one.Data.Used);
             double[] expected = [.. means.Skip(at).Take(rows.Count).Select(law.Settle)];
-            var spread = law.HasSpread(rows) ? law.BestSpread(rows, expected) : new LawSpread(1);
+            var spread = law.SpreadFor(rows, expected);
             log += rows.Select((row, k) => row.Weight * law.Log(row, expected[k], spread)).Sum();
             at += rows.Count;
         }

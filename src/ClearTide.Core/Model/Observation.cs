@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
+using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 
@@ -76,6 +78,14 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// <summary>How values spread around what is expected; null for the usual: of what flowed the law for counts that the fit has
     /// chosen, of what stood the normal one.</summary>
     public ErrorLaw? Law { get; init; }
+
+    /// <summary>The spread of its law where that is known from elsewhere: the standard deviation of the normal law or of the logarithm, the
+    /// coefficient of variation, k of the negative binomial; a number as typed, empty where it is estimated.</summary>
+    public string KnownSpread { get; init; } = "";
+
+    /// <summary>The number that <see cref="KnownSpread"/> is; not a number where it is none, null where it is empty.</summary>
+    [JsonIgnore]
+    public double? Spread => KnownSpread.Length == 0 ? null : TypedNumber.Read(KnownSpread) ?? double.NaN;
 
     /// <summary>The unit of the rows, as a line; empty where nobody has said it.</summary>
     public string Unit { get; init; } = "";

@@ -99,6 +99,8 @@ public static class Fingerprints
                 text.Append(" doses into ").Append(observation.DosesInto);
             if (observation.Law is { } law)
                 text.Append(' ').Append(law);
+            if (observation.Spread is { } spread)
+                text.Append(CultureInfo.InvariantCulture, $" spread {spread:R}");
             text.Append('\n');
             Rows(text, data);
         }

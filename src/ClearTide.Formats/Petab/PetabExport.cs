@@ -126,14 +126,17 @@ public sealed class PetabExport
         if (formula is null)
             return;
         var errors = law == ErrorLaw.Normal && rows.All(row => row.Error is not null);
-        if (law == ErrorLaw.Normal && !errors && rows.Any(row => row.Error is not null))
+        if (law == ErrorLaw.Normal && !errors && seen.Spread is null && rows.Any(row => row.Error is not null))
             _left.Add($"{seen.Label} have errors in some rows and not in others: one is estimated for all.");
+        var known = seen.Spread is { } spread ? Text(spread) : null;
+        if (known is not null && law == ErrorLaw.Normal && rows.Any(row => row.Error is not null) && !errors)
+            _left.Add($"{seen.Label} have errors in some rows and a known spread in others: the spread is written for all.");
         var noise = law switch
         {
             ErrorLaw.Normal when errors => $"noiseParameter1_{id}",
-            ErrorLaw.Proportional => $"{Noise(id, "cv")} * abs({formula})",
+            ErrorLaw.Proportional => $"{known ?? Noise(id, "cv")} * abs({formula})",
             ErrorLaw.AdditiveProportional => $"sqrt({Noise(id, "sd")}^2 + ({Noise(id, "cv")} * ({formula}))^2)",
-            _ => Noise(id, "sd"),
+            _ => known ?? Noise(id, "sd"),
         };
         _observables.Add([id, seen.Label, formula, law == ErrorLaw.LogNormal ? "log" : "lin", noise, "normal"]);
         foreach (var row in rows)

@@ -30,6 +30,31 @@ internal static partial class PetabFormula
         return formula;
     }
 
+    /// <summary>A text without the parentheses that stand around all of it.</summary>
+    public static string Bare(string formula)
+    {
+        formula = formula.Trim();
+        while (formula.Length > 1 && formula[0] == '(' && Closing(formula) == formula.Length - 1)
+            formula = formula[1..^1].Trim();
+        return formula;
+    }
+
+    /// <summary>Where the first parenthesis closes; -1 where it does not.</summary>
+    private static int Closing(string formula)
+    {
+        var depth = 0;
+        for (var k = 0; k < formula.Length; k++)
+        {
+            depth +=
+                formula[k] == '(' ? 1
+                : formula[k] == ')' ? -1
+                : 0;
+            if (depth == 0)
+                return k;
+        }
+        return -1;
+    }
+
     [GeneratedRegex(@"\blog\s*\(")]
     private static partial Regex Logarithm();
 

@@ -72,6 +72,7 @@ public sealed partial class PetabImport
                     Seen = ObservedAs.Standing,
                     Formula = symbols.Of(observable.Id),
                     Law = observable.Law,
+                    KnownSpread = observable.Spread is { } spread ? TypedNumber.Exact(spread) : "",
                     Column = observable.Id,
                 }
             );
@@ -109,7 +110,7 @@ public sealed partial class PetabImport
             _left.Add($"{before} measurements after an equilibration under another condition are left out.");
     }
 
-    private sealed record Observable(string Id, string Name, ErrorLaw Law, List<DataRow> Rows);
+    private sealed record Observable(string Id, string Name, ErrorLaw Law, double? Spread, List<DataRow> Rows);
 
     /// <summary>The observables that were measured, each a rule of the model under its id.</summary>
     private List<Observable> Observables()
@@ -131,7 +132,7 @@ public sealed partial class PetabImport
                 _left.Add($"{id} is left out: its formula has other numbers in other rows. Make an observable of each.");
                 continue;
             }
-            if (Law(place, id, rows) is not var (law, errors))
+            if (Law(place, id, rows) is not var (law, errors, spread))
                 continue;
             var tree = PetabFormula.Read(given[0], $"observableFormula of {id}");
             foreach (var missing in tree.Names().Select(one => SbmlText.Id(one.Name)).Where(one => one != "t" && !IsInModel(one)))
@@ -144,6 +145,7 @@ public sealed partial class PetabImport
                     id,
                     name.Length is > 0 and <= 80 ? name : id,
                     law,
+                    spread,
                     [
                         .. rows.Select(
                             (row, k) =>

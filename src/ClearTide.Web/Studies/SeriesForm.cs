@@ -24,6 +24,9 @@ public sealed class SeriesForm
 
     public ErrorLaw? Law { get; set; }
 
+    /// <summary>The spread of its law, as typed; empty where it is estimated.</summary>
+    public string? KnownSpread { get; set; }
+
     public bool RunningTotals { get; set; }
 
     /// <summary>How much of each day of the week comes in, from Monday on, as typed.</summary>
@@ -58,6 +61,7 @@ public sealed class SeriesForm
             Formula = seen.Formula,
             Reporting = seen.Reporting,
             Law = seen.Law,
+            KnownSpread = seen.KnownSpread,
             RunningTotals = runningTotals,
             Weekdays = [.. seen.Weekdays],
             Delay = seen.Delay,
@@ -94,6 +98,7 @@ public sealed class SeriesForm
                 : int.TryParse(DelayStages.Trim(), CultureInfo.InvariantCulture, out var stages) ? stages
                 : 0,
             Law = Law,
+            KnownSpread = KnownSpread?.Trim() ?? "",
             Unit = Unit?.Trim() ?? "",
             Colour = Colour,
             Note = Note?.Trim() ?? "",

@@ -121,6 +121,34 @@ public class PetabTests
         Assert.Equal(0.2, fit.Estimates[0].Value, 1e-6);
     }
 
+    [Theory]
+    [InlineData("sigma", "log", ErrorLaw.LogNormal, 0.02)]
+    [InlineData("0.05", "log10", ErrorLaw.LogNormal, 0.05 * 2.302585092994046)]
+    [InlineData("0.1 * obs_a", "lin", ErrorLaw.Proportional, 0.1)]
+    [InlineData("obs_a * sigma", "lin", ErrorLaw.Proportional, 0.02)]
+    public void Noise_that_is_known_by_a_factor_is_the_known_spread_of_a_law(string noise, string scale, ErrorLaw law, double spread)
+    {
+        var (bundle, left) = Read(
+            Files(
+                observables: $"observableId\tobservableFormula\tobservableTransformation\tnoiseFormula\nobs_a\tscale * A\t{scale}\t{noise}\n"
+            )
+        );
+        Assert.Empty(left);
+        var seen = bundle.Document.Observations[0];
+        Assert.Equal(law, seen.Law);
+        Assert.Equal(spread, seen.Spread!.Value, 1e-15);
+        var fit = Fit(bundle);
+        // Without residuals the density of each row is that at its centre, where both laws have a deviation of the spread times the value.
+        // One that goes with the expectation pulls it down a little: by about the square of the spread.
+        var pulled = law == ErrorLaw.LogNormal ? 0 : spread * spread;
+        Assert.Equal(0.3, fit.Estimates[0].Value, 1e-6 + pulled);
+        var highest = -Times.Sum(t => 0.5 * Math.Log(2 * Math.PI) + Math.Log(spread * 2 * A(t, 1)));
+        Assert.Equal(highest, fit.LogLikelihood, 1e-6 + Times.Length * pulled);
+        var (files, _) = PetabExport.Write(bundle, "again");
+        var (twice, _) = PetabImport.Read(PetabProblem.Read(files["again.yaml"], name => files[name]), "again");
+        Assert.Equal(fit.LogLikelihood, Fit(twice).LogLikelihood, 1e-6);
+    }
+
     [Fact]
     public void Noise_that_is_estimated_is_the_spread_of_a_law()
     {

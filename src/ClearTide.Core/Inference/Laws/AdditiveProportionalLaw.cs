@@ -16,7 +16,7 @@ internal sealed class AdditiveProportionalLaw : SpreadLaw
     /// <summary>Ratios that are tried before the best of them is refined: the likelihood over the ratio may have two peaks.</summary>
     private const int Tried = 24;
 
-    public override int Numbers(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null) ? 2 : 1;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null) ? 2 : 1;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {

@@ -7,7 +7,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// the chance of each (McCullagh and Nelder, Generalized Linear Models, 2nd ed., 4.2).</summary>
 internal sealed class BinomialLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => 0;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => 0;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread) => Log(Number(row), Counted(row), mean);
 

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// Continuous Univariate Distributions 1, chapter 14). The spread is the standard deviation of the logarithm.</summary>
 internal sealed class LogNormalLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => 1;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {

@@ -7,7 +7,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// 6.2.3).</summary>
 internal sealed class NegativeBinomialLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => 1;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread) =>
         CountLikelihood.Log(ErrorLaw.NegativeBinomial, row.Value, mean, spread.Main);

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// least squares (Seber and Wild, Nonlinear Regression, 2.1).</summary>
 internal sealed class NormalLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null) ? 1 : 0;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => rows.Any(row => row.Error is null) ? 1 : 0;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// <summary>Counts whose variance is their mean (McCullagh and Nelder, Generalized Linear Models, 2nd ed., 6.2).</summary>
 internal sealed class PoissonLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => 0;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => 0;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread) =>
         CountLikelihood.Log(ErrorLaw.Poisson, row.Value, mean, spread.Main);

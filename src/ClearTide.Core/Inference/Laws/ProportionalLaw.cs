@@ -7,7 +7,7 @@ namespace ClearTide.Core.Inference.Laws;
 /// Repeated Measurement Data, 2.2).</summary>
 internal sealed class ProportionalLaw : SpreadLaw
 {
-    public override int Numbers(IReadOnlyList<DataRow> rows) => 1;
+    protected override int Unknown(IReadOnlyList<DataRow> rows) => 1;
 
     protected override double LogSeen(DataRow row, double mean, LawSpread spread)
     {

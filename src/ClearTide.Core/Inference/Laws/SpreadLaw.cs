@@ -25,8 +25,26 @@ internal abstract class SpreadLaw
             _ => throw new ArgumentOutOfRangeException(nameof(law), law, null),
         };
 
+    /// <summary>The law of a series in a fit.</summary>
+    public static SpreadLaw Of(Observation seen, FitSetup setup)
+    {
+        var law = Of(seen.LawIn(setup));
+        law.Known = seen.Spread;
+        return law;
+    }
+
+    /// <summary>Its spread where that is known from elsewhere; null where it is estimated.</summary>
+    public double? Known { get; private set; }
+
     /// <summary>How many numbers of its own these rows leave to be estimated.</summary>
-    public abstract int Numbers(IReadOnlyList<DataRow> rows);
+    public int Numbers(IReadOnlyList<DataRow> rows) => Known is null ? Unknown(rows) : 0;
+
+    /// <summary><see cref="Numbers"/> where nothing is known from elsewhere.</summary>
+    protected abstract int Unknown(IReadOnlyList<DataRow> rows);
+
+    /// <summary>The spread for these means: the known one, else the most likely one; 1 where the law or the rows have none.</summary>
+    public LawSpread SpreadFor(IReadOnlyList<DataRow> rows, ReadOnlySpan<double> means) =>
+        Known ?? (HasSpread(rows) ? BestSpread(rows, means) : new LawSpread(1));
 
     /// <summary>Whether it has a spread that these rows leave to be estimated.</summary>
     public bool HasSpread(IReadOnlyList<DataRow> rows) => Numbers(rows) > 0;

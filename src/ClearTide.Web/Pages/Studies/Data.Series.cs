@@ -55,7 +55,7 @@ public sealed partial class DataModel
             fit is { Spreads.IsDefault: false } && place < fit.Spreads.Length && law == Series[place].Observation.LawIn(Document.Fit)
                 ? fit.Spreads[place]
                 : null;
-        return LawBands.Of(law, rows, fitted);
+        return LawBands.Of(law, rows, observation.Spread is { } known ? new(known) : fitted);
     }
 
     /// <summary>What another law would say of the spread of a series.</summary>
