@@ -331,6 +331,23 @@ test('how a series was seen is changed by keys, and what is refused stays typed'
   await page.keyboard.press('Enter');
   await cases.getByText('late by 36 hours in 3 stages, each weekday with its part').waitFor();
   await assertAccessible(page, 'how a series was seen');
+  // A spread that is known from elsewhere belongs to a law that has one, and is a number.
+  const spread = cases.getByLabel('known spread');
+  for (const [law, typed, told] of [
+    ['Poisson', '12', 'has no spread of its own to be known'],
+    ['Normal', 'wide', 'A known spread is a number above zero'],
+  ]) {
+    if (!(await spread.isVisible())) await cases.locator('summary', { hasText: 'how they were seen' }).click();
+    await cases.getByLabel('values spread as').selectOption(law);
+    await spread.fill(typed);
+    await page.keyboard.press('Enter');
+    await page.getByText(told).waitFor();
+    assert.equal(await spread.inputValue(), typed);
+  }
+  await spread.fill('12');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => !document.querySelector('main').innerText.includes('A known spread is'));
+  assert.equal(await spread.inputValue(), '12');
   // Values are changed in their rows.
   await cases.getByLabel('Count at 4', { exact: true }).fill('95');
   await page.keyboard.press('Enter');

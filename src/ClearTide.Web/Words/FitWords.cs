@@ -160,10 +160,7 @@ public static class FitWords
                 .Select(group =>
                 {
                     var (id, subject, start, end) = group.Key;
-                    var when =
-                        start < end
-                            ? $"from {unit.Singular} {Numbers.Say(start)} to {Numbers.Say(end)}"
-                            : $"on {unit.Singular} {Numbers.Say(end)}";
+                    var when = start < end ? $"from {unit.Singular} {Numbers.Say(start)} to {Numbers.Say(end)}" : unit.On(end);
                     var narrowed = group.Select(sample =>
                         $"{sample.Address}{(sample.OwnOf is { } own ? $" of {own}" : "")} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
                     );

@@ -55,7 +55,13 @@ public sealed partial class DataModel
             fit is { Spreads.IsDefault: false } && place < fit.Spreads.Length && law == Series[place].Observation.LawIn(Document.Fit)
                 ? fit.Spreads[place]
                 : null;
-        return LawBands.Of(law, rows, observation.Spread is { } known ? new(known) : fitted);
+        return observation.Spread switch
+        {
+            null => LawBands.Of(law, rows, fitted),
+            > 0 and < double.PositiveInfinity and var known => LawBands.Of(law, rows, known),
+            // What is typed and refused says nothing of a spread.
+            _ => null,
+        };
     }
 
     /// <summary>What another law would say of the spread of a series.</summary>

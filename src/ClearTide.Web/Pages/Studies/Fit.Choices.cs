@@ -32,7 +32,8 @@ public sealed partial class FitModel
 
     private IReadOnlyList<Choice>? _choices;
 
-    public IReadOnlyList<Choice> Choices => _choices ??= [.. Values(), .. Points(), StartDay()];
+    public IReadOnlyList<Choice> Choices =>
+        _choices ??= [.. Values(), .. Points(), .. Subjects == 0 ? [StartDay()] : Array.Empty<Choice>()];
 
     /// <summary>What a value is, in words.</summary>
     public string LabelOf(ValueAddress address) => Choices.FirstOrDefault(choice => choice.Address == address)?.Label ?? "";
