@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
-using ClearTide.Core.Simulation;
 using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Inference;
@@ -48,8 +47,10 @@ internal static class EstimateDraws
             // Not positive definite to rounding.
             return [];
         }
-        var proposed = new (double[] U, double Log)[Proposals];
-        Workers.For(Proposals, threads, cancel, k => proposed[k] = Weigh(search, setup, best, root, k, cancel));
+        (double[] U, double Log)[] proposed = [.. Enumerable.Range(0, Proposals).Select(k => Propose(search, setup, best, root, k))];
+        var heights = search.Heights([.. proposed.Select(one => one.U)], threads, cancel);
+        for (var k = 0; k < Proposals; k++)
+            proposed[k].Log = double.IsFinite(heights[k]) ? heights[k] - proposed[k].Log : double.NegativeInfinity;
         var most = proposed.Max(one => one.Log);
         if (double.IsNegativeInfinity(most))
             return [];
@@ -69,16 +70,9 @@ internal static class EstimateDraws
         return draws.ToImmutable();
     }
 
-    /// <summary>A proposal within the bounds and the logarithm of its weight; minus infinity where none was found or the model cannot be
-    /// run.</summary>
-    private static (double[] U, double Log) Weigh(
-        LikelihoodSearch search,
-        FitSetup setup,
-        SearchPoint best,
-        double[,] root,
-        int number,
-        CancellationToken cancel
-    )
+    /// <summary>A proposal within the bounds and the logarithm of the density that it was drawn from, for the search scale; infinite where
+    /// none was found.</summary>
+    private static (double[] U, double Log) Propose(LikelihoodSearch search, FitSetup setup, SearchPoint best, double[,] root, int number)
     {
         var count = best.U.Length;
         var stream = new RandomStream(1 + setup.Shuffle, number, "estimates", "draws");
@@ -105,22 +99,10 @@ internal static class EstimateDraws
             }
             if (!inside)
                 continue;
-            var proposal = -0.5 * (Freedom + count) * Math.Log(1 + square / Freedom);
-            try
-            {
-                var point = search.Evaluate(u, null, cancel, coarse: true);
-                // A density over the value is one over the search scale times how the value turns with it.
-                var turns = Enumerable
-                    .Range(0, count)
-                    .Where(j => setup.Parameters[j].Prior is not null && search.OnLogScale(j))
-                    .Sum(j => u[j]);
-                return (u, double.IsFinite(point.Height) ? point.Height + turns - proposal : double.NegativeInfinity);
-            }
-            catch (SimulationException)
-            {
-                return (u, double.NegativeInfinity);
-            }
+            // A density over the value is one over the search scale times how the value turns with it.
+            var turns = Enumerable.Range(0, count).Where(j => setup.Parameters[j].Prior is not null && search.OnLogScale(j)).Sum(j => u[j]);
+            return (u, -0.5 * (Freedom + count) * Math.Log(1 + square / Freedom) - turns);
         }
-        return (u, double.NegativeInfinity);
+        return (best.U, double.PositiveInfinity);
     }
 }

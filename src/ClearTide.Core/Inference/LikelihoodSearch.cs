@@ -123,6 +123,31 @@ internal sealed partial class LikelihoodSearch
         return new(u, log, AddPriors(values, gradient, information), gradient, information, prediction.Mean, spreads);
     }
 
+    /// <summary>The log-likelihood with the priors at each of many places, under the most likely spreads there, from solves to six digits;
+    /// minus infinity where the model cannot be run.</summary>
+    public double[] Heights(IReadOnlyList<double[]> places, int threads, CancellationToken cancel)
+    {
+        double[][] sets = [.. places.Select(u => u.Select((one, j) => ToValue(j, one)).ToArray())];
+        Interlocked.Add(ref _evaluations, sets.Length);
+        return
+        [
+            .. _model
+                .MeansOfMany(sets, threads, cancel)
+                .Select((means, k) => means is null ? double.NegativeInfinity : Height(sets[k], means)),
+        ];
+    }
+
+    private double Height(double[] values, double[] means)
+    {
+        var (spreads, log, at) = (BestSpreads(means), 0.0, 0);
+        for (var series = 0; series < _laws.Length; series++)
+        {
+            foreach (var row in _rows[series])
+                log += row.Weight * _laws[series].Log(row, _laws[series].Settle(means[at++]), spreads[series]);
+        }
+        return log + values.Select((value, j) => _setup.Parameters[j].Prior?.At(value).Log ?? 0).Sum();
+    }
+
     /// <summary>Adds what priors say to gradient and information.</summary>
     /// <returns>The logarithm of their density.</returns>
     private double AddPriors(double[] values, Vector<double> gradient, Matrix<double> information)

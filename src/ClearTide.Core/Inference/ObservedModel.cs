@@ -164,6 +164,9 @@ public sealed partial class ObservedModel
                 ? [.. each.Select(one => double.IsInfinity(one) ? one : 1e-7)]
                 : null,
         };
+        // All nodes are made before the graph is shared with what is compiled of it.
+        var plain = Plain(network, rates, nodes);
+        _plain = new(() => new CompiledModel(plain));
         _model = new CompiledModel(
             _byTangents ? SensitivityNetwork.WithTangents(network, rates, _moved, _startsAt) : SensitivityNetwork.WithTotals(network, rates)
         );
@@ -260,7 +263,7 @@ public sealed partial class ObservedModel
                 Read(read, row.End, StateAt(run, row.End, state), values, seen);
             else
             {
-                var over = reader.Series.Observation.Seen == ObservedAs.Mean ? row.End - row.Start : 1;
+                var over = Over(reader, row);
                 for (var j = 0; j < (_byTangents ? seen.Length : 1); j++)
                     seen[j] = Moved(run, reader, row, j) / over;
             }
