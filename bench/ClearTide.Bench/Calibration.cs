@@ -56,7 +56,7 @@ internal static class Calibration
                 Error = ObservationError.Of(study, series, fit, 0),
             };
             var projection = new Projection(study, series, request);
-            var made = ProjectionSummary.Made(projection, "", set, projection.RunAll(1)).Scenarios[0].Intervals;
+            var made = ProjectionSummary.Made(projection, "", set, projection.Run(1)).Scenarios[0].Intervals;
             for (var k = 0; k < Ahead; k++)
             {
                 var count = counts[Weeks + k];

@@ -25,6 +25,10 @@ internal static class ProjectCommand
         string? Sources,
         string? Of,
         bool FromStart,
+        string Method,
+        double Step,
+        double? Level,
+        double? AsOf,
         FileInfo? Output,
         FileInfo? Outcomes
     );
@@ -46,7 +50,7 @@ internal static class ProjectCommand
         var sources = new Option<string?>("--sources")
         {
             Description =
-                "What is in the bands, separated by commas: chance, which always is, fit (what a fit of the values that the study "
+                "What is in the bands, separated by commas: chance, fit (what a fit of the values that the study "
                 + "ticks leaves uncertain), subjects (how they differ) and observation (how counts spread around what there is). "
                 + "All that there are where it is left out.",
         };
@@ -55,6 +59,28 @@ internal static class ProjectCommand
             Description = "What is followed: a compartment, flow or quantity by its name; what the data count where it is left out.",
         };
         var fromStart = new Option<bool>("--from-start") { Description = "Start with the span, and not where the data end." };
+        var method = new Option<string>("--method")
+        {
+            Description =
+                "How units move: exact, one by one; leap, many at once; chain, the chain binomial at a fixed step; auto, exact where that "
+                + "is quick enough, else leap, and says so.",
+            DefaultValueFactory = _ => "auto",
+        };
+        method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
+        var step = new Option<double>("--step")
+        {
+            Description = "Length of a step of chain, in the study's time unit.",
+            DefaultValueFactory = _ => 1,
+        };
+        var level = new Option<double?>("--level")
+        {
+            Description = "A level of what is followed, of which it is told how often it is exceeded.",
+        };
+        var asOf = new Option<double?>("--as-of")
+        {
+            Description =
+                "An earlier now: the fit and the projection know what had come in by then, and are held against what has come in since.",
+        };
         var output = new Option<FileInfo?>("--out")
         {
             Description = "Where to write the bands as CSV; standard output where it is left out.",
@@ -69,6 +95,10 @@ internal static class ProjectCommand
             sources,
             of,
             fromStart,
+            method,
+            step,
+            level,
+            asOf,
             output,
             outcomes,
         };
@@ -83,6 +113,10 @@ internal static class ProjectCommand
                         parsed.GetValue(sources),
                         parsed.GetValue(of),
                         parsed.GetValue(fromStart),
+                        parsed.GetValue(method)!,
+                        parsed.GetValue(step),
+                        parsed.GetValue(level),
+                        parsed.GetValue(asOf),
                         parsed.GetValue(output),
                         parsed.GetValue(outcomes)
                     )
@@ -100,30 +134,33 @@ internal static class ProjectCommand
         var document = Only(bundle.Document, asked.Scenarios);
         var sources = Sources(asked.Sources);
         var all = Series.Of(document, bundle.DataSets);
-        var place = all.ToList().FindIndex(one => one.Observation.Seen == ObservedAs.Flowed);
-        var counted = place < 0 ? null : all[place];
-        var fit = Fitted(document, all);
-        var spread = fit is not null && sources.Contains(Fit) ? EstimateSpread.Of(fit, document.Fit) : null;
-        var error =
-            counted is not null && asked.Of is null && sources.Contains(Observation)
-                ? ObservationError.Of(document, counted, fit, place)
-                : null;
-        var request = new ProjectionRequest(
-            asked.Replicates,
-            asked.Seed,
-            fit?.Estimates.ToDictionary(one => one.Address, one => one.Value) ?? []
-        )
-        {
-            Of = asked.Of is { } name ? PartOf(document, name) : "",
-            FromStart = asked.FromStart,
-            Spread = spread,
-            Error = error,
-            Subjects = sources.Contains(Subjects) && document.Subjects is { Varying.IsEmpty: false } group ? group : null,
-        };
+        var seen = ProjectionSources.Counted(all) is >= 0 and var first ? all[first] : null;
+        if (asked.AsOf is { } now)
+            all = ProjectionSources.AsOf(all, now);
+        var counted = ProjectionSources.Counted(all) is >= 0 and var place ? all[place] : null;
+        if (asked.AsOf is { } early && counted is null)
+            throw new BadInputException($"--as-of: no counts had come in by {NumberWords.Of(early)}. Take a later time.");
+        var request = ProjectionSources.With(
+            new(asked.Replicates, asked.Seed, new Dictionary<ValueAddress, double>())
+            {
+                Of = asked.Of is { } name ? PartOf(document, name) : "",
+                FromStart = asked.FromStart,
+                Subjects = sources.Contains(Subjects) && document.Subjects is { Varying.IsEmpty: false } group ? group : null,
+                Chance = sources.Contains(Chance) ? Method(asked.Method) : ProjectionChance.None,
+                Step = asked.Step,
+                Level = asked.Level,
+                AsOf = asked.AsOf,
+            },
+            document,
+            all,
+            Fitted(document, all),
+            sources.Contains(Fit),
+            sources.Contains(Observation)
+        );
         try
         {
             var projection = new Projection(document, counted, request);
-            var counts = projection.RunAll(Environment.ProcessorCount);
+            var counts = projection.Run(Environment.ProcessorCount);
             var made = ProjectionSummary.Made(projection, Projection.Fingerprint(document, counted, request), asked.Seed, counts);
             using (var writer = asked.Output is null ? Console.Out : new StreamWriter(asked.Output.FullName))
                 ResultTable.Write(writer, made);
@@ -134,15 +171,21 @@ internal static class ProjectCommand
             }
             string[] inBands =
             [
-                Chance,
+                .. made.Method != ProjectionChance.None ? [Chance] : (string[])[],
                 .. made.HasSpread ? [Fit] : (string[])[],
                 .. made.HasSubjects ? [Subjects] : (string[])[],
                 .. made.HasError ? [Observation] : (string[])[],
             ];
             Console.Error.WriteLine(
                 $"{made.Label}, {made.Replicates:N0} replicates from {document.TimeUnit.Singular} {NumberWords.Of(made.Now)} on. In the "
-                    + $"bands: {string.Join(", ", inBands)}."
+                    + $"bands: {(inBands.Length > 0 ? string.Join(", ", inBands) : "nothing")}."
+                    + (made.Why.Length > 0 ? $" {made.Why}" : "")
             );
+            if (HeldAgainst.Of(made, seen?.Data.Rows ?? []) is { } held)
+                Console.Error.WriteLine(
+                    $"Of {held.Rows} {(held.Rows == 1 ? "row" : "rows")} that came in since, {held.Within50} lie in the middle half and "
+                        + $"{held.Within90} in the middle 90 %; the mean ranked probability score is {NumberWords.Of(held.Crps, 4)}."
+                );
             return 0;
         }
         catch (ProjectionRefusedException refusal)
@@ -154,6 +197,15 @@ internal static class ProjectCommand
             throw new BadInputException(RunFailure.Say(failure, Core.Compilation.Lowering.Lower(document)));
         }
     }
+
+    private static ProjectionChance Method(string asked) =>
+        asked switch
+        {
+            "exact" => ProjectionChance.Exact,
+            "leap" => ProjectionChance.Leap,
+            "chain" => ProjectionChance.ChainBinomial,
+            _ => ProjectionChance.Automatic,
+        };
 
     /// <summary>A fit of the values that the study ticks; null where it has none or no data.</summary>
     private static FitResult? Fitted(StudyDocument document, IReadOnlyList<Series> series)

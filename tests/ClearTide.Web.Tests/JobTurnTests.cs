@@ -17,9 +17,7 @@ public sealed class JobTurnTests(Application application)
     {
         var (jobs, signal) = (application.Services.GetRequiredService<JobStore>(), application.Services.GetRequiredService<JobSignal>());
         // Each of these takes many times as long as the fit; they are stopped below.
-        var request = JsonSerializer.Serialize(
-            new ProjectionRequest(ProjectionRequest.MostReplicates, 1, new Dictionary<ClearTide.Core.Language.ValueAddress, double>())
-        );
+        var request = JsonSerializer.Serialize(new ProjectionOrder(ProjectionRequest.MostReplicates, 1, "", false, false, false, false));
         string[] many = [.. Enumerable.Range(0, 2).Select(k => jobs.Add(_busy.Id, ProjectionJob.Kind, $"long {k}", request))];
         var fit = jobs.Add(_other.Id, FitJob.Kind, "short", "");
         signal.Raise();

@@ -121,7 +121,7 @@ public sealed class LongWorkTests : IDisposable
     }
 
     [Theory]
-    [InlineData("0", "1", "Ask for 1 to 5,000 replicates")]
+    [InlineData("0", "1", "Ask for 1 to 1,000,000 replicates")]
     [InlineData("many", "1", "whole numbers")]
     public async Task A_projection_that_cannot_be_is_refused_in_words(string replicates, string seed, string words)
     {

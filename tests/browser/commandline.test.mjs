@@ -266,10 +266,10 @@ test('a projection gives bands and outcomes of baseline and scenarios, with the 
   assert.equal(made.status, 0, made.stderr);
   assert.match(made.stderr, /Reported cases, 100 replicates from day 49 on\. In the bands: chance, fit, observation\./);
   const [heads, ...table] = rows(made.stdout);
-  assert.deepEqual(heads, ['scenario', 'interval_start', 'interval_end', 'p5', 'p25', 'median', 'p75', 'p95']);
+  assert.deepEqual(heads, ['scenario', 'interval_start', 'interval_end', 'p5', 'p25', 'median', 'p75', 'p95', 'share_above_level']);
   assert.deepEqual([...new Set(table.map(row => row[0]))], ['Baseline', 'Ferry pause']);
   for (const row of table) {
-    const bands = row.slice(3).map(Number);
+    const bands = row.slice(3, 8).map(Number);
     assert.ok(
       bands.every((value, k) => k === 0 || value >= bands[k - 1]),
       row.join(),
@@ -286,13 +286,28 @@ test('a projection gives bands and outcomes of baseline and scenarios, with the 
   const chance = cleartide('project', study, '--replicates', '100', '--seed', '2', '--sources', 'chance', '--scenario', 'Ferry pause');
   assert.match(chance.stderr, /In the bands: chance\./);
   assert.ok(width(chance.stdout) < width(made.stdout), 'chance alone is narrower');
+  // Without chance a run has nothing left open, and each method says itself.
+  const none = cleartide('project', study, '--sources', '', '--replicates', '50');
+  assert.match(none.stderr, /Reported cases, 1 replicates from day 49 on\. In the bands: nothing\./);
+  for (const method of ['exact', 'leap', 'chain']) {
+    const by = cleartide('project', study, '--replicates', '40', '--method', method, '--level', '100', '--sources', 'chance');
+    assert.equal(by.status, 0, by.stderr);
+    const above = rows(by.stdout)
+      .slice(1)
+      .map(row => Number(row[8]));
+    assert.ok(Math.max(...above) > 0.9 && above.every(share => share >= 0 && share <= 1), above.join());
+  }
+  // From an earlier now it knows what had come in by then, and is held against the rest.
+  const early = cleartide('project', study, '--replicates', '100', '--as-of', '28');
+  assert.match(early.stderr, /from day 28 on.*\n.*Of 3 rows that came in since, \d lie in the middle half and \d in the middle 90 %/s);
+  assert.match(cleartide('project', study, '--as-of', '3').stderr, /no counts had come in by 3/);
   const followed = cleartide('project', study, '--replicates', '20', '--of', 'H');
   assert.match(followed.stderr, /H, .*20 replicates/);
   for (const [words, sentence] of [
     [['--scenario', 'Nobody'], /no scenario “Nobody” in the study\. It has “Ferry pause”/],
     [['--sources', 'luck'], /“luck” is none of them/],
     [['--of', 'Z'], /no compartment, flow or quantity “Z”/],
-    [['--replicates', '0'], /Ask for 1 to 5,000/],
+    [['--replicates', '0'], /Ask for 1 to 1,000,000/],
   ]) {
     const refused = cleartide('project', study, ...words);
     assert.equal(refused.status, 1);

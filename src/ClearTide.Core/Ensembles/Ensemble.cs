@@ -85,7 +85,7 @@ public static class Ensemble
         var start = request.Model.InitialState(request.Values, request.Times[0]);
         var each = ExpectedTransitions.Of(request.Model, request.Values, start, request.Times[0], request.Times[^1]) ?? 0;
         var all = each * request.Replicates;
-        var words = NumberWords.Of(all, 2);
+        var words = NumberWords.About(all);
         return all <= Quick ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
             : SteppedChance.Refusal(request.Model.Network) is { } flows
                 ? (ChanceMethod.Exact, $"Exact, with about {words} transitions. {flows}")

@@ -33,7 +33,7 @@ internal static class ExpectedTransitions
     public static string? Refusal(CompiledModel model, double[] values, double[] state, double from, double until) =>
         Of(model, values, state, from, until) is not { } expected || expected <= NextReactionSimulator.MostTransitions
             ? null
-            : $"Chance counts one by one, and a replicate would take about {NumberWords.Of(expected, 2)} transitions; "
+            : $"Chance counts one by one, and a replicate would take about {NumberWords.About(expected)} transitions; "
                 + $"{NextReactionSimulator.MostTransitions:N0} is the limit. Count in larger units, as in thousands of people, or "
                 + "shorten the span.";
 }

@@ -22,7 +22,7 @@ public sealed record ReplicateCounts(double[] Observed)
 }
 
 /// <summary>
-/// Exact chance replicates of the baseline and of each scenario, from the fitted state where the data end; without data, or where that is
+/// Chance replicates of the baseline and of each scenario, from the fitted state where the data end; without data, or where that is
 /// asked for, from the start of the span. The mean-field model is solved to the moment, its amounts are rounded to whole units so that
 /// totals hold, and chance takes over. Replicate r uses the same random streams in every scenario, so that differences come from the
 /// measures as far as they can. Chance before now is not included.
@@ -40,7 +40,7 @@ public sealed record ReplicateCounts(double[] Observed)
 /// Band last = Band.Of(runs.Select(run => run.Observed[^1]));
 /// </code>
 /// </example>
-public sealed class Projection
+public sealed partial class Projection
 {
     /// <summary>A projection covers at most this many intervals.</summary>
     public const int MostIntervals = 2000;
@@ -48,7 +48,11 @@ public sealed class Projection
     /// <summary>Where replicates go on from.</summary>
     /// <param name="Values">All parameters, as events have left them.</param>
     /// <param name="End">What is still to happen; null where nothing has run before.</param>
-    private sealed record Beginning(double[] Values, double[] State, RunEnd? End, Followed Followed);
+    private sealed record Beginning(double[] Values, double[] State, RunEnd? End, Followed Followed)
+    {
+        /// <summary>When the state is the one of a run that has not begun.</summary>
+        public double Start { get; init; }
+    }
 
     private readonly LoweredModel _lowered;
     private readonly CompiledModel _model;
@@ -62,6 +66,7 @@ public sealed class Projection
     private readonly Beginning _beginning;
     private readonly ScenarioModel[] _scenarios;
     private readonly ProjectionRequest _request;
+    private readonly double _steps;
     private readonly SubjectDraws? _subjects;
 
     /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
@@ -93,8 +98,17 @@ public sealed class Projection
                     + "Lengthen the span in Build."
             );
         var network = lowered.Network;
-        if (ChanceRefusal.Of(lowered) is { } refused)
+        var byChance = request.Chance != ProjectionChance.None;
+        if (byChance && ChanceRefusal.Of(lowered) is { } refused)
             throw new ProjectionRefusedException(refused);
+        if (!byChance && network.DiscreteStep > 0)
+            throw new ProjectionRefusedException(
+                "This model goes in discrete steps, which projections cannot follow yet. Choose another method under the curves of Build."
+            );
+        if (!byChance && request is { Spread: null, Subjects: null, Error: null } && request.Replicates > 1)
+            request = _request = request with { Replicates = 1 };
+        if (request.Level is { } level && !double.IsFinite(level))
+            throw new ProjectionRefusedException("A level is a number, as in 40. Empty the field for none.");
         var values = network.ValueVector();
         foreach (var (address, value) in request.Estimates)
         {
@@ -125,13 +139,13 @@ public sealed class Projection
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
-        if (ExpectedTransitions.Refusal(_model, _beginning.Values, _beginning.State, Now, Times[^1]) is { } endless)
-            throw new ProjectionRefusedException(endless);
         foreach (var (scenario, changed) in document.ActiveScenarios.Zip(_scenarios.Skip(1)))
         {
-            if (ChanceRefusal.Of(changed.Lowered) is { } why)
+            if (byChance && ChanceRefusal.Of(changed.Lowered) is { } why)
                 throw new ProjectionRefusedException($"The scenario “{scenario.Name}” cannot be run by chance. {why}");
         }
+        (Method, Why) = Chosen();
+        _steps = request.Step;
         Names = ["Baseline", .. document.ActiveScenarios.Select(scenario => scenario.Name)];
         Label = _beginning.Followed.Label;
     }
@@ -142,8 +156,9 @@ public sealed class Projection
         var followed = _request.Of.Length > 0 ? Followed.Of(_request.Of, _lowered) : Followed.Of(_series!, _lowered, Now, values);
         var start = _startsAt < 0 || StartsWithSpan ? _start : values[_startsAt];
         var initial = _model.InitialState(values, start);
-        if (StartsWithSpan)
-            return new(values, initial, null, followed);
+        // Without chance a run goes through to the end by itself.
+        if (StartsWithSpan || _request.Chance == ProjectionChance.None)
+            return new(values, initial, null, followed) { Start = start };
         var path = Engines.Run(new(_model, values, [start, Now]) { Start = initial });
         // What events have set and set off before goes on.
         double[] state = [.. Enumerable.Range(0, _model.Network.States.Count).Select(k => path.State(1, k))];
@@ -200,6 +215,19 @@ public sealed class Projection
     /// <summary>Whether the error of observation is in it.</summary>
     public bool HasError => _request is { Error: not null, Of.Length: 0 };
 
+    /// <summary>The method by which units move.</summary>
+    public ProjectionChance Method { get; }
+
+    /// <summary>Why it was taken, in a sentence; empty where it was asked for by name.</summary>
+    public string Why { get; }
+
+    /// <summary>The level of which it is told how often it is exceeded; null for none.</summary>
+    public double? Level => _request.Level;
+
+    /// <summary>What each run comes to.</summary>
+    public IReadOnlyList<ProjectedOutcome> Outcomes =>
+        Level is null ? [ProjectedOutcome.Peak, ProjectedOutcome.PeakInterval, ProjectedOutcome.Total] : Enum.GetValues<ProjectedOutcome>();
+
     /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
 
@@ -215,25 +243,38 @@ public sealed class Projection
 
     private static bool IsTied(StudyDocument document, ValueAddress address) => document.Fit.Ties.Any(tie => tie.Address == address);
 
-    /// <summary>All replicates of all scenarios. Results do not depend on how the work is cut: each replicate is a function of its
-    /// number.</summary>
+    /// <summary>Replicates that are counted together before they join the others in order: the same for any number of threads, so that sums
+    /// round in the same way.</summary>
+    private const int Block = 16;
+
+    /// <summary>Makes all replicates of all scenarios and counts them. Results do not depend on how the work is cut: each replicate is a
+    /// function of its number.</summary>
     /// <param name="threads">How many work at once.</param>
-    /// <param name="progress">Told what share is done, from any thread.</param>
-    /// <returns>For each scenario, the baseline first, its replicates.</returns>
-    /// <exception cref="SimulationException">A chance run could not go on.</exception>
-    public ReplicateCounts[][] RunAll(int threads, Action<double>? progress = null, CancellationToken cancel = default)
+    /// <param name="watch">Who looks on, and what an interrupted projection had come to; null for nobody and nothing.</param>
+    /// <exception cref="SimulationException">A run could not go on.</exception>
+    public ProjectionTally Run(int threads, ProjectionWatch? watch = null, CancellationToken cancel = default)
     {
-        var counts = Names.Select(_ => new ReplicateCounts[_request.Replicates]).ToArray();
-        var (all, done) = (counts.Length * _request.Replicates, 0);
-        var workers = new ConcurrentBag<Worker>();
-        Workers.For(all, threads, cancel, k =>
+        var all = new ProjectionTally(this);
+        if (watch?.From is { Length: > 0 } packed)
+            all.Unpack(packed);
+        var (first, workers, waiting) = (all.Replicates, new ConcurrentBag<Worker>(), new Dictionary<int, ProjectionTally>());
+        var next = 0;
+        Workers.For((_request.Replicates - first + Block - 1) / Block, threads, cancel, block =>
         {
             var worker = workers.TryTake(out var free) ? free : CreateWorker();
-            counts[k % counts.Length][k / counts.Length] = worker.Run(k % counts.Length, k / counts.Length, cancel);
+            var counted = new ProjectionTally(this);
+            for (var r = first + block * Block; r < Math.Min(first + (block + 1) * Block, _request.Replicates); r++)
+                counted.Add([.. _scenarios.Select((_, scenario) => worker.Run(scenario, r, cancel))]);
             workers.Add(worker);
-            progress?.Invoke((double)Interlocked.Increment(ref done) / all);
+            lock (waiting)
+            {
+                waiting[block] = counted;
+                for (; waiting.Remove(next, out var joined); next++)
+                    all.Add(joined);
+                watch?.Told(this, all);
+            }
         });
-        return counts;
+        return all;
     }
 
     /// <summary>One that makes runs; each thread has its own.</summary>
@@ -243,78 +284,39 @@ public sealed class Projection
     public sealed class Worker
     {
         private readonly Projection _projection;
-        private readonly ExactEngine _engine = new();
 
-        internal Worker(Projection projection) => _projection = projection;
+        /// <summary>One for each scenario: those that go in steps are made for one model.</summary>
+        private readonly IEngine?[] _engines;
+
+        internal Worker(Projection projection) => (_projection, _engines) = (projection, new IEngine?[projection._scenarios.Length]);
 
         /// <exception cref="SimulationException">The chance run could not go on.</exception>
         public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel)
         {
             var p = _projection;
             var beginning = p.Of(replicate);
-            var start = (double[])beginning.State.Clone();
-            WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+            var engine = _engines[scenario] ??= p.Engine(scenario);
             var changed = p._scenarios[scenario];
             var values = changed.Parameters(p._model.Network, beginning.Values);
-            var request = new RunRequest(changed.Lowered.Compiled, values, p.Times)
+            var start = (double[])beginning.State.Clone();
+            // Without chance a run goes from its start to the end, and what lies before now is not looked at.
+            double[] times = p.Method == ProjectionChance.None && beginning.Start < p.Now ? [beginning.Start, .. p.Times] : p.Times;
+            if (p.Method != ProjectionChance.None)
+                WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+            var request = new RunRequest(changed.Lowered.Compiled, values, times)
             {
-                Start = changed.State(p._model.Network, start, p.Times[0], values),
+                Start = changed.State(p._model.Network, start, times[0], values),
                 After = beginning.End,
                 Plan = changed.Plan,
                 Seed = p._request.Seed,
                 Replicate = replicate,
             };
-            var run = _engine.Run(request, cancel: cancel);
+            var run = engine.Run(request, cancel: cancel);
             var rules = p.Rules(scenario);
-            var followed = beginning.Followed.Read(run);
+            var followed = beginning.Followed.Read(run)[(times.Length - p.Times.Length)..];
             if (p._request is { Error: { } error, Of.Length: 0 })
                 followed = error.Seen(followed, p._request.Seed, replicate);
             return new(followed) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
         }
-    }
-
-    /// <summary>The content that a projection's numbers depend on.</summary>
-    public static string Fingerprint(StudyDocument document, Series? series, ProjectionRequest request)
-    {
-        var text = new StringBuilder(Fingerprints.OfContent(document, series is null ? [] : [series]));
-        text.Append(CultureInfo.InvariantCulture, $"{document.End:R} {request.Replicates} {request.Seed}\n");
-        if (request.Of.Length > 0 || request.FromStart)
-            text.Append(CultureInfo.InvariantCulture, $"{request.Of} {request.FromStart}\n");
-        if (request.Spread is { } spread)
-        {
-            foreach (var value in spread.Values)
-                text.Append(
-                    CultureInfo.InvariantCulture,
-                    $"{value.Address} ~ {value.Centre:R} {value.OnLog} {value.Lower:R} {value.Upper:R}\n"
-                );
-            foreach (var number in spread.Root.Concat(spread.Draws.SelectMany(draw => draw)))
-                text.Append(CultureInfo.InvariantCulture, $"{number:R}\n");
-        }
-        if (request.Subjects is { Varying.IsEmpty: false } subjects)
-        {
-            foreach (var one in subjects.Varying)
-                text.Append(CultureInfo.InvariantCulture, $"{one.Address} differs {one.Law} {one.Spread:R} {one.Low:R} {one.High:R}\n");
-            foreach (var pair in subjects.Correlations)
-                text.Append(CultureInfo.InvariantCulture, $"{pair.First} {pair.Second} {pair.Correlation:R}\n");
-        }
-        if (request is { Error: { } error, Of.Length: 0 })
-            text.Append(CultureInfo.InvariantCulture, $"seen {error.Law} {error.Spread:R}\n");
-        foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
-            text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
-        foreach (var scenario in document.ActiveScenarios)
-        {
-            text.Append(scenario.Id).Append('\n');
-            foreach (var rule in scenario.Rules)
-                text.Append(CultureInfo.InvariantCulture, $"{rule.Id} {rule.Text.Length} {rule.Text}\n");
-            foreach (var measure in scenario.Measures)
-            {
-                var kind = measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ";
-                text.Append(
-                    CultureInfo.InvariantCulture,
-                    $"{measure.Address} {kind}{measure.Factor:R} {measure.From:R} {measure.Until:R}\n"
-                );
-            }
-        }
-        return Fingerprints.Hash(text.ToString());
     }
 }

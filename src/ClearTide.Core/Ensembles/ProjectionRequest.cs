@@ -23,8 +23,21 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// followed.</summary>
     public ObservationError? Error { get; init; }
 
+    /// <summary>How units move.</summary>
+    public ProjectionChance Chance { get; init; }
+
+    /// <summary>The step of the chain binomial, in the study's unit of time.</summary>
+    public double Step { get; init; } = 1;
+
+    /// <summary>A level of what is followed, of which it is told how often it is exceeded; null for none.</summary>
+    public double? Level { get; init; }
+
+    /// <summary>An earlier now: the projection goes on from what had come in by then, with a fit to that alone; null for all that there
+    /// is.</summary>
+    public double? AsOf { get; init; }
+
     /// <summary>Replicates of one projection at most.</summary>
-    public const int MostReplicates = 5000;
+    public const int MostReplicates = 1_000_000;
 }
 
 /// <summary>A projection that cannot be made; the message says what to do.</summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Interventions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
 
@@ -14,53 +12,85 @@ public sealed record Band(double P5, double P25, double Median, double P75, doub
         var q = Quantiles.Of(sample, 0.05, 0.25, 0.5, 0.75, 0.95);
         return new(q[0], q[1], q[2], q[3], q[4]);
     }
+
+    /// <summary>The quantiles of what was counted.</summary>
+    public static Band Of(Tally tally)
+    {
+        var q = tally.Quantiles(0.05, 0.25, 0.5, 0.75, 0.95);
+        return new(q[0], q[1], q[2], q[3], q[4]);
+    }
+}
+
+/// <summary>A number that each run of a projection comes to.</summary>
+public enum ProjectedOutcome
+{
+    /// <summary>The most in any interval.</summary>
+    Peak,
+
+    /// <summary>In which interval that is, counted from 1; of how much there is, its time.</summary>
+    PeakInterval,
+
+    /// <summary>All that is counted; of how much there is, what is left at the end.</summary>
+    Total,
+
+    /// <summary>In how many intervals it is above the level; of how much there is, how long.</summary>
+    TimeAbove,
+
+    /// <summary>In which interval it is above the level first; of how much there is, when. A run may have none.</summary>
+    FirstAbove,
 }
 
 /// <summary>One number from each run, over replicates, and its paired difference from the baseline (null for the baseline
 /// itself).</summary>
-public sealed record OutcomeSummary(Band Value, Band? Difference);
+public sealed record OutcomeSummary(ProjectedOutcome Kind, Band Value, Band? Difference)
+{
+    /// <summary>How it spreads over replicates.</summary>
+    public Histogram? Spread { get; init; }
+
+    /// <summary>The share of replicates that have such an outcome.</summary>
+    public double Having { get; init; } = 1;
+
+    /// <summary>The share of replicates in which it is below that of the baseline; null for the baseline itself.</summary>
+    public double? Lower { get; init; }
+}
 
 /// <summary>One scenario over its replicates: bands for each interval, and outcomes computed from replicates, never from bands.</summary>
-/// <param name="PeakInterval">Number of the interval of the peak, counted from the first of the data or of the future as the screen says;
-/// here from 1 at the first of the future.</param>
-public sealed record ScenarioSummary(
-    string Name,
-    IReadOnlyList<Band> Intervals,
-    OutcomeSummary Peak,
-    OutcomeSummary PeakInterval,
-    OutcomeSummary Total
-)
+public sealed record ScenarioSummary(string Name, IReadOnlyList<Band> Intervals, IReadOnlyList<OutcomeSummary> Outcomes)
 {
     /// <summary>How often each of its rules acts.</summary>
     public IReadOnlyList<RuleShares> Rules { get; init; } = [];
+
+    /// <summary>For each interval the share of replicates above the level, from 0 to 1; empty where there is no level.</summary>
+    public IReadOnlyList<double> Above { get; init; } = [];
+
+    /// <summary>The share of replicates that are ever above it.</summary>
+    public double EverAbove { get; init; }
+
+    /// <summary>The share of replicates of which nothing is left in the last interval.</summary>
+    public double Gone { get; init; }
+
+    /// <summary>Peaks of these replicates, and of the others; null where there are none.</summary>
+    public Band? PeakOfGone { get; init; }
+
+    /// <summary>Peaks of the replicates of which something is left.</summary>
+    public Band? PeakOfOthers { get; init; }
+
+    /// <summary>The first few runs themselves.</summary>
+    public IReadOnlyList<double[]> Runs { get; init; } = [];
+
+    /// <summary>Quantiles at <see cref="ProjectionSummary.Shares"/> for each interval, from which forecasts are scored.</summary>
+    public IReadOnlyList<double[]> Quantiles { get; init; } = [];
+
+    /// <summary>One of its outcomes.</summary>
+    public OutcomeSummary Outcome(ProjectedOutcome kind) => Outcomes.First(one => one.Kind == kind);
 }
 
 /// <summary>How often a rule of a scenario acts.</summary>
 /// <param name="Acting">For each interval the share of replicates in which it acts there, from 0 to 1.</param>
 /// <param name="Ever">The share of replicates in which it acts at all.</param>
-public sealed record RuleShares(string RuleId, string Words, IReadOnlyList<double> Acting, double Ever)
-{
-    /// <param name="times">Where the future begins, then the end of each interval.</param>
-    /// <param name="runs">The replicates of the scenario.</param>
-    internal static RuleShares Of(EventRule rule, double[] times, ReplicateCounts[] runs)
-    {
-        var (acting, ever) = (new int[times.Length - 1], 0);
-        foreach (var run in runs)
-        {
-            var stretches = ScenarioModel.Activity(rule, run.Acts, times[^1], (times[1] - times[0]) / 100);
-            ever += stretches.Count > 0 ? 1 : 0;
-            for (var k = 0; k + 1 < times.Length; k++)
-            {
-                // A moment at the border of two intervals belongs to the one that it begins.
-                if (stretches.Any(one => one.From < times[k + 1] && (one.Until > times[k] || one.From >= times[k])))
-                    acting[k]++;
-            }
-        }
-        return new(rule.Id, rule.Name, [.. acting.Select(count => (double)count / runs.Length)], (double)ever / runs.Length);
-    }
-}
+public sealed record RuleShares(string RuleId, string Words, IReadOnlyList<double> Acting, double Ever);
 
-/// <summary>A finished projection.</summary>
+/// <summary>A projection, finished or as far as it is.</summary>
 /// <param name="Times">Now, then the end of each interval.</param>
 /// <param name="Narrowing">For each scenario how much narrower pairing made the difference in totals: spread of the paired difference
 /// over that of unpaired runs.</param>
@@ -76,9 +106,18 @@ public sealed record ProjectionSummary(
     IReadOnlyList<double?> Narrowing
 )
 {
+    /// <summary>Shares at which the quantiles of the baseline are kept.</summary>
+    public static readonly IReadOnlyList<double> Shares = [.. Enumerable.Range(0, 20).Select(k => (k + 0.5) / 20)];
+
     /// <summary>Whether it follows how much there is at the end of each interval: then the peak's interval is its time, and the total what
     /// there is at the end.</summary>
     public bool IsAmount { get; init; }
+
+    /// <summary>The method that was taken.</summary>
+    public ProjectionChance Method { get; init; }
+
+    /// <summary>Why that method was taken, in a sentence; empty where it was asked for.</summary>
+    public string Why { get; init; } = "";
 
     /// <summary>Id of what is followed; empty for what the data count.</summary>
     public string Of { get; init; } = "";
@@ -95,43 +134,23 @@ public sealed record ProjectionSummary(
     /// <summary>Whether it starts with the span and not where the data end.</summary>
     public bool FromStart { get; init; }
 
-    /// <param name="counts">Scenario by scenario, replicate by replicate.</param>
-    public static ProjectionSummary Made(Projection projection, string fingerprint, long seed, ReplicateCounts[][] counts)
-    {
-        var (times, amount) = (projection.Times, projection.IsAmount);
-        double PeakInterval(ReplicateCounts run) =>
-            Array.IndexOf(run.Observed, run.Observed.Max()) + 1 is var interval && amount ? times[interval] : interval;
-        double Total(ReplicateCounts run) => amount ? run.Observed[^1] : run.Observed.Sum();
-        var scenarios = new List<ScenarioSummary>();
-        var narrowing = new List<double?>();
-        var baseline = counts[0];
-        for (var s = 0; s < counts.Length; s++)
-        {
-            var runs = counts[s];
-            var bands = Enumerable.Range(0, projection.Times.Length - 1).Select(k => Band.Of(runs.Select(run => run.Observed[k]))).ToList();
-            OutcomeSummary Outcome(Func<ReplicateCounts, double> outcome) =>
-                new(Band.Of(runs.Select(outcome)), s == 0 ? null : Band.Of(runs.Select((run, r) => outcome(run) - outcome(baseline[r]))));
-            scenarios.Add(
-                new(projection.Names[s], bands, Outcome(Peak), Outcome(PeakInterval), Outcome(Total))
-                {
-                    Rules = [.. projection.Rules(s).Select(rule => RuleShares.Of(rule, times, runs))],
-                }
-            );
-            narrowing.Add(s == 0 ? null : NarrowingOf(baseline, runs));
-        }
-        return new(
+    /// <summary>What was counted, in bands.</summary>
+    public static ProjectionSummary Made(Projection projection, string fingerprint, long seed, ProjectionTally tally) =>
+        new(
             fingerprint,
             projection.Label,
             projection.Now,
             projection.Interval,
             projection.Times,
-            projection.Replicates,
+            tally.Replicates,
             seed,
-            scenarios,
-            narrowing
+            [.. tally.Scenarios.Select((one, k) => Made(projection, one, k, tally.Replicates))],
+            [.. tally.Scenarios.Select((one, k) => k == 0 ? null : NarrowingOf(projection, tally.Scenarios[0], one))]
         )
         {
-            IsAmount = amount,
+            IsAmount = projection.IsAmount,
+            Method = projection.Method,
+            Why = projection.Why,
             Of = projection.Follows,
             HasSpread = projection.HasSpread,
             HasError = projection.HasError,
@@ -139,23 +158,47 @@ public sealed record ProjectionSummary(
             FromStart = projection.StartsWithSpan,
         };
 
-        // Standard deviation of paired differences over the one that independent runs of the same spreads would have.
-        double? NarrowingOf(ReplicateCounts[] baseline, ReplicateCounts[] runs)
+    private static ScenarioSummary Made(Projection projection, ScenarioTally tally, int scenario, int replicates)
+    {
+        double Share(long count) => (double)count / Math.Max(1, replicates);
+        return new(
+            projection.Names[scenario],
+            [.. tally.Intervals.Select(Band.Of)],
+            [
+                .. projection.Outcomes.Select(
+                    (kind, k) =>
+                        new OutcomeSummary(kind, Band.Of(tally.Outcomes[k]), scenario == 0 ? null : Band.Of(tally.Differences[k]))
+                        {
+                            Spread = tally.Outcomes[k].Histogram(),
+                            Having = Share(tally.Outcomes[k].Count),
+                            Lower = scenario == 0 ? null : Share(tally.Lower[k]),
+                        }
+                ),
+            ]
+        )
         {
-            var a = baseline.Select(Total).ToArray();
-            var b = runs.Select(Total).ToArray();
-            var independent = Math.Sqrt(Variance(a) + Variance(b));
-            return independent > 0 ? Math.Sqrt(Variance([.. a.Zip(b, (x, y) => y - x)])) / independent : null;
-        }
+            Rules =
+            [
+                .. projection
+                    .Rules(scenario)
+                    .Zip(tally.Rules, (rule, acts) => new RuleShares(rule.Id, rule.Name, [.. acts.Acting.Select(Share)], Share(acts.Ever))),
+            ],
+            Above = projection.Level is null ? [] : [.. tally.Above.Select(Share)],
+            EverAbove = Share(tally.EverAbove),
+            Gone = Share(tally.PeakOfGone.Count),
+            PeakOfGone = tally.PeakOfGone.Count > 0 ? Band.Of(tally.PeakOfGone) : null,
+            PeakOfOthers = tally.PeakOfOthers.Count > 0 ? Band.Of(tally.PeakOfOthers) : null,
+            Runs = tally.Runs,
+            Quantiles = scenario == 0 ? [.. tally.Intervals.Select(one => one.Quantiles([.. Shares]))] : [],
+        };
     }
 
-    private static double Peak(ReplicateCounts run) => run.Observed.Max();
-
-    private static double Variance(double[] sample)
+    /// <summary>Standard deviation of paired differences over the one that independent runs of the same spreads would have.</summary>
+    private static double? NarrowingOf(Projection projection, ScenarioTally baseline, ScenarioTally scenario)
     {
-        if (sample.Length < 2)
-            return 0;
-        var mean = sample.Average();
-        return sample.Sum(x => (x - mean) * (x - mean)) / (sample.Length - 1);
+        var total = projection.Outcomes.ToList().IndexOf(ProjectedOutcome.Total);
+        double Variance(Tally tally) => tally.Count > 1 ? tally.Deviation * tally.Deviation : 0;
+        var independent = Math.Sqrt(Variance(baseline.Outcomes[total]) + Variance(scenario.Outcomes[total]));
+        return independent > 0 ? Math.Sqrt(Variance(scenario.Differences[total])) / independent : null;
     }
 }

@@ -40,20 +40,70 @@ public sealed class Tally
     {
         if (other.Count == 0)
             return;
+        if (Count == 0)
+            // What joins nothing stays what it is, to the bit.
+            (Count, _mean, _squares) = (other.Count, other._mean, other._squares);
+        else
+            Join(other);
+        foreach (var (bin, times) in other._bins)
+            CollectionsMarshal.GetValueRefOrAddDefault(_bins, bin, out _) += times;
+    }
+
+    private void Join(Tally other)
+    {
         var (count, from) = (Count + other.Count, other._mean - _mean);
         _squares += other._squares + from * from * Count * other.Count / count;
         _mean += from * other.Count / count;
         Count = count;
-        foreach (var (bin, times) in other._bins)
-            CollectionsMarshal.GetValueRefOrAddDefault(_bins, bin, out _) += times;
     }
+
+    /// <summary>How often it was within each of bars of equal width.</summary>
+    public Histogram Histogram() => Ensembles.Histogram.Of(Sorted());
+
+    /// <summary>The share of replicates in which it was below a number, as far as bins tell.</summary>
+    public double ShareBelow(double value) =>
+        Count == 0 ? double.NaN : (double)Sorted().Where(one => one.Value < value).Sum(one => one.Times) / Count;
+
+    private (double Value, long Times)[] Sorted() =>
+        [.. _bins.Select(pair => (Value: Middle(pair.Key), Times: pair.Value)).OrderBy(pair => pair.Value)];
+
+    /// <summary>Writes all that was counted.</summary>
+    internal void Write(BinaryWriter writer)
+    {
+        writer.Write(Count);
+        writer.Write(_mean);
+        writer.Write(_squares);
+        writer.Write(_bins.Count);
+        foreach (var (bin, times) in _bins)
+        {
+            writer.Write(bin);
+            writer.Write(times);
+        }
+    }
+
+    /// <summary>Reads what <see cref="Write"/> has written.</summary>
+    internal static Tally Read(BinaryReader reader)
+    {
+        var tally = new Tally
+        {
+            Count = reader.ReadInt64(),
+            _mean = reader.ReadDouble(),
+            _squares = reader.ReadDouble(),
+        };
+        for (var left = reader.ReadInt32(); left > 0; left--)
+            tally._bins[reader.ReadInt32()] = reader.ReadInt64();
+        return tally;
+    }
+
+    /// <summary>Bins that hold something.</summary>
+    internal int Bins => _bins.Count;
 
     /// <summary>Sample quantiles between the order statistics (Hyndman and Fan, Amer. Statist. 50, 1996, pp. 361–365, definition
     /// 7).</summary>
     /// <param name="shares">From 0 to 1, rising.</param>
     public double[] Quantiles(params ReadOnlySpan<double> shares)
     {
-        var sorted = _bins.Select(pair => (Value: Middle(pair.Key), pair.Value)).OrderBy(pair => pair.Value).ToArray();
+        var sorted = Sorted();
         var found = new double[shares.Length];
         for (var k = 0; k < found.Length; k++)
         {

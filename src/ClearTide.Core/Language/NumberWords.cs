@@ -28,6 +28,12 @@ public static class NumberWords
         return Powered(value, digits);
     }
 
+    /// <summary>A number that is only roughly so: two digits and zeros, 160 000 000.</summary>
+    public static string About(double value) =>
+        double.IsFinite(value)
+            ? Grouped(double.Parse(value.ToString("G2", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), 2)
+            : Of(value);
+
     /// <summary>The same for sentences on results, with thin spaces between thousands: 18 400.</summary>
     public static string Grouped(double value, int digits = 4)
     {

@@ -120,7 +120,10 @@ public static class ResultTable
     public static void Write(TextWriter output, ProjectionSummary projection)
     {
         using var csv = Writer(output);
-        foreach (var heading in (string[])["scenario", "interval_start", "interval_end", "p5", "p25", "median", "p75", "p95"])
+        foreach (
+            var heading in (string[])
+                ["scenario", "interval_start", "interval_end", "p5", "p25", "median", "p75", "p95", "share_above_level"]
+        )
             csv.WriteField(heading);
         csv.NextRecord();
         foreach (var scenario in projection.Scenarios)
@@ -133,10 +136,20 @@ public static class ResultTable
                 var band = scenario.Intervals[k];
                 foreach (var value in (double[])[band.P5, band.P25, band.Median, band.P75, band.P95])
                     csv.WriteField(Exact(value));
+                csv.WriteField(k < scenario.Above.Count ? Exact(scenario.Above[k]) : "");
                 csv.NextRecord();
             }
         }
     }
+
+    private static readonly Dictionary<ProjectedOutcome, string> OutcomeNames = new()
+    {
+        [ProjectedOutcome.Peak] = "peak",
+        [ProjectedOutcome.PeakInterval] = "interval_of_peak",
+        [ProjectedOutcome.Total] = "total",
+        [ProjectedOutcome.TimeAbove] = "above_level",
+        [ProjectedOutcome.FirstAbove] = "first_above_level",
+    };
 
     /// <summary>The outcome table of a projection: one row for each scenario and outcome, with the paired difference from the
     /// baseline.</summary>
@@ -158,23 +171,18 @@ public static class ResultTable
                     "difference_median",
                     "difference_p75",
                     "difference_p95",
+                    "share_lower",
+                    "share_having",
                 ]
         )
             csv.WriteField(heading);
         csv.NextRecord();
         foreach (var scenario in projection.Scenarios)
         {
-            foreach (
-                var (name, outcome) in new[]
-                {
-                    ("peak", scenario.Peak),
-                    ("interval_of_peak", scenario.PeakInterval),
-                    ("total", scenario.Total),
-                }
-            )
+            foreach (var outcome in scenario.Outcomes)
             {
                 csv.WriteField(Name(scenario.Name));
-                csv.WriteField(name);
+                csv.WriteField(OutcomeNames[outcome.Kind]);
                 foreach (var band in new[] { outcome.Value, outcome.Difference })
                 {
                     foreach (
@@ -184,6 +192,8 @@ public static class ResultTable
                     )
                         csv.WriteField(value is { } number ? Exact(number) : "");
                 }
+                csv.WriteField(outcome.Lower is { } lower ? Exact(lower) : "");
+                csv.WriteField(Exact(outcome.Having));
                 csv.NextRecord();
             }
         }

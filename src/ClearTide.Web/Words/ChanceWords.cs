@@ -31,21 +31,11 @@ public static class ChanceWords
 
     private static string Percent(double share) => $"{100 * share:0.#} %";
 
-    /// <summary>Bars of even width over all values; whole numbers that are few have a bar each.</summary>
+    /// <summary>Bars of even width over all values.</summary>
     /// <param name="values">Ascending.</param>
     public static IReadOnlyList<Bar> Bars(IReadOnlyList<double> values, int most)
     {
-        if (values.Count == 0)
-            return [];
-        var (low, high) = (values[0], values[^1]);
-        var whole = high - low < most && values.All(value => value == Math.Floor(value));
-        var (start, width, count) =
-            whole ? (low - 0.5, 1.0, (int)(high - low) + 1)
-            : high > low ? (low, (high - low) / most, most)
-            : (low - 0.5, 1.0, 1);
-        var counts = new int[count];
-        foreach (var value in values)
-            counts[Math.Clamp((int)((value - start) / width), 0, count - 1)]++;
-        return [.. counts.Select((number, k) => new Bar(start + k * width, start + (k + 1) * width, number))];
+        var bars = Histogram.Of([.. values.Select(value => (value, 1L))], most);
+        return [.. bars.Counts.Select((count, k) => new Bar(bars.Low + k * bars.Width, bars.Low + (k + 1) * bars.Width, (int)count))];
     }
 }

@@ -84,20 +84,13 @@ public class FollowedTests
         var document = Studies.Of("A(0) = 50; A -> B at 0.5; B -> at 0.2; B(0) = 0", 30);
         var projection = new Projection(document, null, new(60, 2, None) { Of = document.CompartmentBySymbol("B")!.Id });
         var runs = Run(projection);
-        var summary = ProjectionSummary.Made(
-            projection,
-            "f",
-            2,
-            [
-                [.. runs.Select(run => new ReplicateCounts(run))],
-            ]
-        );
+        var summary = ProjectionSummary.Made(projection, "f", 2, projection.Run(2));
         Assert.True(summary.IsAmount);
         var peaks = runs.Select(run => run.Max()).Order().ToList();
-        Assert.InRange(summary.Scenarios[0].Peak.Value.Median, peaks[28], peaks[31]);
+        Assert.InRange(summary.Scenarios[0].Outcome(ProjectedOutcome.Peak).Value.Median, peaks[28], peaks[31]);
         // It peaks at ln(5/2)/0.3 days without chance: three, give or take the noise of 60 runs of a few units.
-        Assert.InRange(summary.Scenarios[0].PeakInterval.Value.Median, 1.5, 5);
+        Assert.InRange(summary.Scenarios[0].Outcome(ProjectedOutcome.PeakInterval).Value.Median, 1.5, 5);
         var left = runs.Select(run => run[^1]).Order().ToList();
-        Assert.InRange(summary.Scenarios[0].Total.Value.Median, left[28], left[31]);
+        Assert.InRange(summary.Scenarios[0].Outcome(ProjectedOutcome.Total).Value.Median, left[28], left[31]);
     }
 }

@@ -33,6 +33,14 @@ public class ProjectionTests
         ];
     }
 
+    private static ProjectionTally Tallied(Projection projection, ReplicateCounts[][] counts)
+    {
+        var tally = new ProjectionTally(projection);
+        for (var r = 0; r < counts[0].Length; r++)
+            tally.Add([.. counts.Select(scenario => scenario[r])]);
+        return tally;
+    }
+
     [Fact]
     public void A_measure_that_changes_nothing_gives_the_runs_of_the_baseline()
     {
@@ -50,17 +58,20 @@ public class ProjectionTests
         using var giveUp = new CancellationTokenSource();
         var made = 0;
         Assert.Throws<OperationCanceledException>(() =>
-            projection.RunAll(
+            projection.Run(
                 2,
-                _ =>
+                new()
                 {
-                    Interlocked.Increment(ref made);
-                    giveUp.Cancel();
+                    Progress = _ =>
+                    {
+                        Interlocked.Increment(ref made);
+                        giveUp.Cancel();
+                    },
                 },
                 giveUp.Token
             )
         );
-        // One on each thread was under way.
+        // One block on each thread was under way.
         Assert.InRange(made, 1, 2);
     }
 
@@ -113,10 +124,11 @@ public class ProjectionTests
         var (document, observation) = Study(0.5);
         var projection = new Projection(document, new(observation, Data), new(40, 3, new Dictionary<ValueAddress, double>()));
         var counts = Run(projection, 40);
-        var summary = ProjectionSummary.Made(projection, "f", 3, counts);
+        var summary = ProjectionSummary.Made(projection, "f", 3, Tallied(projection, counts));
         var peaks = counts[1].Select((run, r) => run.Observed.Max() - counts[0][r].Observed.Max()).Order().ToArray();
-        Assert.Equal((peaks[19] + peaks[20]) / 2, summary.Scenarios[1].Peak.Difference!.Median, 1e-9);
-        Assert.Null(summary.Scenarios[0].Peak.Difference);
+        Assert.Equal((peaks[19] + peaks[20]) / 2, summary.Scenarios[1].Outcome(ProjectedOutcome.Peak).Difference!.Median, 1e-9);
+        Assert.Null(summary.Scenarios[0].Outcome(ProjectedOutcome.Peak).Difference);
+        Assert.Equal((double)peaks.Count(peak => peak < 0) / 40, summary.Scenarios[1].Outcome(ProjectedOutcome.Peak).Lower);
         // The spread of a difference follows from how its sides go together: var(b - a) = var(a) + var(b) - 2 cov(a, b).
         var (a, b) = (counts[0].Select(run => run.Observed.Sum()).ToArray(), counts[1].Select(run => run.Observed.Sum()).ToArray());
         var (meanA, meanB) = (a.Average(), b.Average());
@@ -131,7 +143,7 @@ public class ProjectionTests
     {
         var (document, observation) = Study(1);
         var projection = new Projection(document, new(observation, Data), new(10, 3, new Dictionary<ValueAddress, double>()));
-        Assert.Equal(0, ProjectionSummary.Made(projection, "f", 3, Run(projection, 10)).Narrowing[1]);
+        Assert.Equal(0, ProjectionSummary.Made(projection, "f", 3, projection.Run(2)).Narrowing[1]);
     }
 
     [Fact]
@@ -141,7 +153,11 @@ public class ProjectionTests
         string Refusal(StudyDocument study, int replicates = 5) =>
             Assert
                 .Throws<ProjectionRefusedException>(() =>
-                    new Projection(study, new(observation, Data), new(replicates, 1, new Dictionary<ValueAddress, double>()))
+                    new Projection(
+                        study,
+                        new(observation, Data),
+                        new(replicates, 1, new Dictionary<ValueAddress, double>()) { Chance = ProjectionChance.Exact }
+                    )
                 )
                 .Message;
         Assert.Contains("no future", Refusal(document));

@@ -144,12 +144,7 @@ public class ScenarioRuleTests
         const int count = 20;
         var request = new ProjectionRequest(count, 1, new Dictionary<ValueAddress, double>()) { Of = document.Compartments[0].Id };
         var projection = new Projection(document, null, request);
-        var worker = projection.CreateWorker();
-        ReplicateCounts[][] counts =
-        [
-            .. new[] { 0, 1 }.Select(s => Enumerable.Range(0, count).Select(r => worker.Run(s, r, default)).ToArray()),
-        ];
-        var rules = ProjectionSummary.Made(projection, "", 1, counts).Scenarios[1].Rules;
+        var rules = ProjectionSummary.Made(projection, "", 1, projection.Run(2)).Scenarios[1].Rules;
         Assert.Equal([1.0, 1, 0], rules.Select(rule => rule.Ever));
         var interval = Enumerable
             .Range(0, projection.Times.Length - 1)

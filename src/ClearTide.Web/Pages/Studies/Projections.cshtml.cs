@@ -12,6 +12,7 @@ using ClearTide.Storage;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Jobs;
 using ClearTide.Web.Studies;
+using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
@@ -28,83 +29,61 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public bool IsRunning => Job is { IsOver: false };
 
-    public ProjectionSummary? Result => results.Newest<ProjectionSummary>(State.Id, ProjectionJob.Kind);
+    /// <summary>Projections of one study that are kept.</summary>
+    private const int MostKept = 8;
+
+    /// <summary>Projections that are kept, the newest first.</summary>
+    public IReadOnlyList<KeptProjection> Kept => _kept ??= results.All<KeptProjection>(State.Id, ProjectionJob.Result, MostKept);
+
+    private IReadOnlyList<KeptProjection>? _kept;
+
+    /// <summary>The fingerprint of a kept projection that is looked at again; empty for the newest.</summary>
+    [BindProperty(Name = "show", SupportsGet = true)]
+    public string? Looked { get; set; }
+
+    /// <summary>The finished projection that is shown; null where there is none.</summary>
+    public KeptProjection? Chosen => Kept.FirstOrDefault(one => one.Summary.Fingerprint == Looked) ?? Kept.FirstOrDefault();
+
+    private ProjectionSoFar? SoFar => IsRunning && Job is { } job ? ProjectionJob.SoFar(job) : null;
+
+    /// <summary>What is shown: of a projection under way what it has come to, else the finished one.</summary>
+    public ProjectionSummary? Result => SoFar?.Summary ?? (IsRunning ? null : Chosen?.Summary);
+
+    /// <summary>What was asked for of what is shown; what is asked for where nothing is.</summary>
+    public ProjectionOrder Order => (IsRunning ? Ordered(Job!) : Chosen?.Order) ?? new(200, 1, "", false, true, true, true);
+
+    private static ProjectionOrder? Ordered(Job job)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<ProjectionOrder>(job.Request);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 
     /// <summary>The fit whose estimates the projection starts from: the newest, if it still belongs to the content.</summary>
-    public FitResult? Fit =>
-        Counted is not null
-        && !Document.Observations.IsEmpty
-        && results.Newest<FitResult>(State.Id, FitJob.Kind) is { } fit
-        && fit.Fingerprint == Fingerprints.Of(Document, Series)
-            ? fit
-            : null;
+    public FitResult? Fit => Document.Observations.IsEmpty ? null : CurrentFit.Of(results, State.Id, Document, Series);
 
     /// <summary>How counts spread around what there is to count; null where no fit has told.</summary>
     public ObservationError? Error =>
-        Counted is { } counted
-            ? ObservationError.Of(Document, counted, Fit, Series.ToList().FindIndex(one => one.Observation.Id == counted.Observation.Id))
-            : null;
+        Counted is { } counted ? ObservationError.Of(Document, counted, Fit, ProjectionSources.Counted(Series)) : null;
 
     /// <summary>What the fit left uncertain; null where there is no fit, or one whose draws could not be made.</summary>
     public EstimateSpread? Spread => Fit is { } fit ? EstimateSpread.Of(fit, Document.Fit) : null;
 
-    private ProjectionRequest Ask(int replicates, long seed, string of, bool fromStart, bool spread, bool error, bool subjects) =>
-        new(replicates, seed, Fit?.Estimates.ToDictionary(estimate => estimate.Address, estimate => estimate.Value) ?? [])
-        {
-            Of = of,
-            FromStart = fromStart,
-            Spread = spread ? Spread : null,
-            Error = error && of.Length == 0 ? Error : null,
-            Subjects = subjects ? Subjects : null,
-        };
-
-    public bool IsCurrent =>
-        Result is { } result
-        && result.Fingerprint
-            == Projection.Fingerprint(
-                Document,
-                Counted,
-                Ask(
-                    result.Replicates,
-                    result.Seed,
-                    result.Of,
-                    result.FromStart && Counted is not null,
-                    result.HasSpread,
-                    result.HasError,
-                    result.HasSubjects
-                )
-            );
+    public bool IsCurrent => IsRunning || Chosen is { } made && made.Summary.Fingerprint == made.Order.Fingerprint(Document, Series, Fit);
 
     /// <summary>How subjects differ; null where all are alike.</summary>
     public SubjectGroup? Subjects => Document.Subjects is { Varying.IsEmpty: false } group ? group : null;
 
     /// <summary>What is in the bands, and what is not.</summary>
-    public string Within
-    {
-        get
-        {
-            List<string> sources = ["chance"],
-                others = [];
-            void Source(string name, bool has, bool could = true)
-            {
-                if (has)
-                    sources.Add(name);
-                else if (could)
-                    others.Add(name);
-            }
-            Source("what the fit left uncertain", Result?.HasSpread == true, Fit is not null);
-            Source("differences between subjects", Result?.HasSubjects == true, Subjects is not null);
-            Source("chance before the data end", false, Fit is not null);
-            Source("the error of observation", Result?.HasError == true, Fit is not null);
-            string List(List<string> names) => names.Count < 2 ? string.Concat(names) : $"{string.Join(", ", names[..^1])} and {names[^1]}";
-            var within = sources.Count == 1 ? "In the bands is chance alone" : $"In the bands are {List(sources)}";
-            if (Fit is null)
-                within += ": nothing has been fitted, so that nothing is known of how uncertain the values are";
-            return others.Count == 0
-                ? $"{within}."
-                : $"{within}. {char.ToUpperInvariant(others[0][0])}{List(others)[1..]} {(others.Count == 1 ? "is" : "are")} not.";
-        }
-    }
+    public string Within => Result is { } made ? ProjectionWords.Within(made, made.HasSpread || Fit is not null, Subjects is not null) : "";
+
+    /// <summary>How a projection did against what has come in since it was made; null where nothing has.</summary>
+    public HeldAgainst? Held(KeptProjection kept) => HeldAgainst.Of(kept.Summary, Counted?.Data.Rows ?? []);
 
     /// <summary>Curves that can be followed: id, kind and name.</summary>
     public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
@@ -114,7 +93,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     {
         get
         {
-            var typed = Typed("project", "of", Result?.Of ?? "");
+            var typed = Typed("project", "of", Chosen?.Summary.Of ?? "");
             return typed.Length > 0 || Counted is not null ? typed : UsualCurve.Of(Present);
         }
     }
@@ -142,17 +121,37 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     /// <summary>The data that lie below the fan: those that count what is followed.</summary>
     private IEnumerable<DataRow> Rows => Counted is not null && (Result?.Of ?? Follows).Length == 0 ? Counted.Data.Rows : [];
 
-    /// <summary>The measures; rules with how often they acted in the replicates.</summary>
+    /// <summary>The measures; rules with how often they acted in the replicates, and for a level how often it is exceeded.</summary>
     private IEnumerable<ScenariosModel.Lane> Lanes() =>
-        from lane in ScenariosModel.Lanes(Document, null)
-        let acted = Result?.Scenarios.SelectMany(one => one.Rules).FirstOrDefault(one => one.RuleId == lane.RuleId)
-        select lane with
-        {
-            ScenarioId = null,
-            MeasureId = null,
-            Shares = acted?.Acting,
-            Ever = acted?.Ever,
-        };
+        (
+            from lane in ScenariosModel.Lanes(Document, null)
+            let acted = Result?.Scenarios.SelectMany(one => one.Rules).FirstOrDefault(one => one.RuleId == lane.RuleId)
+            select lane with
+            {
+                ScenarioId = null,
+                MeasureId = null,
+                Shares = acted?.Acting,
+                Ever = acted?.Ever,
+            }
+        ).Concat(
+            (Result?.Scenarios ?? [])
+                .Select((one, k) => (one, k))
+                .Where(pair => pair.one.Above.Count > 0)
+                .Select(pair => new ScenariosModel.Lane(
+                    pair.one.Name,
+                    $"above {Numbers.Say(Order.Level ?? 0)}",
+                    Result!.Now,
+                    Result.Times[^1],
+                    pair.k,
+                    null,
+                    null
+                )
+                {
+                    Stretches = [],
+                    Shares = pair.one.Above,
+                    Ever = pair.one.EverAbove,
+                })
+        );
 
     public string PictureJson =>
         JsonSerializer.Serialize(
@@ -162,6 +161,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
                 unit = Document.TimeUnit.Singular,
                 now = Result?.Now ?? Counted?.Data.Now ?? Document.Start,
                 goesOn = Result is { } made ? !made.FromStart : Counted is not null,
+                level = Result is null ? null : Order.Level,
                 isAmount = Result?.IsAmount ?? (Counted is null),
                 preview = Preview(),
                 interval = Result?.Interval ?? (Counted is null ? 1 : Counted.Data.Rows[^1].End - Counted.Data.Rows[^1].Start),
@@ -173,7 +173,12 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
                     end = row.End,
                     value = row.Value,
                 }),
-                scenarios = Result?.Scenarios.Select(scenario => new { name = scenario.Name, intervals = scenario.Intervals }) ?? [],
+                scenarios = Result?.Scenarios.Select(scenario => new
+                {
+                    name = scenario.Name,
+                    intervals = scenario.Intervals,
+                    runs = scenario.Runs,
+                }) ?? [],
                 lanes = Lanes(),
             },
             Camel
@@ -181,13 +186,25 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public void OnGet() { }
 
-    public IActionResult OnGetStatus() => Partial("_ProjectionStatus", this);
+    public IActionResult OnGetStatus() => Partial("_ProjectionAnswer", this);
 
     public IActionResult OnGetCsv() => Result is { } result ? Table(result, "bands", ResultTable.Write) : NotFound();
 
     public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
 
-    public IActionResult OnPostStart(string? replicates, string? seed, string? of, string? start, bool spread, bool error, bool subjects)
+    public IActionResult OnPostStart(
+        string? replicates,
+        string? seed,
+        string? of,
+        string? start,
+        bool spread,
+        bool error,
+        bool subjects,
+        ProjectionChance chance,
+        string? step,
+        string? level,
+        string? asOf
+    )
     {
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
         {
@@ -199,18 +216,42 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Say("A projection is under way. Wait for it, or stop it first.");
             return Page();
         }
-        var request = Ask(count, number, of ?? "", start == "span", spread, error, subjects);
+        double? Optional(string? typed) => string.IsNullOrWhiteSpace(typed) ? null : TypedNumber.Read(typed) ?? double.NaN;
+        if (Optional(asOf) is { } now && (double.IsNaN(now) || ProjectionOrder.Counted(ProjectionSources.AsOf(Series, now)) is null))
+        {
+            Say(
+                double.IsNaN(now)
+                    ? "An earlier now is a number, as in 28. Empty the field to go on from all that has come in."
+                    : $"Nothing had been counted by {Document.TimeUnit.Singular} {Numbers.Say(now)}. Take a later one, or empty the field."
+            );
+            return Page();
+        }
+        var order = new ProjectionOrder(count, number, of ?? "", start == "span", spread, error, subjects)
+        {
+            Chance = chance,
+            Step = Optional(step) ?? 1,
+            Level = Optional(level),
+            AsOf = Optional(asOf),
+        };
         try
         {
-            _ = new Projection(Document, Counted, request);
+            var known = order.Known(Series);
+            _ = new Projection(Document, ProjectionOrder.Counted(known), order.Request(Document, known, order.AsOf is null ? Fit : null));
         }
         catch (ProjectionRefusedException refusal)
         {
             Say(refusal.Message);
             return Page();
         }
-        jobs.Add(State.Id, ProjectionJob.Kind, Projection.Fingerprint(Document, Counted, request), JsonSerializer.Serialize(request));
+        jobs.Add(State.Id, ProjectionJob.Kind, order.Fingerprint(Document, Series, Fit), JsonSerializer.Serialize(order));
         signal.Raise();
+        return RedirectToPage(new { id = State.Id });
+    }
+
+    /// <summary>Throws a kept projection away.</summary>
+    public IActionResult OnPostForget(string? projection)
+    {
+        results.Remove(State.Id, ProjectionJob.Result, projection ?? "");
         return RedirectToPage(new { id = State.Id });
     }
 

@@ -12,6 +12,8 @@ export interface Lane {
   stretches?: [number, number][] | null;
   /** By chance, for each interval of the future the share of replicates in which it acts. */
   shares?: number[] | null;
+  /** The rule that it shows; none where it shows how often a level is exceeded. */
+  ruleId?: string | null;
   /** The share of replicates in which it acts at all. */
   ever?: number | null;
   /** Ids of what the bar stands for, where it can be moved. */
@@ -66,7 +68,14 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
   const parts = shares ?? lane.stretches!.map(([from, until]) => ({ from, until, share: 1 }));
   for (const { from, until, share } of parts) {
     const x = at.x(from),
-      bar = svg('rect', { x, y, width: Math.max(3, at.x(until) - x), height: 22, class: `bar hue-s${lane.scenario}`, opacity: share });
+      bar = svg('rect', {
+        x,
+        y,
+        width: Math.max(3, at.x(until) - x),
+        height: 22,
+        class: `bar hue-s${lane.scenario}`,
+        'fill-opacity': share,
+      });
     if (shares) bar.append(svg('title', {}, `in ${Math.round(100 * share)} % of the replicates`));
     root.append(bar);
   }
@@ -78,7 +87,13 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
   );
   root.append(label);
   if (lane.ever != null)
-    root.append(svg('text', { x: at.right + 8, y: y + 15, class: 'text-xs fill-mute' }, `acts in ${Math.round(100 * lane.ever)} %`));
+    root.append(
+      svg(
+        'text',
+        { x: at.right + 8, y: y + 15, class: 'text-xs fill-mute' },
+        `${lane.ruleId ? 'acts in' : 'in'} ${Math.round(100 * lane.ever)} %`,
+      ),
+    );
   // What it says stands clear of what it does, as far as there is room.
   const width = 5.4 * text.length,
     edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];

@@ -1,6 +1,6 @@
 // The fan of futures: data, where they end, and the bands of baseline and scenarios, with the measures on a calendar below.
 import { timeName } from '../chart/calendar';
-import { frame } from '../chart/frame';
+import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawBand, drawEndNames, drawLine, drawNow, drawPoints } from '../chart/marks';
 import { amount } from '../chart/numbers';
@@ -29,8 +29,19 @@ interface Picture {
   start: number;
   times: number[];
   rows: { start: number; end: number; value: number }[];
-  scenarios: { name: string; intervals: Band[] }[];
+  /** A level of what is followed, or null. */
+  level: number | null;
+  scenarios: { name: string; intervals: Band[]; runs: number[][] }[];
   lanes: Lane[];
+}
+
+/** A level across the picture, with its number. */
+function drawLevel(at: Frame, level: number): void {
+  const y = at.y(level);
+  at.root.append(
+    svg('line', { x1: at.left, x2: at.right, y1: y, y2: y, class: 'level stroke-coral [stroke-dasharray:5_4]' }),
+    svg('text', { x: at.left + 6, y: y - 5, class: 'text-xs fill-coral' }, amount(level)),
+  );
 }
 
 function draw(): void {
@@ -46,12 +57,17 @@ function draw(): void {
     ...data.rows.map(row => row.value),
     ...data.scenarios.flatMap(scenario => scenario.intervals.map(band => band.p95)),
     ...(data.preview?.values ?? []).map(value => value ?? 0),
+    ...(data.level === null ? [] : [1.05 * data.level]),
   );
+  const withRuns = document.querySelector<HTMLInputElement>('#sample-runs')?.checked ?? false;
   const last = ends[ends.length - 1] ?? data.now;
   const at = frame({
     width: Math.max(320, box.width),
-    // The picture takes the room that the calendar leaves.
-    height: Math.max(320, Math.min(560, window.innerHeight - 220 - laneHeight * data.lanes.length)),
+    // The picture takes the room that the calendar and what it comes to leave.
+    height: Math.max(
+      data.scenarios.length ? 280 : 320,
+      Math.min(560, window.innerHeight - (data.scenarios.length ? 440 : 220) - laneHeight * data.lanes.length),
+    ),
     xDomain: [data.start, last],
     yMax: top,
     xUnit: `${data.unit}s`,
@@ -81,6 +97,11 @@ function draw(): void {
       `line hue-s${k}`,
     ),
   );
+  if (withRuns)
+    data.scenarios.forEach((scenario, k) => {
+      for (const run of scenario.runs) drawLine(at, ends, run, `line hue-s${k} opacity-50 stroke-1`);
+    });
+  if (data.level !== null && data.scenarios.length) drawLevel(at, data.level);
   drawPoints(
     at,
     data.rows.map(row => ({ time: row.end, value: row.value })),
@@ -125,4 +146,5 @@ export function startProjection(): void {
   draw();
   document.addEventListener('htmx:afterSettle', draw);
   document.addEventListener('dates-changed', draw);
+  document.getElementById('sample-runs')?.addEventListener('change', draw);
 }

@@ -1,0 +1,101 @@
+using ClearTide.Core.Ensembles;
+using ClearTide.Core.Language;
+
+namespace ClearTide.Web.Words;
+
+/// <summary>Projections in words.</summary>
+public static class ProjectionWords
+{
+    /// <summary>How units move, as it is chosen.</summary>
+    public static string Of(ProjectionChance chance) =>
+        chance switch
+        {
+            ProjectionChance.Exact => "one by one, exactly",
+            ProjectionChance.Leap => "many at a time, leaping",
+            ProjectionChance.ChainBinomial => "in steps, chain binomial",
+            ProjectionChance.None => "without chance",
+            _ => "by the size of the model",
+        };
+
+    /// <summary>What an interval is called: a week, a day.</summary>
+    public static string Interval(ProjectionSummary made, TimeUnit unit) =>
+        made.Interval == 7 && unit.Singular == "day" ? "week"
+        : made.Interval == 1 ? unit.Singular
+        : "interval";
+
+    /// <summary>The heading of an outcome.</summary>
+    public static string Of(ProjectedOutcome outcome, ProjectionSummary made, TimeUnit unit, double? level)
+    {
+        var (interval, line) = (Interval(made, unit), level is { } known ? Numbers.Say(known) : "");
+        return outcome switch
+        {
+            ProjectedOutcome.Peak => made.IsAmount ? "peak" : $"peak in a {interval}",
+            ProjectedOutcome.PeakInterval => $"{(made.IsAmount ? unit.Singular : interval)} of peak",
+            ProjectedOutcome.Total => made.IsAmount ? "at the end" : "total",
+            ProjectedOutcome.TimeAbove => made.IsAmount ? $"{unit.Plural} above {line}" : $"{interval}s above {line}",
+            _ => made.IsAmount ? $"first above {line}, on {unit.Singular}" : $"{interval} first above {line}",
+        };
+    }
+
+    /// <summary>What is in the bands, and what is not.</summary>
+    /// <param name="fitted">Whether there is a fit.</param>
+    /// <param name="subjects">Whether the study says how subjects differ.</param>
+    public static string Within(ProjectionSummary made, bool fitted, bool subjects)
+    {
+        List<string> sources = [],
+            others = [];
+        void Source(string name, bool has, bool could)
+        {
+            if (has)
+                sources.Add(name);
+            else if (could)
+                others.Add(name);
+        }
+        Source("chance", made.Method != ProjectionChance.None, true);
+        Source("what the fit left uncertain", made.HasSpread, fitted);
+        Source("differences between subjects", made.HasSubjects, subjects);
+        Source("chance before the data end", false, fitted && made.Method != ProjectionChance.None);
+        Source("the error of observation", made.HasError, fitted && made.Of.Length == 0);
+        string List(List<string> names) => names.Count < 2 ? string.Concat(names) : $"{string.Join(", ", names[..^1])} and {names[^1]}";
+        var within =
+            sources.Count == 0 ? "Nothing is left open in this run"
+            : sources.Count == 1 ? $"In the bands is {sources[0]} alone"
+            : $"In the bands are {List(sources)}";
+        if (!fitted)
+            within += ": nothing has been fitted, so that nothing is known of how uncertain the values are";
+        return (
+                others.Count == 0
+                    ? $"{within}."
+                    : $"{within}. {char.ToUpperInvariant(others[0][0])}{List(others)[1..]} {(others.Count == 1 ? "is" : "are")} not."
+            ) + (made.Why.Length > 0 ? $" {made.Why}" : "");
+    }
+
+    /// <summary>Where chance may end it, what tells the replicates that it ends in from the others; null where it ends in none or in
+    /// all.</summary>
+    public static string? Gone(ProjectionSummary made, TimeUnit unit)
+    {
+        var ended = made.IsAmount ? "nothing is left at the end" : $"nothing is counted in the last {Interval(made, unit)}";
+        var told = made
+            .Scenarios.Where(one => one is { Gone: > 0 and < 1, PeakOfGone: not null, PeakOfOthers: not null })
+            .Select(one =>
+                $"{one.Name}: {ended} in {Percent(one.Gone)} of the replicates, whose peak is {Numbers.Count(one.PeakOfGone!.Median)} in the "
+                + $"middle; that of the others is {Numbers.Count(one.PeakOfOthers!.Median)}."
+            )
+            .ToList();
+        return told.Count == 0 ? null : string.Join(" ", told);
+    }
+
+    /// <summary>How a projection did against what came since; null where nothing has.</summary>
+    public static string? Of(HeldAgainst? held) =>
+        held is null
+            ? null
+            : $"{held.Rows} {(held.Rows == 1 ? "row has" : "rows have")} come in since: {held.Within50} in the middle half, {held.Within90} in "
+                + $"the middle 90 %, a mean ranked probability score of {Numbers.Say(held.Crps)}.";
+
+    /// <summary>A projection in a line.</summary>
+    public static string Of(ProjectionSummary made, TimeUnit unit) =>
+        $"{made.Label} from {unit.Singular} {Numbers.Say(made.Now)}, {made.Replicates:N0} {(made.Replicates == 1 ? "run" : "replicates")}, "
+        + Of(made.Method);
+
+    public static string Percent(double share) => $"{100 * share:0.#} %";
+}

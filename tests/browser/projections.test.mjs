@@ -1,0 +1,108 @@
+// Projections: how units move, a level, runs themselves, what comes while replicates are made, an earlier now, and those that are kept.
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { assertAccessible, tabTo } from './support/browser.mjs';
+import { session } from './support/session.mjs';
+
+const { demo } = session();
+const over = page => page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'));
+const project = async page => {
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await over(page);
+};
+const fitted = async () => {
+  const page = await demo('fit');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress, .stale'));
+  await page.goto(page.url().replace(/fit$/, 'projections'));
+  return page;
+};
+
+test('by mouse: a level and leaps are chosen, runs are looked at, and outcomes have their spread', async () => {
+  const page = await fitted();
+  await page.getByLabel('a line at').fill('600');
+  await page.getByLabel('units move').selectOption('Leap');
+  await page.getByLabel('replicates', { exact: true }).fill('60');
+  await project(page);
+  assert.equal(await page.locator('#projection-chart line.level').count(), 1);
+  const lane = page.locator('svg[aria-label="Measures over time"]');
+  await lane.getByText('Baseline · above 600').waitFor();
+  // The rarer it is, the lighter: a share is seen and not only said.
+  const shades = await lane
+    .locator('rect.bar:has(title)')
+    .evaluateAll(all => all.map(one => [Number(/in (\d+) %/.exec(one.textContent)[1]) / 100, Number(getComputedStyle(one).fillOpacity)]));
+  assert.ok(shades.length > 3 && shades.some(([share]) => share < 0.9));
+  for (const [share, shade] of shades) assert.ok(Math.abs(share - shade) < 0.011, `${share} and ${shade}`);
+  const lines = () => page.locator('#projection-chart path.line').count();
+  const before = await lines();
+  await page.locator('#sample-runs').check();
+  assert.equal(await lines(), before + 2 * 5);
+  assert.equal(await page.locator('.projected thead th').count(), 6);
+  assert.equal((await page.locator('.projected svg[role=img]').count()) > 5, true);
+  assert.match(await page.locator('tr.difference').innerText(), /lower in [\d.]+ %/);
+  await assertAccessible(page, 'a projection with a level');
+});
+
+test('what the first replicates come to is there before the last are made, and a stop leaves what there was', async () => {
+  const page = await demo('projections');
+  await page.getByLabel('units move').selectOption('Exact');
+  await page.getByLabel('replicates', { exact: true }).fill('10000');
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('.projected') && document.querySelector('.progress'));
+  const made = async () =>
+    Number(/([\d,]+) replicates/.exec(await page.locator('#projection-outcomes h2 span').first().innerText())[1].replace(',', ''));
+  const first = await made();
+  assert.ok(first > 0 && first < 10000, `${first} replicates`);
+  await page.waitForFunction(
+    before =>
+      Number(
+        /([\d,]+) replicates/.exec(document.querySelector('#projection-outcomes h2 span')?.textContent ?? '')?.[1].replace(',', '') ?? 0,
+      ) > before,
+    first,
+  );
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByRole('alert').waitFor();
+  assert.equal(await page.locator('.progress').count(), 0);
+});
+
+test('by keys: steps that cannot be are refused and kept, an earlier now is held against what came since, and both are kept', async () => {
+  const page = await fitted();
+  await page.getByLabel('units move').focus();
+  await page.keyboard.type('in steps');
+  await tabTo(page, '[name=step]');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('0');
+  await page.keyboard.press('Enter');
+  await page.getByText('A step of the chain binomial is a time above zero').waitFor();
+  assert.equal(await page.locator('[name=step]').inputValue(), '0');
+  assert.equal(await page.getByLabel('units move').inputValue(), 'ChainBinomial');
+  await page.locator('[name=step]').fill('0.5');
+  await page.getByLabel('replicates', { exact: true }).fill('40');
+  await page.keyboard.press('Enter');
+  await over(page);
+  await page.getByLabel(/^as if it were/).fill('3');
+  await page.keyboard.press('Enter');
+  await page.getByText('Nothing had been counted by day 3. Take a later one').waitFor();
+  await page.getByLabel(/^as if it were/).fill('28');
+  await page.keyboard.press('Enter');
+  await page.locator('#projection-status', { hasText: /3 rows have come in since: \d in the middle half/ }).waitFor();
+  const kept = page.locator('#projection-outcomes li');
+  assert.equal(await kept.count(), 2);
+  // The one before is looked at again, and the other thrown away.
+  await kept.getByRole('link', { name: /from day 49, 40 replicates, in steps/ }).focus();
+  await page.keyboard.press('Enter');
+  await kept.getByRole('link', { name: /from day 28/ }).waitFor();
+  assert.equal(await page.locator('#projection-chart .now').count(), 1);
+  await page.getByRole('button', { name: /^Forget the projection Reported cases from day 28/ }).focus();
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelectorAll('#projection-outcomes li').length === 0);
+});
+
+test('without chance and with nothing else open a projection is one run', async () => {
+  const page = await demo('projections');
+  await page.getByLabel('units move').selectOption('None');
+  for (const box of await page.locator('form input[type=checkbox][name]').all()) await box.uncheck();
+  await project(page);
+  await page.getByText('Nothing is left open in this run').waitFor();
+  assert.match(await page.locator('#projection-outcomes h2 span').first().innerText(), /1 run$/);
+});
