@@ -188,7 +188,8 @@ public sealed record ProjectionSummary(
             Gone = Share(tally.PeakOfGone.Count),
             PeakOfGone = tally.PeakOfGone.Count > 0 ? Band.Of(tally.PeakOfGone) : null,
             PeakOfOthers = tally.PeakOfOthers.Count > 0 ? Band.Of(tally.PeakOfOthers) : null,
-            Runs = tally.Runs,
+            // What is told goes on to be read while more replicates come.
+            Runs = [.. tally.Runs],
             Quantiles = scenario == 0 ? [.. tally.Intervals.Select(one => one.Quantiles([.. Shares]))] : [],
         };
     }

@@ -90,7 +90,7 @@ public sealed class JobRunner(
         var work = Task.Run(() => Work(job, report, cancel.Token), CancellationToken.None);
         while (await Task.WhenAny(work, Task.Delay(BeatEvery, CancellationToken.None)) != work)
         {
-            if (!jobs.Beat(job.Id, worker, report.Progress, report.State?.Invoke()))
+            if (!jobs.Beat(job.Id, worker, report.Progress, Told(job, report)))
                 await cancel.CancelAsync();
         }
         var (state, message) = await work;
@@ -98,6 +98,20 @@ public sealed class JobRunner(
         if (state == JobState.Stopped && stopping.IsCancellationRequested)
             return;
         jobs.Finish(job.Id, worker, state, message);
+    }
+
+    /// <summary>What a job has come to; a fault in saying so does not end it.</summary>
+    private (string, string)? Told(Job job, JobReport report)
+    {
+        try
+        {
+            return report.State?.Invoke();
+        }
+        catch (Exception failure)
+        {
+            log.LogError(failure, "Job {Id} could not say how far it is", job.Id);
+            return null;
+        }
     }
 
     private (string State, string Message) Work(Job job, JobReport report, CancellationToken cancel)

@@ -144,6 +144,22 @@ public class ProjectionMethodTests
     }
 
     [Fact]
+    public void What_was_told_on_the_way_stays_as_it_was_told()
+    {
+        var document = Study();
+        var projection = new Projection(document, null, new(64, 3, None) { Of = document.Compartments[0].Id });
+        (ProjectionSummary Summary, string Text)? told = null;
+        projection.Run(1, new() { SoFar = (summary, _) => told ??= (summary, System.Text.Json.JsonSerializer.Serialize(summary)) });
+        // It is read from another thread while more replicates come: nothing of it may be theirs.
+        Assert.NotNull(told);
+        Assert.Equal(told.Value.Text, System.Text.Json.JsonSerializer.Serialize(told.Value.Summary));
+        var none = new ProjectionTally(projection);
+        var summary = ProjectionSummary.Made(projection, "", 1, none);
+        none.Add(Enumerable.Range(0, 2).Select(scenario => projection.CreateWorker().Run(scenario, 0, default)).ToList());
+        Assert.Empty(summary.Scenarios[0].Runs);
+    }
+
+    [Fact]
     public void A_level_is_exceeded_as_often_as_the_law_says()
     {
         var document = Study();
