@@ -36,3 +36,41 @@ test('what chance cannot do is said in its place', async () => {
   await page.locator('#chance-words', { hasText: 'Delays with chance are not offered' }).waitFor();
   assert.equal(await bands(page), 0);
 });
+
+test('in Explore the switch lays bands behind curves, of quantities too, which go with sliders', async () => {
+  const page = await fresh('Reeds', ...epidemic, 'ill = I / 100');
+  await page.goto(page.url().replace(/build$/, 'explore'));
+  await page.locator('.panel path.line').first().waitFor();
+  await page.selectOption('.explore-side select[name=address]', 'beta');
+  await page.getByRole('button', { name: 'Add', exact: true }).last().click();
+  const slider = page.getByRole('slider', { name: 'beta' });
+  await slider.waitFor();
+  const chance = page.getByRole('button', { name: 'chance', exact: true });
+  await chance.focus();
+  await page.keyboard.press('Enter');
+  await page.locator('#fan-words', { hasText: '200 runs by chance' }).waitFor();
+  const panel = page.locator('.panel').first(),
+    found = () => panel.locator('path.band').count();
+  assert.equal(await found(), 6);
+  assert.equal(await panel.locator('path.by-chance').count(), 15);
+  await assertAccessible(page, 'chance in Explore');
+  // The quantity has bands of its own.
+  await panel.locator('summary').first().click();
+  await panel.locator('[data-pick=curves]').last().waitFor();
+  const own = await panel.locator('[data-pick=curves]').evaluateAll(all => all.map(one => one.closest('label').innerText.trim()));
+  await panel
+    .locator('[data-pick=curves]')
+    .nth(own.findIndex(name => name.startsWith('ill')))
+    .check();
+  await page.waitForFunction(() => document.querySelectorAll('.panel path.band').length === 8);
+  await panel.locator('summary').first().click();
+  const before = await panel.locator('path.band').first().getAttribute('d');
+  await slider.focus();
+  for (let k = 0; k < 10; k++) await page.keyboard.press('ArrowLeft');
+  await page.waitForFunction(
+    old => ![null, undefined, old].includes(document.querySelector('.panel path.band')?.getAttribute('d')),
+    before,
+  );
+  await chance.click();
+  await page.waitForFunction(() => document.querySelectorAll('.panel path.band').length === 0);
+});

@@ -4,8 +4,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>The bands of one compartment over many runs by chance.</summary>
-/// <param name="PartId">The compartment.</param>
+/// <summary>The bands of one curve over many runs by chance.</summary>
+/// <param name="PartId">The compartment or quantity.</param>
 /// <param name="Bands">For each time.</param>
 public sealed record FanCurve(string PartId, IReadOnlyList<Band> Bands);
 
@@ -41,8 +41,11 @@ public sealed record ChanceFan(
         double[] times = [.. Enumerable.Range(0, Points).Select(k => document.Start + (document.End - document.Start) * k / (Points - 1))];
         var request = new EnsembleRequest(lowered.Compiled, network.ValueVector(), times, replicates, document.Seed);
         request = request with { Method = Ensemble.Choose(request).Method };
-        var count = network.Amounts.Count;
-        IReadOnlyList<double[]> Read(Trajectory run) => [.. Enumerable.Range(0, count).Select(run.OutputColumn)];
+        // Amounts, and what is computed of them; what flows at an instant is a rate, which chance moves by no more than amounts.
+        List<NamedExpression> shown = [.. network.Amounts, .. network.Quantities];
+        int[] columns = [.. shown.Select(one => network.OutputOf(one.PartId))];
+        var count = shown.Count;
+        IReadOnlyList<double[]> Read(Trajectory run) => [.. columns.Select(run.OutputColumn)];
         Tally[][] tallies;
         try
         {
@@ -55,10 +58,10 @@ public sealed record ChanceFan(
         return new(
             times,
             [
-                .. network.Amounts.Select(
-                    (amount, k) =>
+                .. shown.Select(
+                    (one, k) =>
                         new FanCurve(
-                            amount.PartId,
+                            one.PartId,
                             [
                                 .. tallies[k]
                                     .Select(tally => tally.Quantiles(0.05, 0.25, 0.5, 0.75, 0.95))
@@ -88,7 +91,7 @@ public sealed record ChanceFan(
             return words;
         }
         var (most, symbol, goneAt) = (Parting, "", 0.0);
-        for (var k = 0; k < tallies.Length; k++)
+        for (var k = 0; k < lowered.Network.Amounts.Count; k++)
         {
             var curve = plain.OutputColumn(k);
             var peak = curve.Max(Math.Abs);

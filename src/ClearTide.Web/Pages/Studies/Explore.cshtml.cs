@@ -3,6 +3,7 @@ using System.Text.Json;
 using ClearTide.Core.Analysis;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Editing;
+using ClearTide.Core.Ensembles;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
@@ -100,6 +101,17 @@ public sealed partial class ExploreModel(
 
     /// <summary>The run with the values of the sliders.</summary>
     public IActionResult OnGetRun(string? set) => ExploreData.Json(RunWith(set), Panels, BesideKept);
+
+    /// <summary>What chance makes of the curves with the values of the sliders.</summary>
+    public IActionResult OnGetFan(string? set)
+    {
+        var lowered = Set(set) is { Count: > 0 } values ? Lowered().With(values) : Lowered();
+        return new JsonResult(
+            FanData.Of(lowered, runs =>
+                InTime(WorkTime.Run, cancel => ChanceFan.Of(lowered, runs, cancel), why => new ChanceFan([], [], [], why))
+            )
+        );
+    }
 
     /// <summary>The numbers of a panel of curves at even times, where they are looked at in its place.</summary>
     public IActionResult OnGetRows(string panel, string? set) =>

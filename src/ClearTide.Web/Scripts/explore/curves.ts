@@ -1,6 +1,7 @@
 // Curves over time: those of the run and of kept runs, formulas over results, and what was observed below them.
 import { each } from '../chart/numbers';
 import { valueAt } from '../chart/marks';
+import type { Fan } from '../build/chance';
 import type { Curve, Run } from '../build/run';
 import { number, type Explored, type Settings } from './data';
 import { pointsOf } from '../chart/points';
@@ -100,6 +101,20 @@ export function curveSeries(explored: Explored, panel: string, settings: Setting
   });
 }
 
+/** Bands of many runs by chance and a few of them, behind the curves of the first axis. */
+function layFan(plot: Plot, fan: Fan, chosen: Curve[], settings: Settings): void {
+  const found = chosen.flatMap(curve =>
+    fan.bands[curve.id] && !settings.second.includes(curve.id) ? [{ curve, bands: fan.bands[curve.id]! }] : [],
+  );
+  plot.bands = found.flatMap(({ curve, bands }) => [
+    { id: curve.id, times: fan.times, low: bands.p5, high: bands.p95, className: `band outer hue-c${curve.colour}` },
+    { id: curve.id, times: fan.times, low: bands.p25, high: bands.p75, className: `band inner hue-c${curve.colour}` },
+  ]);
+  plot.strands = found.flatMap(({ curve, bands }) =>
+    bands.runs.map(values => ({ id: curve.id, times: fan.times, values, className: `line before by-chance hue-c${curve.colour}` })),
+  );
+}
+
 export function drawCurves(
   place: HTMLElement,
   words: HTMLElement,
@@ -109,6 +124,7 @@ export function drawCurves(
   view: View,
   kept: KeptShown[],
   compared: Compared,
+  fan: Fan | null,
   redraw: () => void,
   size: { width: number; height: number },
 ): void {
@@ -150,6 +166,7 @@ export function drawCurves(
   if (minimum !== undefined) plot.minimum = minimum;
   if (maximum !== undefined) plot.maximum = maximum;
   if (plain) plot.points = dataOn(explored, settings).flatMap(pointsOf);
+  if (plain && kept.length === 0 && fan) layFan(plot, fan, chosen, settings);
   const below = dataBelow(explored, settings);
   // Counts by the interval lie below the curves they have to do with, on an axis of their own and the same stretch of time.
   if (below.length === 0) {

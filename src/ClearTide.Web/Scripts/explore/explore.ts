@@ -4,7 +4,9 @@ import { number, parseExplored, settingsOf, type Explored, type PanelData, type 
 import { drawBudget } from './budget';
 import { chanceRows, drawByChance, type ByChance } from './chance';
 import { drawCurves, type Compared, type KeptShown } from './curves';
+import { ChanceSwitch } from './fan';
 import { follow } from './follow';
+import { startKeys } from './keys';
 import { drawPhase, phaseRows, type Phase } from './phase';
 import { View } from './plot';
 import { startResizing } from './resize';
@@ -147,7 +149,7 @@ export function startExplore(root: HTMLElement): void {
       return;
     }
     if (own.numbers && kind !== 'Table') drawNumbers(place, id, kind, own, settings);
-    else if (kind === 'Curves') drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), redraw, size);
+    else if (kind === 'Curves') drawCurves(place, words, explored, id, settings, own.view, kept(), compared(), chance.fan, redraw, size);
     else if (kind === 'Table') drawTable(place, explored, explored.panels[id], settings);
     else if (kind === 'Observed') drawObserved(place, words, explored, own.view, redraw, size);
     else if (kind === 'Budget') drawBudget(place, words, explored, id, own.view, redraw, size);
@@ -193,6 +195,7 @@ export function startExplore(root: HTMLElement): void {
       state(panel.dataset.panel!).numbers,
       compared(),
       areResiduals(),
+      fanned,
       kept().map(run => [run.id, run.name, run.colour]),
     ]);
 
@@ -207,7 +210,20 @@ export function startExplore(root: HTMLElement): void {
       draw(panel, width);
     }
   }
-  const needAll = (): void => panels().forEach(need);
+  let fanned = 0;
+  const chance = new ChanceSwitch(
+    root,
+    () => {
+      fanned++;
+      drawAll();
+    },
+    () => `${root.querySelector<HTMLElement>('#explore')?.dataset.stamp} ${sliders.text()}`,
+    () => `?handler=Fan&set=${encodeURIComponent(sliders.text())}`,
+  );
+  const needAll = (): void => {
+    panels().forEach(need);
+    chance.refresh();
+  };
 
   /** Runs with the values of the sliders: the last one asked for is the one that is shown. */
   let waiting = false,
@@ -266,6 +282,7 @@ export function startExplore(root: HTMLElement): void {
     }
     sliders.restore();
     markResiduals();
+    chance.refresh();
     for (const panel of panels()) {
       // Menus stay open over the answer to what was chosen in them.
       const menu = panel.querySelector('details');
@@ -345,12 +362,7 @@ export function startExplore(root: HTMLElement): void {
       });
     }
   });
-  document.addEventListener('keydown', event => {
-    if ((event.target as Element).closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === 'k') root.querySelector<HTMLButtonElement>('#keep-run')?.click();
-    if (event.key === 'Escape')
-      for (const panel of root.querySelectorAll('.panel.filled [data-take=window]')) (panel as HTMLElement).click();
-  });
+  startKeys(root);
   startResizing(
     root,
     (panel, height) =>

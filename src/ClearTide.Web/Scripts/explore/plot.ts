@@ -42,8 +42,10 @@ export interface Plot {
   minimum?: number;
   maximum?: number;
   points?: Point[];
-  /** Stretches between two curves, behind all lines. */
-  bands?: { times: ArrayLike<number>; low: number[]; high: number[]; className: string }[];
+  /** Stretches between two curves, behind all lines; those of a series go with it. */
+  bands?: { id?: string; times: ArrayLike<number>; low: number[]; high: number[]; className: string }[];
+  /** Lines behind all others, without a name, that go with a series. */
+  strands?: { id: string; times: ArrayLike<number>; values: number[]; className: string }[];
   words?: string;
   /** Told where the pointer is, and when it has left. */
   seen?: (time: number | null) => void;
@@ -106,6 +108,7 @@ export function drawPlot(
   signed = false,
 ): void {
   const shown = plot.series.filter(one => !view.hidden.has(one.id));
+  const bands = (plot.bands ?? []).filter(band => !view.hidden.has(band.id ?? ''));
   // What is stacked stands on one axis; what lies over the stack may have one of its own.
   const second = shown.filter(one => one.second && (one.over || !plot.shape || plot.shape === 'Lines'));
   let main = shown.filter(one => !second.includes(one));
@@ -151,11 +154,7 @@ export function drawPlot(
     Array.from({ length: one.times.length }, (_, k) => (one.times[k]! >= domain[0] && one.times[k]! <= domain[1] ? one.values[k] : null));
   const [low, high, least] = layers.length
     ? range(layers.flatMap(layer => [layer.low, layer.high]))
-    : range([
-        ...main.map(within),
-        (plot.points ?? []).map(point => point.value),
-        ...(plot.bands ?? []).flatMap(band => [band.low, band.high]),
-      ]);
+    : range([...main.map(within), (plot.points ?? []).map(point => point.value), ...bands.flatMap(band => [band.low, band.high])]);
   const log = plot.log === true && !layers.length && high > 0;
   const max = plot.maximum ?? (layers.length && plot.shape === 'Shares' ? 100 : high > -Infinity ? high : 1);
   const min = plot.minimum ?? (log ? Math.max(least, max / 1e6) : low < -1e-6 * Math.abs(high) ? low : 0);
@@ -176,7 +175,11 @@ export function drawPlot(
       : {}),
   });
   const place2 = second.length ? { ...at, y: at.y2! } : at;
-  for (const band of plot.bands ?? []) drawArea(at, band.times, band.low, band.high, band.className);
+  // What is nothing lies at the foot of a logarithmic axis.
+  const above = (values: number[]): number[] => (log ? values.map(value => Math.max(value, at.y.domain()[0]!)) : values);
+  for (const band of bands) drawArea(at, band.times, above(band.low), above(band.high), band.className);
+  for (const strand of plot.strands ?? [])
+    if (!view.hidden.has(strand.id)) drawLine(at, strand.times, above(strand.values), strand.className);
   for (const layer of layers) drawArea(at, layer.of.times, layer.low, layer.high, `layer ${layer.of.className}`);
   const positive = (one: Series): Samples =>
     log ? Array.from({ length: one.times.length }, (_, k) => ((one.values[k] ?? 0) > 0 ? one.values[k]! : null)) : one.values;
