@@ -30,7 +30,8 @@ internal static class ProjectCommand
         double? Level,
         double? AsOf,
         FileInfo? Output,
-        FileInfo? Outcomes
+        FileInfo? Outcomes,
+        FileInfo? Shares
     );
 
     public static Command Create()
@@ -86,6 +87,10 @@ internal static class ProjectCommand
             Description = "Where to write the bands as CSV; standard output where it is left out.",
         };
         var outcomes = new Option<FileInfo?>("--outcomes") { Description = "Where to write peak, its time and total as CSV." };
+        var shares = new Option<FileInfo?>("--shares")
+        {
+            Description = "Where to write the share of each source in the variance of the baseline, interval by interval, as CSV.",
+        };
         var command = new Command("project", "Projects baseline and scenarios by chance and writes bands and outcomes.")
         {
             file,
@@ -101,6 +106,7 @@ internal static class ProjectCommand
             asOf,
             output,
             outcomes,
+            shares,
         };
         command.SetAction(parsed =>
             BadInput.Told(() =>
@@ -118,7 +124,8 @@ internal static class ProjectCommand
                         parsed.GetValue(level),
                         parsed.GetValue(asOf),
                         parsed.GetValue(output),
-                        parsed.GetValue(outcomes)
+                        parsed.GetValue(outcomes),
+                        parsed.GetValue(shares)
                     )
                 )
             )
@@ -168,6 +175,11 @@ internal static class ProjectCommand
             {
                 using var writer = new StreamWriter(outcomes.FullName);
                 ResultTable.WriteOutcomes(writer, made);
+            }
+            if (asked.Shares is { } parts)
+            {
+                using var writer = new StreamWriter(parts.FullName);
+                ResultTable.Write(writer, made.Times, SpreadShares.Of(projection, SpreadShares.UsualPairs, Environment.ProcessorCount));
             }
             string[] inBands =
             [

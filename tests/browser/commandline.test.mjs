@@ -297,6 +297,12 @@ test('a projection gives bands and outcomes of baseline and scenarios, with the 
       .map(row => Number(row[8]));
     assert.ok(Math.max(...above) > 0.9 && above.every(share => share >= 0 && share <= 1), above.join());
   }
+  const parts = join(folder, 'shares.csv');
+  assert.equal(cleartide('project', study, '--replicates', '20', '--shares', parts).status, 0);
+  const [names, ...shares] = rows(readFileSync(parts, 'utf8'));
+  assert.deepEqual(names, ['interval_start', 'interval_end', 'source', 'share', 'standard_error']);
+  assert.deepEqual([...new Set(shares.map(row => row[2]))], ['chance', 'fit', 'observation']);
+  assert.ok(shares.every(row => Number(row[3]) > -0.3 && Number(row[3]) < 1.1));
   // From an earlier now it knows what had come in by then, and is held against the rest.
   const early = cleartide('project', study, '--replicates', '100', '--as-of', '28');
   assert.match(early.stderr, /from day 28 on.*\n.*Of 3 rows that came in since, \d lie in the middle half and \d in the middle 90 %/s);

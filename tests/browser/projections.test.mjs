@@ -106,3 +106,17 @@ test('without chance and with nothing else open a projection is one run', async 
   await page.getByText('Nothing is left open in this run').waitFor();
   assert.match(await page.locator('#projection-outcomes h2 span').first().innerText(), /1 run$/);
 });
+
+test('where the spread comes from is told over time', async () => {
+  const page = await fitted();
+  await page.getByLabel('units move').selectOption('Leap');
+  await page.getByLabel('replicates', { exact: true }).fill('40');
+  await page.getByLabel('and where the spread comes from').check();
+  await project(page);
+  const told = page.getByText(
+    /Of the variance where the baseline varies most, on day \d+, chance makes \d+ % \(\d+ to \d+\), the fit makes/,
+  );
+  await told.waitFor();
+  assert.equal(await page.locator('svg[aria-label="Shares of the variance over time"] path.share').count(), 3);
+  await assertAccessible(page, 'shares of the variance');
+});

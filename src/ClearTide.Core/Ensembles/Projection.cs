@@ -166,15 +166,15 @@ public sealed partial class Projection
     }
 
     /// <summary>Where one replicate goes on from.</summary>
-    private Beginning Of(int replicate)
+    private Beginning Of(DrawnBy by)
     {
         if (_request.Spread is null && _subjects is null)
             return _beginning;
         var values = (double[])_estimates.Clone();
-        var draw = _request.Spread?.Draw(_request.Seed, replicate) ?? [];
+        var draw = _request.Spread?.Draw(_request.Seed, by.Fit) ?? [];
         for (var k = 0; k < draw.Length; k++)
             values[_drawn[k]] = draw[k];
-        _subjects?.LayOver(replicate + 1, values);
+        _subjects?.LayOver(by.Subjects + 1, values);
         return Begin(values);
     }
 
@@ -291,10 +291,12 @@ public sealed partial class Projection
         internal Worker(Projection projection) => (_projection, _engines) = (projection, new IEngine?[projection._scenarios.Length]);
 
         /// <exception cref="SimulationException">The chance run could not go on.</exception>
-        public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel)
+        public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel) => Run(scenario, DrawnBy.All(replicate), cancel);
+
+        internal ReplicateCounts Run(int scenario, DrawnBy by, CancellationToken cancel)
         {
             var p = _projection;
-            var beginning = p.Of(replicate);
+            var beginning = p.Of(by);
             var engine = _engines[scenario] ??= p.Engine(scenario);
             var changed = p._scenarios[scenario];
             var values = changed.Parameters(p._model.Network, beginning.Values);
@@ -302,20 +304,20 @@ public sealed partial class Projection
             // Without chance a run goes from its start to the end, and what lies before now is not looked at.
             double[] times = p.Method == ProjectionChance.None && beginning.Start < p.Now ? [beginning.Start, .. p.Times] : p.Times;
             if (p.Method != ProjectionChance.None)
-                WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, replicate, "rounding", "start").NextUniform());
+                WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, by.Chance, "rounding", "start").NextUniform());
             var request = new RunRequest(changed.Lowered.Compiled, values, times)
             {
                 Start = changed.State(p._model.Network, start, times[0], values),
                 After = beginning.End,
                 Plan = changed.Plan,
                 Seed = p._request.Seed,
-                Replicate = replicate,
+                Replicate = by.Chance,
             };
             var run = engine.Run(request, cancel: cancel);
             var rules = p.Rules(scenario);
             var followed = beginning.Followed.Read(run)[(times.Length - p.Times.Length)..];
             if (p._request is { Error: { } error, Of.Length: 0 })
-                followed = error.Seen(followed, p._request.Seed, replicate);
+                followed = error.Seen(followed, p._request.Seed, by.Observation);
             return new(followed) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
         }
     }

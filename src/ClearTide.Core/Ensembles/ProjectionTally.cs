@@ -45,7 +45,7 @@ public sealed class ProjectionTally
     }
 
     /// <summary>All that was counted, to go on from after an interruption; null where it would be too long.</summary>
-    internal byte[]? Pack()
+    public byte[]? Pack()
     {
         if (Scenarios.Sum(one => one.Bins) > MostBins)
             return null;

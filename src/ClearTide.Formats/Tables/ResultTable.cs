@@ -142,6 +142,29 @@ public static class ResultTable
         }
     }
 
+    /// <summary>Shares of sources in the variance of a projection, tidy: a row for each interval and source, with its standard
+    /// error.</summary>
+    /// <param name="times">Where the future begins, then the end of each interval.</param>
+    public static void Write(TextWriter output, IReadOnlyList<double> times, SpreadShares shares)
+    {
+        using var csv = Writer(output);
+        foreach (var heading in (string[])["interval_start", "interval_end", "source", "share", "standard_error"])
+            csv.WriteField(heading);
+        csv.NextRecord();
+        for (var k = 0; k + 1 < times.Count; k++)
+        {
+            foreach (var one in shares.Sources)
+            {
+                csv.WriteField(Exact(times[k]));
+                csv.WriteField(Exact(times[k + 1]));
+                csv.WriteField(one.Source.ToString().ToLowerInvariant());
+                csv.WriteField(Exact(one.Share[k]));
+                csv.WriteField(Exact(one.Error[k]));
+                csv.NextRecord();
+            }
+        }
+    }
+
     private static readonly Dictionary<ProjectedOutcome, string> OutcomeNames = new()
     {
         [ProjectedOutcome.Peak] = "peak",

@@ -28,20 +28,36 @@ public sealed class ProjectionJob(StudyLibrary library, ResultStore results) : I
         var projection = new Projection(study.Document, ProjectionOrder.Counted(known), order.Request(study.Document, known, fit));
         var fingerprint = order.Fingerprint(study.Document, all, fit);
         var before = SoFar(job) is { Packed: { } packed } soFar && soFar.Fingerprint == fingerprint ? packed : [];
+        var withShares = order.Shares && SpreadShares.Of(projection).Count > 1;
+        // The pairs of each source are runs as those of the replicates are.
+        var runs = withShares
+            ? (double)order.Replicates
+                * projection.Names.Count
+                / (order.Replicates * projection.Names.Count + SpreadShares.UsualPairs * (1 + SpreadShares.Of(projection).Count))
+            : 1;
         var watch = new ProjectionWatch
         {
-            Progress = share => report.Progress = share,
+            Progress = share => report.Progress = share * runs,
             SoFar = (summary, packed) =>
                 report.State = () => ("", JsonSerializer.Serialize(new ProjectionSoFar(fingerprint, summary, packed), Any)),
             From = before,
         };
         var tally = projection.Run(Environment.ProcessorCount, watch, cancel);
-        results.Put(
-            study.Id,
-            Result,
-            fingerprint,
-            new KeptProjection(order, ProjectionSummary.Made(projection, fingerprint, order.Seed, tally), DateTime.UtcNow)
-        );
+        var summary = ProjectionSummary.Made(projection, fingerprint, order.Seed, tally);
+        SpreadShares? shares = null;
+        if (withShares)
+        {
+            var whole = JsonSerializer.Serialize(new ProjectionSoFar(fingerprint, summary, tally.Pack()), Any);
+            report.State = () => ("", whole);
+            shares = SpreadShares.Of(
+                projection,
+                SpreadShares.UsualPairs,
+                Environment.ProcessorCount,
+                share => report.Progress = runs + (1 - runs) * share,
+                cancel
+            );
+        }
+        results.Put(study.Id, Result, fingerprint, new KeptProjection(order, summary, DateTime.UtcNow, shares));
     }
 
     /// <summary>The fit that it goes on from: the one that was made of all data, or from an earlier now one of what had come in.</summary>

@@ -22,6 +22,9 @@ public sealed record ProjectionOrder(int Replicates, long Seed, string Of, bool 
 
     public double? AsOf { get; init; }
 
+    /// <summary>Whether the share of each source in the variance is worked out too.</summary>
+    public bool Shares { get; init; }
+
     /// <summary>The data that it knows.</summary>
     public IReadOnlyList<Series> Known(IReadOnlyList<Series> all) => AsOf is { } now ? ProjectionSources.AsOf(all, now) : all;
 
@@ -58,13 +61,16 @@ public sealed record ProjectionOrder(int Replicates, long Seed, string Of, bool 
     {
         var known = Known(all);
         var own = Projection.Fingerprint(document, Counted(known), Request(document, known, AsOf is null ? fit : null));
+        if (Shares)
+            own = Fingerprints.Hash($"{own} with shares");
         return AsOf is null ? own : Fingerprints.Hash($"{own} {Fingerprints.Of(document, known)} {Spread} {Error}");
     }
 }
 
 /// <summary>A finished projection with what was asked for.</summary>
 /// <param name="Made">When, in universal time.</param>
-public sealed record KeptProjection(ProjectionOrder Order, ProjectionSummary Summary, DateTime Made);
+/// <param name="Shares">Of sources in the variance; null where they were not asked for, or there is one source alone.</param>
+public sealed record KeptProjection(ProjectionOrder Order, ProjectionSummary Summary, DateTime Made, SpreadShares? Shares = null);
 
 /// <summary>What a projection has come to before it is finished.</summary>
 /// <param name="Fingerprint">Of its content: what is of other content is not gone on with.</param>

@@ -85,6 +85,33 @@ public static class ProjectionWords
         return told.Count == 0 ? null : string.Join(" ", told);
     }
 
+    /// <summary>A source of spread, in a word.</summary>
+    public static string Of(SpreadSource source) =>
+        source switch
+        {
+            SpreadSource.Chance => "chance",
+            SpreadSource.Fit => "the fit",
+            SpreadSource.Subjects => "subjects",
+            _ => "observation",
+        };
+
+    /// <summary>The shares of sources where the baseline varies most.</summary>
+    public static string Of(SpreadShares shares, ProjectionSummary made, TimeUnit unit)
+    {
+        var bands = made.Scenarios[0].Intervals;
+        var at = Enumerable.Range(0, bands.Count).MaxBy(k => bands[k].P95 - bands[k].P5);
+        string Share(SourceShare one)
+        {
+            double Within(double value) => Math.Clamp(value, 0, 1);
+            return $"{Of(one.Source)} makes {100 * Within(one.Share[at]):0} % ({100 * Within(one.Share[at] - 1.96 * one.Error[at]):0} to "
+                + $"{100 * Within(one.Share[at] + 1.96 * one.Error[at]):0})";
+        }
+        var joint = 1 - shares.Sources.Sum(one => Math.Clamp(one.Share[at], 0, 1));
+        return $"Of the variance where the baseline varies most, {unit.On(made.Times[at + 1])}, "
+            + $"{string.Join(", ", shares.Sources.Select(Share))}; {100 * Math.Max(0, joint):0} % is made by several together. By "
+            + $"{shares.Pairs:N0} pairs of runs for each, with 95 % intervals.";
+    }
+
     /// <summary>How a projection did against what came since; null where nothing has.</summary>
     public static string? Of(HeldAgainst? held) =>
         held is null

@@ -79,6 +79,9 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     /// <summary>How subjects differ; null where all are alike.</summary>
     public SubjectGroup? Subjects => Document.Subjects is { Varying.IsEmpty: false } group ? group : null;
 
+    /// <summary>Shares of sources in the variance of what is shown; null where there are none.</summary>
+    public SpreadShares? Shares => IsRunning ? null : Chosen?.Shares;
+
     /// <summary>What is in the bands, and what is not.</summary>
     public string Within => Result is { } made ? ProjectionWords.Within(made, made.HasSpread || Fit is not null, Subjects is not null) : "";
 
@@ -180,6 +183,11 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
                     runs = scenario.Runs,
                 }) ?? [],
                 lanes = Lanes(),
+                shares = (Shares?.Sources ?? []).Select(one => new
+                {
+                    name = ProjectionWords.Of(one.Source),
+                    share = one.Share.Select(share => double.IsFinite(share) ? share : (double?)null),
+                }),
             },
             Camel
         );
@@ -203,7 +211,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         ProjectionChance chance,
         string? step,
         string? level,
-        string? asOf
+        string? asOf,
+        bool shares
     )
     {
         if (TypedNumber.ReadWhole(replicates) is not { } count || TypedNumber.ReadWhole(seed) is not { } number)
@@ -232,6 +241,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Step = Optional(step) ?? 1,
             Level = Optional(level),
             AsOf = Optional(asOf),
+            Shares = shares,
         };
         try
         {

@@ -5,6 +5,7 @@ import { attachHover } from '../chart/hover';
 import { drawBand, drawEndNames, drawLine, drawNow, drawPoints } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
+import { drawShares, sharesHeight, type Share } from './shares';
 import { drawCalendar, laneHeight, type Lane } from './calendar';
 
 interface Band {
@@ -33,6 +34,8 @@ interface Picture {
   level: number | null;
   scenarios: { name: string; intervals: Band[]; runs: number[][] }[];
   lanes: Lane[];
+  /** Shares of sources in the variance; empty where nobody has asked for them. */
+  shares: Share[];
 }
 
 /** A level across the picture, with its number. */
@@ -66,7 +69,10 @@ function draw(): void {
     // The picture takes the room that the calendar and what it comes to leave.
     height: Math.max(
       data.scenarios.length ? 280 : 320,
-      Math.min(560, window.innerHeight - (data.scenarios.length ? 440 : 220) - laneHeight * data.lanes.length),
+      Math.min(
+        560,
+        window.innerHeight - (data.scenarios.length ? 440 : 220) - laneHeight * data.lanes.length - (data.shares.length ? sharesHeight : 0),
+      ),
     ),
     xDomain: [data.start, last],
     yMax: top,
@@ -139,7 +145,12 @@ function draw(): void {
     'aria-label': 'Measures over time',
   });
   drawCalendar(calendar, at, data.lanes, data.now, data.times);
-  place.replaceChildren(at.root, ...(data.lanes.length ? [calendar] : []));
+  const width = Math.max(320, box.width);
+  place.replaceChildren(
+    at.root,
+    ...(data.lanes.length ? [calendar] : []),
+    ...(data.shares.length ? [drawShares(at, width, ends, data.shares, data.unit)] : []),
+  );
 }
 
 export function startProjection(): void {
