@@ -245,7 +245,7 @@ public sealed partial class Projection
 
     /// <summary>Replicates that are counted together before they join the others in order: the same for any number of threads, so that sums
     /// round in the same way.</summary>
-    private const int Block = 16;
+    private const int Block = 4;
 
     /// <summary>Makes all replicates of all scenarios and counts them. Results do not depend on how the work is cut: each replicate is a
     /// function of its number.</summary>

@@ -60,7 +60,9 @@ internal sealed class Predictive
     /// <summary>The natural logarithm of the density, or of the probability of a count.</summary>
     public double Log(double value)
     {
-        var logs = _means.Select(one => Math.Log(one.Weight) + _law.Log(_row with { Value = value }, one.Mean, _spread)).ToArray();
+        if (_means is [var one])
+            return _law.Log(_row with { Value = value }, one.Mean, _spread);
+        var logs = _means.Select(each => Math.Log(each.Weight) + _law.Log(_row with { Value = value }, each.Mean, _spread)).ToArray();
         var most = logs.Max();
         return double.IsNegativeInfinity(most) ? most : most + Math.Log(logs.Sum(log => Math.Exp(log - most)));
     }
@@ -87,7 +89,9 @@ internal sealed class Predictive
             return [.. shares.Select(Quantile)];
         var found = new double[shares.Count];
         var (sum, next) = (0.0, 0);
-        for (var count = 0; count < 20 * MostSummed && count * _step <= _law.Most + 1e-9 && next < found.Length; count++)
+        // Below twelve deviations there is nothing that a sum could hold.
+        var first = (int)Math.Max(0, Math.Floor((Mean - 12 * Deviation) / _step));
+        for (var count = first; count < 20 * MostSummed && count * _step <= _law.Most + 1e-9 && next < found.Length; count++)
         {
             sum += Math.Exp(Log(count * _step));
             for (; next < found.Length && sum >= shares[next] - 1e-12; next++)

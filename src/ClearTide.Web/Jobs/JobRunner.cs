@@ -45,7 +45,7 @@ public sealed class JobRunner(
     ILogger<JobRunner> log
 ) : BackgroundService
 {
-    private static readonly TimeSpan BeatEvery = TimeSpan.FromMilliseconds(200);
+    private static readonly TimeSpan BeatEvery = TimeSpan.FromMilliseconds(100);
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
     /// <summary>So many jobs go on at once: the system shares the cores among them.</summary>
