@@ -159,6 +159,8 @@ try {
     await page.locator('#scenario-chart rect.hue-s2').first().waitFor();
     await shoot('scenarios');
     await page.goto(`${study}/projections`);
+    await page.getByLabel('a line at').fill('800');
+    await page.getByLabel('and where the spread comes from').check();
     await page.getByRole('button', { name: 'Project', exact: true }).click();
     await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, {
       timeout: 120000,
