@@ -169,7 +169,7 @@ internal sealed partial class FlowLowering(ModelBuilder build, ValueReader value
     }
 
     private Process Make(Flow flow, int rate, IReadOnlyList<StateChange> changes) =>
-        new(flow.Id, Document.Describe(flow), rate, changes) { SharesSum = SharesSum(flow) };
+        new(flow.Id, Document.Describe(flow), rate, changes) { SharesSum = SharesSum(flow), Noise = flow.NoiseIntensity };
 
     /// <summary>One-way, and held back by a factor that all limited exits of the compartment share while it is empty.</summary>
     private Process Limited(Flow flow, Compartment? from, Process process)

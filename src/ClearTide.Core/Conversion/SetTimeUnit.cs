@@ -44,6 +44,13 @@ public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, IReadOnlyDictionar
                     }
                 ),
             ],
+            // The square of noise goes with time.
+            Flows =
+            [
+                .. explicitTimes.Flows.Select(flow =>
+                    flow.NoiseIntensity > 0 ? flow with { Noise = TypedNumber.Short(flow.NoiseIntensity * Math.Sqrt(ratio)) } : flow
+                ),
+            ],
             Scenarios =
             [
                 .. explicitTimes.Scenarios.Select(scenario =>

@@ -138,6 +138,7 @@ public sealed partial record AddLines
             {
                 Stages = item.Stages,
                 Limited = item.Limited,
+                Noise = item.Noise,
                 FromMember = MemberOf(item.From),
             };
             Document = Document with { Flows = Document.Flows.Add(flow) };

@@ -33,6 +33,7 @@ public sealed partial record SetField
                 }
             ),
             (Flow flow, PartField.Stages) => Stages(document, flow, value),
+            (Flow flow, PartField.Noise) => Noise(document, flow, value),
             (Flow flow, PartField.Rate) => Rate(document, flow, value),
             (Flow flow, PartField.Share) when value is "the rest" => document.With(PartKinds.Of(flow).With(flow, PartField.Share, "", At)),
             (Flow flow, PartField.Target or PartField.Source) => FlowEnds.Change(
@@ -62,9 +63,14 @@ public sealed partial record SetField
             : document.With(part with { Stages = (int)stages });
     }
 
+    private static EditResult Noise(StudyDocument document, Flow part, string value) =>
+        QuickLine.NoiseRefusal(value) is { } refusal ? EditResult.Refused(refusal) : document.With(part with { Noise = value.Trim() });
+
     private static EditResult Rate(StudyDocument document, Flow part, string value)
     {
         var rate = RateLine.Read(value, part.Kind);
+        if (QuickLine.NoiseRefusal(rate.Noise) is { } loud)
+            return EditResult.Refused(loud);
         if (rate.Stages is { } count && QuickLine.StageRefusal(count) is { } wrong)
             return EditResult.Refused(wrong);
         var same = rate.Line == part.Rate && rate.Kind == part.Kind;
@@ -75,6 +81,7 @@ public sealed partial record SetField
                 Rate = rate.Line,
                 Stages = rate.Stages ?? part.Stages,
                 Limited = rate.Limited || part.Limited,
+                Noise = rate.Noise.Length > 0 ? rate.Noise : part.Noise,
                 Origin = same ? part.Origin : Origin.Guess,
             }
         );

@@ -86,6 +86,8 @@ public static class Ensemble
         var each = ExpectedTransitions.Of(request.Model, request.Values, start, request.Times[0], request.Times[^1]) ?? 0;
         var all = each * request.Replicates;
         var words = NumberWords.About(all);
+        if (RateNoise.IsIn(request.Model.Network) && SteppedChance.Refusal(request.Model.Network) is null)
+            return (ChanceMethod.Leap, "Leaping: there is noise in a rate.");
         return all <= Quick ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
             : SteppedChance.Refusal(request.Model.Network) is { } flows
                 ? (ChanceMethod.Exact, $"Exact, with about {words} transitions. {flows}")
@@ -114,6 +116,8 @@ public static class Ensemble
         var start = request.Model.InitialState(request.Values, request.Times[0]);
         if (request.Method != ChanceMethod.Exact && SteppedChance.Refusal(request.Model.Network) is { } flows)
             throw new EnsembleRefusedException(flows);
+        if (request.Method == ChanceMethod.Exact && RateNoise.IsIn(request.Model.Network))
+            throw new EnsembleRefusedException(RateNoise.InStepsOnly);
         if (!(request.Step > 0) || !double.IsFinite(request.Step))
             throw new EnsembleRefusedException("A step is a time above zero.");
         if (request.Method == ChanceMethod.ChainBinomial && (request.Times[^1] - request.Times[0]) / request.Step > MostSteps)

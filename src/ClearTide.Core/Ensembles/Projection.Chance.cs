@@ -34,6 +34,11 @@ public sealed partial class Projection
                 );
             return (ProjectionChance.ChainBinomial, "");
         }
+        var noisy = _scenarios.Any(one => RateNoise.IsIn(one.Lowered.Network));
+        if (noisy && (_request.Chance == ProjectionChance.Exact || inSteps is not null))
+            throw new ProjectionRefusedException(inSteps ?? RateNoise.InStepsOnly);
+        if (noisy)
+            return (ProjectionChance.Leap, "Units move many at a time: there is noise in a rate.");
         var endless = ExpectedTransitions.Refusal(_model, _beginning.Values, _beginning.State, Now, Times[^1]);
         if (_request.Chance == ProjectionChance.Exact || inSteps is not null)
             return endless is null ? (ProjectionChance.Exact, "") : throw new ProjectionRefusedException(endless);

@@ -22,7 +22,8 @@ internal sealed record QuickFlow(
     string Line,
     Syntax Tree,
     int Stages,
-    bool Limited
+    bool Limited,
+    string Noise
 ) : QuickItem(Text, Trees);
 
 /// <summary><c>reaction r: A + 2 B -> C : k * A * B</c>.</summary>

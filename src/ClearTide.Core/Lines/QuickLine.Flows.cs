@@ -57,8 +57,8 @@ public static partial class QuickLine
         }
         var (tree, line) = parser.Typed(parser.Line);
         trees.Add(tree);
-        var (stages, limited) = Endings(parser, kind, from);
-        return new(parser.Text, trees, from, targets, kind, line, tree, stages, limited);
+        var (stages, limited, noise) = Endings(parser, kind, from);
+        return new(parser.Text, trees, from, targets, kind, line, tree, stages, limited, noise);
     }
 
     private static QuickTarget TargetHere(Parser parser, List<Syntax> trees)
@@ -86,13 +86,22 @@ public static partial class QuickLine
         return new(symbol, text);
     }
 
-    /// <summary>What may stand after a rate: <c>in 3 stages</c>, <c>limited</c>.</summary>
-    private static (int Stages, bool Limited) Endings(Parser parser, RateKind kind, string? from)
+    /// <summary>What may stand after a rate: <c>in 3 stages</c>, <c>limited</c>, and behind a comma <c>noise 0.2</c>.</summary>
+    private static (int Stages, bool Limited, string Noise) Endings(Parser parser, RateKind kind, string? from)
     {
-        var (stages, limited) = (1, false);
-        while (parser.Here.IsWord("in") || parser.Here.IsWord("limited"))
+        var (stages, limited, noise) = (1, false, "");
+        while (parser.Here.IsWord("in") || parser.Here.IsWord("limited") || (parser.Here.Is(",") && parser.Ahead().IsWord("noise")))
         {
             var word = parser.Take();
+            if (word.Text == ",")
+            {
+                parser.Take();
+                var size = parser.Take();
+                if (size.Kind != TokenKind.Number || NoiseRefusal(size.Text) is not null)
+                    throw parser.Wrong(size.Span, NoiseRefusal(size.Text) ?? Loudness);
+                noise = size.Text;
+                continue;
+            }
             if (word.Text == "limited")
             {
                 if (from is null)
@@ -115,8 +124,15 @@ public static partial class QuickLine
             if (!parser.TryTakeWord("stages") && !parser.TryTakeWord("stage"))
                 throw parser.Wrong(parser.Here.Span, "Write “in 3 stages”.");
         }
-        return (stages, limited);
+        return (stages, limited, noise);
     }
+
+    private const string Loudness =
+        "How much noise? Type a number above zero, as in “, noise 0.2”: its square, times a time, is the variance of what it adds up to.";
+
+    /// <summary>Null if a rate can have so much noise, or none where it is empty; else a sentence that says what to do.</summary>
+    public static string? NoiseRefusal(string typed) =>
+        typed.Trim().Length == 0 || TypedNumber.Read(typed) is > 0 and <= 1000 ? null : Loudness;
 
     /// <summary>Null if a stay can be passed in so many stages, else a sentence that says what to do.</summary>
     public static string? StageRefusal(double stages) =>

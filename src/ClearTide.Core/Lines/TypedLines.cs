@@ -56,8 +56,12 @@ public sealed record StartLine(bool TheRest, Formula Formula)
 
 /// <summary>A flow's rate as typed: the word that says how it is given, the line, and what limits it.</summary>
 /// <param name="Stages">Null where nothing is said.</param>
-public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, bool Limited)
+/// <param name="Noise">Empty where nothing is said.</param>
+public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, bool Limited, string Noise)
 {
+    [GeneratedRegex(@"\s*,\s*noise\s+(\d\S*)\s*$")]
+    private static partial Regex NoiseShape();
+
     [GeneratedRegex(@"\s+in\s+(\d{1,7})\s+stages?\s*$")]
     private static partial Regex StagesShape();
 
@@ -80,6 +84,9 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
     public static RateLine Read(string text, RateKind otherwise)
     {
         var trimmed = text.Trim();
+        var noise = "";
+        if (NoiseShape().Match(trimmed) is { Success: true } loud)
+            (noise, trimmed) = (loud.Groups[1].Value, trimmed[..loud.Index]);
         var limited = LimitedShape().IsMatch(trimmed);
         if (limited)
             trimmed = LimitedShape().Replace(trimmed, "");
@@ -96,8 +103,8 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
                 continue;
             if (kind != RateKind.Whole && trimmed.Length > word.Length && !char.IsWhiteSpace(trimmed[word.Length]))
                 continue;
-            return new(kind, trimmed[word.Length..].Trim(), stages, limited);
+            return new(kind, trimmed[word.Length..].Trim(), stages, limited, noise);
         }
-        return new(otherwise, trimmed, stages, limited);
+        return new(otherwise, trimmed, stages, limited, noise);
     }
 }

@@ -64,6 +64,9 @@ public enum PartField
     /// <summary>Whether a flow takes no more than there is.</summary>
     Limited,
 
+    /// <summary>How much the rate of a flow varies by chance.</summary>
+    Noise,
+
     /// <summary>The least that a value can be.</summary>
     Lower,
 

@@ -91,6 +91,7 @@ public sealed record UpdateModule(string Of, PartSelection Selection, string Fro
                     Kind = other.Kind,
                     Stages = other.Stages,
                     Limited = other.Limited,
+                    Noise = other.Noise,
                     To = [.. own.To.Zip(other.To, (mine, end) => mine with { Share = end.Share })],
                 }
             ),

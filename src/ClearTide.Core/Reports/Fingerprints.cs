@@ -195,7 +195,7 @@ public static class Fingerprints
                 }
             )
                 + $" ? {string.Join(' ', estimated.Where(one => one.Symbol == input.Symbol).Order(Comparer<ValueAddress>.Create((a, b) => a.Twin - b.Twin)))}",
-            Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} ?",
+            Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} {flow.Noise} ?",
             ResponseCurve curve => $"{curve.Symbol} {curve.Law} ?",
             _ => $"{part.Name} ?",
         };

@@ -54,6 +54,10 @@ public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<Sta
 
     /// <summary>Whether a run by chance stops where it finds nothing to take.</summary>
     public bool StopsWhenShort { get; init; }
+
+    /// <summary>How much its rate varies from moment to moment in runs by chance that go in steps, in the root of the study's unit of time;
+    /// 0 for a rate that is what it says.</summary>
+    public double Noise { get; init; }
 }
 
 /// <summary>A named expression that is computed along a run.</summary>

@@ -27,6 +27,7 @@ internal sealed class ChainBinomialEngine(CompiledModel model, double step) : St
         var until = limit - t <= step * (1 + 1e-9) ? limit : t + step;
         var h = until - t;
         WorkOutRates(t);
+        Shake(h);
         Array.Clear(_total);
         var still = !DependOnTime;
         for (var k = 0; k < Processes; k++)

@@ -18,6 +18,7 @@ internal abstract unsafe class SteppedChance : IEngine
     private readonly Branching?[] _fans;
     private readonly double[] _counts;
     private readonly double[] _planned;
+    private readonly RateNoise? _noise;
     private long _steps;
 
     /// <exception cref="ArgumentException">The model has amounts that are not counted in whole units.</exception>
@@ -28,6 +29,7 @@ internal abstract unsafe class SteppedChance : IEngine
         if (Refusal(network) is { } refusal)
             throw new ArgumentException(refusal, nameof(model));
         _propensities = Propensities.Of(model);
+        _noise = RateNoise.Of(network);
         Processes = network.Processes.Count;
         States = model.StateCount;
         State = GC.AllocateArray<double>(States + 1, pinned: true);
@@ -119,6 +121,7 @@ internal abstract unsafe class SteppedChance : IEngine
             Streams[k] = new(request.Seed, request.Replicate, "steps", process.Stage > 0 ? $"{process.Id}#{process.Stage}" : process.Id);
             _fans[k]?.Start(request.Seed, request.Replicate);
         }
+        _noise?.Begin(request.Seed, request.Replicate);
         Begin(request.Seed, request.Replicate);
         var t = times[0];
         var instants = new StochasticInstants(network, schedule, t, request.Replicate, State, Parameters, request.After);
@@ -162,6 +165,13 @@ internal abstract unsafe class SteppedChance : IEngine
                 throw new SimulationException(FailureReason.NotFinite, t, State[..States], Parameters[..Model.Network.ParameterCount]);
         }
     }
+
+    /// <summary>Whether rates have noise of their own.</summary>
+    protected bool HasNoise => _noise is not null;
+
+    /// <summary>Lays the noise of a step over the rates.</summary>
+    /// <param name="except">Processes that keep their mean; null for none.</param>
+    protected void Shake(double length, bool[]? except = null) => _noise?.Shake(length, Rates, except);
 
     private static double* Pointer(double[] pinned) => (double*)Unsafe.AsPointer(ref pinned[0]);
 

@@ -63,7 +63,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
             return Single(t, limit, all);
         }
         var step = Longest();
-        if (step < Worth / all)
+        // Noise is that of a step: units that move one by one would know nothing of it.
+        if (step < Worth / all && !HasNoise)
         {
             _singly = OneByOne - 1;
             return Single(t, limit, all);
@@ -78,6 +79,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
             : t + step;
         var h = until - t;
         Middle(t, h);
+        Shake(h, _critical);
         State.CopyTo(_left, 0);
         for (var k = 0; k < Processes; k++)
             Numbers[k] =

@@ -229,6 +229,8 @@ public sealed partial class SbmlExport
 
     private void TellLeft()
     {
+        if (_document.Flows.Any(flow => flow.NoiseIntensity > 0))
+            _left.Add("SBML core has no noise in rates: rates are written as their means.");
         if (_document.Start != 0)
             _left.Add($"The run begins at {_document.Start}; SBML files do not say where runs begin and end.");
         if (_form.States.Any(state => state.NeverBelowZero))

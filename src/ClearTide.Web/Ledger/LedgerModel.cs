@@ -245,5 +245,6 @@ public static class LinePrint
             _ => Formulas(flow.Rate),
         }
         + (flow.Stages > 1 ? $" · {flow.Stages} stages" : "")
-        + (flow.Limited ? " · limited" : "");
+        + (flow.Limited ? " · limited" : "")
+        + (flow.NoiseIntensity > 0 ? $" · noise {flow.Noise}" : "");
 }

@@ -23,7 +23,7 @@ public sealed record SetPassage(string GroupId, string? PassageId, PassageKind K
         var rate = RateLine.Read(Rate, old?.RateKind ?? RateKind.PerHead);
         if (Formula.Read(rate.Line).Problem is { } problem)
             return EditResult.Refused(problem);
-        if (rate.Stages is not null || rate.Limited)
+        if (rate.Stages is not null || rate.Limited || rate.Noise.Length > 0)
             return EditResult.Refused("Flows between members have neither stages nor limits. Leave “in … stages” and “limited” out.");
         if (old is not null)
             return document.With(

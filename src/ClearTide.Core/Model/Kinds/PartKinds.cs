@@ -101,6 +101,7 @@ public static class PartKinds
         Choice<Flow, RateKind>(PartField.RateKind, part => part.Kind, (part, value) => part with { Kind = value }),
         Choice<Flow, Origin>(PartField.Origin, part => part.Origin, (part, value) => part with { Origin = value }),
         Switch<Flow>(PartField.Limited, part => part.Limited, (part, value) => part with { Limited = value }),
+        Text<Flow>(PartField.Noise, part => part.Noise, (part, value) => part with { Noise = value }),
         Switch<Flow>(PartField.SpreadStart, part => part.SpreadStart, (part, value) => part with { SpreadStart = value }),
         new(
             PartField.Share,
