@@ -74,3 +74,36 @@ test('in Explore the switch lays bands behind curves, of quantities too, which g
   await chance.click();
   await page.waitForFunction(() => document.querySelectorAll('.panel path.band').length === 0);
 });
+
+test('noise in a rate is typed in its line and in its field, refused in words, and widens what chance makes', async () => {
+  const page = await fresh('Reed noise', 'A(0) = 1000', 'A -> at 0.1 per day');
+  await page.getByRole('button', { name: 'chance', exact: true }).click();
+  await page.locator('#chance-words', { hasText: '200 runs by chance' }).waitFor();
+  const height = () =>
+    page
+      .locator('#curves path.band.outer')
+      .first()
+      .evaluate(band => band.getBBox().height);
+  await page.locator('#ledger').getByRole('button', { name: /^A → / }).first().click();
+  const field = page.getByLabel('noise', { exact: true });
+  await field.fill('loud');
+  await page.keyboard.press('Enter');
+  await page.getByText('How much noise? Type a number above zero').first().waitFor();
+  assert.equal(await field.inputValue(), 'loud');
+  const before = await page.locator('#curves path.band').first().getAttribute('d');
+  await field.fill('1.5');
+  await page.keyboard.press('Enter');
+  await page.locator('#chance-words', { hasText: 'many units at a time' }).waitFor();
+  await page.waitForFunction(
+    old => ![null, undefined, old].includes(document.querySelector('#curves path.band')?.getAttribute('d')),
+    before,
+  );
+  assert.ok((await height()) > 0);
+  await page.locator('#ledger').getByText('noise 1.5').first().waitFor();
+  await addLine(page, 'B(0) = 50');
+  await page.fill('#quick-line', 'B -> at 0.2, noise none');
+  await page.press('#quick-line', 'Enter');
+  await page.locator('#notice', { hasText: 'How much noise?' }).waitFor();
+  assert.equal(await page.inputValue('#quick-line'), 'B -> at 0.2, noise none');
+  await addLine(page, 'B -> at 0.2, noise 0.4');
+});

@@ -44,6 +44,12 @@ public static class RunData
         json.WriteNumber("tolerance", document.Solver.Tolerance);
         json.WriteNumber("seed", document.Seed);
         json.WriteBoolean("random", !document.RandomInputs.IsEmpty);
+        // What a run without chance knows nothing of, so that bands of runs by chance are asked for anew when it changes.
+        json.WriteString(
+            "byChance",
+            $"{string.Join(' ', document.Flows.Where(flow => flow.NoiseIntensity > 0).Select(flow => $"{flow.Id}:{flow.Noise}"))} "
+                + string.Join(' ', document.Compartments.Where(part => !part.WholeUnits).Select(part => part.Id))
+        );
         Groups(json, run.Lowered.Study);
         using (var numbers = new Numbers(run))
         {
