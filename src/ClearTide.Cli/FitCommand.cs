@@ -178,8 +178,9 @@ internal static class FitCommand
         document.Fits.FirstOrDefault(one => one.Name == name)?.Setup
         ?? throw new BadInputException(
             document.Fits.IsEmpty
-                ? $"No fit of this study has a name, so that there is no “{name}”. Leave --fit out to make the one that is chosen in it."
-                : $"There is no fit “{name}” in this study. Its fits are {string.Join(", ", document.Fits.Select(one => $"“{one.Name}”"))}."
+                ? $"No fit of this study has a name, so that there is no “{name}”. Leave --fit out to make the one that is chosen."
+                : $"There is no fit “{name}” in this study. Its fits are "
+                    + $"{string.Join(", ", document.Fits.Select(one => $"“{one.Name}”"))}."
         );
 
     private static string Say(double number) => NumberWords.Of(number, 6);

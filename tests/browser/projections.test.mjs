@@ -86,7 +86,7 @@ test('by keys: steps that cannot be are refused and kept, an earlier now is held
   await page.getByLabel(/^as if it were/).fill('28');
   await page.keyboard.press('Enter');
   await page.locator('#projection-status', { hasText: /3 rows have come in since: \d in the middle half/ }).waitFor();
-  const kept = page.locator('#projection-outcomes li');
+  const kept = page.locator('#projections-kept li');
   assert.equal(await kept.count(), 2);
   // The one before is looked at again, and the other thrown away.
   await kept.getByRole('link', { name: /from day 49, 40 replicates, in steps/ }).focus();
@@ -95,12 +95,14 @@ test('by keys: steps that cannot be are refused and kept, an earlier now is held
   assert.equal(await page.locator('#projection-chart .now').count(), 1);
   await page.getByRole('button', { name: /^Forget the projection Reported cases from day 28/ }).focus();
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => document.querySelectorAll('#projection-outcomes li').length === 0);
+  await page.waitForFunction(() => document.querySelectorAll('#projections-kept li').length === 0);
 });
 
 test('without chance and with nothing else open a projection is one run', async () => {
   const page = await demo('projections');
   await page.getByLabel('units move').selectOption('None');
+  // A step that is hidden says nothing, whatever stands in it.
+  await page.locator('[name=step]').evaluate(field => (field.value = 'long'));
   for (const box of await page.locator('form input[type=checkbox][name]').all()) await box.uncheck();
   await project(page);
   await page.getByText('Nothing is left open in this run').waitFor();

@@ -86,8 +86,13 @@ public static class Ensemble
         var each = ExpectedTransitions.Of(request.Model, request.Values, start, request.Times[0], request.Times[^1]) ?? 0;
         var all = each * request.Replicates;
         var words = NumberWords.About(all);
-        if (RateNoise.IsIn(request.Model.Network) && SteppedChance.Refusal(request.Model.Network) is null)
-            return (ChanceMethod.Leap, "Leaping: there is noise in a rate.");
+        if (RateNoise.IsIn(request.Model.Network))
+            return SteppedChance.Refusal(request.Model.Network) is null
+                ? (ChanceMethod.Leap, "Leaping: there is noise in a rate.")
+                : (
+                    ChanceMethod.ChainBinomial,
+                    $"In steps of {request.Step:G6}: there is noise in a rate, and amounts that are not counted."
+                );
         return all <= Quick ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
             : SteppedChance.Refusal(request.Model.Network) is { } flows
                 ? (ChanceMethod.Exact, $"Exact, with about {words} transitions. {flows}")
@@ -114,7 +119,7 @@ public static class Ensemble
                     + "space times further apart."
             );
         var start = request.Model.InitialState(request.Values, request.Times[0]);
-        if (request.Method != ChanceMethod.Exact && SteppedChance.Refusal(request.Model.Network) is { } flows)
+        if (request.Method == ChanceMethod.Leap && SteppedChance.Refusal(request.Model.Network) is { } flows)
             throw new EnsembleRefusedException(flows);
         if (request.Method == ChanceMethod.Exact && RateNoise.IsIn(request.Model.Network))
             throw new EnsembleRefusedException(RateNoise.InStepsOnly);

@@ -20,7 +20,7 @@ public sealed partial class Projection
         if (_request.Chance == ProjectionChance.None)
             return (ProjectionChance.None, "");
         var inSteps = _scenarios.Select(one => SteppedChance.Refusal(one.Lowered.Network)).FirstOrDefault(refusal => refusal is not null);
-        if (_request.Chance is ProjectionChance.Leap or ProjectionChance.ChainBinomial && inSteps is not null)
+        if (_request.Chance == ProjectionChance.Leap && inSteps is not null)
             throw new ProjectionRefusedException(inSteps);
         if (_request.Chance == ProjectionChance.Leap)
             return (ProjectionChance.Leap, "");

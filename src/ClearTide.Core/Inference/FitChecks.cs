@@ -29,8 +29,8 @@ internal static class FitChecks
             && start.Upper > first
         )
             throw new FitRefusedException(
-                $"The data begin at {NumberWords.Of(first)}, and the model is to start up to {NumberWords.Of(start.Upper)}. Let the start day be "
-                    + $"at most {NumberWords.Of(first)}, or leave earlier rows out."
+                $"The data begin at {NumberWords.Of(first)}, and the model is to start up to {NumberWords.Of(start.Upper)}. Let the start "
+                    + $"day be at most {NumberWords.Of(first)}, or leave earlier rows out."
             );
         var rows = series.Sum(one => one.Data.Used.Count);
         if (rows < setup.Parameters.Length)

@@ -10,8 +10,8 @@ namespace ClearTide.Core.Inference;
 /// the model, derivatives included, is done with them.</summary>
 public static class TiedModel
 {
-    /// <summary>The document with what its fit ties, and with what it frees; itself where it does neither. A value that is no longer there is passed
-    /// over.</summary>
+    /// <summary>The document with what its fit ties, and with what it frees; itself where it does neither. A value that is no longer there
+    /// is passed over.</summary>
     public static StudyDocument Of(StudyDocument document)
     {
         document = FreedValues.Of(document);

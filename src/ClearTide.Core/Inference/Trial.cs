@@ -21,7 +21,9 @@ public sealed record Trial(ImmutableArray<double> Means, double LogLikelihood)
         CancellationToken cancel = default
     )
     {
-        var means = new ObservedModel(Lowering.Lower(TiedModel.Of(document)).With(values), series, []).Predict([], cancel).Mean;
+        var means = new ObservedModel(Lowering.Lower(FreedValues.Of(TiedModel.Of(document), values.Keys)).With(values), series, [])
+            .Predict([], cancel)
+            .Mean;
         var (log, at) = (0.0, 0);
         foreach (var one in series)
         {

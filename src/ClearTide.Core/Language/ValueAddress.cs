@@ -43,7 +43,8 @@ public enum ValueField
     /// <summary>How steep a response curve is.</summary>
     Slope,
 
-    /// <summary>The value of an input at one of its points: <c>season.point</c> at the first, <c>season.point_2</c> at the second.</summary>
+    /// <summary>The value of an input at one of its points: <c>season.point</c> at the first, <c>season.point_2</c> at the
+    /// second.</summary>
     Point,
 }
 

@@ -70,7 +70,8 @@ public static class LineText
         var stages = flow.Stages > 1 ? string.Create(CultureInfo.InvariantCulture, $" in {flow.Stages} stages") : "";
         return (
             $"{GroupText.End(document, flow.From, flow.FromMember)} -> {Ends(document, flow)} "
-            + $"{RateLine.Write(flow.Kind, flow.Rate)}{stages}{(flow.Limited ? " limited" : "")}{(flow.NoiseIntensity > 0 ? $", noise {flow.Noise}" : "")}"
+            + $"{RateLine.Write(flow.Kind, flow.Rate)}{stages}{(flow.Limited ? " limited" : "")}"
+            + (flow.NoiseIntensity > 0 ? $", noise {flow.Noise}" : "")
         ).Trim();
     }
 

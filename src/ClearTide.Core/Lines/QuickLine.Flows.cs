@@ -128,7 +128,8 @@ public static partial class QuickLine
     }
 
     private const string Loudness =
-        "How much noise? Type a number above zero, as in “, noise 0.2”: its square, times a time, is the variance of what it adds up to.";
+        "How much noise? Type a number above zero, as in “, noise 0.2”: its square, times a time, is the variance of what it adds up "
+        + "to.";
 
     /// <summary>Null if a rate can have so much noise, or none where it is empty; else a sentence that says what to do.</summary>
     public static string? NoiseRefusal(string typed) =>

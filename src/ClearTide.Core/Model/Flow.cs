@@ -70,8 +70,9 @@ public sealed record Flow(string Id, string Label, string? From, ImmutableArray<
     /// <summary>Whether the flow is one-way and takes no more from an empty compartment than flows in.</summary>
     public bool Limited { get; init; }
 
-    /// <summary>How much its rate varies by chance from moment to moment, as a number typed: the noise that it is multiplied by adds up over a
-    /// time t to a mean of t and a variance of the square of this times t. Empty for none. Only runs by chance in steps have it.</summary>
+    /// <summary>How much its rate varies by chance from moment to moment, as a number typed: the noise that it is multiplied by adds up
+    /// over a time t to a mean of t and a variance of the square of this times t. Empty for none. Only runs by chance in steps have
+    /// it.</summary>
     public string Noise { get; init; } = "";
 
     /// <summary>What is typed for noise, in its number; 0 for none.</summary>

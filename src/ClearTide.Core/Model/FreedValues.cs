@@ -20,8 +20,9 @@ public static class FreedValues
     public static bool Holds(ValueAddress address) => address.Field == ValueField.Point || address == StartDay;
 
     /// <summary>The document with those freed that its fit estimates or holds at a number.</summary>
-    public static StudyDocument Of(StudyDocument document) =>
-        With(document, document.Fit.Parameters.Select(one => one.Address).Concat(document.Fit.Ties.Select(one => one.Address)));
+    /// <param name="also">Further ones, that somebody tries.</param>
+    public static StudyDocument Of(StudyDocument document, params IEnumerable<ValueAddress> also) =>
+        With(document, [.. document.Fit.Parameters.Select(one => one.Address), .. document.Fit.Ties.Select(one => one.Address), .. also]);
 
     /// <summary>The document with those freed that are among <paramref name="addresses"/>; itself where none are.</summary>
     public static StudyDocument With(StudyDocument document, IEnumerable<ValueAddress> addresses)
@@ -50,8 +51,8 @@ public static class FreedValues
         if (PointOf(document, address) is not (var input, _))
             return $"There is no point “{address}” in the model any more. Take it out of the fit.";
         return input.Between == Between.Smooth
-            ? $"{input.Symbol} goes smoothly from point to point, so that each value moves with its neighbours. Let it go in straight lines "
-                + "or in steps to estimate its points."
+            ? $"{input.Symbol} goes smoothly from point to point, so that each value moves with its neighbours. Let it go in straight "
+                + "lines or in steps to estimate its points."
             : null;
     }
 }

@@ -193,8 +193,7 @@ public static class Fingerprints
                         ),
                     ],
                 }
-            )
-                + $" ? {string.Join(' ', estimated.Where(one => one.Symbol == input.Symbol).Order(Comparer<ValueAddress>.Create((a, b) => a.Twin - b.Twin)))}",
+            ) + $" ? {string.Join(' ', estimated.Where(one => one.Symbol == input.Symbol).OrderBy(one => one.Twin))}",
             Flow flow => $"{document.Describe(flow)} {flow.Kind} {flow.Stages} {flow.Limited} {flow.Noise} ?",
             ResponseCurve curve => $"{curve.Symbol} {curve.Law} ?",
             _ => $"{part.Name} ?",

@@ -2,8 +2,8 @@ using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Sampling;
 
-/// <summary>An exact sampler of the gamma law (Marsaglia and Tsang, ACM Trans. Math. Softw. 26, 2000, pp. 363–372; section 6 for shapes below
-/// one).</summary>
+/// <summary>An exact sampler of the gamma law (Marsaglia and Tsang, ACM Trans. Math. Softw. 26, 2000, pp. 363–372; section 6 for shapes
+/// below one).</summary>
 public static class GammaSampler
 {
     /// <summary>A gamma variate with a scale of one.</summary>

@@ -29,7 +29,7 @@ internal sealed class ChainBinomialEngine(CompiledModel model, double step) : St
         WorkOutRates(t);
         Shake(h);
         Array.Clear(_total);
-        var still = !DependOnTime;
+        var still = !DependOnTime && !HasFlow;
         for (var k = 0; k < Processes; k++)
         {
             if (Rates[k] == 0)

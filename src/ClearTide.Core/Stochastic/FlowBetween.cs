@@ -59,6 +59,18 @@ internal sealed unsafe class FlowBetween
         _stepper.Start(time, _all, parameters);
     }
 
+    /// <summary>Goes on to a time with what is counted as it stands; writes the amounts there.</summary>
+    public void Through(double until, double[] state, CancellationToken cancel)
+    {
+        while (_stepper.Time < until)
+        {
+            Step(until);
+            if ((_stepper.Steps & 255) == 0)
+                cancel.ThrowIfCancellationRequested();
+        }
+        WriteAt(until, state);
+    }
+
     /// <summary>
     /// Goes on to the first transition, to where a condition turns, or to the limit, whichever comes first; writes the amounts there.
     /// </summary>

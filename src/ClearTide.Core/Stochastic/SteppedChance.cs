@@ -19,15 +19,17 @@ internal abstract unsafe class SteppedChance : IEngine
     private readonly double[] _counts;
     private readonly double[] _planned;
     private readonly RateNoise? _noise;
+
+    /// <summary>Amounts that are not counted, which flow after each step with what is counted as the step has left it; null for none.</summary>
+    private FlowBetween? _flow;
     private long _steps;
 
-    /// <exception cref="ArgumentException">The model has amounts that are not counted in whole units.</exception>
     protected SteppedChance(CompiledModel model)
     {
         Model = model;
         var network = model.Network;
-        if (Refusal(network) is { } refusal)
-            throw new ArgumentException(refusal, nameof(model));
+        if (FlowBetween.IsNeeded(network))
+            _flow = new(network, SolverSettings.Default);
         _propensities = Propensities.Of(model);
         _noise = RateNoise.Of(network);
         Processes = network.Processes.Count;
@@ -87,10 +89,14 @@ internal abstract unsafe class SteppedChance : IEngine
     /// <summary>Whether rates change with time itself.</summary>
     protected bool DependOnTime => _propensities.DependOnTime;
 
-    /// <summary>Why a model cannot run in such steps, in a sentence; null where it can.</summary>
+    /// <summary>Whether amounts flow beside those that are counted: what turns rates then is not known beforehand.</summary>
+    protected bool HasFlow => _flow is not null;
+
+    /// <summary>Why a model cannot leap, in a sentence; null where it can.</summary>
     public static string? Refusal(ReactionNetwork network) =>
         FlowBetween.IsNeeded(network)
-            ? "This model has amounts that are not counted in whole units, which flow between steps. Run it by the exact method."
+            ? "This model has amounts that are not counted in whole units, which turn rates within a leap. Run it by the exact method, or in "
+                + "steps of the chain binomial."
             : null;
 
     /// <summary>Goes on from a time, by one step and not past the limit.</summary>
@@ -112,6 +118,8 @@ internal abstract unsafe class SteppedChance : IEngine
         start.CopyTo(State, 0);
         State[States] = double.PositiveInfinity;
         schedule.At(times[0]).AsSpan(0, network.ParameterCount).CopyTo(Parameters);
+        if (_flow is not null && request.Settings.ScaledTo(start) is var settings && settings != _flow.Settings)
+            _flow = new(network, settings);
         _propensities.WriteSums(start, Parameters.AsSpan(network.ParameterCount, _propensities.SumCount));
         Array.Clear(_counts);
         Array.Clear(_planned);
@@ -133,7 +141,10 @@ internal abstract unsafe class SteppedChance : IEngine
             // Many steps lie between two instants at which something else is to be done.
             while (t < limit)
             {
+                var from = t;
                 t = Advance(t, limit);
+                if (_flow is not null)
+                    Flow(from, t, cancel);
                 if ((++_steps & 0x3ff) == 0)
                     cancel.ThrowIfCancellationRequested();
                 if (!instants.HasConditions)
@@ -150,6 +161,20 @@ internal abstract unsafe class SteppedChance : IEngine
             due = instants.Next(t);
         }
         return record.Trajectory((int)Math.Min(_steps, int.MaxValue), instants.Notes, instants.Acts);
+    }
+
+    /// <summary>What is not counted follows its differential equations over a step (splitting after Lie; Hairer, Lubich and Wanner, Geometric
+    /// Numerical Integration, 2nd ed., II.5): what it and the counted do to each other within a step is off in proportion to its
+    /// length.</summary>
+    private void Flow(double from, double until, CancellationToken cancel)
+    {
+        _flow!.Start(from, State, Parameters.AsSpan(0, Model.Network.ParameterCount));
+        _flow.Through(until, State, cancel);
+        for (var k = 0; k < Processes; k++)
+        {
+            if (!Propensities.ByChance(Model.Network, Model.Network.Processes[k]))
+                _counts[k] += _flow.Forwards[k];
+        }
     }
 
     /// <summary>Works out the rates at a time, of the amounts as they are.</summary>

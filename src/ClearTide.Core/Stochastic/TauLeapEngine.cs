@@ -14,8 +14,12 @@ namespace ClearTide.Core.Stochastic;
 /// Burrage, J. Chem. Phys. 121, 2004, pp. 10356–10364). Rates that turn with time halve the step until they too stay within the share.
 /// </summary>
 /// <param name="share">How much rates may change within a step: ε, 0.03 in the paper.</param>
-internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : SteppedChance(model)
+internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : SteppedChance(Leaping(model))
 {
+    /// <exception cref="ArgumentException">The model cannot leap; the message says why.</exception>
+    private static CompiledModel Leaping(CompiledModel model) =>
+        Refusal(model.Network) is { } refusal ? throw new ArgumentException(refusal, nameof(model)) : model;
+
     /// <summary>Firings until something is used up, within which a process is critical.</summary>
     private const double Critical = 10;
 

@@ -26,9 +26,16 @@ public sealed class JobReport
         set => Volatile.Write(ref _progress, value);
     }
 
-    /// <summary>Makes what the job has come to so far: a sentence, and what it can go on from after an interruption. Null where there is
-    /// nothing new to say.</summary>
-    public Func<(string Words, string SoFar)>? State { get; set; }
+    private Func<(string Words, string SoFar)>? _state;
+
+    /// <summary>Makes what the job has come to so far: a sentence, and what it can go on from after an interruption.</summary>
+    public Func<(string Words, string SoFar)> State
+    {
+        set => Volatile.Write(ref _state, value);
+    }
+
+    /// <summary>What there is new to say, once; null where that is nothing.</summary>
+    public (string Words, string SoFar)? TakeState() => Interlocked.Exchange(ref _state, null)?.Invoke();
 }
 
 /// <summary>
@@ -105,7 +112,7 @@ public sealed class JobRunner(
     {
         try
         {
-            return report.State?.Invoke();
+            return report.TakeState();
         }
         catch (Exception failure)
         {

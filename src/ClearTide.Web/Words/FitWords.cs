@@ -161,11 +161,12 @@ public static class FitWords
                 {
                     var (id, subject, start, end) = group.Key;
                     var when = start < end ? $"from {unit.Singular} {Numbers.Say(start)} to {Numbers.Say(end)}" : unit.On(end);
+                    static string Whose(string? name) => name is null ? "" : $" of {name}";
                     var narrowed = group.Select(sample =>
-                        $"{sample.Address}{(sample.OwnOf is { } own ? $" of {own}" : "")} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
+                        $"{sample.Address}{Whose(sample.OwnOf)} from {Half(sample, sample.Before)} to {Half(sample, sample.After)}"
                     );
-                    return $"{document.Observations.FirstOrDefault(one => one.Id == id)?.Label ?? "The data"}{(subject is null ? "" : $" of {subject}")} {when} would narrow "
-                        + $"{string.Join(", ", narrowed)}.";
+                    var label = document.Observations.FirstOrDefault(one => one.Id == id)?.Label ?? "The data";
+                    return $"{label}{Whose(subject)} {when} would narrow {string.Join(", ", narrowed)}.";
                 })
         );
 

@@ -78,8 +78,8 @@ public static class ProjectionWords
         var told = made
             .Scenarios.Where(one => one is { Gone: > 0 and < 1, PeakOfGone: not null, PeakOfOthers: not null })
             .Select(one =>
-                $"{one.Name}: {ended} in {Percent(one.Gone)} of the replicates, whose peak is {Numbers.Count(one.PeakOfGone!.Median)} in the "
-                + $"middle; that of the others is {Numbers.Count(one.PeakOfOthers!.Median)}."
+                $"{one.Name}: {ended} in {Percent(one.Gone)} of the replicates, whose peak is {Numbers.Count(one.PeakOfGone!.Median)} in "
+                + $"the middle; that of the others is {Numbers.Count(one.PeakOfOthers!.Median)}."
             )
             .ToList();
         return told.Count == 0 ? null : string.Join(" ", told);
@@ -116,8 +116,8 @@ public static class ProjectionWords
     public static string? Of(HeldAgainst? held) =>
         held is null
             ? null
-            : $"{held.Rows} {(held.Rows == 1 ? "row has" : "rows have")} come in since: {held.Within50} in the middle half, {held.Within90} in "
-                + $"the middle 90 %, a mean ranked probability score of {Numbers.Say(held.Crps)}.";
+            : $"{held.Rows} {(held.Rows == 1 ? "row has" : "rows have")} come in since: {held.Within50} in the middle half, {held.Within90} "
+                + $"in the middle 90 %, a mean ranked probability score of {Numbers.Say(held.Crps)}.";
 
     /// <summary>A projection in a line.</summary>
     public static string Of(ProjectionSummary made, TimeUnit unit) =>

@@ -130,7 +130,8 @@ public class PetabTests
     {
         var (bundle, left) = Read(
             Files(
-                observables: $"observableId\tobservableFormula\tobservableTransformation\tnoiseFormula\nobs_a\tscale * A\t{scale}\t{noise}\n"
+                observables: "observableId\tobservableFormula\tobservableTransformation\tnoiseFormula\n"
+                    + $"obs_a\tscale * A\t{scale}\t{noise}\n"
             )
         );
         Assert.Empty(left);

@@ -24,7 +24,9 @@ public sealed record SetPassage(string GroupId, string? PassageId, PassageKind K
         if (Formula.Read(rate.Line).Problem is { } problem)
             return EditResult.Refused(problem);
         if (rate.Stages is not null || rate.Limited || rate.Noise.Length > 0)
-            return EditResult.Refused("Flows between members have neither stages nor limits. Leave “in … stages” and “limited” out.");
+            return EditResult.Refused(
+                "Flows between members have neither stages nor limits nor noise. Leave “in … stages”, “limited” and “noise” out."
+            );
         if (old is not null)
             return document.With(
                 group with

@@ -29,7 +29,8 @@ internal abstract class SpreadLaw
     public static SpreadLaw Of(Observation seen, FitSetup setup)
     {
         var law = Of(seen.LawIn(setup));
-        law.Known = seen.Spread;
+        // A file may say what no field would take: that is not known.
+        law.Known = seen.Spread is > 0 and < double.PositiveInfinity and var known ? known : null;
         return law;
     }
 

@@ -197,7 +197,7 @@ public sealed partial class FitModel
     /// alone.</summary>
     private Dictionary<string, Line> Lines(Dictionary<ValueAddress, double> values, IReadOnlyList<SubjectEstimate> own)
     {
-        var document = FreedValues.At(TiedModel.Of(Document), values);
+        var document = FreedValues.At(FreedValues.Of(TiedModel.Of(Document), values.Keys), values);
         var standing = Series.Where(one => !one.Observation.Seen.HasInterval()).ToList();
         var ofSubjects = standing.Where(one => one.Data.Rows.Any(row => row.Subject is not null)).ToList();
         var lines = new Dictionary<string, Line>();

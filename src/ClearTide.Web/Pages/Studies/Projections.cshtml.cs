@@ -25,7 +25,22 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public override Step Step => Step.Projections;
 
-    public Job? Job => jobs.Newest(State.Id, ProjectionJob.Kind);
+    private (Job? Job, ProjectionSoFar? SoFar)? _looked;
+
+    /// <summary>The newest job and what it has come to, which is long: both are read once, so that an answer speaks of one moment.</summary>
+    private (Job? Job, ProjectionSoFar? SoFar) Looked
+    {
+        get
+        {
+            if (_looked is { } known)
+                return known;
+            var job = jobs.Newest(State.Id, ProjectionJob.Kind);
+            _looked = known = (job, job is { IsOver: false } ? ProjectionJob.SoFar(job) : null);
+            return known;
+        }
+    }
+
+    public Job? Job => Looked.Job;
 
     public bool IsRunning => Job is { IsOver: false };
 
@@ -39,15 +54,13 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     /// <summary>The fingerprint of a kept projection that is looked at again; empty for the newest.</summary>
     [BindProperty(Name = "show", SupportsGet = true)]
-    public string? Looked { get; set; }
+    public string? Shown { get; set; }
 
     /// <summary>The finished projection that is shown; null where there is none.</summary>
-    public KeptProjection? Chosen => Kept.FirstOrDefault(one => one.Summary.Fingerprint == Looked) ?? Kept.FirstOrDefault();
-
-    private ProjectionSoFar? SoFar => IsRunning && Job is { } job ? ProjectionJob.SoFar(job) : null;
+    public KeptProjection? Chosen => Kept.FirstOrDefault(one => one.Summary.Fingerprint == Shown) ?? Kept.FirstOrDefault();
 
     /// <summary>What is shown: of a projection under way what it has come to, else the finished one.</summary>
-    public ProjectionSummary? Result => SoFar?.Summary ?? (IsRunning ? null : Chosen?.Summary);
+    public ProjectionSummary? Result => Looked.SoFar?.Summary ?? (IsRunning ? null : Chosen?.Summary);
 
     /// <summary>What was asked for of what is shown; what is asked for where nothing is.</summary>
     public ProjectionOrder Order => (IsRunning ? Ordered(Job!) : Chosen?.Order) ?? new(200, 1, "", false, true, true, true);
@@ -65,7 +78,17 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     }
 
     /// <summary>The fit whose estimates the projection starts from: the newest, if it still belongs to the content.</summary>
-    public FitResult? Fit => Document.Observations.IsEmpty ? null : CurrentFit.Of(results, State.Id, Document, Series);
+    public FitResult? Fit
+    {
+        get
+        {
+            if (_fit is not { } known || known.Version != State.Version)
+                _fit = known = (State.Version, Document.Observations.IsEmpty ? null : CurrentFit.Of(results, State.Id, Document, Series));
+            return known.Fit;
+        }
+    }
+
+    private (long Version, FitResult? Fit)? _fit;
 
     /// <summary>How counts spread around what there is to count; null where no fit has told.</summary>
     public ObservationError? Error =>
@@ -238,7 +261,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         var order = new ProjectionOrder(count, number, of ?? "", start == "span", spread, error, subjects)
         {
             Chance = chance,
-            Step = Optional(step) ?? 1,
+            // Of a step that is not asked for nothing is refused.
+            Step = Optional(step) is { } length && (double.IsFinite(length) || chance == ProjectionChance.ChainBinomial) ? length : 1,
             Level = Optional(level),
             AsOf = Optional(asOf),
             Shares = shares,
