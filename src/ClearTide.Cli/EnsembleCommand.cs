@@ -52,19 +52,7 @@ internal static class EnsembleCommand
             DefaultValueFactory = _ => 1000,
         };
         var seed = new Option<long>("--seed") { Description = "Names the random numbers.", DefaultValueFactory = _ => 1 };
-        var method = new Option<string>("--method")
-        {
-            Description =
-                "exact: units move one by one by the exact law; leap: many at once, in steps in which rates hardly change; chain: "
-                + "chain binomial at a fixed step; auto: exact where that is quick enough, else leap, and says so.",
-            DefaultValueFactory = _ => "auto",
-        };
-        method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
-        var step = new Option<double>("--step")
-        {
-            Description = "Length of a step of chain, in the study's time unit.",
-            DefaultValueFactory = _ => 1,
-        };
+        var (method, step) = (RunOptions.ChanceMethod(), RunOptions.ChanceStep());
         var start = RunOptions.Start();
         var end = RunOptions.End();
         var every = RunOptions.Every();

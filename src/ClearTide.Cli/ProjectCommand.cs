@@ -60,19 +60,7 @@ internal static class ProjectCommand
             Description = "What is followed: a compartment, flow or quantity by its name; what the data count where it is left out.",
         };
         var fromStart = new Option<bool>("--from-start") { Description = "Start with the span, and not where the data end." };
-        var method = new Option<string>("--method")
-        {
-            Description =
-                "How units move: exact, one by one; leap, many at once; chain, the chain binomial at a fixed step; auto, exact where that "
-                + "is quick enough, else leap, and says so.",
-            DefaultValueFactory = _ => "auto",
-        };
-        method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
-        var step = new Option<double>("--step")
-        {
-            Description = "Length of a step of chain, in the study's time unit.",
-            DefaultValueFactory = _ => 1,
-        };
+        var (method, step) = (RunOptions.ChanceMethod(), RunOptions.ChanceStep());
         var level = new Option<double?>("--level")
         {
             Description = "A level of what is followed, of which it is told how often it is exceeded.",

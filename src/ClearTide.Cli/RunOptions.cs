@@ -29,4 +29,20 @@ internal static class RunOptions
 
     public static Option<FileInfo?> Output() =>
         new("--out") { Description = "Where to write the CSV; standard output where it is left out." };
+
+    public static Option<string> ChanceMethod()
+    {
+        var method = new Option<string>("--method")
+        {
+            Description =
+                "exact: units move one by one by the exact law; leap: many at once, in steps in which rates hardly change; chain: "
+                + "chain binomial at a fixed step; auto: exact where that is quick enough, else leap, and says so.",
+            DefaultValueFactory = _ => "auto",
+        };
+        method.AcceptOnlyFromAmong("auto", "exact", "leap", "chain");
+        return method;
+    }
+
+    public static Option<double> ChanceStep() =>
+        new("--step") { Description = "Length of a step of chain, in the study's time unit.", DefaultValueFactory = _ => 1 };
 }

@@ -228,7 +228,8 @@ public sealed class JobStore(Database database)
         database.Write(
             "update job set state = case when state = @stopping and @state = @done then @stopped else @state end, "
                 + "message = case when state = @stopping and @state = @done then @words else @message end, progress = case when @state "
-                + "= @done then 1 else progress end, so_far = case when @state = @done then '' else so_far end, changed = @now where id = @id and worker = @worker",
+                + "= @done then 1 else progress end, so_far = case when @state = @done then '' else so_far end, "
+                + "changed = @now where id = @id and worker = @worker",
             new
             {
                 id,

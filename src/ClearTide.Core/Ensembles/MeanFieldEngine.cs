@@ -2,7 +2,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary> Runs a model without chance and counts, as runs by chance do, how much each process has moved: a running total of its rate,
+/// <summary>
+/// Runs a model without chance and counts, as runs by chance do, how much each process has moved: a running total of its rate,
 /// solved beside the amounts. An instance serves one model and any number of threads.
 /// </summary>
 internal sealed class MeanFieldEngine : IEngine

@@ -1,6 +1,7 @@
 namespace ClearTide.Core.Ensembles;
 
-/// <summary> What the replicates of a projection came to, in memory that does not grow with them: for each scenario what is followed in
+/// <summary>
+/// What the replicates of a projection came to, in memory that does not grow with them: for each scenario what is followed in
 /// each interval, its outcomes and their paired differences from the baseline, how often rules acted and a level was exceeded, and the
 /// first few runs themselves. Two tallies add up; added in the order of their replicates they are the same to the bit however work was cut.
 /// </summary>

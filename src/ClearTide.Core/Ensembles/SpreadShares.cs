@@ -42,7 +42,8 @@ internal readonly record struct DrawnBy(int Chance, int Fit, int Subjects, int O
 /// 11).</param>
 public sealed record SourceShare(SpreadSource Source, IReadOnlyList<double> Share, IReadOnlyList<double> Error);
 
-/// <summary> How the variance of a projection's baseline comes from its sources: grouped first-order indices by pick and freeze. Two runs
+/// <summary>
+/// How the variance of a projection's baseline comes from its sources: grouped first-order indices by pick and freeze. Two runs
 /// take one source by the same draw and all others by draws of their own; their covariance is what that source makes (Sobol, Math. Comput.
 /// Simul. 55, 2001, pp. 271–280; in the form of Janon, Klein, Lagnoux, Nodet and Prieur, ESAIM: Probab. Stat. 18, 2014, pp. 342–364, eq.
 /// 6). What the shares leave is what sources make together.

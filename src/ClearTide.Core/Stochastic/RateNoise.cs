@@ -3,7 +3,8 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;
 
-/// <summary> Noise in rates: over a step of length h the rate of a flow counts as its mean times ΔΓ/h, where ΔΓ is gamma with mean h and
+/// <summary>
+/// Noise in rates: over a step of length h the rate of a flow counts as its mean times ΔΓ/h, where ΔΓ is gamma with mean h and
 /// variance σ²h. Increments of steps that follow each other add up to a gamma increment again, so that what a step makes of it does not
 /// hang on its length (Bretó, He, Ionides and King, Ann. Appl. Stat. 3, 2009, pp. 319–348, section 3; King, Nguyen and Ionides, J. Stat.
 /// Softw. 69, 2016, section 4). All stages of a flow have the same.

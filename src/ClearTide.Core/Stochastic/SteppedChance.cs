@@ -20,7 +20,8 @@ internal abstract unsafe class SteppedChance : IEngine
     private readonly double[] _planned;
     private readonly RateNoise? _noise;
 
-    /// <summary>Amounts that are not counted, which flow after each step with what is counted as the step has left it; null for none.</summary>
+    /// <summary>Amounts that are not counted, which flow after each step with what is counted as the step has left it; null for
+    /// none.</summary>
     private FlowBetween? _flow;
     private long _steps;
 
@@ -95,8 +96,8 @@ internal abstract unsafe class SteppedChance : IEngine
     /// <summary>Why a model cannot leap, in a sentence; null where it can.</summary>
     public static string? Refusal(ReactionNetwork network) =>
         FlowBetween.IsNeeded(network)
-            ? "This model has amounts that are not counted in whole units, which turn rates within a leap. Run it by the exact method, or in "
-                + "steps of the chain binomial."
+            ? "This model has amounts that are not counted in whole units, which turn rates within a leap. Run it by the exact method, or "
+                + "in steps of the chain binomial."
             : null;
 
     /// <summary>Goes on from a time, by one step and not past the limit.</summary>
@@ -163,9 +164,9 @@ internal abstract unsafe class SteppedChance : IEngine
         return record.Trajectory((int)Math.Min(_steps, int.MaxValue), instants.Notes, instants.Acts);
     }
 
-    /// <summary>What is not counted follows its differential equations over a step (splitting after Lie; Hairer, Lubich and Wanner, Geometric
-    /// Numerical Integration, 2nd ed., II.5): what it and the counted do to each other within a step is off in proportion to its
-    /// length.</summary>
+    /// <summary>What is not counted follows its differential equations over a step (splitting after Lie; Hairer, Lubich and Wanner,
+    /// Geometric Numerical Integration, 2nd ed., II.5): what it and the counted do to each other within a step is off in proportion to
+    /// its length.</summary>
     private void Flow(double from, double until, CancellationToken cancel)
     {
         _flow!.Start(from, State, Parameters.AsSpan(0, Model.Network.ParameterCount));

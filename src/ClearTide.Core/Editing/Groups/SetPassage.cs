@@ -25,7 +25,7 @@ public sealed record SetPassage(string GroupId, string? PassageId, PassageKind K
             return EditResult.Refused(problem);
         if (rate.Stages is not null || rate.Limited || rate.Noise.Length > 0)
             return EditResult.Refused(
-                "Flows between members have neither stages nor limits nor noise. Leave “in … stages”, “limited” and “noise” out."
+                "Flows between members have neither stages nor limits nor noise. Leave “in … stages”, “limited” and “noise” " + "out."
             );
         if (old is not null)
             return document.With(

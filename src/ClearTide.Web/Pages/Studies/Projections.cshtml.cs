@@ -27,7 +27,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     private (Job? Job, ProjectionSoFar? SoFar)? _looked;
 
-    /// <summary>The newest job and what it has come to, which is long: both are read once, so that an answer speaks of one moment.</summary>
+    /// <summary>The newest job and what it has come to, which is long: both are read once, so that an answer speaks of one
+    /// moment.</summary>
     private (Job? Job, ProjectionSoFar? SoFar) Looked
     {
         get
