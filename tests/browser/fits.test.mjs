@@ -92,6 +92,14 @@ test('a prior is typed, a wrong one is refused and kept, and fits of the same da
   assert.equal(await law(page), 'Poisson');
 });
 
+test('before a fit it is said what the data can tell of what is ticked', async () => {
+  const page = await demo('fit');
+  const told = page.locator('#fit-status', { hasText: 'Before a fit' });
+  assert.match(await told.innerText(), /If the model’s own values were right, these data would tell beta to within \d+ %/);
+  await fit(page);
+  assert.equal(await told.count(), 0);
+});
+
 test('starts that are no number are refused, and another number of them is kept', async () => {
   const page = await demo('fit');
   await page.getByLabel('Starts of the search').fill('many');

@@ -43,33 +43,8 @@ public static class Fitter
     )
     {
         var (asked, progress) = (document, watch?.Progress);
-        document = TiedModel.Of(document);
+        (document, var setup, var lowered, var model) = PreparedFit.Of(asked, series, cancel);
         var names = SubjectEstimates.Names(series);
-        var setup = names.Count > 0 ? document.Fit.For(names) : document.Fit;
-        FitChecks.Require(document, setup, series);
-        var lowered = Lowering.Lower(document);
-        if (lowered.IsProvisional)
-            throw new FitRefusedException(
-                document != asked && !Lowering.Lower(asked).IsProvisional
-                    ? "The values that follow from others do not fit together: one follows from itself, or from what is not in the model. "
-                        + "Change them or empty them."
-                    : "The model has unfinished parts. Finish what Build lists before fitting."
-            );
-        ObservedModel model;
-        try
-        {
-            model = new ObservedModel(
-                lowered,
-                series,
-                [.. setup.Parameters.Select(parameter => parameter.Address)],
-                owners: [.. setup.Parameters.Select(parameter => parameter.Subject)]
-            );
-        }
-        catch (ArgumentException refusal)
-        {
-            throw new FitRefusedException(refusal.Message);
-        }
-        FitChecks.RequireShares(model, setup, cancel);
         LikelihoodSearch search = null!;
         search = new LikelihoodSearch(model, setup)
         {

@@ -56,6 +56,26 @@ public sealed partial class FitModel
         }
     }
 
+    /// <summary>What the data can tell of the values that are ticked, before anything is fitted; null where nothing is ticked or there are
+    /// no data. What a fit would refuse is said at once.</summary>
+    public string? Foreseen
+    {
+        get
+        {
+            if (Series.Count == 0 || Document.Fit.Parameters.IsEmpty)
+                return null;
+            try
+            {
+                var told = InTime(WorkTime.Run, cancel => Foresight.Of(Document, Series, cancel), _ => (IReadOnlyList<string>)[]);
+                return told.Count == 0 ? null : $"If the model’s own values were right, these data would tell {string.Join("; ", told)}.";
+            }
+            catch (FitRefusedException refusal)
+            {
+                return refusal.Message;
+            }
+        }
+    }
+
     /// <summary>Writes values that were tried into the model: a search starts from there.</summary>
     public IActionResult OnPostTake(long version, string? set) =>
         Tried(set) is { Count: > 0 } values ? Answer(Save(version, new AdoptValues(values, Origin.Guess))) : BadRequest();
