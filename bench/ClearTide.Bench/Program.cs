@@ -47,6 +47,12 @@ if (args is ["ensembles", ..])
     return;
 }
 
+if (args is ["many-flows", ..])
+{
+    ClearTide.Bench.ManyFlows.Run();
+    return;
+}
+
 // Simulates epidemics, fits and projects them, and counts how many futures lie in the bands.
 if (args is ["calibration", ..])
 {

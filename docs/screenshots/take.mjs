@@ -157,9 +157,20 @@ try {
     await page.getByLabel('Type a measure of Warning level').fill('while I > 200: beta = 0.6 * beta');
     await page.keyboard.press('Enter');
     await page.locator('#scenario-chart rect.hue-s2').first().waitFor();
+    for (const [k, cost] of ['500, 20 per day', '15 per day'].entries()) {
+      await page.locator('section.scenario').nth(k).locator('summary', { hasText: /^cost$/ }).click();
+      await page.locator('input[name=cost]').nth(k).fill(cost);
+      const version = await page.locator('input[name=version]').first().inputValue();
+      await page.keyboard.press('Enter');
+      await page.waitForFunction(
+        before => document.readyState === 'complete' && document.querySelector('input[name=version]')?.value > before,
+        version,
+      );
+    }
+    await page.locator('#scenario-chart rect.hue-s2').first().waitFor();
     await shoot('scenarios');
     await page.goto(`${study}/projections`);
-    await page.getByLabel('a line at').fill('800');
+    await page.getByLabel('and of each run').fill('peak(H) > 90 and peak_time(H) > 80');
     await page.getByLabel('and where the spread comes from').check();
     await page.getByRole('button', { name: 'Project', exact: true }).click();
     await page.waitForFunction(() => document.querySelector('.projected') && !document.querySelector('.progress'), null, {

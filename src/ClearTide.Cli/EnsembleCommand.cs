@@ -26,6 +26,7 @@ internal static class EnsembleCommand
         bool Amounts,
         int Runs,
         int? Subjects,
+        string[] Outcomes,
         FileInfo? Output
     );
 
@@ -39,6 +40,9 @@ internal static class EnsembleCommand
         Func<SimulationException, string> Say
     )
     {
+        /// <summary>The study that is run; null for other models.</summary>
+        public LoweredModel? Lowered { get; init; }
+
         /// <summary>Parameters of each replicate, where subjects differ; else null.</summary>
         public Func<int, double[]>? ValuesOf { get; init; }
     }
@@ -69,6 +73,13 @@ internal static class EnsembleCommand
                 "Let each run be of another one of so many subjects, as the study says they differ; beyond the last it begins anew "
                 + "with the first.",
         };
+        var outcomes = new Option<string[]>("--outcome")
+        {
+            Description =
+                "Write what a formula over each run comes to, in place of curves: true or false, as in \"ever(I > 40) and "
+                + "peak_time(I) > 20\", or a number. Runs are looked at at the output times. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
         var output = RunOptions.Output();
         var command = new Command("ensemble", "Runs a model by chance many times and writes mean, spread and quantiles at each time.")
         {
@@ -85,6 +96,7 @@ internal static class EnsembleCommand
             amounts,
             runs,
             subjects,
+            outcomes,
             output,
         };
         command.SetAction(parsed =>
@@ -104,6 +116,7 @@ internal static class EnsembleCommand
                         parsed.GetValue(amounts),
                         parsed.GetValue(runs),
                         parsed.GetValue(subjects),
+                        parsed.GetValue(outcomes)!,
                         parsed.GetValue(output)
                     )
                 )
@@ -136,9 +149,21 @@ internal static class EnsembleCommand
                 Write(request, writer => ResultTable.Write(writer, subject.Times, subject.Heads, single));
                 return 0;
             }
+            if (request.Outcomes.Length > 0)
+            {
+                var lowered = subject.Lowered
+                    ?? throw new BadInputException("--outcome is for studies. Make a study file of it with convert.");
+                var found = ChanceOutcomes.Of(lowered, ensemble, request.Outcomes);
+                Write(request, writer => OutcomeTable.Write(writer, request.Outcomes, found));
+                return 0;
+            }
             var tallies = Ensemble.Run(ensemble, subject.Heads.Count, subject.Read);
             Write(request, writer => ResultTable.Write(writer, subject.Times, subject.Heads, tallies));
             return 0;
+        }
+        catch (ArgumentException refused) when (request.Outcomes.Length > 0)
+        {
+            throw new BadInputException(refused.Message);
         }
         catch (EnsembleRefusedException refused)
         {
@@ -187,6 +212,7 @@ internal static class EnsembleCommand
         var columns = RunColumns.Read(lowered, request.Columns);
         return new(lowered.Compiled, values, times, columns.Heads, columns.ByChance, failure => RunFailure.Say(failure, lowered))
         {
+            Lowered = lowered,
             ValuesOf = request.Subjects is { } count ? OfSubjects(lowered, values, count) : null,
         };
     }

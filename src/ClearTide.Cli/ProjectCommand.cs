@@ -29,6 +29,7 @@ internal static class ProjectCommand
         double Step,
         double? Level,
         double? AsOf,
+        string[] Formulas,
         FileInfo? Output,
         FileInfo? Outcomes,
         FileInfo? Shares
@@ -70,11 +71,18 @@ internal static class ProjectCommand
             Description =
                 "An earlier now: the fit and the projection know what had come in by then, and are held against what has come in since.",
         };
+        var formulas = new Option<string[]>("--outcome")
+        {
+            Description =
+                "A formula over each run from now on among the outcomes: true or false, as in \"ever(I > 40) and peak_time(I) > 60\", or a "
+                + "number. May be repeated.",
+            DefaultValueFactory = _ => [],
+        };
         var output = new Option<FileInfo?>("--out")
         {
             Description = "Where to write the bands as CSV; standard output where it is left out.",
         };
-        var outcomes = new Option<FileInfo?>("--outcomes") { Description = "Where to write peak, its time and total as CSV." };
+        var outcomes = new Option<FileInfo?>("--outcomes") { Description = "Where to write peak, its time, total and formulas as CSV." };
         var shares = new Option<FileInfo?>("--shares")
         {
             Description = "Where to write the share of each source in the variance of the baseline, interval by interval, as CSV.",
@@ -92,6 +100,7 @@ internal static class ProjectCommand
             step,
             level,
             asOf,
+            formulas,
             output,
             outcomes,
             shares,
@@ -111,6 +120,7 @@ internal static class ProjectCommand
                         parsed.GetValue(step),
                         parsed.GetValue(level),
                         parsed.GetValue(asOf),
+                        parsed.GetValue(formulas)!,
                         parsed.GetValue(output),
                         parsed.GetValue(outcomes),
                         parsed.GetValue(shares)
@@ -145,6 +155,7 @@ internal static class ProjectCommand
                 Step = asked.Step,
                 Level = asked.Level,
                 AsOf = asked.AsOf,
+                Formulas = asked.Formulas,
             },
             document,
             all,

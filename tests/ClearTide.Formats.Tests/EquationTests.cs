@@ -70,6 +70,15 @@ public class EquationTests
     }
 
     [Fact]
+    public void Noise_of_a_rate_is_said_with_its_variance()
+    {
+        var study = Of("A -> B at 0.3, noise 0.2; A(0) = 40");
+        var said = Assert.Single(Equations.Of(study), equation => equation.IsWords && equation.Text.Contains("noisy"));
+        Assert.Contains("variance 0.04 h", said.Text);
+        Assert.Contains("A → B", said.Text);
+    }
+
+    [Fact]
     public void Parts_travel_as_text_and_come_back_whole()
     {
         var study = Of(

@@ -79,11 +79,6 @@ test('noise in a rate is typed in its line and in its field, refused in words, a
   const page = await fresh('Reed noise', 'A(0) = 1000', 'A -> at 0.1 per day');
   await page.getByRole('button', { name: 'chance', exact: true }).click();
   await page.locator('#chance-words', { hasText: '200 runs by chance' }).waitFor();
-  const height = () =>
-    page
-      .locator('#curves path.band.outer')
-      .first()
-      .evaluate(band => band.getBBox().height);
   await page.locator('#ledger').getByRole('button', { name: /^A → / }).first().click();
   const field = page.getByLabel('noise', { exact: true });
   await field.fill('loud');
@@ -98,7 +93,8 @@ test('noise in a rate is typed in its line and in its field, refused in words, a
     old => ![null, undefined, old].includes(document.querySelector('#curves path.band')?.getAttribute('d')),
     before,
   );
-  assert.ok((await height()) > 0);
+  // In one go: bands of the first runs are replaced by those of all.
+  await page.waitForFunction(() => document.querySelector('#curves path.band.outer')?.getBBox().height > 0);
   await page.locator('#ledger').getByText('noise 1.5').first().waitFor();
   await addLine(page, 'B(0) = 50');
   await page.fill('#quick-line', 'B -> at 0.2, noise none');

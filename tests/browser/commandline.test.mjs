@@ -227,6 +227,26 @@ test('an ensemble by chance has the mean and spread of its law, from lines and f
   }
 });
 
+test('statements and numbers over whole runs are a row each, with the share or the mean and its interval', () => {
+  const file = join(folder, 'decay.txt');
+  writeFileSync(file, 'A(0) = 60; A -> B at 0.1 per day');
+  const asked = ['--end', '5', '--every', '1', '--replicates', '2000', '--outcome', 'end(A) > 36', '--outcome', 'total(flow(A, B))'];
+  const made = cleartide('ensemble', file, ...asked);
+  const [head, says, number] = rows(made.stdout);
+  assert.deepEqual(
+    [head.slice(0, 6), says[0], number[0].replaceAll('"', '')],
+    [['outcome', 'runs', 'without', 'mean', 'low', 'high'], 'end(A) > 36', 'total(flow(A'],
+  );
+  // Binomial of 60 with exp(-0.5): 37 or more of them are left in 49.2 % of all runs; four standard errors of 2,000.
+  assert.ok(Math.abs(Number(says[3]) - 0.49238) < 0.045, says.join());
+  assert.ok(Number(says[4]) < Number(says[3]) && Number(says[3]) < Number(says[5]));
+  // 60 (1 - exp(-0.5)) = 23.608 have gone, with a standard deviation of 3.78.
+  assert.ok(Math.abs(Number(number[4]) - 23.608) < 0.34, number.join());
+  const wrong = cleartide('ensemble', file, '--end', '5', '--every', '1', '--outcome', 'A > 36');
+  assert.equal(wrong.status, 1);
+  assert.match(wrong.stderr, /“A” changes along a run/);
+});
+
 test('an ensemble goes over subjects, each with values of its own, the same ones that simulate runs', () => {
   const file = join(folder, 'leave.study.json');
   writeFileSync(

@@ -154,8 +154,8 @@ test('numbers in place of curves stand at even times, with units in the heads, a
   times.slice(2).forEach((time, k) => assert.equal(time - times[k + 1], times[1] - times[0]));
 });
 
-test('an outcome by chance is a histogram with the share up to each value, and says how often it is above a limit', async () => {
-  const page = await fresh('Reeds', 'A(0) = 10; A -> at 0.02 per day');
+/** A panel of outcomes by chance, with its form open. */
+async function byChance(page) {
   await page.goto(page.url().replace(/build$/, 'explore'));
   await page.getByLabel('a panel of').selectOption('Chance');
   await page.locator('.add-panel').getByRole('button', { name: 'Add' }).click();
@@ -163,6 +163,12 @@ test('an outcome by chance is a histogram with the share up to each value, and s
   await panel.getByText('1,000 runs by chance.').waitFor();
   await panel.locator('summary').focus();
   await page.keyboard.press('Enter');
+  return panel;
+}
+
+test('an outcome by chance is a histogram with the share up to each value, and says how often it is above a limit', async () => {
+  const page = await fresh('Reeds', 'A(0) = 10; A -> at 0.02 per day');
+  const panel = await byChance(page);
   await panel.getByLabel('outcome', { exact: false }).first().selectOption('Final');
   await panel.getByRole('textbox', { name: 'above' }).fill('x');
   await page.keyboard.press('Tab');
@@ -178,4 +184,29 @@ test('an outcome by chance is a histogram with the share up to each value, and s
   await panel.getByRole('button', { name: 'numbers' }).click();
   await panel.locator('table.numbers').waitFor();
   await assertAccessible(page, 'an outcome by chance');
+});
+
+test('a statement over a whole run is typed, refused in words and kept, and has its share of the runs; a number has its bars', async () => {
+  const page = await fresh('Reed statement', 'A(0) = 10; A -> B at 0.02 per day');
+  const panel = await byChance(page);
+  const field = panel.getByLabel('or of each run');
+  await field.fill('A > 4');
+  await page.keyboard.press('Tab');
+  await panel.getByText('“A” changes along a run. Say what of it: peak(A)').waitFor();
+  assert.equal(await field.inputValue(), 'A > 4');
+  await field.fill('end(A) > 0 and total(flow(A, B)) >= 9');
+  await page.keyboard.press('Tab');
+  const words = await panel.getByText(/^True in/).textContent();
+  // One of ten is left after 150 days, each with probability e⁻³; of a thousand runs within four standard errors.
+  const left = Math.exp(-3),
+    share = 10 * left * (1 - left) ** 9;
+  assert.ok(Math.abs(Number(/True in ([\d.]+) % of 1,000 runs/.exec(words)[1]) - 100 * share) < 6.2, words);
+  assert.equal(await panel.locator('.chance-bar').count(), 0);
+  // A title that takes the line for itself leaves the form where it can be seen.
+  assert.ok((await panel.locator('.panel-form').boundingBox()).x >= 0);
+  await field.fill('first_time(A < 5)');
+  await page.keyboard.press('Tab');
+  await panel.locator('.chance-bar').first().waitFor();
+  await panel.getByText(/Half are below/).waitFor();
+  await assertAccessible(page, 'a statement by chance');
 });

@@ -35,6 +35,35 @@ test('an edit made while the server is away is held, and made once when it is ba
   page.complaints = page.complaints.filter(complaint => !away.test(complaint));
 });
 
+test('bands by chance and curves of sliders that a server away leaves out come when it is back', async () => {
+  const page = await fresh('Reeds away', lines.replace('beta * A', 'beta * A * (1 + A / 100)'));
+  await server.kill();
+  await page.getByRole('button', { name: 'chance', exact: true }).click();
+  await page.locator('#saved.offline').waitFor();
+  assert.match(await page.locator('#notice').textContent(), /does not answer/);
+  await server.start(server.port);
+  await page.locator('#curves path.band').first().waitFor();
+  await page.locator('#saved.offline').waitFor({ state: 'detached' });
+  await page.goto(page.url().replace(/build$/, 'explore'));
+  await page.locator('.panel path.band').first().waitFor();
+  await page.selectOption('.explore-side select[name=address]', 'beta');
+  await page.getByRole('button', { name: 'Add', exact: true }).last().click();
+  const slider = page.getByRole('slider', { name: 'beta' });
+  await slider.waitFor();
+  const curve = () => page.locator('.panel path.line').first().getAttribute('d'),
+    before = await curve();
+  await server.kill();
+  await slider.focus();
+  for (let k = 0; k < 20; k++) await page.keyboard.press('ArrowRight');
+  await page.locator('#saved.offline').waitFor();
+  assert.equal(await curve(), before);
+  await server.start(server.port);
+  await page.waitForFunction(old => document.querySelector('.panel path.line')?.getAttribute('d') !== old, before);
+  await page.locator('.panel path.band').first().waitFor();
+  await page.locator('.panel[data-kind=Outcomes] table').waitFor();
+  page.complaints = page.complaints.filter(complaint => !away.test(complaint));
+});
+
 test('two tabs that move one plate: the second is told, and nothing is lost', async () => {
   const page = await fresh('Reeds of Vorrin', lines);
   const other = await openPage(page.context().browser());

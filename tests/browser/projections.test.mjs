@@ -122,3 +122,29 @@ test('where the spread comes from is told over time', async () => {
   assert.equal(await page.locator('svg[aria-label="Shares of the variance over time"] path.share').count(), 3);
   await assertAccessible(page, 'shares of the variance');
 });
+
+test('statements over each run are typed, refused in words and kept, and stand beside the outcomes with their differences', async () => {
+  const page = await demo('projections');
+  const field = page.getByLabel('and of each run');
+  await tabTo(page, 'textarea[name=formulas]');
+  await page.keyboard.type('H > 90');
+  await page.getByLabel('replicates', { exact: true }).fill('100');
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await page.getByText('“H” changes along a run. Say what of it: peak(H)').waitFor();
+  assert.equal(await field.inputValue(), 'H > 90');
+  await field.fill('peak(H) > 90 and peak_time(H) > 60\ntotal(flow(S, E))');
+  await project(page);
+  const heads = await page.locator('.projected thead th').allInnerTexts();
+  assert.deepEqual(heads.slice(4), ['peak(H) > 90 and peak_time(H) > 60', 'total(flow(S, E))']);
+  const [baseline, scenario, difference] = await page
+    .locator('.projected tbody tr')
+    .evaluateAll(all => all.map(row => row.cells[4].innerText));
+  const share = text => Number(/^([\d.]+) %/.exec(text)[1]);
+  assert.match(difference, /^[+−]?[\d.]+ points\n.* to .* points$/);
+  const points = Number(/^([+−]?[\d.]+)/.exec(difference)[1].replace('−', '-').replace('+', ''));
+  assert.ok(Math.abs(share(scenario) - share(baseline) - points) < 1.1, `${baseline}, ${scenario}: ${difference}`);
+  await assertAccessible(page, 'statements of a projection');
+  await page.reload();
+  assert.equal(await field.inputValue(), 'peak(H) > 90 and peak_time(H) > 60\ntotal(flow(S, E))');
+  assert.equal(await page.locator('.projected thead th').count(), 6);
+});

@@ -4,12 +4,19 @@ import { test } from 'node:test';
 import { assertAccessible } from './support/browser.mjs';
 import { session } from './support/session.mjs';
 
-const { server, opened, fresh } = session();
+const { server, opened, fresh, demo } = session();
 
 const bar = page => page.locator('#scenario-chart rect[data-lane]').first();
 const until = page => page.locator('form.measure [name=until]').first().inputValue();
 const line = page => page.locator('#scenario-chart path.hue-s1').first().getAttribute('d');
 const projected = page => page.locator('.projected').waitFor({ timeout: 60_000 });
+
+/** The page after an edit, with its scripts: what is pressed before is heard by nobody. */
+const loaded = (page, before) =>
+  page.waitForFunction(was => {
+    const now = document.querySelector('input[name=version]')?.value;
+    return document.readyState === 'complete' && now !== undefined && now !== was;
+  }, before);
 
 /** Bands of the baseline and the scenario, and what they come to. */
 async function assertFan(page) {
@@ -270,4 +277,114 @@ test('the least of a measure that keeps a limit is found, without chance and by 
   await page.keyboard.press('Enter');
   await page.locator('section.scenario').nth(1).waitFor();
   assert.equal(await page.locator('section.scenario').count(), 2);
+});
+
+test('what measures cost is typed by mouse and by keys, refused and kept, and stands beside what they avert, by chance too', async () => {
+  const page = await fresh('Rushes cost', 'A -> B at k; k = 0.1 per day; V -> : 0 * V; A(0) = 100');
+  await page.goto(page.url().replace(/build$/, 'scenarios'));
+  const add = async text => {
+    await page.fill('section.scenario:last-of-type input[name=line], form input[aria-label="Type a measure"]', text);
+    await page.keyboard.press('Enter');
+  };
+  await add('at 1: A -> V : 40');
+  await page.locator('section.scenario summary', { hasText: /^cost$/ }).click();
+  const field = page.getByLabel('What at 1: A -> V : 40 costs');
+  await field.fill('dear');
+  await page.keyboard.press('Enter');
+  await page.getByText('“dear” is no cost. Type what it costs once').waitFor();
+  assert.equal(await field.inputValue(), 'dear');
+  await field.fill('100, 5 each');
+  await page.keyboard.press('Enter');
+  // What was moved at day 1 would have been 40 exp(-14.9) after 150 days: next to nothing is averted.
+  await page.locator('.compared th', { hasText: /^cost$/ }).waitFor();
+  const rows = () => page.locator('.compared tbody tr').evaluateAll(all => all.map(row => row.cells[row.cells.length - 1].innerText));
+  assert.deepEqual((await rows()).slice(0, 2), ['0', '300']);
+  // Looked at where it is moved to, it brings 40 more, and averts none.
+  await page.locator('select[name=of]').selectOption({ label: 'V' });
+  await page.waitForFunction(() => /averts none/.test(document.querySelector('.compared')?.textContent ?? ''));
+  assert.equal(await page.locator('.compared tr[title="Baseline costs no more and leaves no more"]').count(), 1);
+  await assertAccessible(page, 'costs');
+  const version = () => page.locator('input[name=version]').first().inputValue();
+  const [costly, head] = [await version(), page.locator('.compared th', { hasText: /^cost$/ })];
+  await page.keyboard.press('Control+z');
+  await loaded(page, costly);
+  assert.equal(await head.count(), 0);
+  const without = await version();
+  await page.keyboard.press('Control+Shift+z');
+  await loaded(page, without);
+  assert.equal(await head.count(), 1);
+  await page.getByRole('link', { name: 'Project', exact: true }).click();
+  await page.getByRole('button', { name: 'Project', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await projected(page);
+  await page.waitForFunction(() => !document.querySelector('.progress'));
+  const costs = await page.locator('.projected tbody tr').evaluateAll(all => all.map(row => row.cells[4].innerText.split('\n')[0]));
+  assert.deepEqual(costs, ['0', '300', '+300']);
+});
+
+test('names of curves that end at one place lie on no other text', async () => {
+  const page = await demo('scenarios');
+  for (const [name, line] of [
+    ['Shots', 'every 1 day from 50 until 70: S -> R : 200'],
+    ['More shots', 'every 1 day from 50 until 70: S -> R : 300'],
+  ]) {
+    for (const [field, text] of [
+      ['new scenario', name],
+      [`Type a measure of ${name}`, line],
+    ]) {
+      const before = await page.locator('input[name=version]').first().inputValue();
+      await page.getByLabel(field).fill(text);
+      await page.keyboard.press('Enter');
+      await loaded(page, before);
+    }
+    await page.locator('#scenario-chart .end-name', { hasText: name }).waitFor();
+  }
+  const lying = await page
+    .locator('#scenario-chart svg')
+    .first()
+    .evaluate(chart => {
+      const boxes = selector =>
+        [...chart.querySelectorAll(selector)].map(one => ({ text: one.textContent, box: one.getBoundingClientRect() }));
+      const over = (one, other, from, to) => Math.min(one.box[to], other.box[to]) - Math.max(one.box[from], other.box[from]);
+      return boxes('.end-name').flatMap(one =>
+        boxes('text:not(.end-name)')
+          .filter(other => over(one, other, 'left', 'right') > 1 && over(one, other, 'top', 'bottom') > 1)
+          .map(other => `${one.text} and ${other.text}`),
+      );
+    });
+  assert.deepEqual(lying, []);
+});
+
+test('a scenario builds on another by keys, follows it, and a circle is refused', async () => {
+  const page = await fresh('Rushes both', 'A -> B at k; k = 0.1 per day; A(0) = 100');
+  await page.goto(page.url().replace(/build.*$/, 'scenarios'));
+  const sent = async action => {
+    const before = await page.locator('input[name=version]').first().inputValue();
+    await action();
+    await loaded(page, before);
+  };
+  await sent(async () => {
+    await page.getByLabel('Type a measure').fill('k x 0.5, days 0 to 150');
+    await page.keyboard.press('Enter');
+  });
+  await sent(async () => {
+    await page.getByLabel('new scenario').fill('Both');
+    await page.keyboard.press('Enter');
+  });
+  const final = k => page.locator('.compared tbody tr:not(.difference)').nth(k).locator('td').nth(2).innerText();
+  const [baseline, half] = [await final(0), await final(1)];
+  assert.equal(await final(2), baseline);
+  const both = page.locator('section.scenario').nth(1);
+  await both.locator('summary', { hasText: 'builds on others' }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Tab');
+  await sent(() => page.keyboard.press('Space'));
+  assert.equal(await final(2), half);
+  assert.ok(await page.getByLabel('Both builds on').isChecked());
+  await assertAccessible(page, 'a scenario that builds on another');
+  await page.locator('section.scenario').first().locator('summary', { hasText: 'builds on others' }).click();
+  await page.getByLabel('builds on Both').click();
+  await page.getByText('One of the two goes without the other.').waitFor();
+  await sent(() => page.keyboard.press('Control+z'));
+  assert.equal(await final(2), baseline);
 });

@@ -158,6 +158,7 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
             "outcome" when Enum.TryParse<OutcomeKind>(value, true, out var outcome) => panel with { Outcome = outcome },
             "level" => panel with { Level = value },
             "limit" => panel with { Limit = value },
+            "statement" => panel with { Statement = value },
             "method" when Enum.TryParse<SensitivityMethod>(value, true, out var method) => panel with { Method = method },
             "spread" => panel with { Spread = value },
             "runs" => panel with { Runs = value },

@@ -1,3 +1,5 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Ensembles;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
@@ -21,7 +23,7 @@ public sealed record ResultColumn(string Name, double[] Values, string? Problem)
 public sealed class ResultFormula
 {
     /// <summary>What a flow and a running total are written as.</summary>
-    public const string FlowCall = "flow",
+    public const string FlowCall = OutcomeFormula.FlowCall,
         TotalCall = "total";
 
     private readonly StudyRun _run;
@@ -105,13 +107,10 @@ public sealed class ResultFormula
             return Column(Total(Evaluated(Bind(inner))));
         if (call is UserCallSyntax { Callee.Name: FlowCall, Arguments: [NameSyntax from, NameSyntax to] })
         {
-            var document = _run.Lowered.Document;
-            string? End(NameSyntax name) => name.Name == "outside" ? null : document.CompartmentBySymbol(name.Name)?.Id ?? "";
-            for (var k = 0; k < document.Flows.Length; k++)
-            {
-                if (document.Flows[k].From == End(from) && document.Flows[k].To.Any(target => target.Id == End(to)))
-                    return Column(_run.Run!.RateColumn(k));
-            }
+            var ids = FlowsBetween.Ids(_run.Lowered, from.Name, to.Name);
+            var rates = _run.Run!.Network.Flows.Select((flow, k) => (flow.PartId, k)).Where(one => ids.Contains(one.PartId)).ToList();
+            if (rates.Count > 0)
+                return rates.Select(one => Column(_run.Run!.RateColumn(one.k))).Aggregate(_graph.Add);
             _problem ??= $"There is no flow from {from.Name} to {to.Name}.";
             return _graph.Constant(0);
         }

@@ -6,7 +6,7 @@ using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>One outcome of a curve over many runs by chance.</summary>
+/// <summary>One outcome over many runs by chance.</summary>
 /// <param name="Values">Of the runs that have it, ascending.</param>
 /// <param name="Without">How many runs have none: a level that is never met.</param>
 /// <param name="Method">How the runs were made.</param>
@@ -21,6 +21,7 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     /// <summary>How many runs there are in all.</summary>
     public int Runs => Values.Length + Without;
 
+    /// <summary>The outcome of one curve.</summary>
     /// <param name="partId">A compartment or a quantity.</param>
     /// <param name="level">What a time above a level or a crossing is about.</param>
     /// <param name="values">All parameters of the network.</param>
@@ -39,35 +40,109 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
         CancellationToken cancel = default
     )
     {
-        var (document, network) = (lowered.Document, lowered.Network);
+        Func<Trajectory, int, double> Outcome()
+        {
+            var output = lowered.Network.OutputOf(partId);
+            if (output < 0)
+                throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
+            if (lowered.Network.IsFlow(output))
+                throw new ArgumentException("By chance a flow comes in single units. Choose a compartment or a quantity.");
+            return (run, _) => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level);
+        }
+        return Of(lowered, Outcome, runs, values, threads, progress, cancel);
+    }
+
+    /// <summary>What a formula over a run comes to: of a statement 1 where it is true of a run, 0 where not.</summary>
+    /// <param name="formula">As typed; see <see cref="OutcomeFormula"/>.</param>
+    /// <param name="values">All parameters of the network.</param>
+    /// <param name="progress">Told how many runs are done, from any thread.</param>
+    /// <exception cref="ArgumentException">The model cannot be run by chance, or the formula cannot be read; the message says what to
+    /// do.</exception>
+    public static ChanceOutcomes Of(
+        LoweredModel lowered,
+        string formula,
+        int runs,
+        double[] values,
+        int threads = 2,
+        Action<int>? progress = null,
+        CancellationToken cancel = default
+    )
+    {
+        OutcomeFormula? read = null;
+        Func<Trajectory, int, double> Outcome()
+        {
+            read = OutcomeFormula.Read(lowered, formula);
+            return (run, _) => read.Of(run, values);
+        }
+        return Of(lowered, Outcome, runs, values, threads, progress, cancel) with { IsStatement = read!.IsStatement };
+    }
+
+    /// <summary>What formulas over a run come to over an ensemble, whose runs are looked at at its times.</summary>
+    /// <exception cref="ArgumentException">A formula cannot be read, or a run failed; the message says what to do.</exception>
+    public static IReadOnlyList<ChanceOutcomes> Of(LoweredModel lowered, EnsembleRequest request, IReadOnlyList<string> formulas)
+    {
+        var read = formulas.Select(formula => OutcomeFormula.Read(lowered, formula)).ToList();
+        var found = read.Select(_ => new double[request.Replicates]).ToList();
+        double Each(Trajectory run, int replicate)
+        {
+            var values = request.ValuesOf?.Invoke(replicate) ?? request.Values;
+            for (var k = 0; k < read.Count; k++)
+                found[k][replicate] = read[k].Of(run, values);
+            return 0;
+        }
+        EachReplicate.Of(lowered, request, Each, null, default);
+        return [.. read.Select((formula, k) => Made(found[k], request.Method) with { IsStatement = formula.IsStatement })];
+    }
+
+    private static ChanceOutcomes Made(double[] found, ChanceMethod method)
+    {
+        double[] had = [.. found.Where(double.IsFinite).Order()];
+        return new([.. had], found.Length - had.Length, method);
+    }
+
+    private static ChanceOutcomes Of(
+        LoweredModel lowered,
+        Func<Func<Trajectory, int, double>> outcome,
+        int runs,
+        double[] values,
+        int threads,
+        Action<int>? progress,
+        CancellationToken cancel
+    )
+    {
+        var document = lowered.Document;
         if (runs is < 1 or > MostRuns)
             throw new ArgumentException($"How many runs? Type a whole number from 1 to {MostRuns:N0}.");
         if (lowered.IsProvisional)
             throw new ArgumentException("Chance is shown when no part of the model is unfinished.");
         if (ChanceRefusal.Of(lowered) is { } refusal)
             throw new ArgumentException(refusal);
-        var output = network.OutputOf(partId);
-        if (output < 0)
-            throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
-        if (network.IsFlow(output))
-            throw new ArgumentException("By chance a flow comes in single units. Choose a compartment or a quantity.");
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
         var request = new EnsembleRequest(lowered.Compiled, values, times, runs, document.Seed) { Threads = threads };
         request = request with { Method = Ensemble.Choose(request).Method };
-        var found = EachReplicate.Of(
-            lowered,
-            request,
-            run => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level),
-            progress,
-            cancel
-        );
-        double[] had = [.. found.Where(double.IsFinite).Order()];
-        return new([.. had], runs - had.Length, request.Method);
+        return Made(EachReplicate.Of(lowered, request, outcome(), progress, cancel), request.Method);
     }
+
+    /// <summary>Whether each run is one of which something is true or false: values are 1 and 0.</summary>
+    public bool IsStatement { get; private init; }
 
     /// <summary>The share of all runs whose outcome is above a limit, with Wilson's interval at 95% (J. Am. Stat. Assoc. 22,
     /// 1927).</summary>
     public Proportion Above(double limit) => Proportion.Of(Values.Count(value => value > limit), Runs);
+
+    /// <summary>The mean of the runs that have the outcome, its interval at 95% (by Wilson's score for a statement, else by the normal law
+    /// of means), and the standard deviation between runs; not numbers where there are too few.</summary>
+    public (double Value, double Low, double High, double Deviation) Mean()
+    {
+        if (Values.IsEmpty)
+            return (double.NaN, double.NaN, double.NaN, double.NaN);
+        var mean = Values.Average();
+        var deviation = Math.Sqrt(Values.Sum(value => (value - mean) * (value - mean)) / (Values.Length - 1));
+        if (IsStatement && Above(0.5) is var share)
+            return (share.Share, share.Low, share.High, deviation);
+        var half = Proportion.Z * deviation / Math.Sqrt(Values.Length);
+        return (mean, mean - half, mean + half, deviation);
+    }
 
     /// <summary>Quantiles of the runs that have the outcome.</summary>
     /// <param name="shares">Each from 0 to 1.</param>
@@ -77,7 +152,8 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
 /// <summary>A share of so many, with the interval that holds the true one in 95% of all cases.</summary>
 public readonly record struct Proportion(double Share, double Low, double High)
 {
-    private const double Z = 1.959963984540054;
+    /// <summary>The quantile of the normal law that leaves 2.5% on either side.</summary>
+    internal const double Z = 1.959963984540054;
 
     /// <summary>By Wilson's score (J. Am. Stat. Assoc. 22, 1927).</summary>
     public static Proportion Of(int count, int all)

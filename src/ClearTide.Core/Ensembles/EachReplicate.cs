@@ -12,14 +12,14 @@ internal static class EachReplicate
     private const int Block = 16;
 
     /// <param name="lowered">The model that is run, for what is said of a run that fails.</param>
-    /// <param name="outcome">What a run comes to.</param>
+    /// <param name="outcome">What a run comes to, by the run and its number; called from any thread.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
     /// <returns>Replicate by replicate, the same for any number of threads.</returns>
     /// <exception cref="ArgumentException">There would be too many transitions, or a run failed; the message says what to do.</exception>
     public static double[] Of(
         LoweredModel lowered,
         EnsembleRequest request,
-        Func<Trajectory, double> outcome,
+        Func<Trajectory, int, double> outcome,
         Action<int>? progress,
         CancellationToken cancel
     )
@@ -34,7 +34,12 @@ internal static class EachReplicate
         }
     }
 
-    private static double[] Made(EnsembleRequest request, Func<Trajectory, double> outcome, Action<int>? progress, CancellationToken cancel)
+    private static double[] Made(
+        EnsembleRequest request,
+        Func<Trajectory, int, double> outcome,
+        Action<int>? progress,
+        CancellationToken cancel
+    )
     {
         var start = request.Model.InitialState(request.Values, request.Times[0]);
         if (
@@ -50,7 +55,7 @@ internal static class EachReplicate
             var engine = engines.TryTake(out var free) ? free : request.Engine();
             var (first, last) = (block * Block, Math.Min((block + 1) * Block, found.Length));
             for (var r = first; r < last; r++)
-                found[r] = outcome(Ensemble.RunOne(engine, request, r, cancel));
+                found[r] = outcome(Ensemble.RunOne(engine, request, r, cancel), r);
             engines.Add(engine);
             progress?.Invoke(Interlocked.Add(ref done, last - first));
         });

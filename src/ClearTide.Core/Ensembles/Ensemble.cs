@@ -78,7 +78,7 @@ public static class Ensemble
     /// <summary>Firings of all replicates that the exact method makes in some ten seconds.</summary>
     private const double Quick = 3e8;
 
-    /// <summary>The method by the size of the model: exact where that is quick enough, or where leaping is not to be had.</summary>
+    /// <summary>The method by the size of the model: exact where that is quick enough.</summary>
     /// <returns>It, and why, in a sentence.</returns>
     public static (ChanceMethod Method, string Why) Choose(EnsembleRequest request)
     {
@@ -87,15 +87,9 @@ public static class Ensemble
         var all = each * request.Replicates;
         var words = NumberWords.About(all);
         if (RateNoise.IsIn(request.Model.Network))
-            return SteppedChance.Refusal(request.Model.Network) is null
-                ? (ChanceMethod.Leap, "Leaping: there is noise in a rate.")
-                : (
-                    ChanceMethod.ChainBinomial,
-                    $"In steps of {request.Step:G6}: there is noise in a rate, and amounts that are not counted."
-                );
-        return all <= Quick ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
-            : SteppedChance.Refusal(request.Model.Network) is { } flows
-                ? (ChanceMethod.Exact, $"Exact, with about {words} transitions. {flows}")
+            return (ChanceMethod.Leap, "Leaping: there is noise in a rate.");
+        return all <= Quick
+            ? (ChanceMethod.Exact, $"Exact: about {words} transitions in all.")
             : (ChanceMethod.Leap, $"Leaping: the exact method would take about {words} transitions.");
     }
 
@@ -119,8 +113,6 @@ public static class Ensemble
                     + "space times further apart."
             );
         var start = request.Model.InitialState(request.Values, request.Times[0]);
-        if (request.Method == ChanceMethod.Leap && SteppedChance.Refusal(request.Model.Network) is { } flows)
-            throw new EnsembleRefusedException(flows);
         if (request.Method == ChanceMethod.Exact && RateNoise.IsIn(request.Model.Network))
             throw new EnsembleRefusedException(RateNoise.InStepsOnly);
         if (!(request.Step > 0) || !double.IsFinite(request.Step))

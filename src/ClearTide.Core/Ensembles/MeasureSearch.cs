@@ -205,7 +205,7 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         var outcomes = EachReplicate.Of(
             model.Lowered,
             request,
-            run => SampledOutcome.Of(run.OutputColumn(output), run.Times, question.Outcome, from: now),
+            (run, _) => SampledOutcome.Of(run.OutputColumn(output), run.Times, question.Outcome, from: now),
             null,
             cancel
         );

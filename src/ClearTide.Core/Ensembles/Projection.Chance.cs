@@ -19,9 +19,6 @@ public sealed partial class Projection
     {
         if (_request.Chance == ProjectionChance.None)
             return (ProjectionChance.None, "");
-        var inSteps = _scenarios.Select(one => SteppedChance.Refusal(one.Lowered.Network)).FirstOrDefault(refusal => refusal is not null);
-        if (_request.Chance == ProjectionChance.Leap && inSteps is not null)
-            throw new ProjectionRefusedException(inSteps);
         if (_request.Chance == ProjectionChance.Leap)
             return (ProjectionChance.Leap, "");
         if (_request.Chance == ProjectionChance.ChainBinomial)
@@ -35,12 +32,12 @@ public sealed partial class Projection
             return (ProjectionChance.ChainBinomial, "");
         }
         var noisy = _scenarios.Any(one => RateNoise.IsIn(one.Lowered.Network));
-        if (noisy && (_request.Chance == ProjectionChance.Exact || inSteps is not null))
-            throw new ProjectionRefusedException(inSteps ?? RateNoise.InStepsOnly);
+        if (noisy && _request.Chance == ProjectionChance.Exact)
+            throw new ProjectionRefusedException(RateNoise.InStepsOnly);
         if (noisy)
             return (ProjectionChance.Leap, "Units move many at a time: there is noise in a rate.");
         var endless = ExpectedTransitions.Refusal(_model, _beginning.Values, _beginning.State, Now, Times[^1]);
-        if (_request.Chance == ProjectionChance.Exact || inSteps is not null)
+        if (_request.Chance == ProjectionChance.Exact)
             return endless is null ? (ProjectionChance.Exact, "") : throw new ProjectionRefusedException(endless);
         var each = ExpectedTransitions.Of(_model, _beginning.Values, _beginning.State, Now, Times[^1]) ?? 0;
         var all = each * _request.Replicates * _scenarios.Length;

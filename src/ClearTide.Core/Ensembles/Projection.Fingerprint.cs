@@ -36,6 +36,8 @@ public sealed partial class Projection
             text.Append(CultureInfo.InvariantCulture, $"{request.Chance} {request.Step:R}\n");
         if (request.Level is { } level)
             text.Append(CultureInfo.InvariantCulture, $"level {level:R}\n");
+        foreach (var formula in request.Formulas)
+            text.Append(CultureInfo.InvariantCulture, $"formula {formula.Length} {formula}\n");
         if (request is { Error: { } error, Of.Length: 0 })
             text.Append(CultureInfo.InvariantCulture, $"seen {error.Law} {error.Spread:R}\n");
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
@@ -45,6 +47,8 @@ public sealed partial class Projection
             text.Append(scenario.Id).Append('\n');
             foreach (var rule in scenario.Rules)
                 text.Append(CultureInfo.InvariantCulture, $"{rule.Id} {rule.Text.Length} {rule.Text}\n");
+            foreach (var cost in scenario.Costs)
+                text.Append(CultureInfo.InvariantCulture, $"{cost.MeasureId} costs {cost.Text.Length} {cost.Text}\n");
             foreach (var measure in scenario.Measures)
             {
                 var kind = measure.Kind == MeasureKind.Scale ? "" : $"{measure.Kind} ";

@@ -17,6 +17,9 @@ namespace ClearTide.Core.Ensembles;
 /// <summary>One replicate of one scenario: what is followed in each interval of the future.</summary>
 public sealed record ReplicateCounts(double[] Observed)
 {
+    /// <summary>What the formulas come to: 1 or 0 for a statement, not a number for what the run has not.</summary>
+    public double[] Formulas { get; init; } = [];
+
     /// <summary>What events and rules did, in order of time.</summary>
     public IReadOnlyList<EventAct> Acts { get; init; } = [];
 }
@@ -66,6 +69,12 @@ public sealed partial class Projection
     private readonly Beginning _beginning;
     private readonly ScenarioModel[] _scenarios;
     private readonly ProjectionRequest _request;
+
+    /// <summary>For each scenario the formulas over its runs.</summary>
+    private readonly OutcomeFormula[][] _formulas;
+
+    /// <summary>What each scenario costs; nulls where none of them costs anything.</summary>
+    private readonly ScenarioCost?[] _costs;
     private readonly double _steps;
     private readonly SubjectDraws? _subjects;
 
@@ -139,11 +148,26 @@ public sealed partial class Projection
         {
             throw new ProjectionRefusedException(refusal.Message);
         }
+        if (request.Formulas.Count > ProjectionRequest.MostFormulas)
+            throw new ProjectionRefusedException($"There are at most {ProjectionRequest.MostFormulas} formulas over each run.");
+        try
+        {
+            _formulas = [.. _scenarios.Select(one => request.Formulas.Select(text => OutcomeFormula.Read(one.Lowered, text)).ToArray())];
+        }
+        catch (ArgumentException unreadable)
+        {
+            throw new ProjectionRefusedException(unreadable.Message);
+        }
         foreach (var (scenario, changed) in document.ActiveScenarios.Zip(_scenarios.Skip(1)))
         {
             if (byChance && ChanceRefusal.Of(changed.Lowered) is { } why)
                 throw new ProjectionRefusedException($"The scenario “{scenario.Name}” cannot be run by chance. {why}");
         }
+        _costs =
+        [
+            null,
+            .. document.ActiveScenarios.Select(scenario => ScenarioCost.IsIn(document) ? new ScenarioCost(document, scenario, Now) : null),
+        ];
         (Method, Why) = Chosen();
         _steps = request.Step;
         Names = ["Baseline", .. document.ActiveScenarios.Select(scenario => scenario.Name)];
@@ -224,9 +248,21 @@ public sealed partial class Projection
     /// <summary>The level of which it is told how often it is exceeded; null for none.</summary>
     public double? Level => _request.Level;
 
+    /// <summary>What the measures of a scenario cost in a run, by what its rules did.</summary>
+    internal double Cost(int scenario, IReadOnlyList<EventAct> acts) => _costs[scenario]?.Of(acts) ?? 0;
+
     /// <summary>What each run comes to.</summary>
     public IReadOnlyList<ProjectedOutcome> Outcomes =>
-        Level is null ? [ProjectedOutcome.Peak, ProjectedOutcome.PeakInterval, ProjectedOutcome.Total] : Enum.GetValues<ProjectedOutcome>();
+        [.. ByCurve, .. _costs.All(one => one is null) ? [] : (ProjectedOutcome[])[ProjectedOutcome.Cost]];
+
+    private IEnumerable<ProjectedOutcome> ByCurve =>
+        Level is null
+            ? [ProjectedOutcome.Peak, ProjectedOutcome.PeakInterval, ProjectedOutcome.Total]
+            : Enum.GetValues<ProjectedOutcome>().Where(kind => kind < ProjectedOutcome.Cost);
+
+    /// <summary>The formulas over each run as typed, and whether each says something that is true or false of a run.</summary>
+    public IReadOnlyList<(string Text, bool IsStatement)> Formulas =>
+        [.. _request.Formulas.Zip(_formulas[0], (text, read) => (text, read.IsStatement))];
 
     /// <summary>How many runs by chance it makes for each scenario.</summary>
     public int Replicates => _request.Replicates;
@@ -318,7 +354,12 @@ public sealed partial class Projection
             var followed = beginning.Followed.Read(run)[(times.Length - p.Times.Length)..];
             if (p._request is { Error: { } error, Of.Length: 0 })
                 followed = error.Seen(followed, p._request.Seed, by.Observation);
-            return new(followed) { Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))] };
+            var since = times.Length - p.Times.Length;
+            return new(followed)
+            {
+                Formulas = [.. p._formulas[scenario].Select(formula => formula.Of(run, values, since))],
+                Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))],
+            };
         }
     }
 }

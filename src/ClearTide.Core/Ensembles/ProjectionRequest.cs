@@ -32,6 +32,12 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>A level of what is followed, of which it is told how often it is exceeded; null for none.</summary>
     public double? Level { get; init; }
 
+    /// <summary>Formulas over each run from now on, as typed; see <see cref="OutcomeFormula"/>.</summary>
+    public IReadOnlyList<string> Formulas { get; init; } = [];
+
+    /// <summary>Formulas of one projection at most.</summary>
+    public const int MostFormulas = 6;
+
     /// <summary>An earlier now: the projection goes on from what had come in by then, with a fit to that alone; null for all that there
     /// is.</summary>
     public double? AsOf { get; init; }

@@ -38,12 +38,28 @@ public enum ProjectedOutcome
 
     /// <summary>In which interval it is above the level first; of how much there is, when. A run may have none.</summary>
     FirstAbove,
+
+    /// <summary>What the measures of the scenario cost.</summary>
+    Cost,
+
+    /// <summary>What a formula over the run comes to. A run may have none.</summary>
+    Formula,
 }
 
 /// <summary>One number from each run, over replicates, and its paired difference from the baseline (null for the baseline
 /// itself).</summary>
 public sealed record OutcomeSummary(ProjectedOutcome Kind, Band Value, Band? Difference)
 {
+    /// <summary>The formula as typed; empty for other outcomes.</summary>
+    public string Formula { get; init; } = "";
+
+    /// <summary>The share of replicates in which a statement is true, with its interval; null for a number.</summary>
+    public Proportion? Share { get; init; }
+
+    /// <summary>By how much that share differs from that of the baseline, with the interval of paired replicates at 95%; null for the
+    /// baseline and for numbers.</summary>
+    public Proportion? ShareDifference { get; init; }
+
     /// <summary>How it spreads over replicates.</summary>
     public Histogram? Spread { get; init; }
 
@@ -165,15 +181,21 @@ public sealed record ProjectionSummary(
             projection.Names[scenario],
             [.. tally.Intervals.Select(Band.Of)],
             [
-                .. projection.Outcomes.Select(
-                    (kind, k) =>
-                        new OutcomeSummary(kind, Band.Of(tally.Outcomes[k]), scenario == 0 ? null : Band.Of(tally.Differences[k]))
-                        {
-                            Spread = tally.Outcomes[k].Histogram(),
-                            Having = Share(tally.Outcomes[k].Count),
-                            Lower = scenario == 0 ? null : Share(tally.Lower[k]),
-                        }
-                ),
+                .. projection
+                    .Outcomes.Select(kind => (Kind: kind, Text: "", IsStatement: false))
+                    .Concat(projection.Formulas.Select(one => (Kind: ProjectedOutcome.Formula, one.Text, one.IsStatement)))
+                    .Select(
+                        (one, k) =>
+                            new OutcomeSummary(one.Kind, Band.Of(tally.Outcomes[k]), scenario == 0 ? null : Band.Of(tally.Differences[k]))
+                            {
+                                Formula = one.Text,
+                                Share = one.IsStatement ? ShareOf(tally.Outcomes[k]) : null,
+                                ShareDifference = one.IsStatement && scenario > 0 ? DifferenceOf(tally.Differences[k]) : null,
+                                Spread = one.IsStatement ? null : tally.Outcomes[k].Histogram(),
+                                Having = Share(tally.Outcomes[k].Count),
+                                Lower = scenario == 0 ? null : Share(tally.Lower[k]),
+                            }
+                    ),
             ]
         )
         {
@@ -192,6 +214,15 @@ public sealed record ProjectionSummary(
             Runs = [.. tally.Runs],
             Quantiles = scenario == 0 ? [.. tally.Intervals.Select(one => one.Quantiles([.. Shares]))] : [],
         };
+    }
+
+    private static Proportion ShareOf(Tally truth) => Proportion.Of((int)Math.Round(truth.Mean * truth.Count), (int)truth.Count);
+
+    /// <summary>The mean of paired differences, by the normal law of means.</summary>
+    private static Proportion DifferenceOf(Tally differences)
+    {
+        var half = differences.Count > 1 ? Proportion.Z * differences.Deviation / Math.Sqrt(differences.Count) : 0;
+        return new(differences.Mean, differences.Mean - half, differences.Mean + half);
     }
 
     /// <summary>Standard deviation of paired differences over the one that independent runs of the same spreads would have.</summary>

@@ -31,7 +31,7 @@ public sealed class ProjectionTally
     internal void Add(IReadOnlyList<ReplicateCounts> runs)
     {
         Replicates++;
-        var baseline = Scenarios[0].OutcomesOf(runs[0].Observed);
+        var baseline = Scenarios[0].OutcomesOf(runs[0]);
         for (var k = 0; k < runs.Count; k++)
             Scenarios[k].Add(runs[k], baseline);
     }

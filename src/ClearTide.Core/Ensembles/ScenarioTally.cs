@@ -16,9 +16,10 @@ internal sealed class ScenarioTally
         var intervals = projection.Times.Length - 1;
         Intervals = Tallies(intervals);
         Above = new long[intervals];
-        Outcomes = Tallies(projection.Outcomes.Count);
-        Differences = Tallies(projection.Outcomes.Count);
-        Lower = new long[projection.Outcomes.Count];
+        var outcomes = projection.Outcomes.Count + projection.Formulas.Count;
+        Outcomes = Tallies(outcomes);
+        Differences = Tallies(outcomes);
+        Lower = new long[outcomes];
         (PeakOfGone, PeakOfOthers) = (new(), new());
         _acting = [.. projection.Rules(scenario).Select(_ => new long[intervals])];
         _acted = new long[_acting.Length];
@@ -35,7 +36,7 @@ internal sealed class ScenarioTally
     /// <summary>In how many it ever is.</summary>
     public long EverAbove { get; private set; }
 
-    /// <summary>Outcome by outcome; a replicate that has none is not counted.</summary>
+    /// <summary>Outcome by outcome, then formula by formula; a replicate that has none is not counted.</summary>
     public Tally[] Outcomes { get; }
 
     /// <summary>Outcome by outcome, less that of the same replicate of the baseline.</summary>
@@ -63,14 +64,16 @@ internal sealed class ScenarioTally
     public IEnumerable<(long[] Acting, long Ever)> Rules => _acting.Zip(_acted);
 
     /// <summary>The outcomes of a run; not a number for one that it has not.</summary>
-    public double[] OutcomesOf(double[] observed) => [.. _projection.Outcomes.Select(kind => Outcome(kind, observed))];
+    public double[] OutcomesOf(ReplicateCounts run) => [.. _projection.Outcomes.Select(kind => Outcome(kind, run)), .. run.Formulas];
 
-    private double Outcome(ProjectedOutcome kind, double[] observed)
+    private double Outcome(ProjectedOutcome kind, ReplicateCounts run)
     {
+        var observed = run.Observed;
         var (times, amount) = (_projection.Times, _projection.IsAmount);
         double When(int place) => amount ? times[place + 1] : place + 1;
         return kind switch
         {
+            ProjectedOutcome.Cost => _projection.Cost(_scenario, run.Acts),
             ProjectedOutcome.Peak => observed.Max(),
             ProjectedOutcome.PeakInterval => When(Array.IndexOf(observed, observed.Max())),
             ProjectedOutcome.Total => amount ? observed[^1] : observed.Sum(),
@@ -88,7 +91,7 @@ internal sealed class ScenarioTally
             Above[k] += run.Observed[k] > _projection.Level ? 1 : 0;
         }
         EverAbove += run.Observed.Any(value => value > _projection.Level) ? 1 : 0;
-        var outcomes = OutcomesOf(run.Observed);
+        var outcomes = OutcomesOf(run);
         for (var k = 0; k < outcomes.Length; k++)
         {
             if (double.IsNaN(outcomes[k]))

@@ -63,7 +63,12 @@ public sealed record RemoveScenario(string ScenarioId) : Edit
     public override EditResult Apply(StudyDocument document) =>
         document with
         {
-            Scenarios = document.Scenarios.RemoveAll(scenario => scenario.Id == ScenarioId),
+            Scenarios =
+            [
+                .. document
+                    .Scenarios.Where(scenario => scenario.Id != ScenarioId)
+                    .Select(scenario => scenario with { BuildsOn = scenario.BuildsOn.Remove(ScenarioId) }),
+            ],
         };
 
     /// <inheritdoc/>
@@ -135,6 +140,7 @@ public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
                         {
                             Measures = scenario.Measures.RemoveAll(measure => measure.Id == MeasureId),
                             Rules = scenario.Rules.RemoveAll(rule => rule.Id == MeasureId),
+                            Costs = scenario.Costs.RemoveAll(cost => cost.MeasureId == MeasureId),
                         }
                         : scenario
                 ),

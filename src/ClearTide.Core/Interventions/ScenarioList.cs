@@ -18,6 +18,18 @@ public sealed record DuplicateScenario(string ScenarioId) : Edit
         {
             Measures = [.. scenario.Measures.Select(measure => measure with { Id = "m" + next++ })],
             Rules = [.. scenario.Rules.Select(rule => rule with { Id = "m" + next++ })],
+            BuildsOn = scenario.BuildsOn,
+        };
+        var ids = scenario.Measures.Select(one => one.Id).Concat(scenario.Rules.Select(one => one.Id));
+        var copies = made.Measures.Select(one => one.Id).Concat(made.Rules.Select(one => one.Id));
+        made = made with
+        {
+            Costs =
+            [
+                .. ids.Zip(copies)
+                    .Select(pair => new MeasureCost(pair.Second, scenario.CostOf(pair.First)))
+                    .Where(one => one.Text.Length > 0),
+            ],
         };
         var others = with.Scenarios.RemoveAt(with.Scenarios.Length - 1);
         return with with { Scenarios = others.Insert(others.IndexOf(scenario) + 1, made), NextId = next };

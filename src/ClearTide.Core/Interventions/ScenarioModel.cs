@@ -21,6 +21,7 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     /// <exception cref="ArgumentException">A measure or a rule names what is no longer in the model; the message says so.</exception>
     public static ScenarioModel Of(LoweredModel baseline, Scenario scenario, double now)
     {
+        scenario = baseline.Document.Whole(scenario);
         var plan = MeasurePlan.Of(scenario, baseline.Network, now);
         if (scenario.Rules.IsEmpty)
             return new(baseline, plan);

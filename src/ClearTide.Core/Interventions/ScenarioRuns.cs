@@ -14,6 +14,9 @@ public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outco
 {
     /// <summary>What was done at which time, by events of the model and rules of the scenario.</summary>
     public IReadOnlyList<EventAct> Acts { get; init; } = [];
+
+    /// <summary>What its measures cost from now on; zero for the baseline, and where none has a cost.</summary>
+    public double Cost { get; init; }
 }
 
 /// <summary>The same curve under the baseline and under each scenario, a run each, without chance.</summary>
@@ -54,9 +57,16 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         var times = StudyRequest.Of(lowered).Times;
         var curves = new List<ScenarioCurve> { Curve(lowered, "Baseline", new(lowered, new([])), output, values, times, now, cancel) };
         foreach (var scenario in document.ActiveScenarios)
-            curves.Add(Curve(lowered, scenario.Name, ScenarioModel.Of(lowered, scenario, now), output, values, times, now, cancel));
+            curves.Add(
+                Costing(
+                    Curve(lowered, scenario.Name, ScenarioModel.Of(lowered, scenario, now), output, values, times, now, cancel),
+                    new(document, scenario, now)
+                )
+            );
         return new(times, curves);
     }
+
+    private static ScenarioCurve Costing(ScenarioCurve curve, ScenarioCost cost) => curve with { Cost = cost.Of(curve.Acts) };
 
     /// <summary>The curve under one scenario, which need not be of the study.</summary>
     /// <exception cref="ArgumentException">There is no such curve, or a measured value is gone; the message says so.</exception>

@@ -158,6 +158,9 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     /// <summary>The level of an outcome, as typed.</summary>
     public string Level { get; init; } = "";
 
+    /// <summary>A formula over each run by chance, as typed, in place of one outcome of one curve; empty for none.</summary>
+    public string Statement { get; init; } = "";
+
     /// <summary>What an outcome by chance is held against, as typed; empty for nothing.</summary>
     public string Limit { get; init; } = "";
 

@@ -26,6 +26,9 @@ public sealed record Measure(string Id, string Label, ValueAddress Address, doub
     public MeasureKind Kind { get; init; }
 }
 
+/// <summary>What a measure or a rule of a scenario costs, as typed: <c>500, 20 per day</c>.</summary>
+public sealed record MeasureCost(string MeasureId, string Text) : Stored;
+
 /// <summary>A named set of measures.</summary>
 /// <param name="Measures">Values that are changed over a window.</param>
 public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored
@@ -34,10 +37,19 @@ public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Me
     /// 0.2</c>.</summary>
     public ImmutableArray<EventRule> Rules { get; init; } = [];
 
+    /// <summary>Ids of scenarios whose measures and rules it has besides its own, whether those are run or not.</summary>
+    public ImmutableArray<string> BuildsOn { get; init; } = [];
+
+    /// <summary>What its measures and rules cost, where they cost something.</summary>
+    public ImmutableArray<MeasureCost> Costs { get; init; } = [];
+
+    /// <summary>What a measure or rule costs, as typed; empty for nothing.</summary>
+    public string CostOf(string measureId) => Costs.FirstOrDefault(one => one.MeasureId == measureId)?.Text ?? "";
+
     /// <summary>Whether it is kept but not run: it has no curve and no part in projections.</summary>
     public bool IsOff { get; init; }
 
     /// <summary>Whether it changes nothing.</summary>
     [JsonIgnore]
-    public bool IsEmpty => Measures.IsEmpty && Rules.IsEmpty;
+    public bool IsEmpty => Measures.IsEmpty && Rules.IsEmpty && BuildsOn.IsEmpty;
 }

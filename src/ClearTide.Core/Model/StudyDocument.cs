@@ -99,8 +99,36 @@ public sealed record StudyDocument : Stored
     /// <summary>Named sets of measures.</summary>
     public ImmutableArray<Scenario> Scenarios { get; init; } = [];
 
-    /// <summary>The scenarios that are run, in their order.</summary>
-    public IEnumerable<Scenario> ActiveScenarios => Scenarios.Where(scenario => !scenario.IsOff);
+    /// <summary>The scenarios that are run, in their order, each with all that it builds on.</summary>
+    public IEnumerable<Scenario> ActiveScenarios => Scenarios.Where(scenario => !scenario.IsOff).Select(Whole);
+
+    /// <summary>A scenario with the measures and rules of those that it builds on, each of them once and before its own.</summary>
+    public Scenario Whole(Scenario scenario)
+    {
+        if (scenario.BuildsOn.IsEmpty)
+            return scenario;
+        var (parts, seen) = (new List<Scenario>(), new HashSet<string>());
+        void Gather(Scenario part)
+        {
+            // A file may go round in a circle, which no edit does.
+            if (!seen.Add(part.Id))
+                return;
+            foreach (var id in part.BuildsOn)
+            {
+                if (Scenarios.FirstOrDefault(one => one.Id == id) is { } other)
+                    Gather(other);
+            }
+            parts.Add(part);
+        }
+        Gather(scenario);
+        return scenario with
+        {
+            BuildsOn = [],
+            Measures = [.. parts.SelectMany(one => one.Measures)],
+            Rules = [.. parts.SelectMany(one => one.Rules)],
+            Costs = [.. parts.SelectMany(one => one.Costs)],
+        };
+    }
 
     /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
     public ImmutableArray<Panel> Panels { get; init; } = [];

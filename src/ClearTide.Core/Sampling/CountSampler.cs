@@ -89,9 +89,6 @@ public static class CountSampler
         var a = -0.0873 + 0.0248 * b + 0.01 * p;
         var centre = n * p + 0.5;
         var squeeze = 0.92 - 4.2 / b;
-        var alpha = (2.83 + 5.1 / b) * deviation;
-        var mode = Math.Floor((n + 1) * p);
-        var odds = Math.Log(p / q);
         while (true)
         {
             var u = stream.NextUniform() - 0.5;
@@ -102,7 +99,9 @@ public static class CountSampler
                 continue;
             if (us >= 0.07 && v <= squeeze)
                 return k;
-            if (Math.Log(v * alpha / (a / (us * us) + b)) <= LogRatio(n, mode, k, odds))
+            // Worked out where it is needed, which is for one in some ten.
+            var alpha = (2.83 + 5.1 / b) * deviation;
+            if (Math.Log(v * alpha / (a / (us * us) + b)) <= LogRatio(n, Math.Floor((n + 1) * p), k, Math.Log(p / q)))
                 return k;
         }
     }

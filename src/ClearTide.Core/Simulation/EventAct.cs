@@ -6,6 +6,9 @@ namespace ClearTide.Core.Simulation;
 /// <param name="Ends">Whether what was held ends.</param>
 public readonly record struct EventAct(string PartId, double Time, bool Ends = false)
 {
+    /// <summary>How much it moved at once, into places or out of them.</summary>
+    public double Moved { get; init; }
+
     /// <summary>Acts of one run that are recorded at most.</summary>
     public const int Most = 50_000;
 }

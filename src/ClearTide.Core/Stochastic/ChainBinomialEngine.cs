@@ -1,6 +1,5 @@
 using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
-using MathNet.Numerics;
 
 namespace ClearTide.Core.Stochastic;
 
@@ -44,7 +43,7 @@ internal sealed class ChainBinomialEngine(CompiledModel model, double step) : St
         for (var state = 0; state < States; state++)
         {
             (_left[state], _passed[state]) = (State[state], 0);
-            _gone[state] = State[state] > 0 ? -SpecialFunctions.Expm1(-_total[state] * h / State[state]) : 0;
+            _gone[state] = State[state] > 0 && _total[state] > 0 ? Gone(_total[state] * h / State[state]) : 0;
         }
         for (var k = 0; k < Processes; k++)
         {
@@ -56,7 +55,15 @@ internal sealed class ChainBinomialEngine(CompiledModel model, double step) : St
                 : Leaving(k, source, rate);
         }
         Move();
+        Flow(t, until);
         return until;
+    }
+
+    /// <summary>1 − exp(−x), by the hyperbolic tangent, which keeps its digits near zero: 2 t/(1 + t) for t = tanh(x/2).</summary>
+    private static double Gone(double x)
+    {
+        var half = Math.Tanh(0.5 * x);
+        return 2 * half / (1 + half);
     }
 
     /// <summary>How many leave by one exit, of those that have left by none before it.</summary>

@@ -18,6 +18,7 @@ internal sealed unsafe class FlowBetween
     private readonly Stepper _stepper;
     private readonly double[] _all,
         _looked;
+    private readonly VectorFunction _law;
 
     /// <param name="settings">How exactly amounts are followed.</param>
     public FlowBetween(ReactionNetwork network, SolverSettings settings)
@@ -33,7 +34,7 @@ internal sealed unsafe class FlowBetween
         nodes.AddRange(
             network.Processes.Select((process, k) => _byChance[k] ? Part(own.Graph.Negate(process.Rate)) : own.Graph.Constant(0))
         );
-        var law = GraphCompiler.Compile(own.Graph, nodes);
+        var law = _law = GraphCompiler.Compile(own.Graph, nodes);
         (_all, _looked) = (new double[nodes.Count], new double[_n + 1]);
         Jacobian Slopes() => new DifferenceJacobian(law, nodes.Count, settings.AbsoluteTolerance);
         _stepper = Steppers.Create(law, Slopes, nodes.Count, network.ParameterCount, settings with { Method = Method.Automatic });
@@ -50,6 +51,20 @@ internal sealed unsafe class FlowBetween
 
     /// <summary>The internal time that clocks of net flows have run backwards.</summary>
     public ReadOnlySpan<double> Backwards => _all.AsSpan(_n + _m, _m);
+
+    /// <summary>How fast each amount flows at a time, counted ones not at all.</summary>
+    /// <param name="state">The amounts.</param>
+    /// <param name="into">Room for as many.</param>
+    public void Slopes(double time, double[] state, double[] parameters, double[] into)
+    {
+        fixed (
+            double* y = state,
+                p = parameters,
+                slopes = _all
+        )
+            _law(time, y, p, slopes);
+        _all.AsSpan(0, _n).CopyTo(into);
+    }
 
     /// <summary>Takes up the amounts and parameters as they stand.</summary>
     public void Start(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)

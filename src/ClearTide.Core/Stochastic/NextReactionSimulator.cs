@@ -121,6 +121,8 @@ public sealed unsafe partial class NextReactionSimulator
             _flow = new(model.Network, SolverSettings.Default);
         if (_propensities.DependOnTime)
             _timed = new PropensityIntegrator(_rates, _m);
+        if (_flow is null && _propensities.Dependencies is { } dependencies)
+            (_dependencies, _queue, _since, _firings) = (dependencies, new(_m), new double[_m], new double[_m]);
     }
 
     /// <summary>Makes a run: of whole amounts by the law of chance, of the others by their differential equations.</summary>
@@ -184,6 +186,7 @@ public sealed unsafe partial class NextReactionSimulator
                 t =
                     _timed is not null ? Varying(t, limit, single)
                     : _step is not null && !single ? Stepped(t, limit)
+                    : _queue is not null && !single ? Queued(t, limit)
                     : Constant(t, limit, single);
             }
             instants.Happen(t);

@@ -12,6 +12,7 @@ namespace ClearTide.Core.Stochastic;
 internal sealed class Propensities
 {
     private readonly List<int[]> _sums = [];
+    private readonly Lazy<DependencyGraph?>? _dependencies;
 
     private Propensities(ReactionNetwork network)
     {
@@ -46,6 +47,8 @@ internal sealed class Propensities
             && !network.Processes.Any(SeveralChanges.Needs)
         )
             Step = ClockStep.Compile(graph, rates, [.. network.Processes.Select(Ends)]);
+        else if (rates.Length > ClockStep.MostProcesses && !DependOnTime)
+            _dependencies = new(() => DependencyGraph.Of(network, graph, rates));
     }
 
     /// <summary>Rates of all processes; its parameters are the model's values, then <see cref="SumCount"/> sums.</summary>
@@ -56,6 +59,10 @@ internal sealed class Propensities
 
     /// <summary>Rates and clocks in one compiled step, for models of few processes whose rates do not depend on time; else null.</summary>
     internal ClockStepFunction? Step { get; }
+
+    /// <summary>What each firing changes, for models of many processes whose rates hang on little each and not on time; else
+    /// null.</summary>
+    internal DependencyGraph? Dependencies => _dependencies?.Value;
 
     public int SumCount => _sums.Count;
 

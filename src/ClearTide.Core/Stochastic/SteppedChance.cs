@@ -19,11 +19,14 @@ internal abstract unsafe class SteppedChance : IEngine
     private readonly double[] _counts;
     private readonly double[] _planned;
     private readonly RateNoise? _noise;
+    private readonly bool[] _isPlanned,
+        _byChance;
 
     /// <summary>Amounts that are not counted, which flow after each step with what is counted as the step has left it; null for
     /// none.</summary>
     private FlowBetween? _flow;
     private long _steps;
+    private CancellationToken _cancel;
 
     protected SteppedChance(CompiledModel model)
     {
@@ -35,6 +38,8 @@ internal abstract unsafe class SteppedChance : IEngine
         _noise = RateNoise.Of(network);
         Processes = network.Processes.Count;
         States = model.StateCount;
+        _isPlanned = [.. network.Processes.Select(process => process.IsPlanned)];
+        _byChance = [.. network.Processes.Select(process => Propensities.ByChance(network, process))];
         State = GC.AllocateArray<double>(States + 1, pinned: true);
         Parameters = GC.AllocateArray<double>(network.ParameterCount + _propensities.SumCount + 1, pinned: true);
         Rates = GC.AllocateArray<double>(Processes + 1, pinned: true);
@@ -93,13 +98,6 @@ internal abstract unsafe class SteppedChance : IEngine
     /// <summary>Whether amounts flow beside those that are counted: what turns rates then is not known beforehand.</summary>
     protected bool HasFlow => _flow is not null;
 
-    /// <summary>Why a model cannot leap, in a sentence; null where it can.</summary>
-    public static string? Refusal(ReactionNetwork network) =>
-        FlowBetween.IsNeeded(network)
-            ? "This model has amounts that are not counted in whole units, which turn rates within a leap. Run it by the exact method, or "
-                + "in steps of the chain binomial."
-            : null;
-
     /// <summary>Goes on from a time, by one step and not past the limit.</summary>
     /// <returns>Where the step ends.</returns>
     protected abstract double Advance(double t, double limit);
@@ -113,7 +111,7 @@ internal abstract unsafe class SteppedChance : IEngine
         if (observer is not null)
             throw new ArgumentException("A run by chance is read at its output times.", nameof(observer));
         var (times, schedule, network) = (request.Times, request.Schedule, Model.Network);
-        _steps = 0;
+        (_steps, _cancel) = (0, cancel);
         var record = new ChanceRecord(Model, times);
         var start = request.InitialState();
         start.CopyTo(State, 0);
@@ -142,10 +140,7 @@ internal abstract unsafe class SteppedChance : IEngine
             // Many steps lie between two instants at which something else is to be done.
             while (t < limit)
             {
-                var from = t;
                 t = Advance(t, limit);
-                if (_flow is not null)
-                    Flow(from, t, cancel);
                 if ((++_steps & 0x3ff) == 0)
                     cancel.ThrowIfCancellationRequested();
                 if (!instants.HasConditions)
@@ -164,19 +159,24 @@ internal abstract unsafe class SteppedChance : IEngine
         return record.Trajectory((int)Math.Min(_steps, int.MaxValue), instants.Notes, instants.Acts);
     }
 
-    /// <summary>What is not counted follows its differential equations over a step (splitting after Lie; Hairer, Lubich and Wanner,
-    /// Geometric Numerical Integration, 2nd ed., II.5): what it and the counted do to each other within a step is off in proportion to
-    /// its length.</summary>
-    private void Flow(double from, double until, CancellationToken cancel)
+    /// <summary>What is not counted follows its differential equations over a stretch, with what is counted as it stands (splitting after
+    /// Lie, or Strang where half a stretch comes before and half behind what is counted; Hairer, Lubich and Wanner, Geometric Numerical
+    /// Integration, 2nd ed., II.5). Nothing where all is counted.</summary>
+    protected void Flow(double from, double until)
     {
-        _flow!.Start(from, State, Parameters.AsSpan(0, Model.Network.ParameterCount));
-        _flow.Through(until, State, cancel);
+        if (_flow is null)
+            return;
+        _flow.Start(from, State, Parameters.AsSpan(0, Model.Network.ParameterCount));
+        _flow.Through(until, State, _cancel);
         for (var k = 0; k < Processes; k++)
         {
-            if (!Propensities.ByChance(Model.Network, Model.Network.Processes[k]))
+            if (!_byChance[k])
                 _counts[k] += _flow.Forwards[k];
         }
     }
+
+    /// <summary>How fast amounts flow that are not counted; nothing is written where all are.</summary>
+    protected void Slopes(double t, double[] into) => _flow?.Slopes(t, State, Parameters, into);
 
     /// <summary>Works out the rates at a time, of the amounts as they are.</summary>
     protected void WorkOutRates(double t) => WorkOutRates(t, Rates);
@@ -202,7 +202,7 @@ internal abstract unsafe class SteppedChance : IEngine
     private static double* Pointer(double[] pinned) => (double*)Unsafe.AsPointer(ref pinned[0]);
 
     /// <summary>Whether a process is an action that moves its units evenly, and not by a law of waiting times.</summary>
-    protected bool IsPlanned(int k) => Model.Network.Processes[k].IsPlanned;
+    protected bool IsPlanned(int k) => _isPlanned[k];
 
     /// <summary>How many units of a planned process fall into a step: as many as have been said by then, to the nearest.</summary>
     protected double Planned(int k, double length)

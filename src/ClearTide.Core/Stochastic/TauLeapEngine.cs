@@ -11,15 +11,12 @@ namespace ClearTide.Core.Stochastic;
 /// firings,
 /// they are drawn one by one by the exact law (Cao, Gillespie and Petzold, J. Chem. Phys. 124, 2006, 044109; binomial numbers after Tian
 /// and
-/// Burrage, J. Chem. Phys. 121, 2004, pp. 10356–10364). Rates that turn with time halve the step until they too stay within the share.
+/// Burrage, J. Chem. Phys. 121, 2004, pp. 10356–10364). Rates that turn with time, or
+/// with amounts that flow beside those that are counted, halve the step until they too stay within the share.
 /// </summary>
 /// <param name="share">How much rates may change within a step: ε, 0.03 in the paper.</param>
-internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : SteppedChance(Leaping(model))
+internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : SteppedChance(model)
 {
-    /// <exception cref="ArgumentException">The model cannot leap; the message says why.</exception>
-    private static CompiledModel Leaping(CompiledModel model) =>
-        Refusal(model.Network) is { } refusal ? throw new ArgumentException(refusal, nameof(model)) : model;
-
     /// <summary>Firings until something is used up, within which a process is critical.</summary>
     private const double Critical = 10;
 
@@ -36,6 +33,10 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         _variance = new double[model.StateCount + 1];
     private readonly double[] _later = GC.AllocateArray<double>(model.Network.Processes.Count + 1, pinned: true);
     private readonly double[] _left = new double[model.StateCount + 1];
+
+    /// <summary>How fast amounts flow that are not counted, where the step begins.</summary>
+    private readonly double[] _slopes = new double[model.StateCount];
+    private readonly double[] _now = new double[model.StateCount];
     private readonly bool[] _critical = new bool[model.Network.Processes.Count];
 
     /// <summary>The greatest number of units of each state that a rate may hang on in one product: rates change faster then.</summary>
@@ -49,9 +50,13 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         _singly = 0;
     }
 
+    /// <summary>Whether rates turn within a step while nothing that is counted moves.</summary>
+    private bool Turn => DependOnTime || HasFlow;
+
     protected override double Advance(double t, double limit)
     {
         WorkOutRates(t);
+        Slopes(t, _slopes);
         var (all, critical) = (0.0, 0.0);
         for (var k = 0; k < Processes; k++)
         {
@@ -74,7 +79,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
             return Single(t, limit, all);
         }
         step = Math.Min(step, limit - t);
-        if (DependOnTime)
+        if (Turn)
             step = WithinTime(t, step);
         var wait = critical > 0 ? _waits.NextExponential() / critical : double.PositiveInfinity;
         var until =
@@ -92,7 +97,9 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
                 : Leap(k, h);
         if (wait < step)
             Numbers[OneOf(critical, criticalOnly: true)]++;
+        Flow(t, t + 0.5 * h);
         Move();
+        Flow(t + 0.5 * h, until);
         return until;
     }
 
@@ -104,7 +111,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         State.CopyTo(_left, 0);
         Rates.CopyTo(_later, 0);
         for (var state = 0; state < States; state++)
-            State[state] = Math.Max(0, State[state] + 0.5 * h * _mean[state]);
+            State[state] = Math.Max(0, State[state] + 0.5 * h * (_mean[state] + _slopes[state]));
         WorkOutRates(t + 0.5 * h);
         _left.CopyTo(State, 0);
         // Which way a net flow runs, and what is critical, was judged where the step began.
@@ -136,7 +143,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         Array.Clear(Numbers);
         var bound = all;
         var until = limit;
-        if (DependOnTime)
+        if (Turn)
         {
             // Over a stretch in which rates keep within their share, twice as much is above all of them.
             until = t + WithinTime(t, limit - t);
@@ -152,9 +159,9 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
         }
         if (fires)
         {
-            if (DependOnTime)
+            if (Turn)
             {
-                WorkOutRates(end);
+                WorkOutRatesAhead(t, end - t, Rates);
                 var now = 0.0;
                 for (var k = 0; k < Processes; k++)
                     now += IsPlanned(k) ? 0 : Math.Abs(Rates[k]);
@@ -166,6 +173,8 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
                 Numbers[OneOf(all, criticalOnly: false)]++;
             }
         }
+        // What flows does so while units wait.
+        Flow(t, end);
         Move();
         return end;
     }
@@ -226,7 +235,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
             var within = true;
             foreach (var part in (ReadOnlySpan<double>)[0.5, 1])
             {
-                WorkOutRates(t + part * step, _later);
+                WorkOutRatesAhead(t, part * step, _later);
                 for (var k = 0; k < Processes && within; k++)
                     within = Math.Abs(_later[k] - Rates[k]) <= Math.Max(share * Math.Abs(Rates[k]), Hardly / step);
             }
@@ -235,6 +244,25 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
             step /= 2;
         }
         return step;
+    }
+
+    /// <summary>Rates some time ahead, where what flows is expected to be and what is counted stays.</summary>
+    private void WorkOutRatesAhead(double t, double ahead, double[] into)
+    {
+        if (!HasFlow)
+        {
+            WorkOutRates(t + ahead, into);
+            return;
+        }
+        State.AsSpan(0, States).CopyTo(_now);
+        for (var state = 0; state < States; state++)
+        {
+            // What flows away is not expected below zero; what stands there may begin to flow.
+            if (_slopes[state] != 0)
+                State[state] = _now[state] >= 0 ? Math.Max(0, _now[state] + ahead * _slopes[state]) : _now[state] + ahead * _slopes[state];
+        }
+        WorkOutRates(t + ahead, into);
+        _now.CopyTo(State, 0);
     }
 
     /// <summary>Two for a state that may stand in a product with itself or another, else one; zero where no rate reads it.</summary>

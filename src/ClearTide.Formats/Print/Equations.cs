@@ -51,6 +51,17 @@ public static class Equations
                 )
             );
         }
+        foreach (var flow in document.Flows.Where(flow => flow.NoiseIntensity > 0))
+        {
+            all.Add(
+                Words(
+                    "Balances",
+                    flow.Label,
+                    $"{document.Describe(flow)} is noisy by chance: over a step h its rate counts as its mean times g/h, "
+                        + $"g gamma-distributed with mean h and variance {TypedNumber.Short(flow.NoiseIntensity * flow.NoiseIntensity)} h."
+                )
+            );
+        }
         foreach (var part in document.Compartments)
             all.Add(Start(part));
         foreach (var part in document.Reactions)

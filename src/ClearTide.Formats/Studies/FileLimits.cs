@@ -39,6 +39,8 @@ internal static class FileLimits
         ["correlations"] = SubjectGroup.MostValues * (SubjectGroup.MostValues - 1) / 2,
         ["subjects"] = SubjectColumns.Most,
         ["scenarios"] = AddScenario.MostScenarios,
+        ["buildsOn"] = AddScenario.MostScenarios,
+        ["costs"] = SetMeasure.MostMeasures,
         ["measures"] = SetMeasure.MostMeasures,
         ["rules"] = SetMeasure.MostMeasures,
         ["panels"] = Panel.Most,

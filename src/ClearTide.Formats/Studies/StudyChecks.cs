@@ -65,7 +65,12 @@ internal static class StudyChecks
         ];
         if (
             entries.Any(entry => entry is null)
-            || document.Scenarios.Any(scenario => scenario.Measures.Contains(null!) || scenario.Rules.Contains(null!))
+            || document.Scenarios.Any(scenario =>
+                scenario.Measures.Contains(null!)
+                || scenario.Rules.Contains(null!)
+                || scenario.Costs.Contains(null!)
+                || scenario.BuildsOn.Contains(null!)
+            )
         )
         {
             throw new StudyFileException("A list in it has a hole.");

@@ -172,6 +172,7 @@ public static class ResultTable
         [ProjectedOutcome.Total] = "total",
         [ProjectedOutcome.TimeAbove] = "above_level",
         [ProjectedOutcome.FirstAbove] = "first_above_level",
+        [ProjectedOutcome.Cost] = "cost",
     };
 
     /// <summary>The outcome table of a projection: one row for each scenario and outcome, with the paired difference from the
@@ -196,6 +197,9 @@ public static class ResultTable
                     "difference_p95",
                     "share_lower",
                     "share_having",
+                    "share_true",
+                    "share_true_low",
+                    "share_true_high",
                 ]
         )
             csv.WriteField(heading);
@@ -205,7 +209,7 @@ public static class ResultTable
             foreach (var outcome in scenario.Outcomes)
             {
                 csv.WriteField(Name(scenario.Name));
-                csv.WriteField(OutcomeNames[outcome.Kind]);
+                csv.WriteField(outcome.Formula.Length > 0 ? Name(outcome.Formula) : OutcomeNames[outcome.Kind]);
                 foreach (var band in new[] { outcome.Value, outcome.Difference })
                 {
                     foreach (
@@ -217,6 +221,12 @@ public static class ResultTable
                 }
                 csv.WriteField(outcome.Lower is { } lower ? Exact(lower) : "");
                 csv.WriteField(Exact(outcome.Having));
+                foreach (
+                    var share in outcome.Share is { } truth
+                        ? [truth.Share, truth.Low, truth.High]
+                        : (double[])[double.NaN, double.NaN, double.NaN]
+                )
+                    csv.WriteField(Exact(share));
                 csv.NextRecord();
             }
         }
@@ -248,5 +258,5 @@ public static class ResultTable
     /// them.</summary>
     internal static string Name(string name) => name.Length > 0 && "=@+-\t\r".Contains(name[0]) ? $"'{name}" : name;
 
-    private static string Exact(double value) => double.IsNaN(value) ? "" : TypedNumber.Exact(value);
+    internal static string Exact(double value) => double.IsNaN(value) ? "" : TypedNumber.Exact(value);
 }

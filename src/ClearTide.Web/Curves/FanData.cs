@@ -8,21 +8,37 @@ namespace ClearTide.Web.Curves;
 /// <summary>What chance makes of curves, for charts: bands and a few runs, by the id of each part.</summary>
 public static class FanData
 {
-    /// <summary>Runs by chance behind curves.</summary>
-    private const int Runs = 200;
+    /// <summary>Runs by chance behind curves: some at once, so that there is something to see, then more.</summary>
+    private static readonly int[] Runs = [32, 200];
 
     /// <param name="made">Makes a fan of so many runs within the time that there is.</param>
-    public static object Of(LoweredModel lowered, Func<int, ChanceFan> made)
+    /// <returns>What the first runs make of them, then what all do.</returns>
+    public static IEnumerable<object> Of(LoweredModel lowered, Func<int, ChanceFan> made)
     {
-        ChanceFan fan;
+        foreach (var runs in Runs)
+        {
+            var fan = Of(lowered, () => made(runs));
+            yield return Shown(fan);
+            // What cannot be shown of few cannot be of more.
+            if (fan.Curves.Count == 0)
+                yield break;
+        }
+    }
+
+    private static ChanceFan Of(LoweredModel lowered, Func<ChanceFan> made)
+    {
         try
         {
-            fan = made(Runs);
+            return made();
         }
         catch (SimulationException failure)
         {
-            fan = new([], [], [], RunFailure.Say(failure, lowered));
+            return new([], [], [], RunFailure.Say(failure, lowered));
         }
+    }
+
+    private static object Shown(ChanceFan fan)
+    {
         var places = fan.Curves.Select((curve, k) => (curve, k)).ToDictionary(one => one.curve, one => one.k);
         return new
         {

@@ -22,6 +22,9 @@ public sealed record ProjectionOrder(int Replicates, long Seed, string Of, bool 
 
     public double? AsOf { get; init; }
 
+    /// <summary>Formulas over each run, as typed.</summary>
+    public IReadOnlyList<string> Formulas { get; init; } = [];
+
     /// <summary>Whether the share of each source in the variance is worked out too.</summary>
     public bool Shares { get; init; }
 
@@ -45,6 +48,7 @@ public sealed record ProjectionOrder(int Replicates, long Seed, string Of, bool 
                 Step = Step,
                 Level = Level,
                 AsOf = AsOf,
+                Formulas = Formulas,
             },
             document,
             known,

@@ -11,16 +11,15 @@ public static class ChanceWords
 
     public static string Of(ChanceOutcomes found, double? limit)
     {
-        var how = found.Method == ChanceMethod.Leap ? ", many units at a time" : "";
-        var words = $"{found.Runs:N0} runs by chance{how}. ";
+        var words = $"{Runs(found)}. ";
         if (found.Values.IsEmpty)
-            return words + "None of them has this outcome: the level is never met.";
+            return words + "None of them has this outcome: what it asks for never comes.";
         var ends = found.Quantiles(0.05, 0.5, 0.95);
         words +=
             $"Half are below {NumberWords.Of(ends[1], 4)}, nine in ten between {NumberWords.Of(ends[0], 4)} and "
             + $"{NumberWords.Of(ends[2], 4)}.";
         if (found.Without > 0)
-            words += $" {found.Without:N0} {(found.Without == 1 ? "run has" : "runs have")} no such outcome: the level is never met.";
+            words += $" {found.Without:N0} {(found.Without == 1 ? "run has" : "runs have")} no such outcome: what it asks for never comes.";
         if (limit is not { } above)
             return words;
         var share = found.Above(above);
@@ -28,6 +27,16 @@ public static class ChanceWords
             + $" Above {NumberWords.Of(above, 6)} in {Percent(share.Share)} of the runs "
             + $"({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
     }
+
+    /// <summary>In how many runs something is true.</summary>
+    public static string OfStatement(ChanceOutcomes found)
+    {
+        var share = found.Above(0.5);
+        return $"True in {Percent(share.Share)} of {Runs(found)} ({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
+    }
+
+    private static string Runs(ChanceOutcomes found) =>
+        $"{found.Runs:N0} runs by chance{(found.Method == ChanceMethod.Leap ? ", many units at a time" : "")}";
 
     private static string Percent(double share) => $"{100 * share:0.#} %";
 

@@ -67,6 +67,7 @@ public static class PanelWords
             PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} hangs on"),
             PanelKind.Table => "Numbers",
             PanelKind.Outcomes => "Outcomes",
+            PanelKind.Chance when panel.Statement.Length > 0 => panel.Statement,
             PanelKind.Chance => Capital($"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} by chance"),
             _ => "Checks",
         };

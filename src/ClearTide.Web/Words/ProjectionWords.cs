@@ -23,8 +23,14 @@ public static class ProjectionWords
         : made.Interval == 1 ? unit.Singular
         : "interval";
 
-    /// <summary>The heading of an outcome.</summary>
-    public static string Of(ProjectedOutcome outcome, ProjectionSummary made, TimeUnit unit, double? level)
+    /// <summary>A difference of shares in percentage points.</summary>
+    public static string Points(double difference) => $"{Numbers.Difference(100 * difference)} points";
+
+    /// <summary>The heading of an outcome: a formula as it was typed.</summary>
+    public static string Of(OutcomeSummary outcome, ProjectionSummary made, TimeUnit unit, double? level) =>
+        outcome.Formula.Length > 0 ? outcome.Formula : Of(outcome.Kind, made, unit, level);
+
+    private static string Of(ProjectedOutcome outcome, ProjectionSummary made, TimeUnit unit, double? level)
     {
         var (interval, line) = (Interval(made, unit), level is { } known ? Numbers.Say(known) : "");
         return outcome switch
@@ -32,9 +38,26 @@ public static class ProjectionWords
             ProjectedOutcome.Peak => made.IsAmount ? "peak" : $"peak in a {interval}",
             ProjectedOutcome.PeakInterval => $"{(made.IsAmount ? unit.Singular : interval)} of peak",
             ProjectedOutcome.Total => made.IsAmount ? "at the end" : "total",
+            ProjectedOutcome.Cost => "cost",
             ProjectedOutcome.TimeAbove => made.IsAmount ? $"{unit.Plural} above {line}" : $"{interval}s above {line}",
             _ => made.IsAmount ? $"first above {line}, on {unit.Singular}" : $"{interval} first above {line}",
         };
+    }
+
+    /// <summary>What the numbers of the outcomes are, and from when they count.</summary>
+    public static string HowCounted(ProjectionSummary made, TimeUnit unit)
+    {
+        var words = "Medians with 90 % intervals, each computed from replicates; differences are paired.";
+        if (made.Scenarios[0].Outcomes.Any(one => one.Share is not null))
+            words += " Of what is true or false of a run, the share of replicates in which it is true, with its 95 % interval.";
+        if (made.IsAmount)
+            return words;
+        words +=
+            $" The {Interval(made, unit)} of peak counts from {unit.Singular} {Numbers.Say(made.Now)}; totals run from there to "
+            + $"{unit.Singular} {Numbers.Say(made.Times[^1])}.";
+        return made.Narrowing.Skip(1).FirstOrDefault() is { } narrowing and < 0.99
+            ? $"{words} Pairing made the first difference in totals {Numbers.Say(100 * narrowing)} % as wide as unpaired runs would."
+            : words;
     }
 
     /// <summary>What is in the bands, and what is not.</summary>
@@ -123,6 +146,15 @@ public static class ProjectionWords
     public static string Of(ProjectionSummary made, TimeUnit unit) =>
         $"{made.Label} from {unit.Singular} {Numbers.Say(made.Now)}, {made.Replicates:N0} {(made.Replicates == 1 ? "run" : "replicates")}, "
         + Of(made.Method);
+
+    /// <summary>A projection in a line with what else was asked of it, so that two of the same curve read apart.</summary>
+    public static string Of(ProjectionSummary made, TimeUnit unit, double? level)
+    {
+        var asked = made.Scenarios[0].Outcomes.Where(one => one.Formula.Length > 0).Select(one => one.Formula).ToList();
+        if (level is { } line)
+            asked.Insert(0, $"a line at {Numbers.Say(line)}");
+        return Of(made, unit) + string.Concat(asked.Select(one => $", {one}"));
+    }
 
     public static string Percent(double share) => $"{100 * share:0.#} %";
 }

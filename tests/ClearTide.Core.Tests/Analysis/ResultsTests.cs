@@ -28,6 +28,15 @@ public class ResultsTests
         Assert.Equal(2 * 100 * (1 - Math.Exp(-8)) / 0.1, ResultFormula.Of(run, "total(q)").Values[^1], 1e-2);
     }
 
+    [Fact]
+    public void A_flow_that_runs_member_by_member_is_the_sum_of_its_members_or_one_of_them()
+    {
+        var run = Run("group age = child, adult; A -> B at 0.1 per day; A(0) = 100; split all by age; A[child](0) = 30");
+        double End(string text) => ResultFormula.Of(run, text).Values[^1];
+        Assert.Equal(End("flow(A[child], B[child]) + flow(A[adult], B[adult])"), End("flow(A, B)"), 1e-12);
+        Assert.Equal(0.1 * End("A[child]"), End("flow(A[child], B[child])"), 1e-9);
+    }
+
     [Theory]
     [InlineData("", "Type a formula")]
     [InlineData("x = nothing + 1", "There is no “nothing”")]

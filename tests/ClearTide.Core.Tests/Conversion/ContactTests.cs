@@ -10,12 +10,8 @@ public class ContactTests
     private const string ByShare =
         "S -> I : beta * S * I / N; I -> R after 5 days; beta = 0.4 per day; N = S + I + R; S(0) = 995 people; I(0) = 5";
 
-    private static StudyDocument Change(StudyDocument document, ContactChange change)
-    {
-        var result = new SetContact(document.Flows[0].Id, change).Apply(document);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
+    private static StudyDocument Change(StudyDocument document, ContactChange change) =>
+        Studies.With(document, new SetContact(document.Flows[0].Id, change));
 
     private static double[] Infectious(StudyDocument document) => StudyRun.Of(document).Run!.AmountColumn(1);
 

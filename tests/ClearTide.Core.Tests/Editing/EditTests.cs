@@ -13,15 +13,8 @@ namespace ClearTide.Core.Tests.Editing;
 
 public class EditTests
 {
-    private static StudyDocument Apply(StudyDocument document, Edit edit)
-    {
-        var result = edit.Apply(document);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
-
     private static StudyDocument Set(StudyDocument document, string symbol, PartField field, string value) =>
-        Apply(document, new SetField(document.PartBySymbol(symbol)!.Id, field, value));
+        Studies.With(document, new SetField(document.PartBySymbol(symbol)!.Id, field, value));
 
     [Theory]
     [InlineData("I", "Q")]
@@ -51,7 +44,7 @@ public class EditTests
     public void Removing_marks_what_used_it_and_going_back_brings_all()
     {
         var document = Studies.Of(Lines.LineTests.AllKinds);
-        var gone = Apply(document, new RemoveParts(document.PartBySymbol("I")!.Id));
+        var gone = Studies.With(document, new RemoveParts(document.PartBySymbol("I")!.Id));
         Assert.Null(gone.CompartmentBySymbol("I"));
         Assert.DoesNotContain(gone.Flows, flow => flow.Touches(document.PartBySymbol("I")!.Id));
         var lowered = Lowering.Lower(gone);
@@ -64,9 +57,9 @@ public class EditTests
     public void Removing_one_end_of_a_fan_out_keeps_the_others()
     {
         var document = Studies.Of("I -> R 90%, D 4%, H the rest after 5 days");
-        var left = Apply(document, new RemoveParts(document.PartBySymbol("D")!.Id));
+        var left = Studies.With(document, new RemoveParts(document.PartBySymbol("D")!.Id));
         Assert.Equal(2, left.Flows[0].To.Length);
-        var none = Apply(left, new RemoveParts([left.PartBySymbol("R")!.Id, left.PartBySymbol("H")!.Id]));
+        var none = Studies.With(left, new RemoveParts([left.PartBySymbol("R")!.Id, left.PartBySymbol("H")!.Id]));
         Assert.Empty(none.Flows);
     }
 
@@ -75,7 +68,7 @@ public class EditTests
     {
         var document = Studies.Of("S -> I : beta * S * I / N; I -> R after 5 days; -> S : 3; beta = 0.4; N = S + I + R");
         string[] chosen = [.. new[] { "S", "I", "N" }.Select(symbol => document.PartBySymbol(symbol)!.Id)];
-        var copied = Apply(document, new AddCopies(PartSelection.Of(document, chosen)));
+        var copied = Studies.With(document, new AddCopies(PartSelection.Of(document, chosen)));
         Assert.NotNull(copied.CompartmentBySymbol("S2"));
         Assert.NotNull(copied.CompartmentBySymbol("I2"));
         // R was not chosen: the flow to it is no inner flow, and N2 still means the old R.
@@ -93,7 +86,7 @@ public class EditTests
         var source = Studies.Of("unit tablet = 200 mg; A -> B at k; A(0) = 2 tablets; k = 0.1 per day");
         var target = Studies.Of("A -> C at 0.2 per day; A(0) = 5");
         var ids = source.Parts.Select(part => part.Id).ToList();
-        var pasted = Apply(target, new AddCopies(PartSelection.Of(source, ids)));
+        var pasted = Studies.With(target, new AddCopies(PartSelection.Of(source, ids)));
         Assert.Equal("2 tablets", pasted.CompartmentBySymbol("A2")!.Start);
         Assert.Contains(pasted.Units, rule => rule.Word == "tablet");
         Assert.False(Lowering.Lower(pasted).IsProvisional);
@@ -104,7 +97,7 @@ public class EditTests
     {
         var document = Studies.Of("A -> B at 0.1; B -> C at 0.1; C -> D at 0.1");
         for (var k = 0; k < 3; k++)
-            document = Apply(
+            document = Studies.With(
                 document,
                 new AddCopies(PartSelection.Of(document, [.. document.Compartments.Take(4).Select(part => part.Id)]))
             );
@@ -125,11 +118,11 @@ public class EditTests
     public void A_flow_is_turned_round_where_that_makes_sense()
     {
         var document = Studies.Of("A -> B : 3 * A; A -> : 0.1 * A; C -> at 0.2");
-        var turned = Apply(document, new ReverseFlow(document.Flows[0].Id));
+        var turned = Studies.With(document, new ReverseFlow(document.Flows[0].Id));
         Assert.Equal("B → A", turned.Describe(turned.Flows[0]));
         Assert.Equal(
             "outside → A",
-            Apply(document, new ReverseFlow(document.Flows[1].Id)) is var second ? second.Describe(second.Flows[1]) : ""
+            Studies.With(document, new ReverseFlow(document.Flows[1].Id)) is var second ? second.Describe(second.Flows[1]) : ""
         );
         Assert.Contains("whole formula first", new ReverseFlow(document.Flows[2].Id).Apply(document).Refusal);
     }
@@ -139,15 +132,15 @@ public class EditTests
     {
         var document = Studies.Of("I -> R after 5 days; D -> : 0.1 * D");
         var flow = document.Flows[0].Id;
-        document = Apply(document, new SetField(flow, PartField.Target, "D", 1));
+        document = Studies.With(document, new SetField(flow, PartField.Target, "D", 1));
         Assert.Equal(
             "I -> R 50%, D after 5 days",
             LineText.Of(document, document.Flows[0]).Replace("R , ", "R, ").Replace("R, D 50%", "R 50%, D")
         );
-        document = Apply(document, new SetField(flow, PartField.Share, "2%", 1));
+        document = Studies.With(document, new SetField(flow, PartField.Share, "2%", 1));
         Assert.Equal("I -> R, D 2% after 5 days", LineText.Of(document, document.Flows[0]));
         Assert.DoesNotContain(Lowering.Lower(document).Findings, finding => finding.PartId == flow);
-        document = Apply(document, new SetField(flow, PartField.Target, "", 1));
+        document = Studies.With(document, new SetField(flow, PartField.Target, "", 1));
         Assert.False(document.Flows[0].FansOut);
         Assert.Contains("A flow leads somewhere", new SetField(flow, PartField.Target, "", 0).Apply(document).Refusal);
         Assert.Contains("to itself", new SetField(flow, PartField.Source, "R").Apply(document).Refusal);
@@ -160,9 +153,9 @@ public class EditTests
         var document = Studies.Of("a = 1; b = 2; c = 3");
         string Order(StudyDocument study) => string.Concat(study.Definitions.Select(part => part.Symbol));
         string Id(string symbol) => document.PartBySymbol(symbol)!.Id;
-        Assert.Equal("cab", Order(Apply(document, new MoveInLedger(Id("c"), Id("a")))));
-        Assert.Equal("bca", Order(Apply(document, new MoveInLedger(Id("a"), null))));
-        Assert.Equal("abc", Order(Apply(document, new MoveInLedger(Id("b"), Id("b")))));
+        Assert.Equal("cab", Order(Studies.With(document, new MoveInLedger(Id("c"), Id("a")))));
+        Assert.Equal("bca", Order(Studies.With(document, new MoveInLedger(Id("a"), null))));
+        Assert.Equal("abc", Order(Studies.With(document, new MoveInLedger(Id("b"), Id("b")))));
     }
 
     [Theory]
@@ -210,10 +203,10 @@ public class EditTests
     {
         var document = Studies.Of("A -> B at k; k = 0.1; assume: nobody returns");
         var id = document.Assumptions[0].Id;
-        document = Apply(document, new SetField(id, PartField.Parts, "A, k"));
+        document = Studies.With(document, new SetField(id, PartField.Parts, "A, k"));
         Assert.Equal(2, document.Assumptions[0].Parts.Length);
         Assert.Contains("no part “Q”", new SetField(id, PartField.Parts, "Q").Apply(document).Refusal);
-        Assert.Single(Apply(document, new RemoveParts(document.PartBySymbol("k")!.Id)).Assumptions[0].Parts);
+        Assert.Single(Studies.With(document, new RemoveParts(document.PartBySymbol("k")!.Id)).Assumptions[0].Parts);
     }
 
     [Fact]

@@ -7,13 +7,6 @@ namespace ClearTide.Core.Tests.Editing;
 
 public class PaperEditTests
 {
-    private static StudyDocument Apply(StudyDocument document, Edit edit)
-    {
-        var result = edit.Apply(document);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
-
     private static string Id(StudyDocument document, string symbol) => document.CompartmentBySymbol(symbol)!.Id;
 
     [Theory]
@@ -24,7 +17,7 @@ public class PaperEditTests
     public void A_plate_gets_a_symbol_from_its_name(string name, string symbol, string label)
     {
         var document = name == "Susceptible" ? Studies.Of("S(0) = 1; Su(0) = 1; Sus(0) = 1") : new StudyDocument { Title = "T" };
-        var made = Apply(document, new AddPlate(name, 10.4, 20.6)).Compartments[^1];
+        var made = Studies.With(document, new AddPlate(name, 10.4, 20.6)).Compartments[^1];
         Assert.Equal((symbol, label, 10, 21), (made.Symbol, made.Label, made.X, made.Y));
     }
 
@@ -39,11 +32,11 @@ public class PaperEditTests
     [Fact]
     public void A_drawn_flow_waits_for_its_rate()
     {
-        var document = Apply(Studies.Of("A(0) = 1; B(0) = 2"), new DrawFlow("c1", "c2"));
+        var document = Studies.With(Studies.Of("A(0) = 1; B(0) = 2"), new DrawFlow("c1", "c2"));
         Assert.Contains(Lowering.Lower(document).Findings, finding =>
             finding.PartId == document.Flows[0].Id && finding.Severity == Severity.Unfinished && finding.Message.Contains("no rate yet")
         );
-        document = Apply(document, new SetField(document.Flows[0].Id, PartField.Rate, "after 3 days"));
+        document = Studies.With(document, new SetField(document.Flows[0].Id, PartField.Rate, "after 3 days"));
         Assert.Empty(Lowering.Lower(document).Findings);
     }
 
@@ -58,17 +51,17 @@ public class PaperEditTests
     public void An_open_end_is_kept_only_where_there_is_one()
     {
         var document = Studies.Of("A(0) = 1; B(0) = 2");
-        Assert.Equal(new Offset(-80, 30), Apply(document, new DrawFlow(null, "c1", new(-80.2, 30.4))).Flows[0].Open);
-        Assert.Null(Apply(document, new DrawFlow("c1", "c2", new(5, 5))).Flows[0].Open);
-        Assert.Null(Apply(document, new DrawFlow(null, "c1", new(double.NaN, 5))).Flows[0].Open);
+        Assert.Equal(new Offset(-80, 30), Studies.With(document, new DrawFlow(null, "c1", new(-80.2, 30.4))).Flows[0].Open);
+        Assert.Null(Studies.With(document, new DrawFlow("c1", "c2", new(5, 5))).Flows[0].Open);
+        Assert.Null(Studies.With(document, new DrawFlow(null, "c1", new(double.NaN, 5))).Flows[0].Open);
     }
 
     [Fact]
     public void A_compartment_is_in_one_region_at_most_and_an_empty_region_is_gone()
     {
         var document = Studies.Of("A -> B at 1; C(0) = 1");
-        document = Apply(document, new AddRegion("North", [Id(document, "A"), Id(document, "B")]));
-        document = Apply(document, new AddRegion("South", [Id(document, "B"), Id(document, "C")]));
+        document = Studies.With(document, new AddRegion("North", [Id(document, "A"), Id(document, "B")]));
+        document = Studies.With(document, new AddRegion("South", [Id(document, "B"), Id(document, "C")]));
         Assert.Equal(
             [
                 [Id(document, "A")],
@@ -76,9 +69,9 @@ public class PaperEditTests
             ],
             document.Regions.Select(region => region.Members.ToArray())
         );
-        document = Apply(document, new AddRegion("All", [Id(document, "A"), Id(document, "B"), Id(document, "C")]));
+        document = Studies.With(document, new AddRegion("All", [Id(document, "A"), Id(document, "B"), Id(document, "C")]));
         Assert.Equal("All", Assert.Single(document.Regions).Label);
-        Assert.Empty(Apply(document, new ChangeRegion(document.Regions[0].Id, Members: [])).Regions);
+        Assert.Empty(Studies.With(document, new ChangeRegion(document.Regions[0].Id, Members: [])).Regions);
         Assert.NotNull(new AddRegion("None", ["v1"]).Apply(document).Refusal);
     }
 
@@ -86,13 +79,13 @@ public class PaperEditTests
     public void Removing_a_compartment_reaches_its_region_its_references_and_pinned_notes()
     {
         var document = Studies.Of("A -> B at 1");
-        document = Apply(document, new AddRegion("North", [Id(document, "A")]));
-        document = Apply(document, new AddReference(Id(document, "A"), 500, 500));
-        document = Apply(document, new SetField(Id(document, "A"), PartField.Note, "counted twice"));
-        document = Apply(document, new PinNote(Id(document, "A"), 0, 0));
-        document = Apply(document, new SetField(document.Flows[0].Id, PartField.Note, "by ferry"));
-        document = Apply(document, new PinNote(document.Flows[0].Id, 0, 0));
-        var removed = Apply(document, new RemoveParts(Id(document, "A")));
+        document = Studies.With(document, new AddRegion("North", [Id(document, "A")]));
+        document = Studies.With(document, new AddReference(Id(document, "A"), 500, 500));
+        document = Studies.With(document, new SetField(Id(document, "A"), PartField.Note, "counted twice"));
+        document = Studies.With(document, new PinNote(Id(document, "A"), 0, 0));
+        document = Studies.With(document, new SetField(document.Flows[0].Id, PartField.Note, "by ferry"));
+        document = Studies.With(document, new PinNote(document.Flows[0].Id, 0, 0));
+        var removed = Studies.With(document, new RemoveParts(Id(document, "A")));
         Assert.Empty(removed.Regions);
         Assert.Empty(removed.References);
         Assert.Empty(removed.Texts); // the flow went with its compartment, and its note with it
@@ -101,12 +94,12 @@ public class PaperEditTests
     [Fact]
     public void Texts_are_written_changed_and_taken_away()
     {
-        var document = Apply(Studies.Of("A(0) = 1"), new WriteText(null, " the north bank ", 5, 6));
+        var document = Studies.With(Studies.Of("A(0) = 1"), new WriteText(null, " the north bank ", 5, 6));
         var text = Assert.Single(document.Texts);
         Assert.Equal(("the north bank", 5.0, 6.0), (text.Text, text.X, text.Y));
-        document = Apply(document, new WriteText(text.Id, "the south bank"));
+        document = Studies.With(document, new WriteText(text.Id, "the south bank"));
         Assert.Equal("the south bank", document.Texts[0].Text);
-        Assert.Empty(Apply(document, new WriteText(text.Id, "")).Texts);
+        Assert.Empty(Studies.With(document, new WriteText(text.Id, "")).Texts);
         Assert.NotNull(new WriteText(null, "", 0, 0).Apply(document).Refusal);
         Assert.NotNull(new WriteText(null, new string('x', WriteText.Longest + 1)).Apply(document).Refusal);
     }
@@ -116,18 +109,18 @@ public class PaperEditTests
     {
         var document = Studies.Of("A(0) = 1");
         Assert.Contains("no note yet", new PinNote("c1", 0, 0).Apply(document).Refusal);
-        document = Apply(document, new SetField("c1", PartField.Note, "first"));
-        document = Apply(document, new PinNote("c1", 9, 9));
-        document = Apply(document, new WriteText(document.Texts[0].Id, "second"));
+        document = Studies.With(document, new SetField("c1", PartField.Note, "first"));
+        document = Studies.With(document, new PinNote("c1", 9, 9));
+        document = Studies.With(document, new WriteText(document.Texts[0].Id, "second"));
         Assert.Equal("second", document.Compartments[0].Note);
-        Assert.Empty(Apply(document, new PinNote("c1", 0, 0)).Texts);
+        Assert.Empty(Studies.With(document, new PinNote("c1", 0, 0)).Texts);
     }
 
     [Fact]
     public void Several_plates_move_at_once_and_only_those_named()
     {
         var document = Studies.Of("A -> B at 1; B -> C at 1");
-        var moved = Apply(document, new MoveOnPaper([new(Id(document, "A"), 1, 2), new(Id(document, "C"), 3, 4)], "aligned"));
+        var moved = Studies.With(document, new MoveOnPaper([new(Id(document, "A"), 1, 2), new(Id(document, "C"), 3, 4)], "aligned"));
         Assert.Equal(
             [(1.0, 2.0), (document.Compartments[1].X, document.Compartments[1].Y), (3.0, 4.0)],
             moved.Compartments.Select(part => (part.X, part.Y))
@@ -150,9 +143,9 @@ public class PaperEditTests
     {
         var document = Studies.Of("I -> R 98%, D the rest after 5 days");
         var id = document.Flows[0].Id;
-        document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Bend, new(10, 20)));
-        document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Caption, new(-5, 7)));
-        document = Apply(document, new ShapeRibbon(id, 1, RibbonShape.Size, null, 20));
+        document = Studies.With(document, new ShapeRibbon(id, 1, RibbonShape.Bend, new(10, 20)));
+        document = Studies.With(document, new ShapeRibbon(id, 1, RibbonShape.Caption, new(-5, 7)));
+        document = Studies.With(document, new ShapeRibbon(id, 1, RibbonShape.Size, null, 20));
         Assert.Equal(
             (null, new Offset(10, 20), new Offset(-5, 7), 20),
             (
@@ -162,7 +155,7 @@ public class PaperEditTests
                 document.Flows[0].To[1].CaptionSize
             )
         );
-        Assert.Null(Apply(document, new ShapeRibbon(id, 1, RibbonShape.Bend, null)).Flows[0].To[1].Bend);
+        Assert.Null(Studies.With(document, new ShapeRibbon(id, 1, RibbonShape.Bend, null)).Flows[0].To[1].Bend);
         Assert.NotNull(new ShapeRibbon(id, 2, RibbonShape.Bend, null).Apply(document).Refusal);
     }
 }

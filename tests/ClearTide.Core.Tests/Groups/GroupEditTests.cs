@@ -16,7 +16,7 @@ public class GroupEditTests
     public void Merging_two_members_keeps_the_totals()
     {
         var study = Fever();
-        var merged = After(study, new MergeMember(study.Groups[0].Id, "old", "adult"));
+        var merged = Studies.With(study, new MergeMember(study.Groups[0].Id, "old", "adult"));
         Assert.Equal(["child", "adult"], merged.Groups[0].Members.Select(member => member.Symbol));
         AssertSame(study, merged);
         Assert.Equal(2 * Run(merged, "S[child]")[0], Run(merged, "S[adult]")[0], 2.0);
@@ -26,7 +26,7 @@ public class GroupEditTests
     public void A_member_that_is_split_off_takes_its_share()
     {
         var study = Fever();
-        var more = After(study, new AddMember(study.Groups[0].Id, "teen", "", "child", 0.25));
+        var more = Studies.With(study, new AddMember(study.Groups[0].Id, "teen", "", "child", 0.25));
         Assert.Equal(["child", "teen", "adult", "old"], more.Groups[0].Members.Select(member => member.Symbol));
         AssertSame(study, more);
         Assert.Equal(Math.Floor(0.25 * Run(study, "S[child]")[0]), Math.Floor(Run(more, "S[teen]")[0]), 1.0);
@@ -36,7 +36,7 @@ public class GroupEditTests
     public void Taking_a_group_out_brings_back_the_whole()
     {
         var study = Fever();
-        var whole = After(study, new RemoveGroup(study.Groups[0].Id));
+        var whole = Studies.With(study, new RemoveGroup(study.Groups[0].Id));
         Assert.Empty(whole.Groups);
         Assert.Empty(whole.Splits);
         AssertSame(study, whole);
@@ -52,7 +52,10 @@ public class GroupEditTests
         AssertSame(whole, both);
         Assert.DoesNotContain("total(total", LineText.Of(both), StringComparison.Ordinal);
         // Contacts by age go on to be those with all of an age, wherever they are.
-        var mixed = After(byAge, new SetMixing(byAge.Flows[0].Id, byAge.Groups[0].Id, "7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2.0", true, 1));
+        var mixed = Studies.With(
+            byAge,
+            new SetMixing(byAge.Flows[0].Id, byAge.Groups[0].Id, "7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2.0", true, 1)
+        );
         AssertSame(mixed, Studies.Of("group place = east, west; split all by place", mixed));
     }
 
@@ -70,11 +73,11 @@ public class GroupEditTests
     {
         var study = Fever();
         var ids = study.Compartments.Select(part => part.Id).ToList();
-        var twice = After(study, new AddCopies(PartSelection.Of(study, ids)));
+        var twice = Studies.With(study, new AddCopies(PartSelection.Of(study, ids)));
         Assert.Single(twice.Groups);
         Assert.Equal(Run(study, "S[child]")[0], Run(twice, "S2[child]")[0]);
         // Into a study that has another group of that name it comes under one of its own.
-        var other = After(Studies.Of("group age = young, aged"), new AddCopies(PartSelection.Of(study, ids)));
+        var other = Studies.With(Studies.Of("group age = young, aged"), new AddCopies(PartSelection.Of(study, ids)));
         Assert.Equal(["age", "age2"], other.Groups.Select(group => group.Symbol));
     }
 
@@ -107,7 +110,7 @@ public class GroupEditTests
     {
         var study = Studies.Of("share = I[old] / total(I); -> S[old] : 2; at 40: S[old] -> R[old] : 100", Fever());
         study = study with { Fit = study.Fit with { Parameters = [new FitParameter("S[old].start", 1, 10)] } };
-        var renamed = After(study, new RenameMember(study.Groups[0].Id, "old", "elder", "Elders"));
+        var renamed = Studies.With(study, new RenameMember(study.Groups[0].Id, "old", "elder", "Elders"));
         Assert.Equal("I[elder] / total(I)", renamed.DefinitionBySymbol("share")!.Text);
         Assert.Equal("at 40: S[elder] -> R[elder] : 100", renamed.Events[0].Text);
         Assert.Equal("S[elder].start", renamed.Fit.Parameters[0].Address.ToString());
@@ -120,7 +123,7 @@ public class GroupEditTests
         var study = Studies.Of(
             "group age = a, b; I[age](0) = 3; C[age, age] = 2; x[age] = sum(j in age, C[age, j] * I[j]); along age after 5 + 0 * x[age]"
         );
-        var renamed = After(study, new SetField(study.Groups[0].Id, PartField.Symbol, "years_old"));
+        var renamed = Studies.With(study, new SetField(study.Groups[0].Id, PartField.Symbol, "years_old"));
         Assert.Equal("sum(j in years_old, C[years_old, j] * I[j])", renamed.DefinitionBySymbol("x")!.Text);
         Assert.Equal(Run(study, "x[b]"), Run(renamed, "x[b]"));
         Assert.Contains("already", new SetField(study.Groups[0].Id, PartField.Symbol, "I").Apply(study).Refusal, StringComparison.Ordinal);
@@ -131,9 +134,9 @@ public class GroupEditTests
     public void What_is_removed_takes_its_split_along_and_a_group_what_it_splits()
     {
         var study = Fever();
-        var without = After(study, new RemoveParts(study.CompartmentBySymbol("R")!.Id));
+        var without = Studies.With(study, new RemoveParts(study.CompartmentBySymbol("R")!.Id));
         Assert.Equal(3, without.Splits.Length);
-        var whole = After(study, new RemoveParts(study.Groups[0].Id));
+        var whole = Studies.With(study, new RemoveParts(study.Groups[0].Id));
         Assert.Empty(whole.Splits);
         AssertSame(study, whole);
     }
@@ -142,7 +145,7 @@ public class GroupEditTests
     public void Taken_apart_each_member_is_a_part_of_its_own_and_the_run_has_the_same_bits()
     {
         var study = Studies.Of("along age after 900 days; h[age] = 0.1; h[old] = 0.2; R -> : h * R; share = I[old] / total(I)", Fever());
-        var plain = After(study, new DissolveGroups());
+        var plain = Studies.With(study, new DissolveGroups());
         Assert.Empty(plain.Groups);
         Assert.Equal(Run(study, "S[child]"), Run(plain, "S_child"));
         Assert.Equal(Run(study, "share"), Run(plain, "share"));
@@ -155,7 +158,7 @@ public class GroupEditTests
     public void Order_is_what_is_passed_along()
     {
         var study = Studies.Of("group age = a, b, c; N[age](0) = 0; N[a](0) = 90; along age after 10");
-        var moved = After(study, new MoveMember(study.Groups[0].Id, "c", -1));
+        var moved = Studies.With(study, new MoveMember(study.Groups[0].Id, "c", -1));
         Assert.Equal(["a", "c", "b"], moved.Groups[0].Members.Select(member => member.Symbol));
         Assert.Equal(Run(study, "N[b]"), Run(moved, "N[c]"));
     }
@@ -208,14 +211,14 @@ public class GroupEditTests
     {
         var study = Studies.Of("group age = child, adult; C[age, age] = 2 per day; h[age] = 5%");
         var (matrix, column) = (study.DefinitionBySymbol("C")!.Id, study.DefinitionBySymbol("h")!.Id);
-        study = After(study, new SetTable(matrix, "\tchild\tadult\nchild\t1\t2\nadult\t3\t4"));
+        study = Studies.With(study, new SetTable(matrix, "\tchild\tadult\nchild\t1\t2\nadult\t3\t4"));
         Assert.Equal("3 per day", study.SplitOf(matrix)!.LineOf("adult,child"));
         // A bare number goes on in the unit of all, another unit stays.
-        study = After(study, new SetField($"{matrix}.child.adult", PartField.Text, "7.5"));
+        study = Studies.With(study, new SetField($"{matrix}.child.adult", PartField.Text, "7.5"));
         Assert.Equal("7.5 per day", study.SplitOf(matrix)!.LineOf("child,adult"));
-        study = After(study, new SetField($"{matrix}.child.adult", PartField.Text, "9 per week"));
+        study = Studies.With(study, new SetField($"{matrix}.child.adult", PartField.Text, "9 per week"));
         Assert.Equal("9 per week", study.SplitOf(matrix)!.LineOf("child,adult"));
-        study = After(study, new SetTable(column, "4% 16%"));
+        study = Studies.With(study, new SetTable(column, "4% 16%"));
         Assert.Equal("16%", study.SplitOf(column)!.LineOf("adult"));
     }
 
@@ -226,7 +229,7 @@ public class GroupEditTests
         var finding = Assert.Single(Lowering.Lower(study).Findings, one =>
             one.Message.Contains("once for each member", StringComparison.Ordinal)
         );
-        var mended = After(study, finding.Fixes[0].Edit);
+        var mended = Studies.With(study, finding.Fixes[0].Edit);
         Assert.Equal(100 * Math.Exp(-0.1 * 90), Run(mended, "W")[3], 1e-6);
     }
 }

@@ -12,13 +12,6 @@ internal static class GroupRuns
     public static StudyDocument Fever(string members = "child, adult, old") =>
         Studies.Of($"group age = {members}; split all by age", Studies.Of(Studies.Latent));
 
-    public static StudyDocument After(StudyDocument study, Edit edit)
-    {
-        var result = edit.Apply(study);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
-
     public static double[] Run(StudyDocument study, string symbol)
     {
         var lowered = Lowering.Lower(study);

@@ -55,7 +55,7 @@ public class MemberValueTests
     {
         var study = Fever();
         var flow = study.Flows[0];
-        var mixed = After(study, new SetMixing(flow.Id, study.Groups[0].Id, "7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2.0", true, 1));
+        var mixed = Studies.With(study, new SetMixing(flow.Id, study.Groups[0].Id, "7.4 4.9 0.7\n2.1 6.7 1.1\n0.6 2.5 2.0", true, 1));
         Assert.Contains("sum(j in age, C[age, j] * I[j] / N[j])", mixed.Flow(flow.Id)!.Rate, StringComparison.Ordinal);
         // The next generation operator has the eigenvalue of the unsplit model, so that both grow alike once the fastest mode leads. From
         // so few that nobody is missing among the susceptible yet; of other modes a hundred thousandth is left by then.
@@ -125,9 +125,9 @@ public class MemberValueTests
     {
         var study = Studies.Of("group age = child, adult; h[age] = 5%; x = h[adult]");
         var id = study.DefinitionBySymbol("h")!.Id;
-        var own = After(study, new SetField($"{id}.adult", PartField.Text, "16%"));
+        var own = Studies.With(study, new SetField($"{id}.adult", PartField.Text, "16%"));
         Assert.Equal(0.16, Lowering.Lower(own).Network.Values[Lowering.Lower(own).Network.IndexOf("h[adult]")].Value);
-        var back = After(own, new SetField($"{id}.adult", PartField.Text, ""));
+        var back = Studies.With(own, new SetField($"{id}.adult", PartField.Text, ""));
         Assert.Empty(back.SplitOf(id)!.Lines);
         Assert.Equal("h[adult]: 16%", new SetField($"{id}.adult", PartField.Text, "16%").Describe(study));
     }
@@ -136,7 +136,7 @@ public class MemberValueTests
     public void Estimates_of_members_go_into_their_lines()
     {
         var study = Studies.Of("group age = child, adult; h[age] = 5%; h[adult] = 7%; S[age](0) = 10; S -> at h");
-        var adopted = After(
+        var adopted = Studies.With(
             study,
             new AdoptValues(
                 new Dictionary<ValueAddress, double>
@@ -190,7 +190,7 @@ public class MemberValueTests
         var study = Studies.Of("group age = a, b; N[age](0) = 0; N[a](0) = 90; along age at 0.1; among age at 0.1");
         var network = Lowering.Lower(study).Network;
         Assert.True(network.IndexOf("age.rate") >= 0 && network.IndexOf("age.rate_2") >= 0);
-        var adopted = After(study, new AdoptValues(new Dictionary<ValueAddress, double> { ["age.rate_2"] = 0.3 }));
+        var adopted = Studies.With(study, new AdoptValues(new Dictionary<ValueAddress, double> { ["age.rate_2"] = 0.3 }));
         Assert.Equal(["0.1", "0.3 per day"], adopted.Groups[0].Passages.Select(passage => passage.Rate));
     }
 }

@@ -12,12 +12,8 @@ namespace ClearTide.Core.Tests.Reports;
 /// span.</summary>
 public class RunReportTests
 {
-    private static StudyDocument With(StudyDocument document, Method method, double step)
-    {
-        var result = new SetSolver(method, step, 1e-8).Apply(document);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
+    private static StudyDocument With(StudyDocument document, Method method, double step) =>
+        Studies.With(document, new SetSolver(method, step, 1e-8));
 
     private static Finding? General(StudyDocument document, string words) =>
         StudyRun.Of(document).Notes.FirstOrDefault(note => note.PartId is null && note.Message.Contains(words, StringComparison.Ordinal));

@@ -12,9 +12,7 @@ public class DiscreteStepTests
     private static StudyDocument Study(string lines, double step = 1, double end = 10)
     {
         var document = new SetSolver(Method.Discrete, step, 1e-8).Apply(new StudyDocument { Title = "Test", End = end }).Document!;
-        var result = new AddLines(lines).Apply(document);
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
+        return Studies.Of(lines, document);
     }
 
     private static Trajectory Run(string lines, double step = 1, double end = 10, double every = 0)

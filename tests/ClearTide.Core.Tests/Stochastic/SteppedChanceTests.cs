@@ -159,21 +159,8 @@ public class SteppedChanceTests
     }
 
     [Fact]
-    public void What_flows_between_steps_is_refused_and_the_method_is_chosen_by_size()
+    public void The_method_is_chosen_by_size_also_where_amounts_flow_beside()
     {
-        var study = Studies.Of("A -> B at 0.1; A(0) = 5; B(0) = 0");
-        var flowing = Lowering.Lower(
-            study with
-            {
-                Compartments = [.. study.Compartments.Select(part => part with { WholeUnits = false })],
-            }
-        );
-        var refused = Assert.Throws<EnsembleRefusedException>(() =>
-            Ensemble.Run(new(flowing.Compiled, flowing.Network.ValueVector(), [0, 1], 10, 1) { Method = ChanceMethod.Leap }, 1, run =>
-                [run.OutputColumn(0)]
-            )
-        );
-        Assert.Contains("not counted in whole units", refused.Message);
         var (small, large) = (
             Lowering.Lower(Studies.Of("A -> B at 0.1; A(0) = 500; B(0) = 0")),
             Lowering.Lower(Studies.Of("A -> B at 0.1; A(0) = 1e9; B(0) = 0"))
@@ -183,5 +170,8 @@ public class SteppedChanceTests
         Assert.Equal(ChanceMethod.Exact, Chosen(small).Method);
         Assert.Equal(ChanceMethod.Leap, Chosen(large).Method);
         Assert.Contains("transitions", Chosen(large).Why);
+        var study = Studies.Of("A -> B at 0.1; A(0) = 1e9; B(0) = 0; C -> at 0.2; C(0) = 3");
+        var compartments = study.Compartments.Select(part => part with { WholeUnits = part.Symbol != "C" });
+        Assert.Equal(ChanceMethod.Leap, Chosen(Lowering.Lower(study with { Compartments = [.. compartments] })).Method);
     }
 }

@@ -6,17 +6,15 @@ namespace ClearTide.Core.Tests;
 /// <summary>Studies for tests, written as a modeller would type them.</summary>
 internal static class Studies
 {
-    public static StudyDocument Of(string lines, double end = 100)
-    {
-        var result = new AddLines(lines).Apply(new StudyDocument { Title = "Test", End = end });
-        Assert.True(result.Refusal is null, result.Refusal);
-        return result.Document!;
-    }
+    public static StudyDocument Of(string lines, double end = 100) => Of(lines, new StudyDocument { Title = "Test", End = end });
 
     /// <summary>A study with more lines.</summary>
-    public static StudyDocument Of(string lines, StudyDocument before)
+    public static StudyDocument Of(string lines, StudyDocument before) => With(before, new AddLines(lines));
+
+    /// <summary>A study after an edit, which must be taken.</summary>
+    public static StudyDocument With(StudyDocument before, Edit edit)
     {
-        var result = new AddLines(lines).Apply(before);
+        var result = edit.Apply(before);
         Assert.True(result.Refusal is null, result.Refusal);
         return result.Document!;
     }

@@ -204,6 +204,9 @@ const usual = {
   eigenvalue: ['1', '-1', '0'],
   rate: ['after 5 years', 'at M[age, to]', 'at 0.1'],
   passageId: ['', 'p25'],
+  cost: ['500, 20 per day', '3 each', '1e300 each time', '-5', 'dear'],
+  on: ['s1', 'zz', ''],
+  formulas: ['ever(I > 40)', 'end(I)\nstart(S)', 'I > 4', 'value(I, t)', 'peak(peak(I))', 'total(flow(S, E)) / 0'],
   members: ['child, adult, old', '0 to 4, 5 to 17', 'a'],
 };
 
@@ -211,6 +214,8 @@ const usual = {
 function withRule(text) {
   const study = JSON.parse(text);
   study.study.scenarios[0].rules = [{ id: 'm99', label: '', text: 'while I > 300: beta = 0.6 * beta' }];
+  study.study.scenarios[0].costs = [{ measureId: 'm99', text: '500, 20 per day' }];
+  study.study.scenarios[0].buildsOn = ['s98'];
   study.study.groups = [
     {
       id: 'g97',

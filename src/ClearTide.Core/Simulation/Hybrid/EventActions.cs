@@ -33,10 +33,11 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
             new(reason, time, state[..network.States.Count], [.. parameters]) { PartId = partId };
         var rule = firing.Rule;
         var act = new EventAct(rule.PartId, time, rule.MarksEnd);
-        if (Acts.Count < EventAct.Most && (Acts.Count == 0 || Acts[^1] != act))
+        if (Acts.Count < EventAct.Most && (Acts.Count == 0 || Acts[^1] with { Moved = 0 } != act))
             Acts.Add(act);
         if (++_atOnce > MostAtOnce)
             throw Failed(FailureReason.EventsWithoutEnd, rule.PartId);
+        var (came, went) = (0.0, 0.0);
         for (var step = 0; step < rule.Actions.Count; step++)
         {
             CheckWithdrawals(network, rule, step, time, state, parameters, Notes);
@@ -54,6 +55,8 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
                     place = before;
                     throw Failed(FailureReason.BadAction, rule.PartId);
                 }
+                if (action[k].IsState && network.States[action[k].Index].IsAmount)
+                    (came, went) = (came + Math.Max(0, place - before), went + Math.Max(0, before - place));
                 if (action[k].IsState && IsBelowZero(action[k].Index, place, before))
                     Notes.Add(
                         new(RunNoteKind.SetBelowZero, rule.PartId, time, time)
@@ -64,6 +67,9 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
                     );
             }
         }
+        // What goes from one place to another is moved once.
+        if (Math.Max(came, went) is var moved and > 0 && Acts.Count > 0 && Acts[^1].PartId == rule.PartId)
+            Acts[^1] = Acts[^1] with { Moved = Acts[^1].Moved + moved };
     }
 
     private bool IsBelowZero(int index, double after, double before) =>

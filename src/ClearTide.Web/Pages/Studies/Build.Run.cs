@@ -5,6 +5,7 @@ using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
+using ClearTide.Web.Studies;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearTide.Web.Pages.Studies;
@@ -33,7 +34,7 @@ public sealed partial class BuildModel
 
     /// <summary>What chance makes of the curves.</summary>
     public IActionResult OnPostChance() =>
-        new JsonResult(
+        new LineAnswer(
             FanData.Of(Lowered(), runs =>
                 InTime(WorkTime.Run, cancel => ChanceFan.Of(Lowered(), runs, cancel), why => new ChanceFan([], [], [], why))
             )

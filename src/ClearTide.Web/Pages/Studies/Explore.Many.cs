@@ -8,6 +8,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
+using ClearTide.Web.Studies;
 using ClearTide.Web.Words;
 using Microsoft.AspNetCore.Mvc;
 
@@ -183,22 +184,28 @@ public sealed partial class ExploreModel
     private static object ByChance(Panel panel, LoweredModel lowered, Action<int> progress, WorkTime.LongWork time)
     {
         var runs = TypedNumber.ReadWhole(panel.Runs) ?? 0;
-        var found = ChanceOutcomes.Of(
-            lowered,
-            panel.Of,
-            panel.Outcome,
-            TypedNumber.Read(panel.Level) ?? 0,
-            runs,
-            lowered.Network.ValueVector(),
-            time.Cores,
-            Percent(progress, runs),
-            time.Cancel
-        );
+        var (values, told) = (lowered.Network.ValueVector(), Percent(progress, runs));
+        var found =
+            panel.Statement.Length > 0
+                ? ChanceOutcomes.Of(lowered, panel.Statement, runs, values, time.Cores, told, time.Cancel)
+                : ChanceOutcomes.Of(
+                    lowered,
+                    panel.Of,
+                    panel.Outcome,
+                    TypedNumber.Read(panel.Level) ?? 0,
+                    runs,
+                    values,
+                    time.Cores,
+                    told,
+                    time.Cancel
+                );
+        if (found.IsStatement)
+            return new { title = panel.Statement, words = ChanceWords.OfStatement(found) };
         var every = Math.Max(1, found.Values.Length / MostPoints);
         var limit = TypedNumber.Read(panel.Limit);
         return new
         {
-            title = Choice(panel).Words(Name(lowered, panel.Of)),
+            title = panel.Statement.Length > 0 ? panel.Statement : Choice(panel).Words(Name(lowered, panel.Of)),
             words = ChanceWords.Of(found, limit),
             limit,
             bars = ChanceWords.Bars(found.Values, Bars),
@@ -276,7 +283,7 @@ public sealed partial class ExploreModel
         if (going is null)
             return Json(JsonSerializer.Serialize(new { problem = TooMuchGoesOn }));
         WorkTime.OwnTime(HttpContext);
-        Response.ContentType = "application/x-ndjson; charset=utf-8";
+        Response.ContentType = LineAnswer.ContentType;
         var left = HttpContext.RequestAborted;
         try
         {

@@ -106,7 +106,7 @@ public sealed partial class ExploreModel(
     public IActionResult OnGetFan(string? set)
     {
         var lowered = Set(set) is { Count: > 0 } values ? Lowered().With(values) : Lowered();
-        return new JsonResult(
+        return new LineAnswer(
             FanData.Of(lowered, runs =>
                 InTime(WorkTime.Run, cancel => ChanceFan.Of(lowered, runs, cancel), why => new ChanceFan([], [], [], why))
             )

@@ -236,6 +236,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         string? step,
         string? level,
         string? asOf,
+        string? formulas,
         bool shares
     )
     {
@@ -266,6 +267,7 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             Step = Optional(step) is { } length && (double.IsFinite(length) || chance == ProjectionChance.ChainBinomial) ? length : 1,
             Level = Optional(level),
             AsOf = Optional(asOf),
+            Formulas = [.. (formulas ?? "").Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)],
             Shares = shares,
         };
         try

@@ -95,6 +95,12 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     public IActionResult OnPostRule(long version, string scenario, string measure, string? text) =>
         Done(Save(version, new SetRule(scenario, measure, text ?? "")));
 
+    public IActionResult OnPostBuildsOn(long version, string scenario, string[] on) =>
+        Done(Save(version, new SetBuildsOn(scenario, [.. on ?? []])));
+
+    public IActionResult OnPostCost(long version, string scenario, string measure, string? cost) =>
+        Done(Save(version, new SetCost(scenario, measure, cost ?? "")));
+
     public IActionResult OnPostRename(long version, string scenario, string? name) =>
         Done(Save(version, new RenameScenario(scenario, name ?? "")));
 
@@ -146,6 +152,19 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
         Done(Save(version, new RemoveMeasure(scenario, measure)));
 
     private IActionResult Done(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id, of = Asked }) : Page();
+
+    /// <summary>Whether any measure that is run has a cost.</summary>
+    public bool HasCosts => ScenarioCost.IsIn(Document);
+
+    /// <summary>What one less of the compared curve costs under a scenario: of a flow in total, of an amount at the end; null where there
+    /// is none less.</summary>
+    public double? PerAverted(int scenario) => Comparison is { } compared ? compared.PerAverted(scenario) : null;
+
+    /// <summary>The name of a scenario that costs no more than this one and leaves no more, and one of them less; null where there is
+    /// none.</summary>
+    public string? Better(int scenario) => HasCosts && Comparison is { } compared ? compared.Better(scenario) : null;
+
+    private CostComparison? Comparison => Runs is { } runs ? new(runs, IsFlow) : null;
 
     private Measure? Find(string scenario, string measure) =>
         Document.Scenarios.FirstOrDefault(one => one.Id == scenario)?.Measures.FirstOrDefault(one => one.Id == measure);
@@ -245,28 +264,30 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     /// <summary>All measures, scenario by scenario.</summary>
     /// <param name="runs">Runs that tell when rules act, or null.</param>
     public static IEnumerable<Lane> Lanes(StudyDocument document, ScenarioRuns? runs) =>
-        document.ActiveScenarios.SelectMany(
-            (scenario, k) =>
-                scenario
-                    .Measures.Select(measure => new Lane(
-                        measure.Label == MeasureLine.Change(measure) ? "" : measure.Label,
-                        MeasureLine.Change(measure),
-                        measure.From,
-                        measure.Until,
-                        k + 1,
-                        scenario.Id,
-                        measure.Id
-                    ))
-                    .Concat(
-                        scenario.Rules.Select(rule => new Lane(rule.Label, rule.Text, document.Start, document.End, k + 1, null, null)
-                        {
-                            RuleId = rule.Id,
-                            Stretches = ScenarioModel
-                                .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End, (document.End - document.Start) / 600)
-                                .Select(one => new[] { one.From, one.Until }),
-                        })
-                    )
-        );
+        document
+            .Scenarios.Where(scenario => !scenario.IsOff)
+            .SelectMany(
+                (scenario, k) =>
+                    scenario
+                        .Measures.Select(measure => new Lane(
+                            measure.Label == MeasureLine.Change(measure) ? "" : measure.Label,
+                            MeasureLine.Change(measure),
+                            measure.From,
+                            measure.Until,
+                            k + 1,
+                            scenario.Id,
+                            measure.Id
+                        ))
+                        .Concat(
+                            scenario.Rules.Select(rule => new Lane(rule.Label, rule.Text, document.Start, document.End, k + 1, null, null)
+                            {
+                                RuleId = rule.Id,
+                                Stretches = ScenarioModel
+                                    .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End, (document.End - document.Start) / 600)
+                                    .Select(one => new[] { one.From, one.Until }),
+                            })
+                        )
+            );
 
     /// <summary>What is left of a curve is nothing where it is a ten-thousandth of what there was.</summary>
     public static double NearZero(double value, Outcomes of) => Math.Abs(value) < 1e-4 * Math.Abs(of.Maximum) ? 0 : value;

@@ -1,5 +1,6 @@
 // What chance makes of the curves: asked for after each run while its switch is on.
 import { ask } from '../page/ask';
+import { Latest } from '../page/latest';
 import type { Curves } from './curves';
 
 /** Bands and a few runs of one compartment, at the times of the fan. */
@@ -22,7 +23,6 @@ const kept = 'clear-tide chance';
 
 /** @returns what is to be called when there is another run. */
 export function startChance(button: HTMLElement, curves: Curves): () => void {
-  let asked = 0;
   const said = document.getElementById('chance-words')!;
   const show = (fan: Fan | null): void => {
     said.textContent = fan?.words ?? '';
@@ -30,26 +30,25 @@ export function startChance(button: HTMLElement, curves: Curves): () => void {
     curves.showFan(fan);
   };
   const isOn = (): boolean => button.getAttribute('aria-pressed') === 'true';
-  const refresh = async (): Promise<void> => {
-    const mine = ++asked;
-    if (!isOn()) {
-      show(null);
-      return;
-    }
-    const answer = await ask('Chance', {});
-    // Only what was asked for last is shown: another edit asks again.
-    if (mine === asked && answer.ok) show((await answer.json()) as Fan);
+  const fans = new Latest<Fan>(show, words => {
+    said.textContent = words;
+    said.hidden = false;
+  });
+  const refresh = (): void => {
+    if (isOn()) return fans.ask(() => ask('Chance', {}));
+    fans.drop();
+    show(null);
   };
   const turn = (on: boolean): void => {
     button.setAttribute('aria-pressed', String(on));
     sessionStorage.setItem(kept, String(on));
-    void refresh();
+    refresh();
   };
   button.addEventListener('click', () => turn(!isOn()));
   if (sessionStorage.getItem(kept) === 'true') button.setAttribute('aria-pressed', 'true');
   return () => {
     // The bands of the run before would lie about this one; the words stay, so that the curves do not jump.
     if (isOn()) curves.showFan(null);
-    void refresh();
+    refresh();
   };
 }

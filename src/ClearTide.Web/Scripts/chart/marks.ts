@@ -143,7 +143,8 @@ export function drawEndNames(frame: Frame, names: EndName[], away = 0): void {
           .concat({ text: `${names.length - room + 1} more`, y: frame.bottom, className: 'font-normal! cursor-default!' });
   const placed = shown.map(name => ({ ...name, at: Math.min(Math.max(name.y, frame.top), frame.bottom) })).sort((a, b) => a.at - b.at);
   for (let k = 1; k < placed.length; k++) placed[k]!.at = Math.max(placed[k]!.at, placed[k - 1]!.at + gap);
-  let floor = frame.bottom + 4;
+  // The last name stands clear of the last tick and its unit below the axis.
+  let floor = frame.bottom - 2;
   for (let k = placed.length - 1; k >= 0; k--) {
     placed[k]!.at = Math.min(placed[k]!.at, floor);
     floor = placed[k]!.at - gap;

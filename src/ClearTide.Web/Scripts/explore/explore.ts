@@ -1,5 +1,7 @@
 // The Explore page: panels drawn from runs, sliders that move them, kept runs beside them.
 import htmx from '../page/htmx';
+import { isBack } from '../page/offline';
+import { patiently } from '../page/patiently';
 import { number, parseExplored, settingsOf, type Explored, type PanelData, type Settings } from './data';
 import { drawBudget } from './budget';
 import { chanceRows, drawByChance, type ByChance } from './chance';
@@ -110,23 +112,19 @@ export function startExplore(root: HTMLElement): void {
       wanted = [stamp, panel.dataset.asks, sliders.text(), own.numbers, beside].join(' ');
     if (own.asked === wanted) return;
     own.asked = wanted;
+    const bring = (handler: string, put: (text: string) => void): void => {
+      const question = (): Promise<Response> => fetch(address(handler, id));
+      void patiently(question, () => own.asked === wanted).then(text => {
+        if (text === null) return;
+        put(text);
+        draw(panel);
+      });
+    };
     if (kind === 'Sweep' || kind === 'Sensitivity') void many(panel, own, kind);
     else if (kind === 'Chance') void many(panel, own, 'ByChance');
-    else if (kind === 'Phase')
-      void fetch(address('Phase', id)).then(async answer => {
-        own.phase = (await answer.json()) as Phase;
-        draw(panel);
-      });
-    else if (kind === 'Curves' && own.numbers)
-      void fetch(address('Rows', id)).then(async answer => {
-        own.rows = (await answer.json()) as PanelData;
-        draw(panel);
-      });
-    else if (kind === 'Outcomes' || kind === 'Checks')
-      void fetch(address(kind, id)).then(async answer => {
-        own.words = await answer.text();
-        draw(panel);
-      });
+    else if (kind === 'Phase') bring('Phase', text => (own.phase = JSON.parse(text) as Phase));
+    else if (kind === 'Curves' && own.numbers) bring('Rows', text => (own.rows = JSON.parse(text) as PanelData));
+    else if (kind === 'Outcomes' || kind === 'Checks') bring(kind, text => (own.words = text));
   }
 
   const bodyOf = (panel: HTMLElement): HTMLElement => panel.querySelector<HTMLElement>('.panel-body')!;
@@ -243,7 +241,9 @@ export function startExplore(root: HTMLElement): void {
         root.dispatchEvent(new CustomEvent('explored'));
       }
     } catch {
-      // Without the server the curves stay as they were.
+      // Without the server the curves stay as they were, until it is back.
+      await isBack();
+      again = true;
     }
     waiting = false;
     if (again) {

@@ -1,5 +1,6 @@
 // What chance makes of the curves of panels: asked for after each run while its switch is on.
 import type { Fan } from '../build/chance';
+import { Latest } from '../page/latest';
 
 const kept = 'clear-tide chance';
 
@@ -9,6 +10,10 @@ export class ChanceSwitch {
   /** What is drawn behind curves; null while it is off, or not there yet. */
   fan: Fan | null = null;
   private asked = '';
+  private fans = new Latest<Fan>(
+    fan => this.show(fan),
+    words => this.say(words),
+  );
 
   /**
    * @param redraw called when there are other bands
@@ -33,6 +38,7 @@ export class ChanceSwitch {
     for (const button of document.querySelectorAll('[data-fan]')) button.setAttribute('aria-pressed', String(isOn()));
     if (!isOn()) {
       this.asked = '';
+      this.fans.drop();
       this.show(null);
       return;
     }
@@ -44,10 +50,8 @@ export class ChanceSwitch {
     this.asked = wanted;
     // The bands of the run before would lie about this one.
     this.show(null);
-    void fetch(this.address()).then(async answer => {
-      // Only what was asked for last is shown: the next run asks again.
-      if (answer.ok && wanted === this.asked) this.show((await answer.json()) as Fan);
-    });
+    const address = this.address();
+    this.fans.ask(() => fetch(address));
   }
 
   private show(fan: Fan | null): void {
@@ -57,8 +61,8 @@ export class ChanceSwitch {
     if (!same) this.redraw();
   }
 
-  private say(): void {
+  private say(sentence = this.fan?.words ?? ''): void {
     const words = document.getElementById('fan-words');
-    if (words) words.textContent = this.fan?.words ?? '';
+    if (words) words.textContent = sentence;
   }
 }

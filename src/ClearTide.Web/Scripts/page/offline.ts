@@ -14,6 +14,13 @@ const often = 1500;
 let held: Held | null = null;
 let offline = false;
 let words = '';
+let waiting: (() => void)[] = [];
+
+/** What a script asked for did not come: the page says so. Kept once the server answers again. */
+export function isBack(): Promise<void> {
+  if (!offline) lost(null, null);
+  return new Promise(resolve => waiting.push(resolve));
+}
 
 function say(sentence: string): void {
   const notice = document.getElementById('notice');
@@ -44,6 +51,9 @@ async function wait(): Promise<void> {
     saved.innerHTML = words;
   }
   say('');
+  const asked = waiting;
+  waiting = [];
+  for (const again of asked) again();
   const edit = held;
   held = null;
   // The edit names the version it was made on: had the server taken it before the connection broke, it would say so instead of making it twice.
@@ -56,8 +66,16 @@ async function wait(): Promise<void> {
     });
 }
 
-function lost(config: { verb: string; path: string; parameters: Record<string, string>; elt: Element }, target: Element | null): void {
-  if (config.verb === 'post' && held === null)
+interface Sent {
+  verb: string;
+  path: string;
+  parameters: Record<string, string>;
+  elt: Element;
+}
+
+/** @param config what was sent by the page itself; null for what a script asked for */
+function lost(config: Sent | null, target: Element | null): void {
+  if (config?.verb === 'post' && held === null)
     held = {
       verb: config.verb,
       path: config.path,

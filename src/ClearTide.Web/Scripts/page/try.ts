@@ -1,6 +1,7 @@
 // Sliders of a fit: values that are tried against the data before a search, or after it.
 import { amount } from '../chart/numbers';
 import { ask } from './ask';
+import { Latest } from './latest';
 import { showTrial, type FitTrial } from './fit';
 
 const steps = 1000;
@@ -37,25 +38,27 @@ export function startTrying(): void {
   if (!side || !line) return;
   const sliders = (): HTMLInputElement[] => [...side.querySelectorAll<HTMLInputElement>('[data-try]')];
   sliders().forEach(rest);
-  let asked = 0;
+  const words = line.querySelector('p')!;
   const moved = (): Record<string, number> =>
     Object.fromEntries(
       sliders()
         .filter(slider => slider.dataset.moved)
         .map(slider => [slider.dataset.try!, value(slider)]),
     );
-  const look = async (): Promise<void> => {
-    const mine = ++asked,
-      set = JSON.stringify(moved());
-    const answer = await ask('Try', { set });
-    // Only what was asked for last is shown.
-    if (mine !== asked || !answer.ok) return;
-    const trial = (await answer.json()) as FitTrial;
-    line.querySelector('p')!.textContent = trial.words;
+  let set = '';
+  const tell = (sentence: string): void => {
+    words.textContent = sentence;
+    line.hidden = false;
+  };
+  const trials = new Latest<FitTrial>(trial => {
+    tell(trial.words);
     line.querySelector<HTMLInputElement>('[name=set]')!.value = set;
     line.querySelector<HTMLInputElement>('[name=version]')!.value = document.querySelector<HTMLInputElement>('#version')!.value;
-    line.hidden = false;
     showTrial(trial);
+  }, tell);
+  const look = (): void => {
+    const values = (set = JSON.stringify(moved()));
+    trials.ask(() => ask('Try', { set: values }));
   };
   side.addEventListener('input', event => {
     const slider = event.target as HTMLInputElement;
@@ -64,10 +67,10 @@ export function startTrying(): void {
     const words = amount(value(slider));
     slider.nextElementSibling!.textContent = words;
     slider.setAttribute('aria-valuetext', words);
-    void look();
+    look();
   });
   line.querySelector('button.plain')!.addEventListener('click', () => {
-    asked++;
+    trials.drop();
     sliders().forEach(rest);
     line.hidden = true;
     showTrial(null);

@@ -1,0 +1,222 @@
+using ClearTide.Core.Compilation;
+using ClearTide.Core.Expressions;
+using ClearTide.Core.Language;
+using ClearTide.Core.Model;
+using ClearTide.Core.Simulation;
+using ClearTide.Core.Units;
+
+namespace ClearTide.Core.Ensembles;
+
+/// <summary>
+/// A formula over what a whole run comes to, as in <c>ever(H > 40) and peak_time(I) > 60</c>: true or false of the run, or a number. What
+/// changes along the run stands within one of the functions of <see cref="RunReduction"/>; outside them stand numbers and values of the
+/// model. Read once, it is worked out for any number of runs, on any thread.
+/// </summary>
+public sealed class OutcomeFormula
+{
+    /// <summary>A formula is at most so long.</summary>
+    public const int MostCharacters = 500;
+
+    /// <summary>How a flow is written, by its ends.</summary>
+    public const string FlowCall = "flow";
+
+    /// <summary>The functions of a run, as a list to read.</summary>
+    public static string Functions => RunReductions.Names;
+
+    private readonly ExpressionGraph _whole = new(),
+        _rows = new();
+    private readonly List<Reduction> _reductions = [];
+    private readonly List<int> _outputs = [],
+        _rowRoots = [];
+    private readonly LoweredModel _lowered;
+    private readonly int _root;
+    private readonly VectorFunction? _atEachTime;
+    private string? _problem;
+
+    /// <param name="Row">Which of the formulas along the run it is about; -1 for one that is about firings.</param>
+    /// <param name="At">The node of the time of <see cref="RunReduction.Value"/>, else -1.</param>
+    /// <param name="Processes">Whose firings are counted.</param>
+    private sealed record Reduction(RunReduction Kind, int Row, int At, int[] Processes);
+
+    private OutcomeFormula(LoweredModel lowered, Syntax tree)
+    {
+        _lowered = lowered;
+        IsStatement = Says(tree);
+        _root = new FormulaBinder(_whole, lowered.Document.UnitTable(), Whole, Reduce).Bind(tree);
+        var needed = _whole.Reachable([_root, .. _reductions.Select(one => one.At).Where(node => node >= 0)]);
+        if (needed.Where((isNeeded, k) => isNeeded && _whole[k].Operation == Operation.Time).Any())
+            _problem ??= "“t” goes on along a run. Ask for a time of it: peak_time(I), or first_time(I < 1).";
+        if (_problem is null && _rowRoots.Count > 0)
+            _atEachTime = GraphCompiler.Compile(_rows, _rowRoots);
+    }
+
+    /// <summary>Whether it is true or false of a run, and not a number.</summary>
+    public bool IsStatement { get; }
+
+    /// <summary>Reads a formula for runs by chance of a model.</summary>
+    /// <exception cref="ArgumentException">It cannot be read, or names what the model has not; the message says what to do.</exception>
+    public static OutcomeFormula Read(LoweredModel lowered, string text)
+    {
+        if (text.Length > MostCharacters)
+            throw new ArgumentException($"This formula has at most {MostCharacters} characters.");
+        var read = Formula.Read(text);
+        if (read.Tree is not { } tree)
+            throw new ArgumentException(read.Problem!.Message);
+        var formula = new OutcomeFormula(lowered, tree);
+        return formula._problem is { } problem ? throw new ArgumentException(problem) : formula;
+    }
+
+    /// <summary>What a run comes to: 1 or 0 for a statement. Not a number where the run has no such outcome; a comparison with what it has
+    /// not is false.</summary>
+    /// <param name="run">Made by chance, of the model that the formula was read for.</param>
+    /// <param name="values">All parameters of the network, as the run had them.</param>
+    /// <param name="first">The first of its times that is looked at.</param>
+    public unsafe double Of(Trajectory run, double[] values, int first = 0)
+    {
+        IReadOnlyList<double> times = first == 0 ? run.Times : [.. run.Times.Skip(first)];
+        var found = new double[_reductions.Count];
+        var along = new double[_rowRoots.Count][];
+        for (var k = 0; k < along.Length; k++)
+            along[k] = new double[times.Count];
+        if (_atEachTime is { } rows)
+        {
+            var columns = _outputs.Select(run.OutputColumn).ToArray();
+            var state = new double[columns.Length + 1];
+            var results = new double[along.Length];
+            fixed (
+                double* y = state,
+                    p = values,
+                    into = results
+            )
+            {
+                for (var row = 0; row < times.Count; row++)
+                {
+                    for (var k = 0; k < columns.Length; k++)
+                        y[k] = columns[k][first + row];
+                    rows(times[row], y, p, into);
+                    for (var k = 0; k < along.Length; k++)
+                        along[k][row] = into[k];
+                }
+            }
+        }
+        for (var k = 0; k < found.Length; k++)
+        {
+            var reduction = _reductions[k];
+            found[k] =
+                reduction.Row < 0
+                    ? reduction.Processes.Sum(process => run.Fired(process, first, run.Times.Count - 1))
+                    : RunReductions.Of(
+                        reduction.Kind,
+                        times,
+                        along[reduction.Row],
+                        reduction.At < 0 ? 0 : _whole.Evaluate(reduction.At, 0, found, values)
+                    );
+        }
+        return _whole.Evaluate(_root, 0, found, values);
+    }
+
+    private static bool Says(Syntax tree) =>
+        tree switch
+        {
+            UnarySyntax { Operator: UnaryOperator.Not } => true,
+            BinarySyntax binary => binary.Operator <= BinaryOperator.NotEqual,
+            UserCallSyntax call => RunReductions.Named(call.Callee.Name) is RunReduction.Ever or RunReduction.Always,
+            _ => false,
+        };
+
+    /// <summary>A name outside all functions: a value of the model.</summary>
+    private int Whole(string name)
+    {
+        if (_lowered.Network.IndexOf(new(name)) is var index and >= 0)
+            return _whole.Parameter(index);
+        _problem ??= Output(name) is not null
+            ? $"“{name}” changes along a run. Say what of it: peak({name}), end({name}), ever({name} > 40), first_time({name} < 1)."
+            : Unknown(name);
+        return _whole.Constant(0);
+    }
+
+    private string Unknown(string name) =>
+        $"There is no “{name}” in the model. Use its symbols within {RunReductions.Names}, and total(flow(S, R)) for what a flow "
+        + "has moved.";
+
+    private int Reduce(Syntax syntax, FormulaBinder binder)
+    {
+        if (syntax is not UserCallSyntax call || RunReductions.Named(call.Callee.Name) is not { } kind)
+        {
+            _problem ??= $"Over a run there are {RunReductions.Names} besides the usual functions.";
+            return _whole.Constant(0);
+        }
+        var wanted = kind == RunReduction.Value ? 2 : 1;
+        if (call.Arguments.Count != wanted)
+        {
+            _problem ??=
+                $"“{call.Callee.Name}” takes {(wanted == 2 ? "two things: what, and the time, as in value(I, 60)" : "one thing")}.";
+            return _whole.Constant(0);
+        }
+        if (
+            kind == RunReduction.Total
+            && call.Arguments[0] is UserCallSyntax { Callee.Name: FlowCall, Arguments: [NameSyntax from, NameSyntax to] }
+        )
+            return Kept(new(kind, -1, -1, Processes(from.Name, to.Name)));
+        var at = wanted == 2 ? binder.Bind(call.Arguments[1]) : -1;
+        var row = new FormulaBinder(_rows, _lowered.Document.UnitTable(), Row, NoCall).Bind(_lowered.Network.Spell(call.Arguments[0]));
+        _rowRoots.Add(row);
+        return Kept(new(kind, _rowRoots.Count - 1, at, []));
+    }
+
+    private int Kept(Reduction reduction)
+    {
+        _reductions.Add(reduction);
+        return _whole.State(_reductions.Count - 1);
+    }
+
+    /// <summary>A name within a function: an amount, a quantity, or a value.</summary>
+    private int Row(string name)
+    {
+        if (Output(name) is { } output)
+        {
+            if (!_outputs.Contains(output))
+                _outputs.Add(output);
+            return _rows.State(_outputs.IndexOf(output));
+        }
+        if (_lowered.Network.IndexOf(new(name)) is var index and >= 0)
+            return _rows.Parameter(index);
+        _problem ??= Unknown(name);
+        return _rows.Constant(0);
+    }
+
+    private int NoCall(Syntax syntax, FormulaBinder binder)
+    {
+        _problem ??= syntax is UserCallSyntax { Callee.Name: FlowCall }
+            ? "By chance a flow comes in single units. Ask for what it has moved: total(flow(S, R))."
+            : $"Within these functions there are names of the model and the usual functions, none of {RunReductions.Names}.";
+        return _rows.Constant(0);
+    }
+
+    private int? Output(string name)
+    {
+        var network = _lowered.Network;
+        for (var k = 0; k < network.Amounts.Count; k++)
+            if (network.Amounts[k].Symbol == name)
+                return k;
+        for (var k = 0; k < network.Quantities.Count; k++)
+            if (network.Quantities[k].Symbol == name)
+                return network.Amounts.Count + network.Flows.Count + k;
+        return null;
+    }
+
+    /// <summary>The exits of the flows between two compartments, or the outside.</summary>
+    private int[] Processes(string from, string to)
+    {
+        var network = _lowered.Network;
+        var ids = FlowsBetween.Ids(_lowered, from, to);
+        if (ids.Count == 0)
+            _problem ??= $"There is no flow from {from} to {to}.";
+        return
+        [
+            .. Enumerable
+                .Range(0, network.Processes.Count)
+                .Where(k => network.Processes[k].IsExit && ids.Contains(network.Processes[k].Id)),
+        ];
+    }
+}
