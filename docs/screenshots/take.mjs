@@ -158,7 +158,11 @@ try {
     await page.keyboard.press('Enter');
     await page.locator('#scenario-chart rect.hue-s2').first().waitFor();
     for (const [k, cost] of ['500, 20 per day', '15 per day'].entries()) {
-      await page.locator('section.scenario').nth(k).locator('summary', { hasText: /^cost$/ }).click();
+      await page
+        .locator('section.scenario')
+        .nth(k)
+        .locator('summary', { hasText: /^cost$/ })
+        .click();
       await page.locator('input[name=cost]').nth(k).fill(cost);
       const version = await page.locator('input[name=version]').first().inputValue();
       await page.keyboard.press('Enter');

@@ -37,4 +37,21 @@ public sealed class JobTurnTests(Application application)
             await Task.Delay(50, TestContext.Current.CancellationToken);
         Assert.All(many, id => Assert.Equal(JobState.Stopped, jobs.Find(id)!.State));
     }
+
+    [Fact]
+    public async Task A_fit_is_under_way_or_there_at_every_look()
+    {
+        var visit = await _other.Open("fit");
+        // Looks one behind another: over so many ends of a fit, one that read results before jobs was caught each time.
+        for (var starts = 1; starts <= 15; starts++)
+        {
+            await visit.Post("Start", ("address", "beta"), ("tick", "beta"), ("lower", "0.05"), ("upper", "2"), ("starts", $"{starts}"));
+            string look;
+            do look = await visit.Client.GetStringAsync($"{visit.Address}?handler=Status", TestContext.Current.CancellationToken);
+            while (look.Contains("Fitting, "));
+            Assert.Contains("estimates", look);
+            Assert.DoesNotContain("Out of date", look);
+            visit = await _other.Open("fit");
+        }
+    }
 }

@@ -100,6 +100,15 @@ test('before a fit it is said what the data can tell of what is ticked', async (
   assert.equal(await told.count(), 0);
 });
 
+test('a look at a fit that is not answered is not the last one', async () => {
+  const page = await demo('fit');
+  let missed = 0;
+  await page.route(/handler=Status/, route => (missed++ < 2 ? route.fulfill({ status: 503 }) : route.continue()));
+  await fit(page);
+  assert.ok(missed > 2);
+  page.complaints = page.complaints.filter(complaint => !/503|htmx:/.test(complaint));
+});
+
 test('starts that are no number are refused, and another number of them is kept', async () => {
   const page = await demo('fit');
   await page.getByLabel('Starts of the search').fill('many');

@@ -47,14 +47,14 @@ public sealed record SubjectRuns(
     ) => Of(lowered, group, partId, count, lowered.Network.ValueVector(), true, threads, cancel);
 
     /// <param name="values">All parameters of the model, with what is typical.</param>
-    /// <param name="scenarios">Whether the scenarios are run besides the model as it is.</param>
+    /// <param name="whole">Whether the scenarios are run besides the model as it is, and curves are kept besides exposures.</param>
     internal static SubjectRuns Of(
         LoweredModel lowered,
         SubjectGroup group,
         string partId,
         int count,
         double[] values,
-        bool scenarios,
+        bool whole,
         int threads,
         CancellationToken cancel
     )
@@ -71,7 +71,7 @@ public sealed record SubjectRuns(
         double[] times =
         [
             .. Enumerable
-                .Range(0, Places + 1)
+                .Range(0, whole ? Places + 1 : 1)
                 .Select(k => document.Start + k * (document.End - document.Start) / Places)
                 .Append(window.From)
                 .Append(window.Until)
@@ -88,7 +88,7 @@ public sealed record SubjectRuns(
                 sets[k][network.IndexOf(group.Varying[j].Address)] = own[k][j];
         }
         var plans = new List<PlanRuns> { Plan("Model", new(lowered, new([]))) };
-        foreach (var scenario in scenarios ? document.ActiveScenarios : [])
+        foreach (var scenario in whole ? document.ActiveScenarios : [])
             plans.Add(Plan(scenario.Name, ScenarioModel.Of(lowered, scenario, double.NegativeInfinity)));
         return new(times, window, own, plans);
 

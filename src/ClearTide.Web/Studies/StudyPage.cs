@@ -98,6 +98,26 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
         }
     }
 
+    protected const string TooMuchGoesOn = "Much is being computed here just now. Wait a moment, then ask again.";
+
+    protected static readonly string StoppedManyRuns =
+        $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer runs, a shorter span, or a looser tolerance.";
+
+    /// <summary>Work of many runs that somebody waits for: it has longer than a run, and shares the cores with others of its kind.</summary>
+    /// <exception cref="ArgumentException">It cannot begin, or took too long; the message says what to do.</exception>
+    protected T ManyInTime<T>(WorkTime works, Func<WorkTime.LongWork, T> work)
+    {
+        using var time = works.Begin(HttpContext) ?? throw new ArgumentException(TooMuchGoesOn);
+        try
+        {
+            return work(time);
+        }
+        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
+        {
+            throw new ArgumentException(StoppedManyRuns);
+        }
+    }
+
     protected SaveResult Save(long version, Edit edit) => studies.Apply(State.Id, version, edit, Ahead);
 
     /// <summary>Told what an edit makes of the study while that is being written.</summary>

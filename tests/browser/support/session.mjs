@@ -20,7 +20,12 @@ export function session(options, alone = false) {
     await browser?.close();
     await server.end();
   });
-  afterEach(() => assert.deepEqual(page?.complaints ?? [], []));
+  afterEach(async test => {
+    // What was there when a test failed tells more than what it waited for.
+    if (test.error)
+      console.error(`${test.name}: the page showed\n${await page?.locator('body').innerText({ timeout: 5000 }).catch(String)}`);
+    assert.deepEqual(page?.complaints ?? [], []);
+  });
 
   /** A page as a new visitor has it. It is that of the test before with all it kept forgotten, since a browser that has read scripts and
    * fonts once is quicker by a third. */

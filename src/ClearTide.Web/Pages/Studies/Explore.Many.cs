@@ -224,11 +224,6 @@ public sealed partial class ExploreModel
 
     private static Action<int> Percent(Action<int> progress, int all) => done => progress((int)(100L * done / all));
 
-    private const string TooMuchGoesOn = "Much is being computed here just now. Wait a moment, then change the panel or ask again.";
-
-    private static readonly string StoppedManyRuns =
-        $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer " + $"runs, a shorter span, or a looser tolerance.";
-
     /// <summary>What a panel of many runs shows, or why it shows nothing.</summary>
     private static object Made(StudyDocument document, Panel panel, Action<int> progress, WorkTime.LongWork time)
     {

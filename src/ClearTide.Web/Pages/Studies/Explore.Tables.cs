@@ -86,10 +86,7 @@ public sealed partial class ExploreModel
     {
         try
         {
-            using var time = works.Begin(HttpContext);
-            if (time is null)
-                return Content(TooMuchGoesOn, "text/plain; charset=utf-8");
-            var sweep = SweepOf(panel, Lowering.Lower(document), _ => { }, time);
+            var sweep = ManyInTime(works, time => SweepOf(panel, Lowering.Lower(document), _ => { }, time));
             if (sweep.Problem is not null)
                 return Content(sweep.Problem, "text/plain; charset=utf-8");
             var (first, second) = (sweep.First, sweep.Second);
@@ -123,10 +120,6 @@ public sealed partial class ExploreModel
         catch (ArgumentException wrong)
         {
             return Content(wrong.Message, "text/plain; charset=utf-8");
-        }
-        catch (OperationCanceledException) when (!HttpContext.RequestAborted.IsCancellationRequested)
-        {
-            return Content(StoppedManyRuns, "text/plain; charset=utf-8");
         }
     }
 

@@ -246,13 +246,15 @@ public sealed partial class FitModel(StudyStore studies, StudyLibrary library, J
 
     private FitStatus StatusOf(string id, StudyDocument document)
     {
+        // Before the results: a fit that ends in between would be neither under way nor there, and the page would wait no longer.
+        var job = jobs.Newest(id, FitJob.Kind);
         var kept = results.All<FitResult>(id, FitJob.Kind, MostKept);
         var fingerprint = Series.Count > 0 ? Fingerprints.Of(document, Series) : null;
         var current = kept.FirstOrDefault(one => one.Fingerprint == fingerprint);
         var result = current ?? kept.FirstOrDefault();
         return new(
             id,
-            jobs.Newest(id, FitJob.Kind),
+            job,
             result,
             current is not null,
             [

@@ -49,7 +49,15 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     private const int MostKept = 8;
 
     /// <summary>Projections that are kept, the newest first.</summary>
-    public IReadOnlyList<KeptProjection> Kept => _kept ??= results.All<KeptProjection>(State.Id, ProjectionJob.Result, MostKept);
+    public IReadOnlyList<KeptProjection> Kept
+    {
+        get
+        {
+            // The job is looked at before them: one that ends in between would be neither under way nor there.
+            _ = Looked;
+            return _kept ??= results.All<KeptProjection>(State.Id, ProjectionJob.Result, MostKept);
+        }
+    }
 
     private IReadOnlyList<KeptProjection>? _kept;
 

@@ -47,10 +47,8 @@ public sealed partial class ScenariosModel
             );
             if (count > 0)
                 question = question with { Steps = StepsByChance };
-            var found = InTime(
-                WorkTime.Run,
-                cancel => MeasureSearch.Of(Lowering.Lower(Document), question, Now ?? double.NegativeInfinity, Estimates, cancel),
-                why => throw new ArgumentException($"{why} Or ask for fewer runs by chance.")
+            var found = ManyInTime(works, time =>
+                MeasureSearch.Of(Lowering.Lower(Document), question, Now ?? double.NegativeInfinity, Estimates, time.Cancel)
             );
             return Partial("_Search", new SearchPicture(this, found, ""));
         }

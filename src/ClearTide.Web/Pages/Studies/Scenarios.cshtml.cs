@@ -17,7 +17,8 @@ namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Named sets of measures laid over the baseline, which stays as it is; the same curve under each of them, and what it comes
 /// to.</summary>
-public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary library, ResultStore results) : StudyPage(studies, library)
+public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary library, ResultStore results, WorkTime works)
+    : StudyPage(studies, library)
 {
     private static readonly JsonSerializerOptions Camel = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
 

@@ -22,7 +22,8 @@ namespace ClearTide.Web.Pages.Studies;
 
 /// <summary>Many bodies of one model: how they differ, their curves as bands, and what each is exposed to under each plan of
 /// doses.</summary>
-public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, ResultStore results) : StudyPage(studies, library)
+public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, ResultStore results, WorkTime works)
+    : StudyPage(studies, library)
 {
     /// <summary>Subjects that are drawn first, so that a change shows at once.</summary>
     public const int First = 50;
@@ -170,10 +171,8 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
                 throw new ArgumentException("Choose the value that changes.");
             var (low, high) = (Number(from, "where the value begins"), Number(to, "where it ends"));
             var count = Math.Min(Group.Count, MostAttaining);
-            var found = InTime(
-                WorkTime.Run,
-                cancel => TargetAttainment.Of(Lowering.Lower(Document), Group, Of, address, low, high, AttainmentSteps, count, cancel),
-                why => throw new ArgumentException(why)
+            var found = ManyInTime(works, time =>
+                TargetAttainment.Of(Lowering.Lower(Document), Group, Of, address, low, high, AttainmentSteps, count, time.Cancel)
             );
             return Partial("_Attainment", new AttainmentPicture(found, address, wanted, count, ""));
         }
@@ -192,10 +191,8 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
         SubjectRuns runs;
         try
         {
-            runs = InTime(
-                WorkTime.Run,
-                cancel => SubjectRuns.Of(Lowering.Lower(Document), Group, Of, Math.Min(Group.Count, MostShown), 2, cancel),
-                why => throw new ArgumentException(why)
+            runs = ManyInTime(works, time =>
+                SubjectRuns.Of(Lowering.Lower(Document), Group, Of, Math.Min(Group.Count, MostShown), time.Cores, time.Cancel)
             );
         }
         catch (ArgumentException refusal)
