@@ -181,7 +181,7 @@ test('of a large model what is in view comes first, then the rest, and what was 
   const first = await (await page.request.get(page.url())).text();
   assert.equal(first.split('class="line-item').length - 1, 80);
   assert.equal(first.split('data-node=').length - 1, places);
-  assert.doesNotMatch(first, /id="run-data"/);
+  assert.match(first, /id="run-data"><\/div>/);
   let send;
   const held = new Promise(done => (send = done));
   await page.route(/handler=Rest/, async route => {
@@ -201,4 +201,36 @@ test('of a large model what is in view comes first, then the rest, and what was 
   await edited(page, () => page.press('#quick-line', 'Enter'));
   assert.equal(await page.locator('#ledger .line-item').count(), 2 * places + 1);
   assert.equal((await run(page)).curves.length, 2 * places);
+});
+
+test('an edit of a large model is seen before its curves, and the next one waits for neither', async () => {
+  const places = 450,
+    ring = Array.from({ length: places }, (_, k) => `C${k}(0) = ${k + 1}; C${k} -> C${(k + 1) % places} at a`);
+  page = await fresh('Longer marsh', `a = 0.1 per day; ${ring.join('; ')}`);
+  await page.locator('#curves path.line').nth(places - 1).waitFor({ state: 'attached' });
+  const before = (await run(page)).curves[0].values.at(-1);
+  let send;
+  const held = new Promise(done => (send = done));
+  await page.route(/handler=Numbers/, async route => {
+    await held;
+    await route.continue();
+  });
+  await openLine(page, /^a,/);
+  const field = page.locator('.line-item.open .main-field');
+  for (const rate of ['0.2', '0.3'])
+    await edited(page, async () => {
+      await field.fill(`${rate} per day`);
+      await field.press('Enter');
+    });
+  assert.match(await page.locator('#ledger').getByRole('button', { name: /^a,/ }).textContent(), /0\.3/);
+  assert.equal((await run(page)).curves[0].values.at(-1), before);
+  send();
+  await page.waitForFunction(old => document.getElementById('run-data').textContent !== old, await page.locator('#run-data').textContent());
+  await page.locator('#curves path.line.before').first().waitFor({ state: 'attached' });
+  // What is on the page is the answer to the last edit.
+  const shown = await (await page.request.get(page.url())).text();
+  const of = /handler=Numbers&(?:amp;)?of=(\d+)/.exec(shown)[1];
+  const sent = await (await page.request.get(`${page.url()}?handler=Numbers&of=${of}`)).text();
+  assert.equal(await page.locator('#run-data').textContent(), sent.replace(/^[^>]*>|<\/div>\s*$/g, '').replaceAll('&quot;', '"'));
+  assert.equal((await page.request.get(`${page.url()}?handler=Numbers&of=${of - 1}`)).status(), 204);
 });

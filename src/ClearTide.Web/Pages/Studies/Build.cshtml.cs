@@ -90,6 +90,12 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
 
     public LedgerModel Ledger => Shown.Ledger;
 
+    /// <summary>The numbers of a run of more bytes than this come behind the answer to what made them.</summary>
+    private const int MostNumbers = 2 << 20;
+
+    /// <summary>Whether the page is to ask for the numbers of the run: what was edited is then seen before all curves are sent.</summary>
+    public bool NumbersLater => HasRest || RunData.Size(Run) > MostNumbers;
+
     public JsonText RunJson => new(json => RunData.Write(json, Run), RunData.Size(Run));
 
     public string VocabularyJson => Shown.Words;
@@ -115,8 +121,16 @@ public sealed partial class BuildModel(StudyStore studies, StudyLibrary library,
             LinesSent = LinesInView;
     }
 
-    /// <summary>The ledger and the numbers whole, after a first answer that had what is in view.</summary>
+    /// <summary>The ledger whole, after a first answer that had what is in view.</summary>
     public PartialViewResult OnGetRest() => Partial("_Workspace", this);
+
+    /// <summary>The numbers of the run; nothing where the study has changed since they were asked for, whose answer asks again.</summary>
+    public IActionResult OnGetNumbers(long of)
+    {
+        if (of != State.Version)
+            return new NoContentResult();
+        return Partial("_RunData", (this, (string?)null));
+    }
 
     /// <summary>The form of one line, fetched when it opens.</summary>
     public IActionResult OnGetLine(string partId) =>
