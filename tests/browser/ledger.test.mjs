@@ -207,7 +207,10 @@ test('an edit of a large model is seen before its curves, and the next one waits
   const places = 450,
     ring = Array.from({ length: places }, (_, k) => `C${k}(0) = ${k + 1}; C${k} -> C${(k + 1) % places} at a`);
   page = await fresh('Longer marsh', `a = 0.1 per day; ${ring.join('; ')}`);
-  await page.locator('#curves path.line').nth(places - 1).waitFor({ state: 'attached' });
+  await page
+    .locator('#curves path.line')
+    .nth(places - 1)
+    .waitFor({ state: 'attached' });
   const before = (await run(page)).curves[0].values.at(-1);
   let send;
   const held = new Promise(done => (send = done));

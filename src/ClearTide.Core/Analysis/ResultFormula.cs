@@ -68,11 +68,12 @@ public sealed class ResultFormula
         var run = _run.Run!;
         var state = new double[_columns.Count];
         var values = new double[run.Times.Count];
+        var reader = new NodeReader(_graph, node);
         for (var row = 0; row < values.Length; row++)
         {
             for (var k = 0; k < state.Length; k++)
                 state[k] = _columns[k][row];
-            values[row] = _graph.Evaluate(node, run.Times[row], state, []);
+            values[row] = reader.Value(run.Times[row], state, []);
         }
         return values;
     }

@@ -60,39 +60,6 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The value of a node by walking the graph, for single evaluations where compiling does not pay.</summary>
-    public double Evaluate(int root, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
-    {
-        var needed = Reachable([root]);
-        var values = new double[root + 1];
-        for (var k = 0; k <= root; k++)
-        {
-            if (!needed[k])
-                continue;
-            var node = _nodes[k];
-            values[k] = node.Operation switch
-            {
-                Operation.Constant => node.Value,
-                Operation.State => state[node.A],
-                Operation.Parameter => parameters[node.A],
-                Operation.Time => time,
-                Operation.Choose => values[node.A] != 0 ? values[node.B] : values[node.C],
-                _ when IsTable(node.Operation) => LookUp(node, values[node.A], node.B >= 0 ? values[node.B] : 0),
-                _ => GraphMath.Apply(node.Operation, values[node.A], node.B >= 0 ? values[node.B] : 0),
-            };
-        }
-        return values[root];
-    }
-
-    private double LookUp(GraphNode node, double place, double piece)
-    {
-        var table = _tables[(int)node.Value];
-        return node.Operation switch
-        {
-            Operation.Lookup => table.At(place),
-            Operation.LookupSlope => table.Slope(place),
-            Operation.LookupPiece => table.Piece(place),
-            Operation.LookupIn => table.AtPiece(place, piece),
-            _ => table.SlopeInPiece(place, piece),
-        };
-    }
+    public double Evaluate(int root, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters) =>
+        new NodeReader(this, root).Value(time, state, parameters);
 }

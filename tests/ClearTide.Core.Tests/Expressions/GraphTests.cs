@@ -191,4 +191,17 @@ public class GraphTests
         // What it is divided by is no factor.
         Assert.Equal(-1, GraphFactors.Replace(_graph, _graph.Divide(y, x), x, z));
     }
+
+    [Fact]
+    public void A_reader_follows_its_values_also_while_the_graph_grows()
+    {
+        var (x, rate) = (_graph.State(0), _graph.Parameter(0));
+        var node = _graph.Choose(_graph.Binary(Operation.Less, _graph.Time(), _graph.Constant(2)), _graph.Multiply(rate, x), rate);
+        var reader = new NodeReader(_graph, node);
+        Assert.Equal(15, reader.Value(1, [5], [3]));
+        Assert.Equal(3, reader.Value(2, [5], [3]));
+        _graph.Multiply(x, x);
+        Assert.Equal(28, reader.Value(0, [4], [7]));
+        Assert.Equal(7, reader.Value(9, [4], [7]));
+    }
 }

@@ -35,7 +35,8 @@ internal static class SwitchTimes
             if (!rewriting.Switches[k].TimeOnly)
                 continue;
             var node = rewriting.Switches[k].Raw;
-            double At(double time) => graph.Evaluate(node, time, [], parameters);
+            var reader = new NodeReader(graph, node);
+            double At(double time) => reader.Value(time, [], parameters);
             var times = Known(graph, node, start, end, parameters) ?? Scanned(At, start, end);
             var edges = times.Take(MostTimes).Append(end).ToList();
             // Between two changes the value is that of the middle: at a change itself rounding decides.
@@ -63,7 +64,8 @@ internal static class SwitchTimes
         }
         if (here.Operation is not (Operation.Less or Operation.LessOrEqual))
             return null;
-        double Gap(double time) => graph.Evaluate(here.A, time, [], parameters) - graph.Evaluate(here.B, time, [], parameters);
+        var (left, right) = (new NodeReader(graph, here.A), new NodeReader(graph, here.B));
+        double Gap(double time) => left.Value(time, [], parameters) - right.Value(time, [], parameters);
         var (low, high) = (Gap(start), Gap(end));
         var slope = (high - low) / (end - start);
         if (slope == 0 || !double.IsFinite(slope))

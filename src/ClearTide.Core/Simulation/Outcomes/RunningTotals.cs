@@ -29,6 +29,7 @@ public sealed class RunningTotals(
 {
     private const int Nodes = InterpolantSegment.NodeCount;
 
+    private readonly NodeReader[] _readers = [.. integrands.Select(one => new NodeReader(one.Graph, one.Node))];
     private readonly double[] _times = [.. times];
     private readonly double[] _sums = new double[integrands.Count];
     private readonly double[][] _columns = [.. integrands.Select(_ => new double[times.Count])];
@@ -48,8 +49,8 @@ public sealed class RunningTotals(
             for (var output = 0; output < _outputs.Length; output++)
                 _outputs[output] = values[output * Nodes + node];
             var time = from + InterpolantSegment.Nodes[node] * (until - from);
-            for (var k = 0; k < integrands.Count; k++)
-                _values[k * Nodes + node] = integrands[k].Graph.Evaluate(integrands[k].Node, time, _outputs, parameters);
+            for (var k = 0; k < _readers.Length; k++)
+                _values[k * Nodes + node] = _readers[k].Value(time, _outputs, parameters);
         }
         while (_next < _times.Length && _times[_next] < until)
         {
