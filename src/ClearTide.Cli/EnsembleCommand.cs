@@ -77,7 +77,7 @@ internal static class EnsembleCommand
         {
             Description =
                 "Write what a formula over each run comes to, in place of curves: true or false, as in \"ever(I > 40) and "
-                + "peak_time(I) > 20\", or a number. Runs are looked at at the output times. May be repeated.",
+                + "peak_time(I) > 20\", or a number. Every transition of a run counts. May be repeated.",
             DefaultValueFactory = _ => [],
         };
         var output = RunOptions.Output();

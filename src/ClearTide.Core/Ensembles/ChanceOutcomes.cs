@@ -12,7 +12,7 @@ namespace ClearTide.Core.Ensembles;
 /// <param name="Method">How the runs were made.</param>
 public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, ChanceMethod Method)
 {
-    /// <summary>Times at which a run is looked at: what lies between two of them is not seen.</summary>
+    /// <summary>Stretches at whose ends a run is looked at besides its transitions, for amounts that flow between them.</summary>
     private const int Times = 400;
 
     /// <summary>Runs at most.</summary>
@@ -40,14 +40,14 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
         CancellationToken cancel = default
     )
     {
-        Func<Trajectory, int, double> Outcome()
+        OutcomeFormula Outcome()
         {
             var output = lowered.Network.OutputOf(partId);
             if (output < 0)
                 throw new ArgumentException("The curve that is looked at is no longer in the model. Choose another one.");
             if (lowered.Network.IsFlow(output))
                 throw new ArgumentException("By chance a flow comes in single units. Choose a compartment or a quantity.");
-            return (run, _) => SampledOutcome.Of(run.OutputColumn(output), run.Times, kind, level);
+            return new(lowered, output, kind, level);
         }
         return Of(lowered, Outcome, runs, values, threads, progress, cancel);
     }
@@ -66,43 +66,26 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
         int threads = 2,
         Action<int>? progress = null,
         CancellationToken cancel = default
-    )
-    {
-        OutcomeFormula? read = null;
-        Func<Trajectory, int, double> Outcome()
-        {
-            read = OutcomeFormula.Read(lowered, formula);
-            return (run, _) => read.Of(run, values);
-        }
-        return Of(lowered, Outcome, runs, values, threads, progress, cancel) with { IsStatement = read!.IsStatement };
-    }
+    ) => Of(lowered, () => OutcomeFormula.Read(lowered, formula), runs, values, threads, progress, cancel);
 
-    /// <summary>What formulas over a run come to over an ensemble, whose runs are looked at at its times.</summary>
+    /// <summary>What formulas over a run come to over an ensemble.</summary>
     /// <exception cref="ArgumentException">A formula cannot be read, or a run failed; the message says what to do.</exception>
     public static IReadOnlyList<ChanceOutcomes> Of(LoweredModel lowered, EnsembleRequest request, IReadOnlyList<string> formulas)
     {
         var read = formulas.Select(formula => OutcomeFormula.Read(lowered, formula)).ToList();
-        var found = read.Select(_ => new double[request.Replicates]).ToList();
-        double Each(Trajectory run, int replicate)
-        {
-            var values = request.ValuesOf?.Invoke(replicate) ?? request.Values;
-            for (var k = 0; k < read.Count; k++)
-                found[k][replicate] = read[k].Of(run, values);
-            return 0;
-        }
-        EachReplicate.Of(lowered, request, Each, null, default);
-        return [.. read.Select((formula, k) => Made(found[k], request.Method) with { IsStatement = formula.IsStatement })];
+        var found = EachReplicate.Of(lowered, request, read, null, default);
+        return [.. read.Select((formula, k) => Made(found[k], formula, request.Method))];
     }
 
-    private static ChanceOutcomes Made(double[] found, ChanceMethod method)
+    private static ChanceOutcomes Made(double[] found, OutcomeFormula formula, ChanceMethod method)
     {
         double[] had = [.. found.Where(double.IsFinite).Order()];
-        return new([.. had], found.Length - had.Length, method);
+        return new([.. had], found.Length - had.Length, method) { IsStatement = formula.IsStatement };
     }
 
     private static ChanceOutcomes Of(
         LoweredModel lowered,
-        Func<Func<Trajectory, int, double>> outcome,
+        Func<OutcomeFormula> outcome,
         int runs,
         double[] values,
         int threads,
@@ -120,7 +103,8 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
         double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
         var request = new EnsembleRequest(lowered.Compiled, values, times, runs, document.Seed) { Threads = threads };
         request = request with { Method = Ensemble.Choose(request).Method };
-        return Made(EachReplicate.Of(lowered, request, outcome(), progress, cancel), request.Method);
+        var formula = outcome();
+        return Made(EachReplicate.Of(lowered, request, [formula], progress, cancel)[0], formula, request.Method);
     }
 
     /// <summary>Whether each run is one of which something is true or false: values are 1 and 0.</summary>

@@ -2,31 +2,34 @@ using System.Collections.Concurrent;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>One number of each run of an ensemble.</summary>
+/// <summary>What each run of an ensemble comes to.</summary>
 internal static class EachReplicate
 {
     /// <summary>Runs that one thread makes before it takes the next ones.</summary>
     private const int Block = 16;
 
     /// <param name="lowered">The model that is run, for what is said of a run that fails.</param>
-    /// <param name="outcome">What a run comes to, by the run and its number; called from any thread.</param>
+    /// <param name="formulas">What of a run is asked for; read for that model.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
-    /// <returns>Replicate by replicate, the same for any number of threads.</returns>
+    /// <param name="from">What lies before is not looked at.</param>
+    /// <returns>Formula by formula and replicate by replicate, the same for any number of threads.</returns>
     /// <exception cref="ArgumentException">There would be too many transitions, or a run failed; the message says what to do.</exception>
-    public static double[] Of(
+    public static double[][] Of(
         LoweredModel lowered,
         EnsembleRequest request,
-        Func<Trajectory, int, double> outcome,
+        IReadOnlyList<OutcomeFormula> formulas,
         Action<int>? progress,
-        CancellationToken cancel
+        CancellationToken cancel,
+        double from = double.NegativeInfinity
     )
     {
         try
         {
-            return Made(request, outcome, progress, cancel);
+            return Made(request, formulas, progress, from, cancel);
         }
         catch (SimulationException failure)
         {
@@ -34,10 +37,11 @@ internal static class EachReplicate
         }
     }
 
-    private static double[] Made(
+    private static double[][] Made(
         EnsembleRequest request,
-        Func<Trajectory, int, double> outcome,
+        IReadOnlyList<OutcomeFormula> formulas,
         Action<int>? progress,
+        double from,
         CancellationToken cancel
     )
     {
@@ -47,17 +51,24 @@ internal static class EachReplicate
             && ExpectedTransitions.Refusal(request.Model, request.Values, start, request.Times[0], request.Times[^1]) is { } large
         )
             throw new ArgumentException(large);
-        var found = new double[request.Replicates];
-        var engines = new ConcurrentBag<IEngine>();
+        var found = formulas.Select(_ => new double[request.Replicates]).ToArray();
+        var first = Array.FindIndex(request.Times, time => time >= from);
+        var engines = new ConcurrentBag<IStochasticEngine>();
         var done = 0;
-        Workers.For((found.Length + Block - 1) / Block, request.Threads, cancel, block =>
+        Workers.For((request.Replicates + Block - 1) / Block, request.Threads, cancel, block =>
         {
             var engine = engines.TryTake(out var free) ? free : request.Engine();
-            var (first, last) = (block * Block, Math.Min((block + 1) * Block, found.Length));
-            for (var r = first; r < last; r++)
-                found[r] = outcome(Ensemble.RunOne(engine, request, r, cancel), r);
+            var last = Math.Min((block + 1) * Block, request.Replicates);
+            for (var r = block * Block; r < last; r++)
+            {
+                var values = request.ValuesOf?.Invoke(r) ?? request.Values;
+                var followed = new FollowedOutcomes(formulas, values, from);
+                var run = Ensemble.RunOne(engine, request, r, cancel, followed.Path);
+                for (var k = 0; k < found.Length; k++)
+                    found[k][r] = followed.Of(k, run, Math.Max(0, first));
+            }
             engines.Add(engine);
-            progress?.Invoke(Interlocked.Add(ref done, last - first));
+            progress?.Invoke(Interlocked.Add(ref done, last - block * Block));
         });
         return found;
     }

@@ -37,7 +37,7 @@ public sealed record EnsembleRequest(CompiledModel Model, double[] Values, doubl
     public double Step { get; init; } = 1;
 
     /// <summary>An engine that makes them; it serves one thread.</summary>
-    internal IEngine Engine() =>
+    internal IStochasticEngine Engine() =>
         Method switch
         {
             ChanceMethod.Exact => new ExactEngine(),
@@ -165,8 +165,14 @@ public static class Ensemble
         request.Engine().Run(Replicate(request, replicate), cancel: cancel);
 
     /// <summary>The same by an engine that has made others: what it needs room for is there already.</summary>
-    internal static Trajectory RunOne(IEngine engine, EnsembleRequest request, int replicate, CancellationToken cancel) =>
-        engine.Run(Replicate(request, replicate), cancel: cancel);
+    /// <param name="path">Follows it, or null.</param>
+    internal static Trajectory RunOne(
+        IStochasticEngine engine,
+        EnsembleRequest request,
+        int replicate,
+        CancellationToken cancel,
+        IPathObserver? path = null
+    ) => engine.Run(Replicate(request, replicate), path, cancel);
 
     private static RunRequest Replicate(EnsembleRequest request, int replicate)
     {

@@ -64,7 +64,7 @@ public sealed record TriedSetting(double Setting, double Outcome, double Share, 
 /// <param name="Best">Which of them keeps the limit with the least effort; null where none does.</param>
 public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<TriedSetting> Tried, int? Best)
 {
-    /// <summary>Times at which runs by chance are looked at.</summary>
+    /// <summary>Stretches at whose ends runs by chance are looked at besides their transitions.</summary>
     private const int Times = 300;
 
     /// <summary>What is the same for all settings.</summary>
@@ -205,10 +205,11 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         var outcomes = EachReplicate.Of(
             model.Lowered,
             request,
-            (run, _) => SampledOutcome.Of(run.OutputColumn(output), run.Times, question.Outcome, from: now),
+            [new OutcomeFormula(model.Lowered, output, question.Outcome)],
             null,
-            cancel
-        );
+            cancel,
+            now
+        )[0];
         return outcomes.Count(one => one <= question.Limit) / (double)outcomes.Length;
     }
 }

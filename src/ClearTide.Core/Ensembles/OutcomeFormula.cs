@@ -30,7 +30,11 @@ public sealed class OutcomeFormula
         _rowRoots = [];
     private readonly LoweredModel _lowered;
     private readonly int _root;
-    private readonly VectorFunction? _atEachTime;
+
+    /// <summary>The curves over the outputs that they name, and over amounts and parameters.</summary>
+    private VectorFunction? _overOutputs,
+        _overStates;
+    private bool _movesWithTime;
     private string? _problem;
 
     /// <param name="Row">Which of the formulas along the run it is about; -1 for one that is about firings.</param>
@@ -46,9 +50,59 @@ public sealed class OutcomeFormula
         var needed = _whole.Reachable([_root, .. _reductions.Select(one => one.At).Where(node => node >= 0)]);
         if (needed.Where((isNeeded, k) => isNeeded && _whole[k].Operation == Operation.Time).Any())
             _problem ??= "“t” goes on along a run. Ask for a time of it: peak_time(I), or first_time(I < 1).";
-        if (_problem is null && _rowRoots.Count > 0)
-            _atEachTime = GraphCompiler.Compile(_rows, _rowRoots);
+        Compile();
     }
+
+    /// <summary>What one curve comes to, without a text.</summary>
+    /// <param name="output">Its place among the outputs: an amount or a quantity.</param>
+    /// <param name="level">What a time above a level or a crossing is about.</param>
+    /// <exception cref="ArgumentException">It is an outcome of smooth curves; the message says what to choose.</exception>
+    internal OutcomeFormula(LoweredModel lowered, int output, OutcomeKind kind, double level = 0)
+    {
+        _lowered = lowered;
+        _outputs.Add(output);
+        var (curve, limit) = (_rows.State(0), _rows.Constant(level));
+        var (reduction, row) = kind switch
+        {
+            OutcomeKind.Maximum => (RunReduction.Peak, curve),
+            OutcomeKind.MaximumTime => (RunReduction.PeakTime, curve),
+            OutcomeKind.Final => (RunReduction.End, curve),
+            OutcomeKind.Initial => (RunReduction.Start, curve),
+            OutcomeKind.Minimum => (RunReduction.Lowest, curve),
+            OutcomeKind.Mean => (RunReduction.Mean, curve),
+            OutcomeKind.Total => (RunReduction.Total, curve),
+            OutcomeKind.TimeAbove => (RunReduction.Duration, _rows.Binary(Operation.Less, limit, curve)),
+            OutcomeKind.FirstCrossing => (RunReduction.Turn, _rows.Binary(Operation.Less, curve, limit)),
+            _ => throw new ArgumentException(
+                "A doubling time or a half-life is that of a smooth curve. By chance choose a peak, a time, a total or a level."
+            ),
+        };
+        _rowRoots.Add(row);
+        _root = Kept(new(reduction, 0, -1, []));
+        Compile();
+    }
+
+    private void Compile()
+    {
+        if (_problem is not null || _rowRoots.Count == 0)
+            return;
+        _overOutputs = GraphCompiler.Compile(_rows, _rowRoots);
+        // Along a path they are read at each transition: straight from what the run holds.
+        var graph = _lowered.Network.Graph.Fork();
+        var nodes = _lowered.Network.Outputs.Select(output => output.Node).ToArray();
+        var copied = new int[_rows.Count];
+        for (var k = 0; k < copied.Length; k++)
+            copied[k] =
+                _rows[k].Operation == Operation.State
+                    ? nodes[_outputs[_rows[k].A]]
+                    : graph.Make(_rows, _rows[k], operand => copied[operand]);
+        int[] roots = [.. _rowRoots.Select(row => copied[row])];
+        _overStates = GraphCompiler.Compile(graph, roots);
+        _movesWithTime = NamesTime(graph, roots);
+    }
+
+    private static bool NamesTime(ExpressionGraph graph, IEnumerable<int> roots) =>
+        graph.Reachable(roots).Index().Any(one => one.Item && graph[one.Index].Operation == Operation.Time);
 
     /// <summary>Whether it is true or false of a run, and not a number.</summary>
     public bool IsStatement { get; }
@@ -66,53 +120,61 @@ public sealed class OutcomeFormula
         return formula._problem is { } problem ? throw new ArgumentException(problem) : formula;
     }
 
-    /// <summary>What a run comes to: 1 or 0 for a statement. Not a number where the run has no such outcome; a comparison with what it has
-    /// not is false.</summary>
-    /// <param name="run">Made by chance, of the model that the formula was read for.</param>
-    /// <param name="values">All parameters of the network, as the run had them.</param>
-    /// <param name="first">The first of its times that is looked at.</param>
-    public unsafe double Of(Trajectory run, double[] values, int first = 0)
-    {
-        IReadOnlyList<double> times = first == 0 ? run.Times : [.. run.Times.Skip(first)];
-        var found = new double[_reductions.Count];
-        var along = new double[_rowRoots.Count][];
-        for (var k = 0; k < along.Length; k++)
-            along[k] = new double[times.Count];
-        if (_atEachTime is { } rows)
-        {
-            var columns = _outputs.Select(run.OutputColumn).ToArray();
-            var state = new double[columns.Length + 1];
-            var results = new double[along.Length];
-            fixed (
-                double* y = state,
-                    p = values,
-                    into = results
-            )
-            {
-                for (var row = 0; row < times.Count; row++)
+    /// <summary>Begins to follow a run by chance of the model that the formula was read for.</summary>
+    /// <param name="values">All parameters of the network, as the run has them.</param>
+    /// <param name="from">What lies before is not looked at.</param>
+    internal FollowedOutcome Follow(double[] values, double from = double.NegativeInfinity) =>
+        new(
+            _overStates,
+            _overOutputs,
+            _rowRoots.Count,
+            [
+                .. _reductions.Select(one => new ReductionTally(one.Kind, keepsPath: HangsOnOthers(one.At))
                 {
-                    for (var k = 0; k < columns.Length; k++)
-                        y[k] = columns[k][first + row];
-                    rows(times[row], y, p, into);
-                    for (var k = 0; k < along.Length; k++)
-                        along[k][row] = into[k];
-                }
-            }
-        }
+                    At = one.At >= 0 && !HangsOnOthers(one.At) ? _whole.Evaluate(one.At, 0, [], values) : double.NaN,
+                }),
+            ],
+            [.. _reductions.Select(one => one.Row)],
+            _movesWithTime,
+            from
+        );
+
+    /// <summary>Whether a time is known only when the run has ended, as in <c>value(I, peak_time(H))</c>.</summary>
+    private bool HangsOnOthers(int at) =>
+        at >= 0 && _whole.Reachable([at]).Index().Any(one => one.Item && _whole[one.Index].Operation == Operation.State);
+
+    /// <summary>What a run that was followed has come to: 1 or 0 for a statement. Not a number where the run has no such outcome; a comparison
+    /// with what it has not is false.</summary>
+    /// <param name="run">The run.</param>
+    /// <param name="values">All parameters of the network, as the run had them.</param>
+    /// <param name="first">The first of its output times that is looked at, for what flows have moved since.</param>
+    internal double Of(FollowedOutcome followed, Trajectory run, double[] values, int first = 0)
+    {
+        var found = new double[_reductions.Count];
         for (var k = 0; k < found.Length; k++)
         {
             var reduction = _reductions[k];
             found[k] =
                 reduction.Row < 0
                     ? reduction.Processes.Sum(process => run.Fired(process, first, run.Times.Count - 1))
-                    : RunReductions.Of(
-                        reduction.Kind,
-                        times,
-                        along[reduction.Row],
-                        reduction.At < 0 ? 0 : _whole.Evaluate(reduction.At, 0, found, values)
-                    );
+                    : followed.Tallies[k].Value(reduction.At < 0 ? double.NaN : _whole.Evaluate(reduction.At, 0, found, values));
         }
         return _whole.Evaluate(_root, 0, found, values);
+    }
+
+    /// <summary>The same for a run that was not followed, by its values at output times, between which it goes straight.</summary>
+    public double Of(Trajectory run, double[] values, int first = 0)
+    {
+        var followed = Follow(values);
+        var columns = _outputs.Select(run.OutputColumn).ToArray();
+        var outputs = new double[columns.Length];
+        for (var row = first; row < run.Times.Count; row++)
+        {
+            for (var k = 0; k < columns.Length; k++)
+                outputs[k] = columns[k][row];
+            followed.TakeOutputs(run.Times[row], outputs, values);
+        }
+        return Of(followed, run, values, first);
     }
 
     private static bool Says(Syntax tree) =>

@@ -349,15 +349,21 @@ public sealed partial class Projection
                 Seed = p._request.Seed,
                 Replicate = by.Chance,
             };
-            var run = engine.Run(request, cancel: cancel);
+            var since = times.Length - p.Times.Length;
+            var path =
+                engine is IStochasticEngine && p._formulas[scenario].Length > 0
+                    ? new FollowedOutcomes(p._formulas[scenario], values, times[since])
+                    : null;
+            var run = engine is IStochasticEngine byChance
+                ? byChance.Run(request, path?.Path, cancel)
+                : engine.Run(request, cancel: cancel);
             var rules = p.Rules(scenario);
-            var followed = beginning.Followed.Read(run)[(times.Length - p.Times.Length)..];
+            var followed = beginning.Followed.Read(run)[since..];
             if (p._request is { Error: { } error, Of.Length: 0 })
                 followed = error.Seen(followed, p._request.Seed, by.Observation);
-            var since = times.Length - p.Times.Length;
             return new(followed)
             {
-                Formulas = [.. p._formulas[scenario].Select(formula => formula.Of(run, values, since))],
+                Formulas = [.. p._formulas[scenario].Select((formula, k) => path?.Of(k, run, since) ?? formula.Of(run, values, since))],
                 Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))],
             };
         }

@@ -1,6 +1,6 @@
 namespace ClearTide.Core.Ensembles;
 
-/// <summary>What one number a curve or a condition comes to over a run that is looked at at its output times.</summary>
+/// <summary>What one number a curve or a condition comes to over a run.</summary>
 internal enum RunReduction
 {
     /// <summary>The most.</summary>
@@ -24,7 +24,7 @@ internal enum RunReduction
     /// <summary>The integral over time.</summary>
     Total,
 
-    /// <summary>At a time: what it was at the output time before; not a number outside the run.</summary>
+    /// <summary>At a time; not a number outside the run.</summary>
     Value,
 
     /// <summary>Whether a condition holds at any time.</summary>
@@ -38,6 +38,10 @@ internal enum RunReduction
 
     /// <summary>How long it holds.</summary>
     Duration,
+
+    /// <summary>The first time at which a condition is not what it was at the start; not a number where it stays. It has no name to
+    /// type.</summary>
+    Turn,
 }
 
 /// <summary>Works out what curves come to; the names under which that is typed.</summary>
@@ -64,50 +68,4 @@ internal static class RunReductions
 
     /// <summary>The one of a name, or null.</summary>
     public static RunReduction? Named(string name) => ByName.TryGetValue(name, out var kind) ? kind : null;
-
-    /// <param name="times">Ascending, at least two.</param>
-    /// <param name="along">The curve at the times; a condition is 1 where it holds and 0 where not.</param>
-    /// <param name="at">The time of <see cref="RunReduction.Value"/>.</param>
-    public static double Of(RunReduction kind, IReadOnlyList<double> times, double[] along, double at) =>
-        kind switch
-        {
-            RunReduction.Peak => along.Max(),
-            RunReduction.PeakTime => along.Max() is var most && double.IsNaN(most) ? double.NaN : times[Array.IndexOf(along, most)],
-            RunReduction.Lowest => along.Min(),
-            RunReduction.Mean => Integral(times, along) / (times[^1] - times[0]),
-            RunReduction.Start => along[0],
-            RunReduction.End => along[^1],
-            RunReduction.Total => Integral(times, along),
-            RunReduction.Value => At(times, along, at),
-            RunReduction.Ever => along.Any(holds => holds != 0) ? 1 : 0,
-            RunReduction.Always => along.All(holds => holds != 0) ? 1 : 0,
-            RunReduction.FirstTime => Array.FindIndex(along, holds => holds != 0) is >= 0 and var row ? times[row] : double.NaN,
-            _ => Held(times, along),
-        };
-
-    private static double Integral(IReadOnlyList<double> times, double[] along)
-    {
-        var sum = 0.0;
-        for (var row = 1; row < along.Length; row++)
-            sum += 0.5 * (times[row] - times[row - 1]) * (along[row - 1] + along[row]);
-        return sum;
-    }
-
-    private static double Held(IReadOnlyList<double> times, double[] along)
-    {
-        var sum = 0.0;
-        for (var row = 1; row < along.Length; row++)
-            sum += along[row - 1] != 0 ? times[row] - times[row - 1] : 0;
-        return sum;
-    }
-
-    private static double At(IReadOnlyList<double> times, double[] along, double at)
-    {
-        if (!(at >= times[0] && at <= times[^1]))
-            return double.NaN;
-        var row = 0;
-        while (row + 1 < along.Length && times[row + 1] <= at)
-            row++;
-        return along[row];
-    }
 }

@@ -8,7 +8,7 @@ namespace ClearTide.Core.Stochastic;
 /// one
 /// thread and is quickest for one model after the same model; a run depends on nothing but its request.
 /// </summary>
-internal sealed class ExactEngine : IEngine
+internal sealed class ExactEngine : IStochasticEngine
 {
     private NextReactionSimulator? _simulator;
     private CompiledModel? _model;
@@ -17,16 +17,17 @@ internal sealed class ExactEngine : IEngine
     /// The amounts that the run starts with are whole where they are counted: round them by <see cref="WholeUnits"/> first. Steps of the
     /// result are transitions.
     /// </remarks>
-    /// <param name="observer">Chance runs are not followed from step to step yet: null.</param>
     /// <inheritdoc/>
-    public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default)
+    public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default) =>
+        Run(request, PathSegments.For(request.Model, observer), cancel);
+
+    /// <inheritdoc/>
+    public Trajectory Run(RunRequest request, IPathObserver? path, CancellationToken cancel)
     {
-        if (observer is not null)
-            throw new ArgumentException("A run by chance is read at its output times.", nameof(observer));
         var model = request.Model;
         if (!ReferenceEquals(model, _model))
             (_simulator, _model) = (new(model), model);
-        var run = _simulator!.Run(request, cancel);
+        var run = _simulator!.Run(request, cancel, path);
         var steps = (int)Math.Min(run.Transitions, int.MaxValue);
         return ChanceRecord.Of(model, request.Times, run.States, run.Counts, run.Parameters, steps, run.Notes, run.Acts);
     }

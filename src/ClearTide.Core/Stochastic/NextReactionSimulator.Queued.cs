@@ -43,6 +43,7 @@ public sealed unsafe partial class NextReactionSimulator
                 current[k] = rate;
                 queue.Change(k, FiresAt(k, t));
             }
+            Look(t, held: true);
             if ((++_transitions & 0xffff) == 0)
                 Guard(t);
         }

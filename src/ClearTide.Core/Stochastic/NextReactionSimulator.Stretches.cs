@@ -39,6 +39,7 @@ public sealed unsafe partial class NextReactionSimulator
             if (next == ClockStep.Blocked)
                 blocked++;
             t = reached;
+            Look(t, held: true);
             if ((++transitions & 0xffff) != 0)
                 continue;
             _transitions = transitions;
@@ -94,6 +95,7 @@ public sealed unsafe partial class NextReactionSimulator
                 throw Failed(FailureReason.NotFinite, t);
             t += wait;
             Fire(t, next, rate[next] < 0);
+            Look(t, held: true);
             if ((++_transitions & 0xffff) == 0)
                 Guard(t);
             if (single)
@@ -162,6 +164,7 @@ public sealed unsafe partial class NextReactionSimulator
         }
         if (next < 0)
             return t;
+        Look(t, held: false);
         Fire(t, next, backwards);
         if ((++_transitions & 0xff) == 0)
             Guard(t);
@@ -198,6 +201,7 @@ public sealed unsafe partial class NextReactionSimulator
             if (next < 0)
                 continue;
             Fire(t, next, backwards);
+            Look(t, held: true);
             if ((++_transitions & 0xff) == 0)
                 Guard(t);
             if (single)

@@ -70,6 +70,7 @@ public sealed unsafe partial class NextReactionSimulator
         _blocked;
     private int _replicate;
     private CancellationToken _cancel;
+    private IPathObserver? _path;
     private readonly ClockStepFunction? _step;
 
     /// <summary>A run with more transitions than this is stopped.</summary>
@@ -126,11 +127,13 @@ public sealed unsafe partial class NextReactionSimulator
     }
 
     /// <summary>Makes a run: of whole amounts by the law of chance, of the others by their differential equations.</summary>
+    /// <param name="path">Follows the run from transition to transition, or null.</param>
     /// <exception cref="SimulationException">A rate became infinite or not a number, or the run takes too many transitions.</exception>
-    public ExactRun Run(RunRequest request, CancellationToken cancel = default)
+    public ExactRun Run(RunRequest request, CancellationToken cancel = default, IPathObserver? path = null)
     {
         var (times, schedule, network) = (request.Times, request.Schedule, _model.Network);
         (_seed, _replicate, _cancel, _transitions, _blocked) = (request.Seed, request.Replicate, cancel, 0, 0);
+        _path = path;
         _short.Clear();
         var states = new double[times.Length * _n];
         var counts = new double[times.Length * _m];
@@ -158,6 +161,7 @@ public sealed unsafe partial class NextReactionSimulator
         var single = instants.HasConditions;
         for (var record = 0; ; )
         {
+            Look(t, held: true);
             while (record < times.Length && times[record] <= t)
             {
                 _state.AsSpan(0, _n).CopyTo(states.AsSpan(record * _n));
@@ -189,11 +193,15 @@ public sealed unsafe partial class NextReactionSimulator
                     : _queue is not null && !single ? Queued(t, limit)
                     : Constant(t, limit, single);
             }
+            if (_flow is not null)
+                Look(t, held: false);
             instants.Happen(t);
             if (single)
                 instants.Rise(t);
         }
     }
+
+    private void Look(double t, bool held) => _path?.Take(t, _state.AsSpan(0, _n), _parameters, held);
 
     /// <summary>Each stage of a flow has streams of its own.</summary>
     private string StreamId(int k) =>

@@ -11,7 +11,7 @@ namespace ClearTide.Core.Stochastic;
 /// that all of them share. Conditions of events are looked at after each step. Each process has a stream of its own. An instance serves one
 /// thread; a run depends on nothing but its request.
 /// </summary>
-internal abstract unsafe class SteppedChance : IEngine
+internal abstract unsafe class SteppedChance : IStochasticEngine
 {
     private readonly Propensities _propensities;
     private readonly SeveralChanges?[] _several;
@@ -27,6 +27,7 @@ internal abstract unsafe class SteppedChance : IEngine
     private FlowBetween? _flow;
     private long _steps;
     private CancellationToken _cancel;
+    private IPathObserver? _path;
 
     protected SteppedChance(CompiledModel model)
     {
@@ -106,12 +107,14 @@ internal abstract unsafe class SteppedChance : IEngine
     protected virtual void Begin(long seed, int replicate) { }
 
     /// <inheritdoc/>
-    public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default)
+    public Trajectory Run(RunRequest request, ISegmentObserver? observer = null, CancellationToken cancel = default) =>
+        Run(request, PathSegments.For(Model, observer), cancel);
+
+    /// <inheritdoc/>
+    public Trajectory Run(RunRequest request, IPathObserver? path, CancellationToken cancel)
     {
-        if (observer is not null)
-            throw new ArgumentException("A run by chance is read at its output times.", nameof(observer));
         var (times, schedule, network) = (request.Times, request.Schedule, Model.Network);
-        (_steps, _cancel) = (0, cancel);
+        (_steps, _cancel, _path) = (0, cancel, path);
         var record = new ChanceRecord(Model, times);
         var start = request.InitialState();
         start.CopyTo(State, 0);
@@ -134,6 +137,7 @@ internal abstract unsafe class SteppedChance : IEngine
         var instants = new StochasticInstants(network, schedule, t, request.Replicate, State, Parameters, request.After);
         instants.Begin();
         var due = instants.Next(t);
+        Look(t, held: true);
         while (!record.Take(t, State, _counts, Parameters))
         {
             var limit = Math.Min(record.Next, due);
@@ -141,11 +145,13 @@ internal abstract unsafe class SteppedChance : IEngine
             while (t < limit)
             {
                 t = Advance(t, limit);
+                Look(t, held: false);
                 if ((++_steps & 0x3ff) == 0)
                     cancel.ThrowIfCancellationRequested();
                 if (!instants.HasConditions)
                     continue;
                 instants.Rise(t);
+                Look(t, held: true);
                 due = instants.Next(t);
                 limit = Math.Min(limit, due);
             }
@@ -154,10 +160,13 @@ internal abstract unsafe class SteppedChance : IEngine
             instants.Happen(t);
             if (instants.HasConditions)
                 instants.Rise(t);
+            Look(t, held: true);
             due = instants.Next(t);
         }
         return record.Trajectory((int)Math.Min(_steps, int.MaxValue), instants.Notes, instants.Acts);
     }
+
+    private void Look(double t, bool held) => _path?.Take(t, State.AsSpan(0, States), Parameters, held);
 
     /// <summary>What is not counted follows its differential equations over a stretch, with what is counted as it stands (splitting after
     /// Lie, or Strang where half a stretch comes before and half behind what is counted; Hairer, Lubich and Wanner, Geometric Numerical

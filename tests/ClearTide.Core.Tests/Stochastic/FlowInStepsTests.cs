@@ -11,13 +11,8 @@ namespace ClearTide.Core.Tests.Stochastic;
 /// method.</summary>
 public class FlowInStepsTests
 {
-    private static LoweredModel Model(string lines, double end, params string[] flowing)
-    {
-        var document = Studies.Of(lines, end);
-        foreach (var symbol in flowing)
-            document = new SetField(document.CompartmentBySymbol(symbol)!.Id, PartField.WholeUnits, "false").Apply(document).Document!;
-        return Lowering.Lower(document);
-    }
+    private static LoweredModel Model(string lines, double end, params string[] flowing) =>
+        Lowering.Lower(Studies.Flowing(Studies.Of(lines, end), flowing));
 
     private static (double Mean, double Deviation) Of(LoweredModel lowered, ChanceMethod method, double step, int column, double end)
     {

@@ -19,6 +19,12 @@ internal static class Studies
         return result.Document!;
     }
 
+    /// <summary>A study in which compartments hold amounts that are not counted.</summary>
+    public static StudyDocument Flowing(StudyDocument before, params string[] symbols) =>
+        symbols.Aggregate(before, (study, symbol) =>
+            With(study, new SetField(study.CompartmentBySymbol(symbol)!.Id, PartField.WholeUnits, "false"))
+        );
+
     public const string Latent = """
         S -> E : beta * S * I / N
         E -> I after 3 days
