@@ -5,6 +5,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Ensembles;
 
@@ -17,8 +18,11 @@ internal sealed class Followed
     private readonly Func<(double From, double Until), double> _share;
     private readonly int _output;
 
-    private Followed(string label, int[] processes, Func<(double From, double Until), double> share, int output) =>
-        (Label, _processes, _share, _output) = (label, processes, share, output);
+    private Followed(string label, int[] processes, Func<(double From, double Until), double> share, int output, bool isOfUnits = false) =>
+        (Label, _processes, _share, _output, IsOfUnits) = (label, processes, share, output, isOfUnits);
+
+    /// <summary>Whether a run by chance moves what is followed as whole units.</summary>
+    public bool IsOfUnits { get; }
 
     /// <summary>What it is called on screens.</summary>
     public string Label { get; }
@@ -50,7 +54,8 @@ internal sealed class Followed
         var changes =
             observation.Weekdays.Length > 0
             || Formula.Read(observation.Reporting).Tree!.Names().Any(name => lowered.Network.IndexOf(new(name.Name)) < 0);
-        return new(observation.Label, [.. processes], changes ? row => known.GetOrAdd(row, Over) : _ => atNow, -1);
+        var units = processes.TrueForAll(process => Propensities.ByChance(lowered.Network, lowered.Network.Processes[process]));
+        return new(observation.Label, [.. processes], changes ? row => known.GetOrAdd(row, Over) : _ => atNow, -1, units);
     }
 
     /// <summary>A compartment, flow or quantity of the model.</summary>
@@ -81,6 +86,9 @@ internal sealed class Followed
                     .Where(k => network.Processes[k].IsExit && ids.Contains(network.Processes[k].Id)),
             ]
             : [];
+
+    /// <summary>What share of the units of each interval between these times is seen.</summary>
+    public double[] Shares(double[] times) => [.. times.Skip(1).Select((until, k) => _share((times[k], until)))];
 
     /// <summary>It in each interval of a run by chance.</summary>
     public double[] Read(Trajectory run)

@@ -25,9 +25,18 @@ public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
             : null;
     }
 
-    /// <summary>What is seen of each interval, where so much is expected of it. The same uniform number stands behind an interval of a
-    /// replicate in every scenario, so that differences are not those of the error.</summary>
-    internal double[] Seen(double[] expected, long seed, int replicate)
+    /// <summary>
+    /// What is seen of each interval, where so much is expected of it. The same uniform number stands behind an interval of a replicate in
+    /// every scenario, so that differences are not those of the error.
+    /// </summary>
+    /// <remarks>
+    /// The law that counts are fitted under is around a rate, and has in it that units move by chance. Where a run has moved them by chance
+    /// already, what is left is which of its n units are seen: each with the share ρ, a binomial count, so that the Poisson law is that of
+    /// both together (thinning; Kingman, Poisson Processes, 1993, section 5.1). A negative binomial law adds its m²/k to the variance.
+    /// </remarks>
+    /// <param name="shares">Of the units of each interval, that are seen; null where <paramref name="expected"/> is a rate's and no units
+    /// were moved by chance.</param>
+    internal double[] Seen(double[] expected, double[]? shares, long seed, int replicate)
     {
         var (law, stream) = (SpreadLaw.Of(Law), new RandomStream(seed, replicate, "observation", "series"));
         var seen = new double[expected.Length];
@@ -36,6 +45,12 @@ public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
             // Each interval takes its number, whatever is expected of it.
             var uniform = stream.NextUniform() + 1e-17;
             var row = new DataRow(k, k + 1, 0);
+            if (shares is not null && Law is (ErrorLaw.Poisson or ErrorLaw.NegativeBinomial))
+            {
+                var (mean, more) = (expected[k], Law == ErrorLaw.NegativeBinomial ? expected[k] * expected[k] / Spread.Main : 0);
+                seen[k] = CountLaw.Quantile(mean, mean * Math.Max(0, 1 - shares[k]) + more, uniform);
+                continue;
+            }
             seen[k] = law.Step(row) > 0 && expected[k] <= 0 ? 0 : new Predictive(law, row, expected[k], 0, Spread).Quantile(uniform);
         }
         return seen;

@@ -37,9 +37,9 @@ public sealed partial class Projection
         if (request.Level is { } level)
             text.Append(CultureInfo.InvariantCulture, $"level {level:R}\n");
         foreach (var formula in request.Formulas)
-            text.Append(CultureInfo.InvariantCulture, $"formula {formula.Length} {formula}\n");
+            text.Append(CultureInfo.InvariantCulture, $"formula along runs {formula.Length} {formula}\n");
         if (request is { Error: { } error, Of.Length: 0 })
-            text.Append(CultureInfo.InvariantCulture, $"seen {error.Law} {error.Spread:R}\n");
+            text.Append(CultureInfo.InvariantCulture, $"units seen {error.Law} {error.Spread:R}\n");
         foreach (var (address, value) in request.Estimates.OrderBy(pair => pair.Key.ToString(), StringComparer.Ordinal))
             text.Append(CultureInfo.InvariantCulture, $"{address} {value:R}\n");
         foreach (var scenario in document.ActiveScenarios)

@@ -360,7 +360,12 @@ public sealed partial class Projection
             var rules = p.Rules(scenario);
             var followed = beginning.Followed.Read(run)[since..];
             if (p._request is { Error: { } error, Of.Length: 0 })
-                followed = error.Seen(followed, p._request.Seed, by.Observation);
+                followed = error.Seen(
+                    followed,
+                    p.Method != ProjectionChance.None && beginning.Followed.IsOfUnits ? beginning.Followed.Shares(p.Times) : null,
+                    p._request.Seed,
+                    by.Observation
+                );
             return new(followed)
             {
                 Formulas = [.. p._formulas[scenario].Select((formula, k) => path?.Of(k, run, since) ?? formula.Of(run, values, since))],
