@@ -148,3 +148,35 @@ test('statements over each run are typed, refused in words and kept, and stand b
   assert.equal(await field.inputValue(), 'peak(H) > 90 and peak_time(H) > 60\ntotal(flow(S, E))');
   assert.equal(await page.locator('.projected thead th').count(), 6);
 });
+
+test('scenarios are ranked by an outcome, by mouse and by keys, and keep their rank when something changes', async () => {
+  const page = await demo('scenarios');
+  const add = async line => {
+    const version = await page.inputValue('#version');
+    await page.getByLabel('Type a measure of Ferry pause').fill(line);
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(before => document.readyState === 'complete' && document.getElementById('version')?.value > before, version);
+  };
+  const names = table => page.locator(`${table} tbody tr:not(.difference) th`).allInnerTexts();
+  assert.deepEqual(await names('#compared'), ['Baseline', 'Ferry pause']);
+  const total = page.locator('#compared').getByRole('button', { name: 'total' });
+  await total.click();
+  assert.deepEqual(await names('#compared'), ['Ferry pause', 'Baseline']);
+  assert.equal(await page.locator('#compared th[aria-sort=ascending]').innerText(), 'total');
+  // The difference goes with what it is of.
+  assert.match(await page.locator('#compared tbody tr').nth(1).innerText(), /against baseline/);
+  await add('at 60: S -> R : 5');
+  assert.deepEqual(await names('#compared'), ['Ferry pause', 'Baseline']);
+  await total.focus();
+  await page.keyboard.press('Enter');
+  assert.deepEqual(await names('#compared'), ['Baseline', 'Ferry pause']);
+  assert.equal(await page.locator('#compared th[aria-sort=descending]').count(), 1);
+  await page.keyboard.press('Enter');
+  assert.equal(await page.locator('#compared th[aria-sort]').count(), 0);
+  await assertAccessible(page, 'a ranked table');
+  await page.goto(page.url().replace(/scenarios.*$/, 'projections'));
+  await page.getByRole('button', { name: 'Project', exact: true }).click();
+  await page.waitForFunction(() => document.querySelector('#projected') && !document.querySelector('.progress'));
+  await page.locator('#projected button[data-ranks]').first().click();
+  assert.deepEqual(await names('#projected'), ['Ferry pause', 'Baseline']);
+});

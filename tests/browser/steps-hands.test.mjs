@@ -89,3 +89,22 @@ test('undo and redo work by key in every step', async () => {
     await page.waitForFunction(() => document.readyState === 'complete' && document.querySelector('[data-history=redo] button[disabled]'));
   }
 });
+
+test('numbers under the pointer have their unit: curves of scenarios, bands of projections, what a fit expects', async () => {
+  const page = await demo('scenarios');
+  const over = async (chart, wanted) => {
+    await page
+      .locator(`${chart} svg`)
+      .first()
+      .hover({ position: { x: 150, y: 60 } });
+    assert.match(await page.locator(`${chart} .hover`).first().textContent(), wanted);
+  };
+  await page.locator('#scenario-chart path.line').first().waitFor();
+  await over('#scenario-chart', /Baseline\s*[\d.]+ people a day/);
+  await page.goto(page.url().replace(/scenarios.*$/, 'projections'));
+  await page.locator('#projection-chart path.line, #projection-chart circle').first().waitFor();
+  await over('#projection-chart', /[\d.]+ people/);
+  await page.goto(page.url().replace(/projections.*$/, 'fit'));
+  await page.locator('#fit-chart svg').first().waitFor();
+  await over('#fit-chart', /observed\s*[\d.]+ people/);
+});

@@ -275,7 +275,7 @@ public static class ExploreData
             [
                 .. chosen
                     .Select(curve => new TableColumn(
-                        Head(curve.Name, UnitOf(run.Lowered, curve.Id)),
+                        Head(curve.Name, CurveUnit.Of(run.Lowered, curve.Id)),
                         even.Run!.OutputColumn(all.FindIndex(one => one.Id == curve.Id))
                     ))
                     .Concat(
@@ -287,16 +287,6 @@ public static class ExploreData
                     ),
             ]
         );
-    }
-
-    /// <summary>What a curve is counted in: that of a flow is what moves in a unit of time.</summary>
-    public static string UnitOf(LoweredModel lowered, string partId)
-    {
-        var document = lowered.Document;
-        if ((document.Flow(partId) ?? lowered.Study.Flow(partId)) is not { } flow)
-            return lowered.Units.Of(partId).Unit?.Text() ?? "";
-        var amount = lowered.Units.Of(flow.From ?? flow.Target ?? "").Unit?.Text() ?? "";
-        return $"{amount} {TimeWords.Each(document.Solver.IsDiscrete ? "step" : document.TimeUnit.Singular)}".Trim();
     }
 
     /// <summary>The value at a time; at a jump that after it.</summary>

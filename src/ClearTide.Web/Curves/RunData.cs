@@ -271,6 +271,7 @@ public static class RunData
         json.WriteEndArray();
         json.WriteString("axis", TableWords.Axis(curve.Series, document.TimeUnit));
         json.WriteBoolean("counted", observation.Seen == ObservedAs.Flowed);
+        json.WriteString("seenIn", CurveUnit.Of(run.Lowered, observation));
         List(json, "times", curve.Times);
         List(json, "expected", curve.Expected);
         json.WriteStartArray("points");

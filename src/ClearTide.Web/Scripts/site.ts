@@ -3,6 +3,7 @@ import './page/menus';
 import './page/offline';
 import './page/steps';
 import './page/filters';
+import './page/rank';
 import { startDates } from './chart/calendar';
 import { keepFocus } from './page/focus';
 import { undoByKey } from './page/undo';

@@ -40,4 +40,7 @@ public static class Numbers
 
     /// <summary>A difference of numbers that need not be whole, with its sign.</summary>
     public static string Change(double value) => (value > 0 ? "+" : "") + Say(value);
+
+    /// <summary>For scripts: all digits, and nothing where it is no number.</summary>
+    public static string Plain(double value) => double.IsFinite(value) ? value.ToString("R", CultureInfo.InvariantCulture) : "";
 }

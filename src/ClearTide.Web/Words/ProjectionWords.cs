@@ -135,6 +135,12 @@ public static class ProjectionWords
             + $"{shares.Pairs:N0} pairs of runs for each, with 95 % intervals.";
     }
 
+    /// <summary>By what an outcome is ranked: the share of a statement, else the median; not a number where no run has it.</summary>
+    public static double Rank(OutcomeSummary outcome) =>
+        outcome.Share is { } share ? share.Share
+        : outcome.Having == 0 ? double.NaN
+        : outcome.Value.Median;
+
     /// <summary>How a projection did against what came since; null where nothing has.</summary>
     public static string? Of(HeldAgainst? held) =>
         held is null

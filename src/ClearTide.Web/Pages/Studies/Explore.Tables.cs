@@ -37,12 +37,7 @@ public sealed partial class ExploreModel
                 form,
                 Time(document),
                 run.Run.Times,
-                [
-                    .. budget.Terms.Select(term => new TableColumn(
-                        $"{term.Name} ({ExploreData.UnitOf(run.Lowered, term.FlowId)})",
-                        term.Values
-                    )),
-                ]
+                [.. budget.Terms.Select(term => new TableColumn($"{term.Name} ({CurveUnit.Of(run.Lowered, term.FlowId)})", term.Values))]
             );
         }
         if (found.Kind == PanelKind.Observed && run.Observed.Count > 0)

@@ -58,6 +58,7 @@ public sealed partial class FitModel
                     of = observation.Id,
                     subject = one.Subject,
                     label = observation.Label,
+                    counted = CurveUnit.Of(Lowered(), observation),
                     colour = observation.Colour,
                     rows = one.Places.Select(place =>
                     {

@@ -194,6 +194,9 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
             {
                 label = Result?.Label ?? Counted?.Observation.Label ?? Curves.FirstOrDefault(curve => curve.Id == Follows).Name ?? "",
                 unit = Document.TimeUnit.Singular,
+                counted = (Result?.Of ?? Follows) is { Length: > 0 } followed ? CurveUnit.OverIntervals(Lowered(), followed)
+                : Counted is { } series ? CurveUnit.Of(Lowered(), series.Observation)
+                : "",
                 now = Result?.Now ?? Counted?.Data.Now ?? Document.Start,
                 goesOn = Result is { } made ? !made.FromStart : Counted is not null,
                 level = Result is null ? null : Order.Level,

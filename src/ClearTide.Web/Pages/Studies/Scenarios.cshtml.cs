@@ -219,6 +219,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
             {
                 label = Label,
                 unit = document.TimeUnit.Singular,
+                counted = CurveUnit.Of(Lowered(), Of),
                 isFlow = IsFlow,
                 now = Now,
                 start = document.Start,

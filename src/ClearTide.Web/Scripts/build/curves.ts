@@ -6,7 +6,7 @@ import { attachHover } from '../chart/hover';
 import { choiceButtons } from '../chart/choices';
 import { attachPick } from '../chart/pick';
 import { drawEndNames, drawLine, drawPoints, valueAt } from '../chart/marks';
-import { amount, measured } from '../chart/numbers';
+import { measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Fan } from './chance';
 import { drawDoses } from './doses';
@@ -257,8 +257,12 @@ export class Curves {
       at,
       time => timeName(time, run.unit),
       time => [
-        { name: 'expected', value: amount(valueAt(observed.times, observed.expected, time)), className: '' },
-        { name: areResiduals() ? 'observed less expected' : 'observed', value: seenAt(observed.points, time), className: '' },
+        { name: 'expected', value: measured(valueAt(observed.times, observed.expected, time), observed.seenIn), className: '' },
+        {
+          name: areResiduals() ? 'observed less expected' : 'observed',
+          value: seenAt(observed.points, time, observed.seenIn),
+          className: '',
+        },
       ],
     );
     this.attach(at);

@@ -40,6 +40,8 @@ export interface Observed {
   axis: string;
   /** Whether rows are counts, whose axis reaches one at least. */
   counted: boolean;
+  /** The unit of what was seen; may be empty. */
+  seenIn: string;
   times: number[];
   expected: (number | null)[];
   points: DataPoint[];

@@ -17,8 +17,8 @@ export interface DataPoint {
   out?: boolean;
 }
 
-/** What was seen at a time, in words: of rows that stand at one time the nearest, within a hundredth of what the rows span. */
-export function seenAt(points: DataPoint[], time: number): string {
+/** What was seen at a time, in words with its unit: of rows that stand at one time the nearest, within a hundredth of what the rows span. */
+export function seenAt(points: DataPoint[], time: number, unit: string): string {
   const counted = points.find(point => time > point.start && time <= point.end);
   const near = Math.abs((points[points.length - 1]?.end ?? 0) - (points[0]?.end ?? 0)) / 100;
   const nearest = points.reduce<DataPoint | undefined>(
@@ -26,7 +26,8 @@ export function seenAt(points: DataPoint[], time: number): string {
     undefined,
   );
   const point = counted ?? (nearest && nearest.start === nearest.end && Math.abs(nearest.end - time) <= near ? nearest : undefined);
-  return point ? `${point.below ? '< ' : ''}${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''}` : '—';
+  if (!point) return '—';
+  return `${point.below ? '< ' : ''}${amount(point.value)}${point.error ? ` ± ${amount(point.error)}` : ''} ${unit}`.trim();
 }
 
 /** A series of data as points of a chart. */

@@ -4,7 +4,7 @@ import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover, type Reading } from '../chart/hover';
 import { drawBand, drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
-import { amount } from '../chart/numbers';
+import { amount, measured } from '../chart/numbers';
 import { seenAt, type DataPoint } from '../chart/points';
 import { drawSteps } from '../chart/steps';
 import { drawBeside, onBeside, type BesideFit } from './beside';
@@ -18,6 +18,8 @@ interface FitSeries {
   /** The subject that it shows; null for a series of one. */
   subject: string | null;
   label: string;
+  /** What it is counted in; may be empty. */
+  counted: string;
   /** Number of the colour of its points; 0 for ink. */
   colour: number;
   rows: DataPoint[];
@@ -136,7 +138,7 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
     unit,
     time => {
       const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
-      return apart[k] == null ? [] : [{ name: 'observed less expected', value: amount(apart[k]), className: '' }];
+      return apart[k] == null ? [] : [{ name: 'observed less expected', value: measured(apart[k], one.counted), className: '' }];
     },
   );
   return at.root;
@@ -251,21 +253,21 @@ function drawSeries(one: FitSeries, unit: string, span: [number, number], width:
     rows.map(row => ({ ...row, time: middle(row) })),
     unit,
     time => {
-      const seen = seenAt(rows, time);
+      const seen = seenAt(rows, time, one.counted);
       return seen === '—'
         ? []
         : [
             { name: 'observed', value: seen, className: '' },
             {
               name: 'expected',
-              value: amount(expectedAt(one, expected, times, curve, time)),
+              value: measured(expectedAt(one, expected, times, curve, time), one.counted),
               className: '',
             },
             ...(tried(one)
               ? [
                   {
                     name: 'with values tried',
-                    value: amount(expectedAt(one, tried(one)!.expected, tried(one)!.times, tried(one)!.curve, time)),
+                    value: measured(expectedAt(one, tried(one)!.expected, tried(one)!.times, tried(one)!.curve, time), one.counted),
                     className: '',
                   },
                 ]

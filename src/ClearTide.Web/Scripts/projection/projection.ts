@@ -3,7 +3,7 @@ import { timeName } from '../chart/calendar';
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawBand, drawEndNames, drawLine, drawNow, drawPoints } from '../chart/marks';
-import { amount } from '../chart/numbers';
+import { amount, measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawShares, sharesHeight, type Share } from './shares';
 import { drawCalendar, laneHeight, type Lane } from './calendar';
@@ -19,6 +19,8 @@ interface Band {
 interface Picture {
   label: string;
   unit: string;
+  /** What is followed is counted in; may be empty. */
+  counted: string;
   now: number;
   /** Whether it goes on from data. */
   goesOn: boolean;
@@ -126,13 +128,16 @@ function draw(): void {
     time => timeName(time, data.unit),
     time => {
       const row = data.rows.find(candidate => time > candidate.start && time <= candidate.end);
-      if (row) return [{ name: 'observed', value: amount(row.value), className: '' }];
+      if (row) return [{ name: 'observed', value: measured(row.value, data.counted), className: '' }];
       const k = ends.findIndex((end, index) => time <= end && time > data.times[index]!);
       return k < 0
         ? []
         : data.scenarios.map((scenario, s) => ({
             name: scenario.name,
-            value: `${amount(scenario.intervals[k]!.median)} (${amount(scenario.intervals[k]!.p5)}–${amount(scenario.intervals[k]!.p95)})`,
+            value: measured(
+              scenario.intervals[k]!.median,
+              `${data.counted} (${amount(scenario.intervals[k]!.p5)}–${amount(scenario.intervals[k]!.p95)})`.trim(),
+            ),
             className: `hue-s${s}`,
           }));
     },

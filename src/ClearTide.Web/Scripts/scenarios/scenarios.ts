@@ -4,7 +4,7 @@ import { timeName } from '../chart/calendar';
 import { frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawEndNames, drawLine, drawNow, drawPoints, valueAt } from '../chart/marks';
-import { amount } from '../chart/numbers';
+import { measured } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import { drawCalendar, laneHeight, type Lane } from '../projection/calendar';
 import { startDragging, type Window } from './drag';
@@ -13,6 +13,8 @@ import { drawSearch } from './search';
 interface Comparison {
   label: string;
   unit: string;
+  /** What the curve is counted in; may be empty. */
+  counted: string;
   isFlow: boolean;
   now: number | null;
   start: number;
@@ -74,7 +76,11 @@ function draw(data: Comparison, focused: string | null, held = false): void {
     at,
     time => timeName(time, data.unit),
     time =>
-      data.curves.map((curve, k) => ({ name: curve.name, value: amount(valueAt(data.times, curve.values, time)), className: `hue-s${k}` })),
+      data.curves.map((curve, k) => ({
+        name: curve.name,
+        value: measured(valueAt(data.times, curve.values, time), data.counted),
+        className: `hue-s${k}`,
+      })),
   );
   const [curves, bars] = [part(place, 0), part(place, 1)];
   curves.replaceChildren(at.root);
