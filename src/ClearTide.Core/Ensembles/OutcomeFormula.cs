@@ -143,8 +143,8 @@ public sealed class OutcomeFormula
     private bool HangsOnOthers(int at) =>
         at >= 0 && _whole.Reachable([at]).Index().Any(one => one.Item && _whole[one.Index].Operation == Operation.State);
 
-    /// <summary>What a run that was followed has come to: 1 or 0 for a statement. Not a number where the run has no such outcome; a comparison
-    /// with what it has not is false.</summary>
+    /// <summary>What a run that was followed has come to: 1 or 0 for a statement. Not a number where the run has no such outcome; a
+    /// comparison with what it has not is false.</summary>
     /// <param name="run">The run.</param>
     /// <param name="values">All parameters of the network, as the run had them.</param>
     /// <param name="first">The first of its output times that is looked at, for what flows have moved since.</param>

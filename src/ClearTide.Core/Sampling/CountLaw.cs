@@ -4,8 +4,8 @@ namespace ClearTide.Core.Sampling;
 
 /// <summary>
 /// The law of a count by its mean and its variance: binomial where the variance is less than the mean, Poisson where they are one, negative
-/// binomial where it is more. These are all laws whose probabilities go p(n) = (a + b / n) p(n − 1) (the class (a, b, 0); Panjer, ASTIN Bull.
-/// 12, 1981).
+/// binomial where it is more. These are all laws whose probabilities go p(n) = (a + b / n) p(n − 1) (the class (a, b, 0);
+/// Panjer, ASTIN Bull. 12, 1981).
 /// </summary>
 internal static class CountLaw
 {

@@ -21,7 +21,8 @@ public static class CurveUnit
     public static string OverIntervals(LoweredModel lowered, string partId) =>
         FlowOf(lowered, partId) is { } flow ? Moved(lowered, flow) : Of(lowered, partId);
 
-    /// <summary>That of what a series of data sees; empty where it sees more than one part by itself, or a share of nothing named.</summary>
+    /// <summary>That of what a series of data sees; empty where it sees more than one part by itself, or a share of nothing
+    /// named.</summary>
     public static string Of(LoweredModel lowered, Observation seen)
     {
         if (seen.Seen == ObservedAs.Flowed)

@@ -103,7 +103,8 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     protected static readonly string StoppedManyRuns =
         $"This was stopped after {WorkTime.Many.TotalMinutes:0} minutes. Take fewer runs, a shorter span, or a looser tolerance.";
 
-    /// <summary>Work of many runs that somebody waits for: it has longer than a run, and shares the cores with others of its kind.</summary>
+    /// <summary>Work of many runs that somebody waits for: it has longer than a run, and shares the cores with others of its
+    /// kind.</summary>
     /// <exception cref="ArgumentException">It cannot begin, or took too long; the message says what to do.</exception>
     protected T ManyInTime<T>(WorkTime works, Func<WorkTime.LongWork, T> work)
     {

@@ -5,8 +5,8 @@ using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Tests.Ensembles;
 
-/// <summary>Runs by chance that are followed from transition to transition, and not only looked at at output times: here these are the start
-/// and the end alone.</summary>
+/// <summary>Runs by chance that are followed from transition to transition, and not only looked at at output times: here these are the
+/// start and the end alone.</summary>
 public class FollowedPathTests
 {
     /// <summary>Many enough that standard errors are small, few enough for a test.</summary>

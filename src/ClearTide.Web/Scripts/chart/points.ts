@@ -17,7 +17,7 @@ export interface DataPoint {
   out?: boolean;
 }
 
-/** What was seen at a time, in words with its unit: of rows that stand at one time the nearest, within a hundredth of what the rows span. */
+/** What was seen at a time, in words with its unit: of rows that stand at one time the nearest, within a hundredth of their span. */
 export function seenAt(points: DataPoint[], time: number, unit: string): string {
   const counted = points.find(point => time > point.start && time <= point.end);
   const near = Math.abs((points[points.length - 1]?.end ?? 0) - (points[0]?.end ?? 0)) / 100;

@@ -1,5 +1,5 @@
-// A table whose groups of rows are ranked by a column: by the button in its head from the least on, then from the most on, then in the order
-// in which they were written. A table that is drawn anew, or with its page, keeps its rank in this tab.
+// A table whose groups of rows are ranked by a column: by the button in its head from the least on, then from the most on, then in the
+// order in which they were written. A table that is drawn anew, or with its page, keeps its rank in this tab.
 type Rank = { column: number; down: boolean };
 
 const keyOf = (table: HTMLTableElement): string => `clear-tide rank ${location.pathname} ${table.id}`;
