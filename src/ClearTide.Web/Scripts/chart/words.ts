@@ -7,11 +7,11 @@ const signWidth = 0.56;
 
 let pen: CanvasRenderingContext2D | null = null;
 
-/** How wide a name at the end of a curve is, in the type it is drawn with. */
-function widthOf(text: string, size: number): number {
+/** How wide a text is, in the type that names are drawn with where no other weight is given. */
+export function widthOf(text: string, size: number, weight = 620): number {
   pen ??= document.createElement('canvas').getContext('2d');
   if (!pen) return signWidth * size * text.length;
-  pen.font = `620 ${size}px ${getComputedStyle(document.body).fontFamily}`;
+  pen.font = `${weight} ${size}px ${getComputedStyle(document.body).fontFamily}`;
   return pen.measureText(text).width;
 }
 

@@ -1,6 +1,7 @@
 // Measures as bars on a calendar that shares its time axis with the chart above; what lies before now is hatched and does not act.
 import type { Frame } from '../chart/frame';
 import { svg } from '../chart/svg';
+import { widthOf } from '../chart/words';
 
 export interface Lane {
   name: string;
@@ -95,11 +96,12 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
       ),
     );
   // What it says stands clear of what it does, as far as there is room.
-  const width = 5.4 * text.length,
+  const width = widthOf(text, 11.5, 400),
     edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];
   for (let k = 0; k + 1 < edges.length; k += 2) {
-    if (edges[k + 1]! - edges[k]! < width + 16) continue;
-    label.setAttribute('x', String(edges[k]! + 8));
+    const left = edges[k + 1]! - edges[k]! - width;
+    if (left < 2) continue;
+    label.setAttribute('x', String(edges[k]! + Math.min(8, 0.5 * left)));
     break;
   }
 }
