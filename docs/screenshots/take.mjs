@@ -27,7 +27,10 @@ try {
     const shoot = name => page.screenshot({ path: join(import.meta.dirname, `${name}${suffix}.png`) });
     await page.goto(server.url);
     // Its small pictures are drawn in the background.
-    await page.locator('.study-card svg.thumb').nth(3).waitFor();
+    await page.waitForFunction(() => {
+      const cards = [...document.querySelectorAll('.study-card')];
+      return cards.length > 0 && cards.every(card => card.querySelectorAll('svg.thumb').length === 2);
+    });
     if (!suffix) await shoot('shelf');
     await page.getByText('Marram fever in Quay Ordan').click();
     await page.locator('#curves svg').waitFor();

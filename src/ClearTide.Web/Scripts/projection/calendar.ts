@@ -99,9 +99,10 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
   const width = widthOf(text, 11.5, 400),
     edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];
   for (let k = 0; k + 1 < edges.length; k += 2) {
-    const left = edges[k + 1]! - edges[k]! - width;
-    if (left < 2) continue;
-    label.setAttribute('x', String(edges[k]! + Math.min(8, 0.5 * left)));
+    const room = edges[k + 1]! - edges[k]! - width;
+    // Ink ends before the width of its text does.
+    if (room < -1) continue;
+    label.setAttribute('x', String(edges[k]! + Math.min(8, 0.5 * room)));
     break;
   }
 }
