@@ -212,28 +212,43 @@ test('an edit of a large model is seen before its curves, and the next one waits
     .nth(places - 1)
     .waitFor({ state: 'attached' });
   const before = (await run(page)).curves[0].values.at(-1);
-  let send;
-  const held = new Promise(done => (send = done));
+  // Each answer is made when it is asked for, and comes when it is let go: the last one last, then first.
+  const late = [];
   await page.route(/handler=Numbers/, async route => {
-    await held;
-    await route.continue();
+    const response = await route.fetch();
+    await new Promise(done => late.push(done));
+    await route.fulfill({ response });
   });
   await openLine(page, /^a,/);
   const field = page.locator('.line-item.open .main-field');
-  for (const rate of ['0.2', '0.3'])
+  const to = async rate => {
     await edited(page, async () => {
       await field.fill(`${rate} per day`);
       await field.press('Enter');
     });
+    while (late.length === 0) await page.waitForTimeout(20);
+    return late.pop();
+  };
+  const text = () => page.locator('#run-data').textContent();
+  const changed = old => page.waitForFunction(was => document.getElementById('run-data').textContent !== was, old);
+  let [first, second] = [await to('0.2'), await to('0.3')];
   assert.match(await page.locator('#ledger').getByRole('button', { name: /^a,/ }).textContent(), /0\.3/);
   assert.equal((await run(page)).curves[0].values.at(-1), before);
-  send();
-  await page.waitForFunction(old => document.getElementById('run-data').textContent !== old, await page.locator('#run-data').textContent());
+  const shownBefore = await text();
+  first();
+  second();
+  await changed(shownBefore);
   await page.locator('#curves path.line.before').first().waitFor({ state: 'attached' });
+  const third = await text();
+  [first, second] = [await to('0.4'), await to('0.5')];
+  second();
+  await changed(third);
+  first();
+  await page.waitForTimeout(300);
   // What is on the page is the answer to the last edit.
   const shown = await (await page.request.get(page.url())).text();
   const of = /handler=Numbers&(?:amp;)?of=(\d+)/.exec(shown)[1];
   const sent = await (await page.request.get(`${page.url()}?handler=Numbers&of=${of}`)).text();
-  assert.equal(await page.locator('#run-data').textContent(), sent.replace(/^[^>]*>|<\/div>\s*$/g, '').replaceAll('&quot;', '"'));
+  assert.equal(await text(), sent.replace(/^[^>]*>|<\/div>\s*$/g, '').replaceAll('&quot;', '"'));
   assert.equal((await page.request.get(`${page.url()}?handler=Numbers&of=${of - 1}`)).status(), 204);
 });

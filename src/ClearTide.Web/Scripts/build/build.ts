@@ -23,7 +23,7 @@ import { showInfluences } from '../paper/influence';
 import { startPaper } from '../paper/paper';
 import { showLevels } from '../paper/levels';
 import { restoreView } from '../paper/view';
-import { parseRun, readRunText, type Run } from './run';
+import { parseRun, readRunText, refuseOlder, type Run } from './run';
 
 export function startBuild(root: HTMLElement): void {
   const cursor = new TimeCursor(`clear-tide time ${root.dataset.study}`);
@@ -102,6 +102,7 @@ export function startBuild(root: HTMLElement): void {
   startPaper(root);
   startPlaying(root, cursor);
   startHistory();
+  refuseOlder();
   startKeys();
   startSplits(root);
   startDrawer(root);

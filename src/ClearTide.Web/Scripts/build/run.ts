@@ -74,6 +74,16 @@ export interface Run {
   members: Curve[];
 }
 
+/** The numbers of a large run come behind what made them: those of an earlier version are not wanted where they come last. */
+export function refuseOlder(): void {
+  document.addEventListener('htmx:beforeSwap', event => {
+    const { detail } = event as CustomEvent<{ target: Element; requestConfig: { path: string }; shouldSwap: boolean }>;
+    if (detail.target.id !== 'run-numbers') return;
+    const of = new URLSearchParams(detail.requestConfig.path.split('?')[1]).get('of');
+    if (of !== document.querySelector<HTMLInputElement>('#version')?.value) detail.shouldSwap = false;
+  });
+}
+
 /** Empty as long as the numbers of a large model are on their way. */
 export const readRunText = (): string => document.getElementById('run-data')?.textContent ?? '';
 
