@@ -190,7 +190,17 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
                     + "runs."
             );
         var model = ScenarioModel.Of(lowered, scenario, now);
-        double[] times = [.. Enumerable.Range(0, Times + 1).Select(k => document.Start + k * (document.End - document.Start) / Times)];
+        // What stands still is looked at where the future begins too.
+        double[] times =
+        [
+            .. Enumerable
+                .Range(0, Times + 1)
+                .Select(k => document.Start + k * (document.End - document.Start) / Times)
+                .Append(Math.Max(now, document.Start))
+                .Where(time => time <= document.End)
+                .Distinct()
+                .Order(),
+        ];
         var request = new EnsembleRequest(
             model.Lowered.Compiled,
             model.Parameters(network, network.With(estimates).ValueVector()),

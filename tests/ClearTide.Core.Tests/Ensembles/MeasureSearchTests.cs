@@ -59,6 +59,21 @@ public class MeasureSearchTests
     }
 
     [Fact]
+    public void What_is_there_now_counts_also_where_it_is_gone_at_once()
+    {
+        // Ten stand still until 10.02 and are gone then: from 10.01 on their most is ten, between two times at which runs are looked at.
+        var study = Studies.Of("A(0) = 10; B(0) = 0; k = 0.1; X -> Y : 0 * k * X; X(0) = 1; at 10.02: A -> B : 10", 20);
+        study = new AddMeasureLine("", "k x 0.5, days 15 to 20").Apply(study).Document!;
+        var question = Ask(study, MeasureSetting.Strength, 0, 1, 5, 20) with
+        {
+            PartId = study.CompartmentBySymbol("A")!.Id,
+            Outcome = OutcomeKind.Maximum,
+        };
+        var found = MeasureSearch.Of(Lowering.Lower(study), question, 10.01, ImmutableDictionary<ValueAddress, double>.Empty);
+        Assert.All(found.Tried, one => Assert.Equal((10, 0), (one.Outcome, one.Share)));
+    }
+
+    [Fact]
     public void By_chance_the_share_of_runs_is_that_of_the_exact_law()
     {
         // Each of 100 leaves by itself: B(20) is binomial with p = 1 − e^(−0.1 (20 − u)).
