@@ -12,7 +12,9 @@ public sealed record BudgetTerm(string FlowId, string Name, double[] Values);
 public sealed record TurningPoint(double Time, string Words);
 
 /// <summary>The flows and reactions into and out of one compartment along a run.</summary>
+/// <param name="Symbol">Of the compartment.</param>
 /// <param name="Terms">Inflows and outflows; a flow that leads back counts for what is left of it.</param>
+/// <param name="Turns">Where the amount turns, and which flows turn it.</param>
 public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IReadOnlyList<TurningPoint> Turns)
 {
     private const int MostTurns = 12;

@@ -5,6 +5,7 @@ namespace ClearTide.Core.Analysis;
 
 /// <summary>One outcome of one curve.</summary>
 /// <param name="PartId">A compartment, flow or quantity.</param>
+/// <param name="Kind">Which outcome.</param>
 /// <param name="Level">For the outcomes that look at a level.</param>
 public sealed record OutcomeChoice(string PartId, OutcomeKind Kind, double Level = 0)
 {

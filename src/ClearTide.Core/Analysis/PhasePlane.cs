@@ -8,17 +8,24 @@ namespace ClearTide.Core.Analysis;
 /// <summary>One path through the plane of two curves.</summary>
 /// <param name="Value">What the varied value is on it; null where none is varied.</param>
 /// <param name="Start">0 for the start of the study, else the place of its start in the list, from 1.</param>
+/// <param name="X">The level curve along the path.</param>
+/// <param name="Y">The upright curve, at the same times.</param>
+/// <param name="Failure">Why the run stopped, in a sentence; null for a whole path.</param>
 public sealed record PhasePath(double? Value, int Start, double[] X, double[] Y, string? Failure);
 
 /// <summary>The lines on which each of two amounts stands still.</summary>
 /// <param name="Value">What the varied value is there; null where none is varied.</param>
+/// <param name="X">Where the level amount does not change, in pieces.</param>
+/// <param name="Y">Where the upright amount does not change, in pieces.</param>
 public sealed record StandStill(double? Value, IReadOnlyList<PlaneSegment> X, IReadOnlyList<PlaneSegment> Y);
 
 /// <summary>A stretch of a nullcline, from one point to another.</summary>
 public readonly record struct PlaneSegment(double X1, double Y1, double X2, double Y2);
 
 /// <summary>Two curves of a model against each other, from several starts, with the lines on which each of them stands still.</summary>
+/// <param name="Paths">One for each start and each varied value.</param>
 /// <param name="Still">For each value where they do not change; empty where they are no compartments.</param>
+/// <param name="Note">What to know of the picture, in a sentence; null for nothing.</param>
 public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<StandStill> Still, string? Note)
 {
     /// <summary>Starts that are followed at most.</summary>
@@ -29,10 +36,14 @@ public sealed record PhasePlane(IReadOnlyList<PhasePath> Paths, IReadOnlyList<St
 
     private const int Cells = 48;
 
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="xId">A compartment or quantity.</param>
+    /// <param name="yId">Another compartment or quantity.</param>
     /// <param name="starts">Initial amounts of the two, where both are compartments without stages; the run of the study comes first in
     /// any case.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="address">The value that is varied, with what it becomes; all starts are followed for each.</param>
+    /// <param name="varied">What the value becomes, one after another.</param>
     /// <exception cref="ArgumentException">One of the two, or the value, is not in the model, or there are too many values.</exception>
     public static PhasePlane Of(
         LoweredModel lowered,

@@ -12,6 +12,8 @@ public static class Reading
     private const double Negligible = 1e-3;
 
     /// <summary>One sentence or two on a curve.</summary>
+    /// <param name="curve">The curve with its outcomes.</param>
+    /// <param name="document">The study, for its unit of time.</param>
     /// <param name="unit">Its unit, or empty.</param>
     public static string Of(CurveOutcomes curve, StudyDocument document, string unit)
     {

@@ -11,6 +11,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Analysis;
 
 /// <summary>A formula over the results of a run, row by row of its curves.</summary>
+/// <param name="Name">What stands before “=”, else the formula.</param>
 /// <param name="Values">One for each row; not a number where it has no value there. Empty where it cannot be read.</param>
 /// <param name="Problem">What is wrong with it, or what to know of it; null where nothing is.</param>
 public sealed record ResultColumn(string Name, double[] Values, string? Problem);
@@ -33,6 +34,7 @@ public sealed class ResultFormula
 
     private ResultFormula(StudyRun run) => _run = run;
 
+    /// <param name="run">The run whose curves the formula names.</param>
     /// <param name="text">A formula, or a name, “=” and a formula.</param>
     public static ResultColumn Of(StudyRun run, string text)
     {

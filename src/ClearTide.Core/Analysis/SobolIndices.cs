@@ -9,7 +9,11 @@ namespace ClearTide.Core.Analysis;
 /// <summary>The share of the variance of an outcome that belongs to one input by itself, and with all it acts together with, each with a
 /// 95% interval.</summary>
 /// <param name="Alone">First-order index.</param>
+/// <param name="AloneLow">Lower end of the first-order index's interval.</param>
+/// <param name="AloneHigh">Its upper end.</param>
 /// <param name="InAll">Total index.</param>
+/// <param name="InAllLow">Lower end of the total index's interval.</param>
+/// <param name="InAllHigh">Its upper end.</param>
 public sealed record SobolIndex(double Alone, double AloneLow, double AloneHigh, double InAll, double InAllLow, double InAllHigh);
 
 /// <summary>
@@ -28,6 +32,7 @@ public sealed class SobolIndices
 
     /// <param name="inputs">How many inputs there are.</param>
     /// <param name="rows">Rows of each matrix: the design has rows · (inputs + 2) points.</param>
+    /// <param name="seed">Of the shift that is laid over the design.</param>
     public SobolIndices(int inputs, int rows, long seed)
     {
         (Inputs, Rows) = (inputs, rows);

@@ -13,6 +13,9 @@ public sealed record TornadoBar(ValueAddress Address, double Low, double High, d
 public static class Tornado
 {
     /// <param name="runs">Runs over all the values at once, in the order of the ranges.</param>
+    /// <param name="ranges">Values with the two ends that each is moved to, in the model's units.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public static IReadOnlyList<TornadoBar> Of(
         ValueRuns runs,
         IReadOnlyList<(ValueAddress Address, double Low, double High)> ranges,

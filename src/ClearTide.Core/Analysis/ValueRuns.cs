@@ -31,7 +31,9 @@ public sealed class ValueRuns
     private readonly OutcomeChoice _choice;
     private readonly Sweep _sweep;
 
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="addresses">The values that runs differ by.</param>
+    /// <param name="choice">What of each run is kept.</param>
     /// <param name="many">Whether there are so many runs that each may be less exact.</param>
     /// <exception cref="ArgumentException">An address or the curve is not in the model; the message says what to do.</exception>
     public ValueRuns(LoweredModel lowered, IReadOnlyList<ValueAddress> addresses, OutcomeChoice choice, bool many = false)
@@ -73,12 +75,15 @@ public sealed class ValueRuns
     /// <summary>One run.</summary>
     /// <param name="set">A value for each address.</param>
     /// <param name="withCurve">Whether its curve is wanted too.</param>
+    /// <param name="cancel">Stops the run.</param>
     public ValueRun Run(double[] set, bool withCurve, CancellationToken cancel = default) => All([set], _ => withCurve, 1, null, cancel)[0];
 
     /// <summary>Many runs, on as many threads as are allowed; results do not depend on how many.</summary>
     /// <param name="sets">For each run a value for each address.</param>
     /// <param name="withCurve">Whether the curve of a run is wanted too.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
     /// <param name="progress">Told now and then how many runs are made.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public ValueRun[] All(
         IReadOnlyList<double[]> sets,
         Func<int, bool> withCurve,

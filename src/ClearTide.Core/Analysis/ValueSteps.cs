@@ -11,6 +11,10 @@ public static class ValueSteps
     public const int Most = 20_000;
 
     /// <summary>Reads a range as typed; a sentence where it cannot be.</summary>
+    /// <param name="spacing">How values lie between the ends.</param>
+    /// <param name="from">The first value, as typed.</param>
+    /// <param name="to">The last value, as typed.</param>
+    /// <param name="count">How many there are, as typed.</param>
     /// <param name="list">Values separated by commas, for <see cref="Spacing.List"/>.</param>
     public static (double[]? Values, string? Problem) Read(Spacing spacing, string from, string to, string count, string list)
     {

@@ -10,6 +10,7 @@ internal static class FlowsBetween
 
     /// <summary>The ids of the flows from one compartment to another, under which the network knows them: of a flow that runs member by
     /// member those of all members, unless an end is named with its member.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="from">A compartment's symbol, or “outside”.</param>
     /// <param name="to">The same.</param>
     public static IReadOnlySet<string> Ids(LoweredModel lowered, string from, string to) =>

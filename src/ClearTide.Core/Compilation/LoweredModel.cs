@@ -8,6 +8,7 @@ namespace ClearTide.Core.Compilation;
 
 /// <summary>A document as the network that solvers know, and what was found on the way.</summary>
 /// <param name="Document">What was lowered: a study with groups as it is written out, member by member.</param>
+/// <param name="Network">The reaction network, frozen.</param>
 /// <param name="Findings">Told of the parts of the study itself.</param>
 /// <param name="Unfinished">Ids of the parts that are not finished, or depend on one that is not: their curves are provisional.</param>
 /// <param name="Units">The unit of each part, given or inferred.</param>

@@ -117,7 +117,9 @@ internal sealed class ValueReader(ModelBuilder build)
     }
 
     /// <summary>What a line without names is worth in the units of the model.</summary>
+    /// <param name="line">A tree without names.</param>
     /// <param name="unit">The unit of its part, which counts where the line has none of its own.</param>
+    /// <param name="units">The unit words of the study.</param>
     public static double NumberOf(Syntax line, string unit, UnitTable units) =>
         Scale(line, unit, units) * FormulaBinder.ValueOf(line, units);
 
@@ -221,6 +223,7 @@ internal sealed class ValueReader(ModelBuilder build)
     }
 
     /// <summary><c>E.stay</c>, <c>I.rate</c>; with the to-end behind it where the compartment has several such exits.</summary>
+    /// <param name="flow">Whose rate it is.</param>
     /// <param name="ofAll">Whether it is that of all members.</param>
     private ValueAddress RateAddress(Flow flow, bool ofAll)
     {

@@ -37,7 +37,10 @@ internal static class GroupCopies
             : null;
 
     /// <summary>All groups and splits of the study with the copies in it.</summary>
+    /// <param name="document">The study that the copies come into.</param>
+    /// <param name="copies">The parts that are copied, with their groups.</param>
     /// <param name="ids">The ids of the copies by those of the originals.</param>
+    /// <param name="next">The next free number for an id; moved on.</param>
     public static (ImmutableArray<Group> Groups, ImmutableArray<Split> Splits) Of(
         StudyDocument document,
         StudyDocument copies,

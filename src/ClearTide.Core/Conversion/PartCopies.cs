@@ -56,7 +56,9 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
 /// Puts copies of parts into a study. Symbols that are taken get a number behind them, and the copies' formulas follow; names that are not
 /// among the copies mean the parts of the study they come into.
 /// </summary>
+/// <param name="Selection">What is copied.</param>
 /// <param name="ShiftX">How far the copied plates stand from where the originals stood.</param>
+/// <param name="ShiftY">How far down they stand from there, in paper units.</param>
 public sealed record AddCopies(PartSelection Selection, double ShiftX = 0, double ShiftY = 160) : Edit
 {
     /// <inheritdoc/>

@@ -14,6 +14,8 @@ internal static class RangeConversion
 {
     /// <summary>The document after the change, its ranges scaled as its values were; a value of zero tells no scale and keeps its
     /// range.</summary>
+    /// <param name="before">The document before the change.</param>
+    /// <param name="after">The same with its values changed.</param>
     /// <param name="ratio">The old unit of time in new ones.</param>
     public static StudyDocument Scale(StudyDocument before, StudyDocument after, double ratio)
     {

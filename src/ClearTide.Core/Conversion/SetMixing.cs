@@ -13,6 +13,8 @@ namespace ClearTide.Core.Conversion;
 /// becomes
 /// <c>sum(j in age, C[age, j] * I[j] / N[j])</c>. A matrix whose largest eigenvalue is 1 leaves the growth of the early epidemic as it was.
 /// </summary>
+/// <param name="PartId">Id of the flow.</param>
+/// <param name="GroupId">Id of the group.</param>
 /// <param name="Table">The matrix as pasted, a row for who meets and a column for whom; or one number from 0 to 1 for the share of contacts
 /// that is kept for one's own group.</param>
 /// <param name="IsBalanced">Whether contacts are made mutual by the sizes at the start.</param>

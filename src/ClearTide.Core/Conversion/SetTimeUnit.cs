@@ -16,6 +16,8 @@ namespace ClearTide.Core.Conversion;
 /// are scaled. Relabelling keeps the numbers, which then mean something else; numbers typed with a unit of time convert by themselves
 /// either way.
 /// </summary>
+/// <param name="Unit">The new unit of time.</param>
+/// <param name="Convert">Whether numbers keep what they mean, rather than their digits.</param>
 /// <param name="DataSets">By the id of each version of data on the model, that of the one with its times in the new unit, where they are
 /// converted.</param>
 public sealed record SetTimeUnit(TimeUnit Unit, bool Convert, IReadOnlyDictionary<string, string>? DataSets = null) : Edit

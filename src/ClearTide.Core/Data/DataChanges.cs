@@ -35,6 +35,9 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
             : [.. Placed(after).Select(one => left.Contains(one.Place) ? one.Row with { LeftOut = true } : one.Row)];
     }
 
+    /// <param name="Start">Where the row's interval begins; the time itself for a row at one time.</param>
+    /// <param name="End">Where it ends.</param>
+    /// <param name="Subject">Of whom the row is; null where it names nobody.</param>
     /// <param name="Turn">Which of several rows of one time it is, from 0 on.</param>
     private readonly record struct RowPlace(double Start, double End, string? Subject, int Turn);
 

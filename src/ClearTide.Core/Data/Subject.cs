@@ -5,7 +5,7 @@ namespace ClearTide.Core.Data;
 
 /// <summary>One dose.</summary>
 /// <param name="Time">When it is given or begins, in the study's unit of time.</param>
-/// <param name="Amount">How much in all, in the unit of the compartment it goes into; not a number where that hangs on the amounts of a
+/// <param name="Amount">How much in all, in the unit of the compartment it goes into; not a number where that depends on the amounts of a
 /// run.</param>
 /// <param name="Duration">Over how long it goes in; 0 for at once.</param>
 public readonly record struct Dose(

@@ -19,7 +19,10 @@ public sealed record FindingFix(string Label, Edit Edit);
 /// <summary>What is wrong or doubtful with a part, in a sentence, with fixes where there are any.</summary>
 /// <param name="PartId">The part it concerns, or null for the study.</param>
 /// <param name="Field">Which of the part's fields it concerns.</param>
+/// <param name="Severity">Whether the part can be run in spite of it.</param>
 /// <param name="Span">Where in the field's text, or null for the whole.</param>
+/// <param name="Message">One or two sentences that say what to do.</param>
+/// <param name="Fixes">What a click would put right; may be empty.</param>
 public sealed record Finding(
     string? PartId,
     PartField Field,

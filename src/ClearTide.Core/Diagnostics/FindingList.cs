@@ -14,6 +14,11 @@ internal sealed class FindingList(StudyDocument document)
 
     public IReadOnlyList<Finding> All => _all;
 
+    /// <param name="partId">Id of the part.</param>
+    /// <param name="field">Which of its fields.</param>
+    /// <param name="severity">Whether the part can be run in spite of it.</param>
+    /// <param name="span">Where in the field's text; null for the whole.</param>
+    /// <param name="message">A sentence that says what to do.</param>
     /// <param name="fixes">Label of each fix and the text the field would get.</param>
     public void Add(
         string partId,
@@ -32,6 +37,12 @@ internal sealed class FindingList(StudyDocument document)
             [.. fixes.Select(fix => new FindingFix(fix.Label, new SetField(partId, field, fix.Text)))]
         );
 
+    /// <param name="partId">Id of the part.</param>
+    /// <param name="field">Which of its fields.</param>
+    /// <param name="severity">Whether the part can be run in spite of it.</param>
+    /// <param name="span">Where in the field's text; null for the whole.</param>
+    /// <param name="message">A sentence that says what to do.</param>
+    /// <param name="fixes">What a click would put right.</param>
     /// <param name="at">Which of several fields of the kind it is.</param>
     public void AddWithEdits(
         string partId,
@@ -82,7 +93,12 @@ internal sealed class FindingList(StudyDocument document)
     }
 
     /// <summary>A name that nothing in the study has: the nearest known name is offered, and defining it.</summary>
+    /// <param name="partId">Id of the part.</param>
+    /// <param name="field">Which of its fields.</param>
     /// <param name="text">The line it stands in.</param>
+    /// <param name="name">The name that is not known, with its place in the line.</param>
+    /// <param name="called">Whether it is called as a function is.</param>
+    /// <param name="at">Which of several fields of the kind it is.</param>
     public void Unknown(string partId, PartField field, string text, NameSyntax name, bool called, int at = 0)
     {
         var own = (document.Part(partId) as ISymbolPart)?.Symbol;

@@ -15,8 +15,12 @@ internal sealed record UnitSlip(TextSpan Where, string Message, TextFix? Fix);
 /// Works out the unit of a formula, and makes equal what must be: both sides of sums and comparisons, arguments of exp and the like with
 /// pure numbers. A bare number takes the unit of what it is added to or compared with; in a product it is pure.
 /// </summary>
+/// <param name="solver">Where unknown units are settled.</param>
+/// <param name="table">The unit words of the study.</param>
 /// <param name="ofName">The unit of a symbol.</param>
 /// <param name="ofCall">Units of argument and result of a function of the study; null where there is none of that name.</param>
+/// <param name="text">The formula as typed, for what is reported.</param>
+/// <param name="report">Told of each place where units do not go together.</param>
 internal sealed class FormulaUnits(
     UnitSolver solver,
     UnitTable table,

@@ -145,6 +145,13 @@ internal sealed partial class UnitCheck
         Compare(part, PartField.Text, line.Rate, walk, got, _units[part.Id], $"{part.Symbol} is said to be");
     }
 
+    /// <param name="part">The part that the line is of.</param>
+    /// <param name="field">Which of its fields.</param>
+    /// <param name="tree">The line, read.</param>
+    /// <param name="walk">Works out units of the line's nodes.</param>
+    /// <param name="got">The unit that the line has.</param>
+    /// <param name="wanted">The unit that it should have.</param>
+    /// <param name="what">What the line is, for the sentence.</param>
     /// <param name="highestRank">Which unknowns this line may settle: numbers without a unit in a product may hide one, so that it says
     /// little about amounts.</param>
     private void Compare(

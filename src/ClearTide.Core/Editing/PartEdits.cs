@@ -61,6 +61,7 @@ public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
 }
 
 /// <summary>Puts a part before another of its kind in the ledger, or last.</summary>
+/// <param name="PartId">The part that is moved.</param>
 /// <param name="BeforeId">The part it comes before; null for the end.</param>
 public sealed record MoveInLedger(string PartId, string? BeforeId) : Edit
 {

@@ -13,6 +13,9 @@ namespace ClearTide.Core.Editing;
 /// <summary>
 /// Sets one field of a part to a typed text. A formula with a slip is kept and becomes a finding; what cannot be kept at all is refused.
 /// </summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Field">Which of its fields.</param>
+/// <param name="Value">The text for the field, as typed.</param>
 /// <param name="At">Which of several it is, for the ends of a flow.</param>
 public sealed partial record SetField(string PartId, PartField Field, string Value, int At = 0) : Edit
 {

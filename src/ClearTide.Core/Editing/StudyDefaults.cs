@@ -6,6 +6,8 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>What somebody's new studies begin with.</summary>
+/// <param name="TimeUnit">Name of the unit of time.</param>
+/// <param name="End">Length of the span, in that unit.</param>
 /// <param name="Units">One a line: <c>villager</c>, <c>tablet = 200 mg</c>.</param>
 public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<UnitRule> Units)
 {

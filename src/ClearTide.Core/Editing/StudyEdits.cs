@@ -7,6 +7,9 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Sets what the study is about.</summary>
+/// <param name="Title">What stands on the shelf; not empty.</param>
+/// <param name="Question">What the study is to answer.</param>
+/// <param name="Description">Anything else that a reader should know.</param>
 /// <param name="Tags">Separated by commas.</param>
 /// <param name="Origin">The date of time zero as year-month-day; empty for none.</param>
 public sealed record SetQuestion(string Title, string Question, string Description = "", string Tags = "", string Origin = "") : Edit
@@ -98,6 +101,7 @@ public sealed record SetSeed(long Seed) : Edit
 }
 
 /// <summary>Adds a unit to the study, or says anew what one of its own units means.</summary>
+/// <param name="Word">How the unit is written in formulas.</param>
 /// <param name="Meaning">Empty for a count noun, “200 mg” for so many of another, “person” for another spelling.</param>
 public sealed record SetUnit(string Word, string Meaning) : Edit
 {

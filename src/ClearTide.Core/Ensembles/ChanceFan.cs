@@ -11,6 +11,7 @@ public sealed record FanCurve(string PartId, IReadOnlyList<Band> Bands);
 
 /// <summary>What chance makes of a model's curves.</summary>
 /// <param name="Times">Evenly spaced over the span.</param>
+/// <param name="Curves">One for each compartment, with its bands.</param>
 /// <param name="Runs">The first few runs themselves: for each, and each curve, its amounts.</param>
 /// <param name="Words">How many runs, by which method, and where their mean parts from the run without chance; or why there are
 /// none.</param>
@@ -29,7 +30,9 @@ public sealed record ChanceFan(
     /// <summary>A mean that is this share of the peak away from the run without chance is worth a sentence.</summary>
     private const double Parting = 0.1;
 
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="replicates">How many runs.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="SimulationException">A run stopped on the way.</exception>
     public static ChanceFan Of(LoweredModel lowered, int replicates, CancellationToken cancel = default)
     {

@@ -26,7 +26,7 @@ public sealed record DosedBody(double Given, double Initial, double InBody, Immu
     /// <summary>States of a body whose eigenvalues are looked for at most.</summary>
     private const int MostStates = 200;
 
-    /// <summary>What has left it; not a number where amounts hang on the state.</summary>
+    /// <summary>What has left it; not a number where amounts depend on the state.</summary>
     public double Eliminated => Initial + Given - InBody;
 
     /// <summary>How long after the first dose levels are within a share of those that they go to; not a number without a

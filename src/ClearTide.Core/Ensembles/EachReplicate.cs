@@ -13,8 +13,10 @@ internal static class EachReplicate
     private const int Block = 16;
 
     /// <param name="lowered">The model that is run, for what is said of a run that fails.</param>
+    /// <param name="request">The runs that are made: replicates, seed, span, engine.</param>
     /// <param name="formulas">What of a run is asked for; read for that model.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="from">What lies before is not looked at.</param>
     /// <returns>Formula by formula and replicate by replicate, the same for any number of threads.</returns>
     /// <exception cref="ArgumentException">There would be too many transitions, or a run failed; the message says what to do.</exception>

@@ -20,7 +20,7 @@ public sealed record EnsembleRequest(CompiledModel Model, double[] Values, doubl
     /// <summary>Replicates at most.</summary>
     public const int MostReplicates = 1_000_000;
 
-    /// <summary>How many threads work at once; the result does not hang on it.</summary>
+    /// <summary>How many threads work at once; the result does not depend on it.</summary>
     public int Threads { get; init; } = 2;
 
     /// <summary>How runs are made.</summary>
@@ -93,8 +93,10 @@ public static class Ensemble
             : (ChanceMethod.Leap, $"Leaping: the exact method would take about {words} transitions.");
     }
 
+    /// <param name="request">The runs that are made.</param>
     /// <param name="columns">How many columns there are.</param>
     /// <param name="read">What each column is at each time of a run.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>For each column and each time what was counted.</returns>
     /// <exception cref="EnsembleRefusedException">It cannot be made as asked.</exception>
     /// <exception cref="SimulationException">A run stopped on the way.</exception>
@@ -160,11 +162,17 @@ public static class Ensemble
     }
 
     /// <summary>One run of it, as it is among all others.</summary>
+    /// <param name="request">The runs that it is one of.</param>
     /// <param name="replicate">From 0.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public static Trajectory RunOne(EnsembleRequest request, int replicate, CancellationToken cancel = default) =>
         request.Engine().Run(Replicate(request, replicate), cancel: cancel);
 
     /// <summary>The same by an engine that has made others: what it needs room for is there already.</summary>
+    /// <param name="engine">Of the model of the request.</param>
+    /// <param name="request">The runs that it is one of.</param>
+    /// <param name="replicate">Number of the run, from 0.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="path">Follows it, or null.</param>
     internal static Trajectory RunOne(
         IStochasticEngine engine,

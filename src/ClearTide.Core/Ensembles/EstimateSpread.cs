@@ -8,6 +8,7 @@ using MathNet.Numerics.LinearAlgebra;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>One estimated value in the coordinate that it was searched in.</summary>
+/// <param name="Address">Of the value.</param>
 /// <param name="Centre">The estimate: its logarithm where <paramref name="OnLog"/>.</param>
 /// <param name="OnLog">Whether the coordinate is the logarithm.</param>
 /// <param name="Lower">The bounds of the fit, in that coordinate.</param>

@@ -11,7 +11,11 @@ namespace ClearTide.Core.Ensembles;
 internal static class ExpectedTransitions
 {
     /// <summary>How many transitions a replicate takes; null where the model cannot be run without chance.</summary>
+    /// <param name="model">The compiled model.</param>
+    /// <param name="values">All parameters.</param>
     /// <param name="state">What a run starts with.</param>
+    /// <param name="from">Where it begins, in the model's unit of time.</param>
+    /// <param name="until">Where it ends.</param>
     public static double? Of(CompiledModel model, double[] values, double[] state, double from, double until)
     {
         var tally = new OutcomeTally(model.OutputCount, []);

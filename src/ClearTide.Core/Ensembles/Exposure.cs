@@ -40,6 +40,7 @@ public readonly record struct Exposure(
 /// <param name="Mean">The geometric mean where all are above zero, else the mean.</param>
 /// <param name="Variation">The geometric coefficient of variation, √(exp(s²) − 1) of the standard deviation s of the logarithms; where not
 /// all are above zero the standard deviation over the mean.</param>
+/// <param name="Median">Half of the subjects lie below.</param>
 /// <param name="Low">Below it lie 5% of the subjects.</param>
 /// <param name="High">Above it lie 5%.</param>
 public sealed record ExposureSummary(double Mean, double Variation, double Median, double Low, double High)

@@ -12,6 +12,7 @@ public sealed record Histogram(double Low, double Width, IReadOnlyList<long> Cou
     /// <summary>How often a number was within each bar, where all that was counted is in order. Whole numbers have bars of whole width
     /// around them, so that none holds more of them than the next; where they are few, each has a bar of its own.</summary>
     /// <param name="sorted">Values, rising, with how often each was.</param>
+    /// <param name="most">How many bars there are at most.</param>
     public static Histogram Of(IReadOnlyList<(double Value, long Times)> sorted, int most = Most)
     {
         if (sorted.Count == 0)

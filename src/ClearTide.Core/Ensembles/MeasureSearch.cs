@@ -23,6 +23,8 @@ public enum MeasureSetting
 
 /// <summary>What is looked for.</summary>
 /// <param name="ScenarioId">The scenario whose measure it is; its other measures stay as they are.</param>
+/// <param name="MeasureId">Which of the scenario's measures.</param>
+/// <param name="Setting">What of the measure is tried: its factor, its start, its end.</param>
 /// <param name="From">The first setting that is tried.</param>
 /// <param name="To">The last one.</param>
 /// <param name="PartId">The compartment, flow or quantity that is looked at.</param>
@@ -51,6 +53,7 @@ public sealed record MeasureQuestion(
 }
 
 /// <summary>One setting that was tried.</summary>
+/// <param name="Setting">The number that was tried.</param>
 /// <param name="Outcome">Of a run without chance; not a number where it failed.</param>
 /// <param name="Share">The share of runs by chance that stay at or below the limit; not a number without chance.</param>
 /// <param name="Effort">How far the measure is from doing nothing, times how long it lasts within the span: what is kept small.</param>
@@ -60,6 +63,7 @@ public sealed record TriedSetting(double Setting, double Outcome, double Share, 
 /// The least effort of a measure that keeps an outcome at or below a limit, by trying settings in even steps. All settings meet the same
 /// chance: replicate r has the same random numbers at each of them, so that they are compared without the noise of their own.
 /// </summary>
+/// <param name="Question">What was looked for.</param>
 /// <param name="Tried">In order of the setting.</param>
 /// <param name="Best">Which of them keeps the limit with the least effort; null where none does.</param>
 public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<TriedSetting> Tried, int? Best)
@@ -76,8 +80,11 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
         CancellationToken Cancel
     );
 
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="question">What is looked for.</param>
     /// <param name="now">Where the future begins, or negative infinity; before it the scenario is the baseline.</param>
     /// <param name="estimates">Values that are laid over the model's own, by address.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The question makes no sense, or something it names is gone; the message says what to
     /// do.</exception>
     public static MeasureSearch Of(

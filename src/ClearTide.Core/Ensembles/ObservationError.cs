@@ -12,6 +12,8 @@ namespace ClearTide.Core.Ensembles;
 public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
 {
     /// <summary>That of a series; null where its law has a spread that no fit has told.</summary>
+    /// <param name="document">The study.</param>
+    /// <param name="series">The series that is seen.</param>
     /// <param name="fit">The newest fit, or null.</param>
     /// <param name="place">Of the series among those that were fitted.</param>
     public static ObservationError? Of(StudyDocument document, Series series, FitResult? fit, int place)
@@ -29,13 +31,16 @@ public sealed record ObservationError(ErrorLaw Law, LawSpread Spread)
     /// What is seen of each interval, where so much is expected of it. The same uniform number stands behind an interval of a replicate in
     /// every scenario, so that differences are not those of the error.
     /// </summary>
+    /// <param name="expected">For each interval what is expected of it.</param>
+    /// <param name="shares">Of the units of each interval, that are seen; null where <paramref name="expected"/> is a rate's and no units
+    /// were moved by chance.</param>
+    /// <param name="seed">Seed of the random streams; equal seeds give equal numbers.</param>
+    /// <param name="replicate">Number of the run, from 0.</param>
     /// <remarks>
     /// The law that counts are fitted under is around a rate, and has in it that units move by chance. Where a run has moved them by chance
     /// already, what is left is which of its n units are seen: each with the share ρ, a binomial count, so that the Poisson law is that of
     /// both together (thinning; Kingman, Poisson Processes, 1993, section 5.1). A negative binomial law adds its m²/k to the variance.
     /// </remarks>
-    /// <param name="shares">Of the units of each interval, that are seen; null where <paramref name="expected"/> is a rate's and no units
-    /// were moved by chance.</param>
     internal double[] Seen(double[] expected, double[]? shares, long seed, int replicate)
     {
         var (law, stream) = (SpreadLaw.Of(Law), new RandomStream(seed, replicate, "observation", "series"));

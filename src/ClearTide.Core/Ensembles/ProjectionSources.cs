@@ -19,6 +19,9 @@ public static class ProjectionSources
     }
 
     /// <summary>The request with the values of a fit, and with what is asked for of what it leaves uncertain.</summary>
+    /// <param name="request">What is asked for without a fit.</param>
+    /// <param name="document">The study.</param>
+    /// <param name="series">Those that the fit was made of.</param>
     /// <param name="fit">Of the series; null for the model's own values.</param>
     /// <param name="spread">Whether replicates differ by what the fit left uncertain.</param>
     /// <param name="error">Whether the error of observation is in them, where what data count is followed.</param>

@@ -102,12 +102,21 @@ public sealed record ScenarioSummary(string Name, IReadOnlyList<Band> Intervals,
 }
 
 /// <summary>How often a rule of a scenario acts.</summary>
+/// <param name="RuleId">Id of the rule.</param>
+/// <param name="Words">The rule as typed.</param>
 /// <param name="Acting">For each interval the share of replicates in which it acts there, from 0 to 1.</param>
 /// <param name="Ever">The share of replicates in which it acts at all.</param>
 public sealed record RuleShares(string RuleId, string Words, IReadOnlyList<double> Acting, double Ever);
 
 /// <summary>A projection, finished or as far as it is.</summary>
+/// <param name="Fingerprint">Hash of all that the numbers depend on.</param>
+/// <param name="Label">What is followed, as people call it.</param>
+/// <param name="Now">Where the future begins, in the model's unit of time.</param>
+/// <param name="Interval">How long each interval is, in that unit.</param>
 /// <param name="Times">Now, then the end of each interval.</param>
+/// <param name="Replicates">How many there are of each scenario.</param>
+/// <param name="Seed">Seed of the random streams; equal seeds give equal numbers.</param>
+/// <param name="Scenarios">The baseline first.</param>
 /// <param name="Narrowing">For each scenario how much narrower pairing made the difference in totals: spread of the paired difference
 /// over that of unpaired runs.</param>
 public sealed record ProjectionSummary(

@@ -82,6 +82,7 @@ internal sealed class ScenarioTally
         };
     }
 
+    /// <param name="run">The counts and outcomes of one replicate.</param>
     /// <param name="baseline">Outcomes of the same replicate of the baseline.</param>
     public void Add(ReplicateCounts run, double[] baseline)
     {

@@ -37,6 +37,7 @@ internal readonly record struct DrawnBy(int Chance, int Fit, int Subjects, int O
 
 /// <summary>The share of one source in the variance of what is followed, interval by interval: how much of it would go if the source were
 /// known (the first-order index).</summary>
+/// <param name="Source">What varies.</param>
 /// <param name="Share">Of the variance; not a number where nothing varies.</param>
 /// <param name="Error">Its standard error, by leaving out blocks of pairs (Efron and Tibshirani, An Introduction to the Bootstrap, chapter
 /// 11).</param>
@@ -67,9 +68,11 @@ public sealed record SpreadShares(int Pairs, IReadOnlyList<SourceShare> Sources)
             .. projection.HasError ? [SpreadSource.Observation] : (SpreadSource[])[],
         ];
 
+    /// <param name="projection">Its model, data and sources of spread.</param>
     /// <param name="pairs">Of runs, at least forty.</param>
-    /// <param name="threads">How many work at once; the result does not hang on it.</param>
+    /// <param name="threads">How many work at once; the result does not depend on it.</param>
     /// <param name="progress">Told what share is done, from any thread.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="SimulationException">A run could not go on.</exception>
     public static SpreadShares Of(
         Projection projection,

@@ -33,9 +33,12 @@ public sealed record SubjectRuns(
     /// <summary>Places of a curve at least; doses and the ends of the stretch come besides.</summary>
     private const int Places = 200;
 
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="group">Which values vary, and how.</param>
     /// <param name="partId">The compartment, flow or quantity that is looked at.</param>
     /// <param name="count">How many subjects, the first of the group.</param>
-    /// <param name="threads">How many go on at once; results do not hang on it.</param>
+    /// <param name="threads">How many go on at once; results do not depend on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The group cannot be drawn, or the curve is gone; the message says what to do.</exception>
     public static SubjectRuns Of(
         LoweredModel lowered,
@@ -46,8 +49,14 @@ public sealed record SubjectRuns(
         CancellationToken cancel = default
     ) => Of(lowered, group, partId, count, lowered.Network.ValueVector(), true, threads, cancel);
 
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="group">Which values vary, and how.</param>
+    /// <param name="partId">The compartment, flow or quantity that is looked at.</param>
+    /// <param name="count">How many subjects, the first of the group.</param>
     /// <param name="values">All parameters of the model, with what is typical.</param>
     /// <param name="whole">Whether the scenarios are run besides the model as it is, and curves are kept besides exposures.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     internal static SubjectRuns Of(
         LoweredModel lowered,
         SubjectGroup group,
@@ -160,6 +169,7 @@ public sealed record SubjectRuns(
 
     /// <summary>The stretch that is looked at: the last whole interval between doses within the span; all of the span where none are
     /// repeated.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="values">All parameters of the model.</param>
     public static (double From, double Until) WindowOf(LoweredModel lowered, double[] values)
     {

@@ -13,8 +13,15 @@ public sealed record TargetAttainment(IReadOnlyList<double> Values, IReadOnlyLis
     /// <summary>Steps of the value at most.</summary>
     public const int MostSteps = 81;
 
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="group">Which values vary, with the target.</param>
+    /// <param name="partId">The compartment, flow or quantity that is looked at.</param>
     /// <param name="address">The value that is changed; what varies between subjects varies about it as before.</param>
+    /// <param name="from">The first value that is tried, in the model's units.</param>
+    /// <param name="to">The last one.</param>
+    /// <param name="steps">How many values are tried, evenly spaced; at least two.</param>
     /// <param name="count">How many subjects, the same ones at each step.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">There is no target, no such value, or the group cannot be drawn; the message says
     /// so.</exception>
     public static TargetAttainment Of(

@@ -20,6 +20,8 @@ internal sealed unsafe class ChunkedFunction
 
     private ChunkedFunction(Chunk[] chunks, int places) => (_chunks, _places) = (chunks, places);
 
+    /// <param name="graph">The expressions.</param>
+    /// <param name="outputs">The nodes that it computes, in order.</param>
     /// <param name="size">How many nodes go into one method.</param>
     public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs, int size)
     {

@@ -17,7 +17,10 @@ internal static class CompiledFunctions
     private static readonly LinkedList<(string Key, VectorFunction Function)> ByUse = [];
     private static readonly Lock Gate = new();
 
+    /// <param name="graph">The expressions, for their content.</param>
+    /// <param name="outputs">The nodes that it computes, in order.</param>
     /// <param name="form">What sets functions of one content apart: over how many numbers at once they go.</param>
+    /// <param name="compile">Makes the function where no such one is known.</param>
     public static VectorFunction GetOrCompile(ExpressionGraph graph, IReadOnlyList<int> outputs, string form, Func<VectorFunction> compile)
     {
         var key = form + Key(graph, outputs);

@@ -15,7 +15,9 @@ internal readonly record struct PartialDerivative(int Row, int Column, int Node)
 /// </summary>
 internal static class PartialDerivatives
 {
+    /// <param name="graph">Not frozen.</param>
     /// <param name="roots">The expressions; derivatives are added to the graph.</param>
+    /// <param name="stateCount">How many states there are derivatives by.</param>
     /// <returns>The entries column by column, and for each expression the node of its derivative by time.</returns>
     public static (IReadOnlyList<PartialDerivative> Entries, IReadOnlyList<int> ByTime) Of(
         ExpressionGraph graph,

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Inference;
 
 /// <summary>Writes values into the model, each marked with where it comes from.</summary>
 /// <param name="Values">Addresses with values in the study's units.</param>
+/// <param name="Origin">Where the values come from.</param>
 public sealed record AdoptValues(IReadOnlyDictionary<ValueAddress, double> Values, Origin Origin = Origin.Fitted) : Edit
 {
     /// <inheritdoc/>

@@ -26,8 +26,13 @@ internal static class Bootstrap
     /// <summary>The climb of a set ends where a step gains less than this: far below what any interval shows.</summary>
     private const double Near = 1e-4;
 
+    /// <param name="search">The likelihood, with rows and values.</param>
+    /// <param name="best">Where the likelihood is greatest.</param>
+    /// <param name="sets">How many data sets are drawn and fitted.</param>
     /// <param name="shared">How many of the values are told of, the first ones.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
     /// <param name="progress">Told the share that is done, from any thread.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>Null where fewer than half of the sets could be fitted.</returns>
     public static BootstrapResult? Of(
         LikelihoodSearch search,

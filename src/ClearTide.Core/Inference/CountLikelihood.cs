@@ -12,6 +12,9 @@ internal static class CountLikelihood
     /// <summary>Beyond this k the negative binomial is the Poisson law to all digits that matter.</summary>
     public const double LargestK = 1e7;
 
+    /// <param name="law">Poisson or negative binomial.</param>
+    /// <param name="count">What was counted; whole, zero or more.</param>
+    /// <param name="mean">What is expected; above zero, or zero for a count of zero.</param>
     /// <param name="k">Ignored for Poisson.</param>
     public static double Log(ErrorLaw law, double count, double mean, double k)
     {

@@ -6,15 +6,18 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>A quantity of the model that follows from estimated values alone, such as a reproduction number or a half-life.</summary>
+/// <param name="Symbol">Of the quantity.</param>
+/// <param name="PartId">Id of the quantity.</param>
 /// <param name="Value">At the estimates.</param>
 /// <param name="Low">Below it lie 2.5% of the draws of what the data leave.</param>
 /// <param name="High">Above it lie as many.</param>
-/// <param name="Of">The estimated values that it hangs on.</param>
+/// <param name="Of">The estimated values that it depends on.</param>
 public sealed record DerivedQuantity(string Symbol, string PartId, double Value, double Low, double High, ImmutableArray<string> Of);
 
 /// <summary>Works out quantities that need no run, for the estimates and for each draw.</summary>
 internal static class DerivedQuantities
 {
+    /// <param name="network">The model.</param>
     /// <param name="chosen">Positions of the estimated values among all.</param>
     /// <param name="best">The estimates.</param>
     /// <param name="draws">Of the same values.</param>

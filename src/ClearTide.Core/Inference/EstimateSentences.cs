@@ -3,9 +3,13 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Inference;
 
 /// <summary>Says of each value what the data could tell of it.</summary>
+/// <param name="setup">What was estimated.</param>
 /// <param name="flat">Directions that profiles have confirmed to be flat.</param>
+/// <param name="combinations">Products that the data tell although they do not tell their factors.</param>
 internal sealed class EstimateSentences(FitSetup setup, IReadOnlyList<FlatDirection> flat, IReadOnlyList<KnownCombination> combinations)
 {
+    /// <param name="j">Place of the value in the setup.</param>
+    /// <param name="value">The estimate, in the model's units.</param>
     /// <param name="error">The standard error.</param>
     /// <param name="low">The lower end of the interval; null where there is none within the bounds.</param>
     /// <param name="high">The upper end.</param>

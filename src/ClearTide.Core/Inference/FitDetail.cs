@@ -27,7 +27,7 @@ public sealed record ProfilePoint(double Value, double Fall);
 /// <param name="MeanHigh">Its upper end.</param>
 /// <param name="Low">Lower end of the stretch that holds 95% of what may be seen in such a row.</param>
 /// <param name="High">Its upper end.</param>
-/// <param name="Residual">Observed less expected, in standard deviations of the law (Pearson's); not a number below a limit.</param>
+/// <param name="Residual">Observed minus expected, in standard deviations of the law (Pearson's); not a number below a limit.</param>
 public sealed record RowFit(double MeanLow, double MeanHigh, double Low, double High, double Residual);
 
 /// <summary>A sample that would narrow a value.</summary>

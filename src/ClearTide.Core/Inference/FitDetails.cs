@@ -13,8 +13,14 @@ internal static class FitDetails
     /// <summary>Rows of which the law of what may be seen is worked out; of more, the normal law of the same spread.</summary>
     private const int MostRows = 600;
 
+    /// <param name="document">The study that was fitted.</param>
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="search">The likelihood, with rows and values.</param>
+    /// <param name="best">Where the likelihood is greatest.</param>
     /// <param name="shared">How many values all subjects share; they come first.</param>
     /// <param name="sides">The profiles, two sides for each value that has one.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public static FitDetail Of(
         StudyDocument document,
         LoweredModel lowered,

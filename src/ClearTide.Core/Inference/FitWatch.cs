@@ -4,6 +4,7 @@ namespace ClearTide.Core.Inference;
 
 /// <summary>The best that a search has found while it goes on.</summary>
 /// <param name="Values">Of what is estimated, in the order of the search.</param>
+/// <param name="LogLikelihood">At the values.</param>
 /// <param name="Means">What is expected of each row there, series by series.</param>
 /// <param name="Evaluations">How often the likelihood has been worked out until then.</param>
 public sealed record FitSoFar(ImmutableArray<double> Values, double LogLikelihood, ImmutableArray<double> Means, int Evaluations);

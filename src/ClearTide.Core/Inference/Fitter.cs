@@ -30,9 +30,11 @@ public static class Fitter
     /// <summary>Own values of subjects are profiled where there are no more than so many runs of a subject for a step of each.</summary>
     private const int MostOwnProfiled = 600;
 
+    /// <param name="document">The study.</param>
     /// <param name="series">At least one, all fitted together.</param>
     /// <param name="watch">Who looks on; null for nobody.</param>
-    /// <param name="threads">How many threads work at once; the result does not hang on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
+    /// <param name="threads">How many threads work at once; the result does not depend on it.</param>
     /// <exception cref="FitRefusedException">The fit makes no sense as asked.</exception>
     public static FitResult Run(
         StudyDocument document,

@@ -17,6 +17,9 @@ internal sealed class GivenDoses
     private readonly double _start;
 
     /// <param name="network">Over a graph of its own.</param>
+    /// <param name="document">The study, for its units.</param>
+    /// <param name="series">Those whose subjects are given doses.</param>
+    /// <param name="subjects">Those that rows name.</param>
     /// <exception cref="ArgumentException">Doses go into what is no compartment of the model; the message says what to do.</exception>
     public GivenDoses(ReactionNetwork network, StudyDocument document, IReadOnlyList<Series> series, IReadOnlyList<Subject> subjects)
     {
@@ -78,6 +81,8 @@ internal sealed class GivenDoses
     }
 
     /// <summary>All parameters of a subject: what is known of it stands in the place of the model's own values.</summary>
+    /// <param name="subject">Null for rows that name nobody.</param>
+    /// <param name="values">The model's own parameters; not changed.</param>
     /// <param name="chosen">Positions of the values that are estimated.</param>
     /// <exception cref="ArgumentException">A value is both known for each subject and to be estimated.</exception>
     public double[] ValuesOf(Subject? subject, double[] values, IReadOnlyList<int> chosen)

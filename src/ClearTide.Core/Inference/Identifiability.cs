@@ -9,6 +9,7 @@ namespace ClearTide.Core.Inference;
 /// <summary>A direction in logarithms along which the likelihood is nearly flat, rounded to whole powers.</summary>
 /// <param name="Members">Which values take part.</param>
 /// <param name="StandardError">Of the logarithm along the direction.</param>
+/// <param name="Direction">Powers, one for each value.</param>
 internal sealed record FlatDirection(int[] Members, double StandardError, Vector<double> Direction);
 
 /// <summary>
@@ -26,6 +27,7 @@ internal static class Identifiability
     public const double Participation = 0.3;
 
     /// <param name="information">Expected information on the search scale.</param>
+    /// <param name="onLogScale">For each value whether it is searched by its logarithm.</param>
     public static IReadOnlyList<FlatDirection> FlatDirections(Matrix<double> information, bool[] onLogScale)
     {
         var logs = Enumerable.Range(0, onLogScale.Length).Where(j => onLogScale[j]).ToArray();

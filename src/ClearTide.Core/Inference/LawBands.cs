@@ -32,6 +32,8 @@ public sealed record LawBands(
         rows.Where(row => !row.LeftOut).Select(SpreadLaw.Of(law).Refusal).FirstOrDefault(refusal => refusal is not null);
 
     /// <summary>The bands of a law around what rows hold.</summary>
+    /// <param name="law">The law that counts are under.</param>
+    /// <param name="rows">The rows that the bands are laid around.</param>
     /// <param name="fitted">The numbers that a fit has found; null where none has.</param>
     /// <returns>Null where the rows cannot be of this law, or are too few to say anything.</returns>
     public static LawBands? Of(ErrorLaw law, IReadOnlyList<DataRow> rows, LawSpread? fitted)

@@ -20,9 +20,12 @@ internal sealed partial class LikelihoodSearch
     private double _best = double.NegativeInfinity;
 
     /// <summary>Climbs from a start; values in <paramref name="held"/> stay where they are.</summary>
+    /// <param name="start">Values on the search scale, in the order of the setup.</param>
+    /// <param name="held">For each value whether it stays; null where none does.</param>
     /// <param name="enough">The climb ends where a further step would gain less than this by the local picture; 0 for as far as rounding
     /// lets it.</param>
     /// <param name="coarse">Whether the model is solved to six digits only.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public SearchPoint Climb(
         double[] start,
         bool[]? held = null,

@@ -9,7 +9,11 @@ namespace ClearTide.Core.Inference;
 
 /// <summary>A point of a search: transformed values, log-likelihood, and of what is climbed (the log-likelihood, and the logarithm of the
 /// priors) the gradient and the expected information.</summary>
+/// <param name="U">Values on the search scale.</param>
+/// <param name="LogLikelihood">Of all rows, constants included.</param>
 /// <param name="LogPrior">The logarithm of the density of all priors.</param>
+/// <param name="Gradient">By the values on the search scale.</param>
+/// <param name="Information">Of the same, expected rather than observed.</param>
 /// <param name="Mean">What is expected of each row, series by series.</param>
 /// <param name="Spreads">The spread of the law of each series.</param>
 internal sealed record SearchPoint(
@@ -42,6 +46,8 @@ internal sealed partial class LikelihoodSearch
     private readonly bool[] _free;
     private int _evaluations;
 
+    /// <param name="model">Expected values with derivatives.</param>
+    /// <param name="setup">What is estimated, under which law.</param>
     /// <param name="rows">Other rows of the same times in the place of those of the model's series; null for these.</param>
     public LikelihoodSearch(ObservedModel model, FitSetup setup, IReadOnlyList<DataRow>[]? rows = null)
     {
@@ -85,7 +91,9 @@ internal sealed partial class LikelihoodSearch
     public double FromValue(int j, double value) =>
         Math.Clamp(OnLogScale(j) ? Math.Log(Math.Max(value, 1e-300)) : value, Lower(j), Upper(j));
 
+    /// <param name="u">Values on the search scale, in the order of the setup.</param>
     /// <param name="spreads">One for each series; null for the most likely ones at these means.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="coarse">Whether the model is solved to six digits only.</param>
     public SearchPoint Evaluate(double[] u, LawSpread[]? spreads, CancellationToken cancel, bool coarse = false)
     {

@@ -23,8 +23,12 @@ internal static class MultiStart
     private const double Apart = 6;
 
     /// <summary>The first start is the model's own values; the others lie within the middle of the bounds, spread evenly.</summary>
+    /// <param name="search">The likelihood, with rows and values.</param>
+    /// <param name="setup">What is estimated, under which law.</param>
     /// <param name="say">Says why a run failed.</param>
-    /// <param name="threads">How many starts go on at once; the result does not hang on it.</param>
+    /// <param name="threads">How many starts go on at once; the result does not depend on it.</param>
+    /// <param name="progress">Told the share that is done, from any thread; null for nobody.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="from">Values that an earlier search had come to; null or of another length for none.</param>
     /// <exception cref="FitRefusedException">The model cannot be run at any of the starts.</exception>
     public static (SearchPoint Best, ImmutableArray<Optimum> Optima, ImmutableArray<FailedStart> Failures) Climb(

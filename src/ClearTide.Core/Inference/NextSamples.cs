@@ -143,7 +143,11 @@ internal static class NextSamples
         };
     }
 
+    /// <param name="start">Where the study's span begins.</param>
+    /// <param name="seen">At a time, or over an interval.</param>
+    /// <param name="rows">Those that there are.</param>
     /// <param name="like">A row as the new ones are, but for its times.</param>
+    /// <param name="times">How many are made.</param>
     private static IEnumerable<DataRow> Later(double start, ObservedAs seen, IReadOnlyList<DataRow> rows, DataRow like, int times)
     {
         var (last, interval) = (rows[^1].End, rows[^1].End - rows[^1].Start);

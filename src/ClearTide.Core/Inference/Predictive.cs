@@ -29,6 +29,7 @@ internal sealed class Predictive
     /// <summary>The step between values that can be seen; 0 where any can.</summary>
     private readonly double _step;
 
+    /// <param name="law">Of the series.</param>
     /// <param name="row">Gives its standard error, where it has one; its value is not looked at.</param>
     /// <param name="mean">What is expected.</param>
     /// <param name="error">The standard error of that.</param>

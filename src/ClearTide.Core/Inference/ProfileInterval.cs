@@ -30,6 +30,9 @@ internal sealed class ProfileInterval(LikelihoodSearch search, SearchPoint best,
     private static readonly double[] Drawn = [0.25, 0.5, 0.75, 1.3];
 
     /// <summary>How far the best log-likelihood falls when value <paramref name="j"/> is held at <paramref name="u"/>.</summary>
+    /// <param name="j">Place of the value in the setup.</param>
+    /// <param name="u">What it is held at, on the search scale.</param>
+    /// <param name="start">Where the search of the others begins.</param>
     /// <param name="roughly">Whether it is for a picture alone.</param>
     public (double Fall, double[] U) At(int j, double u, double[] start, bool roughly = false)
     {

@@ -14,6 +14,9 @@ internal static class ResidualPatterns
     /// <summary>Rows of a series that say something of their pattern at least.</summary>
     private const int Least = 5;
 
+    /// <param name="document">The study, for names and units.</param>
+    /// <param name="search">The likelihood of the fit.</param>
+    /// <param name="best">Where the likelihood is greatest.</param>
     /// <param name="fitted">For each row, series by series.</param>
     public static ImmutableArray<string> Of(
         StudyDocument document,

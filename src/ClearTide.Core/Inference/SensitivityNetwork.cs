@@ -55,6 +55,9 @@ internal static class SensitivityNetwork
         Copy(network, network.Processes, network.States, network.Initial, network.Rules).WithStates("total", rates);
 
     /// <summary>The states and the running totals, then for each chosen value the tangents of all of these.</summary>
+    /// <param name="network">The model.</param>
+    /// <param name="rates">Nodes of what is summed up along the run.</param>
+    /// <param name="chosen">Positions of the values among the parameters.</param>
     /// <param name="start">The value among the parameters that runs begin at; -1 where it is none.</param>
     public static ReactionNetwork WithTangents(ReactionNetwork network, IReadOnlyList<int> rates, IReadOnlyList<int> chosen, int start = -1)
     {
@@ -118,6 +121,7 @@ internal static class SensitivityNetwork
     }
 
     /// <summary>Derivatives by one value along a run, where the tangents of the states are states themselves.</summary>
+    /// <param name="graph">Not frozen; derivatives are added to it.</param>
     /// <param name="index">Position of the value among the parameters.</param>
     /// <param name="offset">Where its tangents begin among the states.</param>
     public static Differentiation Tangent(ExpressionGraph graph, int index, int offset) => new(graph, node => node.Operation switch

@@ -7,7 +7,9 @@ namespace ClearTide.Core.Inference;
 
 /// <summary>What the model expects of one subject along time, with what was given to it and what is known of it.</summary>
 /// <param name="ObservationId">Of which series.</param>
+/// <param name="Subject">The name that rows have for it; empty where they name nobody.</param>
 /// <param name="Times">Even ones, and both sides of each dose.</param>
+/// <param name="Expected">What is expected at those times.</param>
 public sealed record SubjectCurve(string ObservationId, string Subject, IReadOnlyList<double> Times, IReadOnlyList<double> Expected);
 
 /// <summary>Curves of subjects between their rows.</summary>
@@ -19,9 +21,11 @@ public static class SubjectCurves
     /// <summary>Curves of at most so many subjects: nobody looks at more side by side.</summary>
     public const int Most = 40;
 
+    /// <param name="document">The study.</param>
     /// <param name="series">Those that stand at one time each and are of subjects get curves; others none.</param>
     /// <param name="values">Estimates, or values that are tried, by address; all else is as the document says.</param>
     /// <param name="own">What subjects have of their own; empty where nothing.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The series do not fit the model; the message says what to do.</exception>
     /// <exception cref="Simulation.SimulationException">The model cannot be run at these values.</exception>
     public static IReadOnlyList<SubjectCurve> Of(

@@ -19,6 +19,7 @@ public sealed record SubjectEstimate(string Subject, ImmutableArray<double> Valu
 public sealed record ProfileEnds(double? Low, double? High);
 
 /// <summary>How the own values of subjects spread.</summary>
+/// <param name="Address">Of the value that each subject has its own of.</param>
 /// <param name="Typical">Their geometric mean where all are above zero, else their mean.</param>
 /// <param name="Spread">Their coefficient of variation, √(exp(s²) − 1) of the standard deviation s of the logarithms (Limpert, Stahel and
 /// Abbt, BioScience 51, 2001, table 2), where all are above zero; else their standard deviation. What is uncertain of each is in
@@ -28,6 +29,7 @@ public sealed record SubjectSpread(ValueAddress Address, double Typical, double 
 {
     /// <summary>Of the own values of each kind.</summary>
     /// <param name="addresses">In the order of the values.</param>
+    /// <param name="subjects">Each with its own values.</param>
     public static ImmutableArray<SubjectSpread> Of(IReadOnlyList<ValueAddress> addresses, IReadOnlyList<SubjectEstimate> subjects) =>
         subjects.Count < 2 ? [] : [.. addresses.Select((address, j) => One(address, [.. subjects.Select(subject => subject.Values[j])]))];
 
@@ -51,6 +53,8 @@ internal static class SubjectEstimates
         [.. series.SelectMany(one => one.Data.Used).Select(row => row.Subject).OfType<string>().Distinct()];
 
     /// <param name="setup">With a value for each subject in the place of its own.</param>
+    /// <param name="search">The likelihood of the fit.</param>
+    /// <param name="best">Where the likelihood is greatest.</param>
     /// <param name="errors">Standard errors of all, on the search scale.</param>
     /// <param name="sides">The profiles, two sides for each value that has one.</param>
     public static ImmutableArray<SubjectEstimate> Of(

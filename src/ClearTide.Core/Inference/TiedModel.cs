@@ -28,6 +28,7 @@ public static class TiedModel
     }
 
     /// <summary>The tied values where others are what a fit has found.</summary>
+    /// <param name="document">The study with the ties of its fit.</param>
     /// <param name="found">Values by address, in the study's units.</param>
     /// <exception cref="ArgumentException">A formula cannot be worked out.</exception>
     public static IReadOnlyDictionary<ValueAddress, double> Values(StudyDocument document, IReadOnlyDictionary<ValueAddress, double> found)

@@ -11,7 +11,10 @@ namespace ClearTide.Core.Inference;
 /// <param name="LogLikelihood">Under the most likely spreads of the laws; minus infinity where the data are impossible.</param>
 public sealed record Trial(ImmutableArray<double> Means, double LogLikelihood)
 {
+    /// <param name="document">The study.</param>
+    /// <param name="series">The data on the model.</param>
     /// <param name="values">What is tried, by address; all else is as the document says.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The series do not fit the model; the message says what to do.</exception>
     /// <exception cref="Simulation.SimulationException">The model cannot be run at these values.</exception>
     public static Trial At(

@@ -12,8 +12,11 @@ namespace ClearTide.Core.Inference;
 /// <summary>Writes what a value is to be into the part of a document that holds it.</summary>
 internal static class ValueText
 {
+    /// <param name="document">The study.</param>
+    /// <param name="address">Of the value that is written.</param>
     /// <param name="partId">The part that holds it.</param>
     /// <param name="number">A number in the study's units, or a formula.</param>
+    /// <param name="origin">Where the value comes from.</param>
     public static StudyDocument Write(StudyDocument document, ValueAddress address, string partId, string number, Origin origin)
     {
         var isNumber = IsNumber(number);
@@ -80,6 +83,9 @@ internal static class ValueText
     }
 
     /// <summary>A value typed with a unit keeps it, in the study's own sizes.</summary>
+    /// <param name="text">The line as it stands.</param>
+    /// <param name="number">What is to stand there.</param>
+    /// <param name="units">The unit words of the study.</param>
     /// <param name="own">The unit of the part, in which a bare number is read.</param>
     private static string Keep(string text, string number, UnitTable units, string own = "")
     {

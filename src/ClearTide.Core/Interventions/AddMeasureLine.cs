@@ -5,6 +5,7 @@ namespace ClearTide.Core.Interventions;
 
 /// <summary>A measure as it is typed, put into a scenario; into a new one, named by what it does, where none is named.</summary>
 /// <param name="ScenarioId">Empty for a new scenario.</param>
+/// <param name="Text">The measure as typed.</param>
 public sealed record AddMeasureLine(string ScenarioId, string Text) : Edit
 {
     /// <inheritdoc/>

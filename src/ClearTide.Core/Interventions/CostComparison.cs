@@ -1,6 +1,7 @@
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Scenarios by what they cost and what they leave: of a flow in total, of an amount at the end.</summary>
+/// <param name="Runs">Baseline and scenarios.</param>
 /// <param name="IsFlow">Whether the compared curve is a flow.</param>
 public sealed record CostComparison(ScenarioRuns Runs, bool IsFlow)
 {

@@ -11,7 +11,10 @@ namespace ClearTide.Core.Interventions;
 /// A measure as it is typed and said: <c>beta x 0.6, days 55 to 90</c>, <c>beta = 0.2 per day, day 30 on</c>, <c>births + 3, days 10 to
 /// 20</c>.
 /// </summary>
+/// <param name="Address">Of the value that it changes.</param>
+/// <param name="Kind">Multiplied, set or shifted.</param>
 /// <param name="Number">In the model's units.</param>
+/// <param name="From">Where it begins, in the model's unit of time.</param>
 /// <param name="Until">Not later than the end of the span where nothing is said.</param>
 public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind, double Number, double From, double Until)
 {

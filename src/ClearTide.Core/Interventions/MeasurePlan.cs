@@ -9,6 +9,8 @@ internal static class MeasurePlan
     private static readonly List<MeasureKind> Order = [MeasureKind.Set, MeasureKind.Scale, MeasureKind.Shift];
 
     /// <summary>Measures act where their windows overlap the future; before <paramref name="now"/> a scenario is the baseline.</summary>
+    /// <param name="scenario">Its measures.</param>
+    /// <param name="network">The model that the plan is laid over.</param>
     /// <param name="now">Where the future begins, or negative infinity.</param>
     /// <exception cref="ArgumentException">A measure's value is no longer in the model; the message says so.</exception>
     public static Plan Of(Scenario scenario, ReactionNetwork network, double now)

@@ -12,8 +12,9 @@ public sealed class ScenarioCost
     private readonly double _now,
         _end;
 
-    /// <param name="now">What lies before is not counted; negative infinity where the span begins.</param>
     /// <param name="document">The study, for its span and unit of time.</param>
+    /// <param name="scenario">With its costs.</param>
+    /// <param name="now">What lies before is not counted; negative infinity where the span begins.</param>
     public ScenarioCost(StudyDocument document, Scenario scenario, double now)
     {
         (_now, _end) = (Math.Max(now, document.Start), document.End);

@@ -17,6 +17,8 @@ namespace ClearTide.Core.Interventions;
 /// <param name="Plan">What its measures change.</param>
 public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
 {
+    /// <param name="baseline">The model without measures.</param>
+    /// <param name="scenario">With its measures and rules.</param>
     /// <param name="now">Where the future begins, or negative infinity; before it the scenario is the baseline.</param>
     /// <exception cref="ArgumentException">A measure or a rule names what is no longer in the model; the message says so.</exception>
     public static ScenarioModel Of(LoweredModel baseline, Scenario scenario, double now)
@@ -59,6 +61,7 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     }
 
     /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
+    /// <param name="rule">The rule whose activity is told.</param>
     /// <param name="acts">What events did in the run.</param>
     /// <param name="end">Where the run ends.</param>
     /// <param name="resolution">What lies no further apart than this is one stretch; zero for each by itself.</param>
@@ -129,6 +132,7 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
 
     /// <summary>A state of the baseline as one of its own; what its rules smooth begins at the model's own start.</summary>
     /// <param name="baseline">The network of the baseline.</param>
+    /// <param name="state">Amounts in the order of the baseline.</param>
     /// <param name="time">When the state is reached.</param>
     /// <param name="parameters">What holds then, as <see cref="Parameters"/> gives it.</param>
     public double[] State(ReactionNetwork baseline, double[] state, double time, double[] parameters)

@@ -4,6 +4,9 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Language;
 
 /// <summary>A function of the formula language.</summary>
+/// <param name="Name">As formulas write it.</param>
+/// <param name="MinimumArguments">How many it takes at least.</param>
+/// <param name="MaximumArguments">How many it takes at most.</param>
 /// <param name="Usage">How it is written, for messages and help.</param>
 /// <param name="Build">Makes its node from the nodes of its arguments; null where that takes a run's past (delays, smoothing), which the
 /// caller knows.</param>

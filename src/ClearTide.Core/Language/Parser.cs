@@ -58,6 +58,7 @@ internal sealed partial class Parser(string text, List<Token> tokens)
     }
 
     /// <summary>Takes a word that has to stand here.</summary>
+    /// <param name="word">The word that has to stand here.</param>
     /// <param name="what">What is missing, where it does not.</param>
     public void ExpectWord(string word, string what)
     {

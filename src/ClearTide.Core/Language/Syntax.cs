@@ -114,7 +114,10 @@ public sealed record NameSyntax(TextSpan Span, string Name) : Syntax(Span)
 }
 
 /// <summary><c>sum(j in age, C[age, j] * I[j])</c>: a formula summed over the members of a group.</summary>
+/// <param name="Span">Where in the text it stands.</param>
 /// <param name="Variable">What stands for the member in the formula.</param>
+/// <param name="Group">The group that is summed over.</param>
+/// <param name="Term">The formula for one member.</param>
 public sealed record SumSyntax(TextSpan Span, NameSyntax Variable, NameSyntax Group, Syntax Term) : Syntax(Span)
 {
     /// <inheritdoc/>

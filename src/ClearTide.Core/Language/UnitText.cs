@@ -5,6 +5,7 @@ public sealed record UnitWord(string Word, int Power, TextSpan Span);
 
 /// <summary>A unit as typed behind a number or after <c>per</c>, its words not looked up yet: <c>mg/L</c>, <c>people</c>.</summary>
 /// <param name="Text">The unit as typed, in normal spelling.</param>
+/// <param name="Words">Each with its power.</param>
 public sealed record UnitText(string Text, IReadOnlyList<UnitWord> Words)
 {
     /// <summary>Units are the same where they are written the same.</summary>

@@ -23,6 +23,7 @@ public enum Claim
 /// A statement that can be checked: <c>R + D never falls</c>, <c>the total stays</c>, <c>H &lt;= 40</c>, <c>with beta = 0: S stays</c>.
 /// </summary>
 /// <param name="With">Values that are set before the run.</param>
+/// <param name="Claim">What is said of it.</param>
 /// <param name="Tree">What is looked at; null for the sum of all compartments.</param>
 public sealed record ExpectationLine(IReadOnlyList<(NameSyntax Name, Syntax Line)> With, Claim Claim, Syntax? Tree)
 {

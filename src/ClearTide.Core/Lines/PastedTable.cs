@@ -13,6 +13,9 @@ namespace ClearTide.Core.Lines;
 /// separated by tabs, semicolons or spaces. The first line may be a heading; that of the second column gives label and unit:
 /// <c>Vaccinated (people)</c>.
 /// </summary>
+/// <param name="Points">Ascending in the first column; empty where there is a problem.</param>
+/// <param name="Label">From the heading; null where there is none.</param>
+/// <param name="Unit">From the heading; null where there is none.</param>
 /// <param name="Problem">A sentence about the first thing that is wrong, else null.</param>
 internal sealed partial record PastedTable(ImmutableArray<CurvePoint> Points, string? Label, string? Unit, string? Problem)
 {

@@ -10,7 +10,10 @@ namespace ClearTide.Core.Lines;
 /// <summary>A table typed in a line: <c>points 0 0, 30 100, 60 0 smooth then repeat 365 days</c>. The word <c>points</c> has been
 /// taken.</summary>
 /// <param name="Pairs">Both numbers of each point as typed, so that units can be read with the study's.</param>
+/// <param name="Between">What the table is between two points.</param>
+/// <param name="Before">What it is before the first point.</param>
 /// <param name="After">How it goes on after the last point, or null where nothing is said.</param>
+/// <param name="Period">With which it repeats, as typed; empty for the usual one.</param>
 internal sealed record PointsLine(IReadOnlyList<(Syntax X, Syntax Y)> Pairs, Between Between, Beyond Before, Beyond? After, string Period)
 {
     /// <summary>Words that may follow the points.</summary>

@@ -27,7 +27,11 @@ internal sealed record QuickFlow(
 ) : QuickItem(Text, Trees);
 
 /// <summary><c>reaction r: A + 2 B -> C : k * A * B</c>.</summary>
+/// <param name="Text">The whole line.</param>
+/// <param name="Trees">The formulas in it.</param>
+/// <param name="Symbol">Of the reaction.</param>
 /// <param name="Line">What comes behind the colon.</param>
+/// <param name="Ends">Symbols of what it takes and makes.</param>
 internal sealed record QuickReaction(string Text, IReadOnlyList<Syntax> Trees, string Symbol, string Line, IReadOnlyList<string> Ends)
     : QuickItem(Text, Trees);
 
@@ -71,7 +75,9 @@ internal sealed record QuickUnit(string Text, UnitRule Rule) : QuickItem(Text, [
 internal sealed record QuickGroup(string Text, string Symbol, IReadOnlyList<string> Members) : QuickItem(Text, []);
 
 /// <summary><c>split S, E, I, R by age</c>.</summary>
+/// <param name="Text">The whole line.</param>
 /// <param name="Symbols">What is split; empty for all compartments.</param>
+/// <param name="Group">Symbol of the group.</param>
 internal sealed record QuickSplit(string Text, IReadOnlyList<string> Symbols, string Group) : QuickItem(Text, []);
 
 /// <summary><c>along age after 5 years</c>, <c>among place at M[place, to]</c>.</summary>

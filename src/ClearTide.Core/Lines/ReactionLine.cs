@@ -5,6 +5,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Lines;
 
 /// <summary>So many of a compartment, on one side of a reaction.</summary>
+/// <param name="Name">The compartment.</param>
 /// <param name="Count">How many for each unit of the reaction; null for one.</param>
 public sealed record ReactionEnd(NameSyntax Name, Syntax? Count)
 {

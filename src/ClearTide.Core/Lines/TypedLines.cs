@@ -6,6 +6,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Lines;
 
 /// <summary>An initial amount as typed: a line, what is left of a total, or where the model stays.</summary>
+/// <param name="TheRest">Whether it is what is left of a total.</param>
 /// <param name="Formula">The amount, the total, or where the search for the equilibrium begins.</param>
 public sealed record StartLine(bool TheRest, Formula Formula)
 {
@@ -55,7 +56,10 @@ public sealed record StartLine(bool TheRest, Formula Formula)
 }
 
 /// <summary>A flow's rate as typed: the word that says how it is given, the line, and what limits it.</summary>
+/// <param name="Kind">Whole, per head, or by the mean stay.</param>
+/// <param name="Line">The rate as typed.</param>
 /// <param name="Stages">Null where nothing is said.</param>
+/// <param name="Limited">Whether no more flows than is there.</param>
 /// <param name="Noise">Empty where nothing is said.</param>
 public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, bool Limited, string Noise)
 {

@@ -4,8 +4,13 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Model;
 
 /// <summary>A compartment: an amount of something in one state. <paramref name="Start"/> is its initial amount as typed.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Symbol">What formulas call it.</param>
+/// <param name="Label">What people call it; may be empty.</param>
+/// <param name="Start">The initial amount as typed; empty for none.</param>
 /// <param name="X">Left edge of its plate on the diagram's paper, in paper units.</param>
 /// <param name="Y">Top edge of its plate.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record Compartment(string Id, string Symbol, string Label, string Start, double X, double Y, string Note = "")
     : Stored,
         ISymbolPart

@@ -5,6 +5,9 @@ namespace ClearTide.Core.Model;
 /// <summary>The laws of response curves as nodes of the graph, so that their numbers can be fitted like any other.</summary>
 internal static class CurveNodes
 {
+    /// <param name="graph">Where nodes are made.</param>
+    /// <param name="law">Any but that of points.</param>
+    /// <param name="x">Node of the argument.</param>
     /// <param name="line">The node of one of the law's lines.</param>
     public static int Of(ExpressionGraph graph, CurveLaw law, int x, Func<PartField, int> line)
     {

@@ -13,6 +13,7 @@ public sealed record FieldDifference(string Field, string Before, string After);
 /// <summary>A part that two documents hold differently.</summary>
 /// <param name="Name">The part as sentences speak of it.</param>
 /// <param name="Kind">What kind of part it is, with its article; “the study” for the document itself.</param>
+/// <param name="Presence">In which of the two it is.</param>
 /// <param name="Fields">What differs; empty for a part that only one of them holds.</param>
 public sealed record PartDifference(string Name, string Kind, PartPresence Presence, IReadOnlyList<FieldDifference> Fields);
 

@@ -4,7 +4,10 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Model;
 
 /// <summary>Something that happens at a time or when a condition becomes true: <c>at 30: S -> V : 400</c>.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 /// <param name="Text">Trigger and actions as typed.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record EventRule(string Id, string Label, string Text, string Note = "") : Stored, IPart
 {
     /// <inheritdoc/>

@@ -31,6 +31,8 @@ public enum ErrorLaw
 
 /// <summary>A value that a fit may move, with its bounds as typed, in the study's units.</summary>
 /// <param name="Address">The address of the value: <c>beta</c>, <c>I.start</c>, <c>E.stay</c>.</param>
+/// <param name="Lower">The least value that is tried.</param>
+/// <param name="Upper">The greatest value that is tried.</param>
 public sealed record FitParameter(ValueAddress Address, double Lower, double Upper)
 {
     /// <summary>Whether each subject has one of its own; else all share it.</summary>
@@ -54,11 +56,13 @@ public sealed record FitParameter(ValueAddress Address, double Lower, double Upp
 }
 
 /// <summary>A value that follows from others while a fit is made.</summary>
+/// <param name="Address">Of the value.</param>
 /// <param name="Formula">Of numbers and other values: <c>2 * beta</c>, or <c>0.3</c> to hold it there.</param>
 public sealed record FitTie(ValueAddress Address, string Formula);
 
 /// <summary>What a fit estimates.</summary>
 /// <param name="Law">The law of counts; a series may have one of its own.</param>
+/// <param name="Parameters">The values that are estimated.</param>
 public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Parameters)
 {
     /// <summary>Starts of a search where nobody says otherwise.</summary>

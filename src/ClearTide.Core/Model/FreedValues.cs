@@ -20,6 +20,7 @@ public static class FreedValues
     public static bool Holds(ValueAddress address) => address.Field == ValueField.Point || address == StartDay;
 
     /// <summary>The document with those freed that its fit estimates or holds at a number.</summary>
+    /// <param name="document">The study with its fit.</param>
     /// <param name="also">Further ones, that somebody tries.</param>
     public static StudyDocument Of(StudyDocument document, params IEnumerable<ValueAddress> also) =>
         With(document, [.. document.Fit.Parameters.Select(one => one.Address), .. document.Fit.Ties.Select(one => one.Address), .. also]);

@@ -5,6 +5,7 @@ namespace ClearTide.Core.Model;
 
 /// <summary>One of those that a group tells apart: an age class, a place, a strain.</summary>
 /// <param name="Symbol">What stands in brackets behind a symbol: <c>S[child]</c>.</param>
+/// <param name="Label">What people call it.</param>
 public sealed record GroupMember(string Symbol, string Label = "") : Stored
 {
     /// <summary>What people call it.</summary>
@@ -23,6 +24,8 @@ public enum PassageKind
 
 /// <summary>Flows between the members of a group, the same for each compartment that is split by it.</summary>
 /// <param name="Id">Stays with it for good.</param>
+/// <param name="Kind">Along the order of the members, or among all.</param>
+/// <param name="RateKind">How the rate is given.</param>
 /// <param name="Rate">The rate's line, which may use the group's own symbol as the member that is left.</param>
 public sealed record Passage(string Id, PassageKind Kind, RateKind RateKind, string Rate) : Stored
 {
@@ -68,6 +71,7 @@ public sealed record Group(string Id, string Symbol, string Label, ImmutableArra
 
 /// <summary>The line that one member of a split part has instead of that of all.</summary>
 /// <param name="Member">Its indices: <c>child</c>, or <c>child,old</c>.</param>
+/// <param name="Text">The line as typed.</param>
 public sealed record MemberLine(string Member, string Text);
 
 /// <summary>A part that is split, by which groups, and where members differ from what the part says for all.</summary>

@@ -6,7 +6,11 @@ namespace ClearTide.Core.Model;
 
 /// <summary>A known function of time: a table of points with rules for between, before and after them. Written
 /// <c>vaccination(t)</c>.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Symbol">What formulas call it.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 /// <param name="Points">In the study's unit of time, ascending.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record Input(string Id, string Symbol, string Label, ImmutableArray<CurvePoint> Points, string Note = "")
     : Stored,
         ISymbolPart

@@ -6,7 +6,9 @@ namespace ClearTide.Core.Model;
 /// A model that is part of this one. Its parts are those whose symbols begin with its own and a point, <c>pond.N</c>, with the flows
 /// between them; what it takes and what it offers follows from the lines.
 /// </summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
 /// <param name="Symbol">The name before the point; of a module in a module with that of the outer one, <c>farm.pond</c>.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 public sealed record Module(string Id, string Symbol, string Label) : Stored
 {
     /// <summary>The region that frames it on the paper; empty where none does.</summary>
@@ -27,4 +29,5 @@ public sealed record ModuleSource(string Of, string Title, ImmutableArray<Source
 
 /// <summary>A line of a source.</summary>
 /// <param name="Key">What the part is called, without the name of the module.</param>
+/// <param name="Text">The part as a line.</param>
 public sealed record SourceLine(string Key, string Text) : Stored;

@@ -33,6 +33,7 @@ public static class ObservedKinds
 }
 
 /// <summary>How a series of data relates to the model.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
 /// <param name="DataSet">Id of the version of the data that is used.</param>
 /// <param name="Label">What was counted or measured: “Reported cases”.</param>
 /// <param name="FlowId">The flow or reaction that is counted; empty where a formula is seen.</param>
@@ -68,7 +69,7 @@ public sealed record Observation(string Id, string DataSet, string Label, string
     /// <summary>Stages of a delay at most.</summary>
     public const int MostStages = 50;
 
-    /// <summary>Whether what is seen hangs on the day, or on what happened before.</summary>
+    /// <summary>Whether what is seen depends on the day, or on what happened before.</summary>
     public bool IsTimed => Weekdays.Length > 0 || Delay.Length > 0;
 
     /// <summary>The lines that say how what happened comes in: their values belong to the observation and not to what is

@@ -22,7 +22,7 @@ public enum PanelKind
     /// <summary>An outcome over one value, or two.</summary>
     Sweep,
 
-    /// <summary>What an outcome hangs on.</summary>
+    /// <summary>What an outcome depends on.</summary>
     Sensitivity,
 
     /// <summary>Numbers.</summary>

@@ -26,6 +26,7 @@ public enum PriorLaw
 
 /// <summary>What is known of a value before a fit, as a density over it (Johnson, Kotz and Balakrishnan, Continuous Univariate
 /// Distributions, 1994 and 1995, chapters 13, 14, 17 and 25).</summary>
+/// <param name="Law">Which density.</param>
 /// <param name="Mean">In the value's units; of a half-normal law zero.</param>
 /// <param name="Spread">The standard deviation, in the value's units; of a half-normal law that of the whole normal one.</param>
 public sealed partial record Prior(PriorLaw Law, double Mean, double Spread)

@@ -24,7 +24,12 @@ public enum CurveLaw
 }
 
 /// <summary>A known function of one quantity. Written as the function it is: <c>crowding(N / K)</c>.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Symbol">What formulas call it.</param>
+/// <param name="Label">What people call it; may be empty.</param>
+/// <param name="Law">A law with lines of its own, or given by points.</param>
 /// <param name="Points">Ascending, for a curve given by points.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record ResponseCurve(
     string Id,
     string Symbol,

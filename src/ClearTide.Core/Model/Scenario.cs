@@ -18,7 +18,12 @@ public enum MeasureKind
 }
 
 /// <summary>A change laid over the baseline from <paramref name="From"/> until <paramref name="Until"/>.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Label">What people call it; may be empty.</param>
+/// <param name="Address">Of the value that is changed.</param>
 /// <param name="Factor">What the value is multiplied by; or set to, or shifted by, in the model's units.</param>
+/// <param name="From">Where it begins, in the model's unit of time.</param>
+/// <param name="Until">Where it ends; behind <paramref name="From"/>.</param>
 public sealed record Measure(string Id, string Label, ValueAddress Address, double Factor, double From, double Until) : Stored
 {
     /// <summary>What it does with the number.</summary>
@@ -30,6 +35,8 @@ public sealed record Measure(string Id, string Label, ValueAddress Address, doub
 public sealed record MeasureCost(string MeasureId, string Text) : Stored;
 
 /// <summary>A named set of measures.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Name">What people call it.</param>
 /// <param name="Measures">Values that are changed over a window.</param>
 public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Measures) : Stored
 {

@@ -3,6 +3,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Model;
 
 /// <summary>How a study's run is computed: by which method, at which step of calculation, to which accuracy.</summary>
+/// <param name="Method">By which steps are made.</param>
 /// <param name="Step">The step of calculation, in the study's time unit; fixed-step methods and discrete steps use it.</param>
 /// <param name="Tolerance">The relative tolerance of a step of the adaptive methods.</param>
 public sealed record SolverChoice(Method Method, double Step, double Tolerance) : Stored

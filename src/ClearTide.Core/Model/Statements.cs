@@ -3,7 +3,10 @@ using System.Collections.Immutable;
 namespace ClearTide.Core.Model;
 
 /// <summary>Something taken for granted, tied to the parts it concerns.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Text">The statement.</param>
 /// <param name="Parts">Ids of the parts; none for the whole study.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record Assumption(string Id, string Text, ImmutableArray<string> Parts, string Note = "") : Stored, IPart
 {
     /// <summary>Characters of a statement at most.</summary>

@@ -23,6 +23,7 @@ public enum VariationLaw
 
 /// <summary>A value of the model of which each subject has its own.</summary>
 /// <param name="Address">The value; what the model says of it is what is typical.</param>
+/// <param name="Law">By which the subjects' values spread.</param>
 /// <param name="Spread">Of the log-normal law the coefficient of variation, of the normal law the standard deviation in the value's unit,
 /// of the logit-normal law that of the log-odds; of no meaning between two ends.</param>
 public sealed record VaryingValue(ValueAddress Address, VariationLaw Law, double Spread)
@@ -72,11 +73,15 @@ public sealed record VaryingValue(ValueAddress Address, VariationLaw Law, double
 }
 
 /// <summary>How two values go together from subject to subject.</summary>
+/// <param name="First">One of the varying values.</param>
+/// <param name="Second">Another one.</param>
 /// <param name="Correlation">Of what is normal about them: of the logarithms where laws are log-normal.</param>
 public sealed record ValueCorrelation(ValueAddress First, ValueAddress Second, double Correlation);
 
 /// <summary>Many bodies of one model, and how they differ.</summary>
 /// <param name="Count">How many there are.</param>
+/// <param name="Varying">The values of which each subject has its own.</param>
+/// <param name="Correlations">What goes together; none for independent values.</param>
 public sealed record SubjectGroup(int Count, ImmutableArray<VaryingValue> Varying, ImmutableArray<ValueCorrelation> Correlations)
 {
     /// <summary>Subjects where nobody says otherwise.</summary>

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Modules;
 /// <summary>Makes a module of chosen parts. Values, quantities and response curves that nothing else uses come along; what others use
 /// stays outside, as inputs do, and is what the module takes. The numbers of a run are the same before and after.</summary>
 /// <param name="Symbol">Its name, before the point.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 /// <param name="PartIds">Ids of compartments and other parts with symbols.</param>
 public sealed record MakeModule(string Symbol, string Label, ImmutableArray<string> PartIds) : Edit
 {

@@ -7,6 +7,8 @@ namespace ClearTide.Core.Modules;
 
 /// <summary>Puts a model into a study as a module: another study, or a module of this one once more, with values of its own.</summary>
 /// <param name="Symbol">The name of the new module.</param>
+/// <param name="Label">What people call it; may be empty.</param>
+/// <param name="Selection">The parts that are put in.</param>
 /// <param name="From">The name that the parts have their module by; empty for those of another study.</param>
 /// <param name="Of">Id of the study or the module that they are of.</param>
 /// <param name="Title">What that is called.</param>

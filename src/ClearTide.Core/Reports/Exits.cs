@@ -8,8 +8,10 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Reports;
 
 /// <summary>One way out of a compartment.</summary>
-/// <param name="Share">The share of all that leaves by it, where all exits are known.</param>
+/// <param name="FlowId">Id of the flow.</param>
+/// <param name="To">Symbols of where it leads.</param>
 /// <param name="Rate">Its rate per head, in the study's unit of time.</param>
+/// <param name="Share">The share of all that leaves by it, where all exits are known.</param>
 public sealed record Exit(string FlowId, string To, double Rate, double Share);
 
 /// <summary>
@@ -19,6 +21,7 @@ public sealed record Exit(string FlowId, string To, double Rate, double Share);
 /// for a
 /// stay in stages the exits beside it act on every stage.
 /// </summary>
+/// <param name="All">In the order of the ledger.</param>
 /// <param name="MeanStay">In the study's unit of time.</param>
 public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
 {

@@ -7,6 +7,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Reports;
 
 /// <summary>What expectations look at along one run.</summary>
+/// <param name="Times">Output times of the run.</param>
 /// <param name="Columns">By its text what each expression is at the times; an expression that cannot be computed is not there.</param>
 /// <param name="Failure">Why the run could not be made, in a sentence, or null.</param>
 internal sealed record ExpectedRun(IReadOnlyList<double> Times, IReadOnlyDictionary<string, double[]> Columns, string? Failure);
@@ -21,6 +22,7 @@ internal sealed class ExpectationRuns
     private readonly Dictionary<string, string> _ids = [];
     private readonly Dictionary<string, ExpectedRun> _made = [];
 
+    /// <param name="document">The study whose runs are looked at.</param>
     /// <param name="texts">The expressions.</param>
     public ExpectationRuns(StudyDocument document, IEnumerable<string> texts)
     {

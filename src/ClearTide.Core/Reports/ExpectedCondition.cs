@@ -10,6 +10,7 @@ namespace ClearTide.Core.Reports;
 internal abstract record ExpectedCondition
 {
     /// <summary>One comparison.</summary>
+    /// <param name="Operator">Of equality or order.</param>
     /// <param name="Difference">Text of left less right.</param>
     /// <param name="Side">Text of the side that has names, which is what a sentence speaks of.</param>
     public sealed record Comparison(BinaryOperator Operator, string Difference, string Side) : ExpectedCondition;
@@ -24,6 +25,7 @@ internal abstract record ExpectedCondition
     /// <summary>How far a condition is from holding; null where it holds.</summary>
     /// <param name="Amount">Not a number where it cannot be said as an amount.</param>
     /// <param name="Side">What is compared there, and what it is.</param>
+    /// <param name="Value">Of the side, in the model's units.</param>
     public readonly record struct Departure(double Amount, string Side, double Value);
 
     public static ExpectedCondition Of(Syntax tree, bool negated = false) =>

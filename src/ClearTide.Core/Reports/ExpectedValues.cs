@@ -7,6 +7,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>What a run expects of one series of data.</summary>
+/// <param name="Series">The data.</param>
 /// <param name="Times">Of what is seen over intervals, ends of such as are as long as the last of the data; of what stood at a time, the
 /// times of the run.</param>
 /// <param name="Expected">What is expected there; empty where there is nothing, or <paramref name="Problem"/> says why not.</param>
@@ -32,6 +33,7 @@ internal sealed class ExpectedValues
     /// <summary>A series that is seen over intervals of one length.</summary>
     private sealed record Counted(Series Series, Integrand Integrand, double Interval, double[] Ends);
 
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="series">May be empty.</param>
     /// <param name="values">All parameters of the run.</param>
     public ExpectedValues(LoweredModel lowered, IReadOnlyList<Series> series, double[] values)
@@ -60,6 +62,7 @@ internal sealed class ExpectedValues
     public ISegmentObserver? Observer => _totals;
 
     /// <summary>What the run that was followed expects of each series.</summary>
+    /// <param name="run">The run that was followed.</param>
     /// <param name="values">All parameters of that run.</param>
     public IReadOnlyList<ObservedCurve> Curves(Trajectory run, double[] values) => [.. _series.Select(one => Curve(one, run, values))];
 

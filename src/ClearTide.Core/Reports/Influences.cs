@@ -22,6 +22,7 @@ public enum InfluenceSign
 /// <summary>One part moves another.</summary>
 /// <param name="From">Id of the part that moves the other.</param>
 /// <param name="To">Id of the part that is moved.</param>
+/// <param name="Sign">Whether more of one makes more or less of the other.</param>
 public sealed record Influence(string From, string To, InfluenceSign Sign);
 
 /// <summary>

@@ -5,7 +5,10 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>The outcomes of one curve of a run.</summary>
+/// <param name="PartId">Id of the part whose curve it is.</param>
+/// <param name="Name">What the curve is called.</param>
 /// <param name="Kind">Compartment, flow or quantity.</param>
+/// <param name="Outcomes">Of the whole run.</param>
 public sealed record CurveOutcomes(string PartId, string Name, CurveKind Kind, Outcomes Outcomes);
 
 /// <summary>What a curve of a run belongs to.</summary>
@@ -23,6 +26,7 @@ public enum CurveKind
 
 /// <summary>A conserved total in words, and how well the run kept it.</summary>
 /// <param name="Terms">Symbols of the compartments with their weights.</param>
+/// <param name="Value">Of the total, at the start.</param>
 /// <param name="Drift">The greatest departure, as a share of the amounts in it.</param>
 /// <param name="ChangedAt">When an event or a jump changed it, or null.</param>
 public sealed record KeptTotal(IReadOnlyList<(string Symbol, double Weight)> Terms, double Value, double Drift, double? ChangedAt);
@@ -31,8 +35,12 @@ public sealed record KeptTotal(IReadOnlyList<(string Symbol, double Weight)> Ter
 public sealed record LevelAsked(string PartId, double Level);
 
 /// <summary>What can be said of a study's run besides its curves: outcomes by name, conserved totals, a fingerprint.</summary>
-/// <param name="Failure">Why there is no report, or null.</param>
+/// <param name="Curves">In the order of the ledger.</param>
+/// <param name="Totals">Amounts that the model conserves.</param>
+/// <param name="Steps">How many steps the run took.</param>
 /// <param name="Level">What the curve asked about does at its level, or null.</param>
+/// <param name="Fingerprint">Hash of all that the numbers depend on.</param>
+/// <param name="Failure">Why there is no report, or null.</param>
 public sealed record RunReport(
     IReadOnlyList<CurveOutcomes> Curves,
     IReadOnlyList<KeptTotal> Totals,

@@ -9,8 +9,9 @@ namespace ClearTide.Core.Reports;
 public static class SeenOnCurve
 {
     /// <summary>The rows of a series in the terms of a curve.</summary>
-    /// <param name="partId">A compartment, flow, reaction or quantity.</param>
     /// <param name="lowered">The model with the values that the share that was seen is worked out with.</param>
+    /// <param name="series">What was counted or measured.</param>
+    /// <param name="partId">A compartment, flow, reaction or quantity.</param>
     /// <returns>
     /// Rows at the time they stand for: of what stood at a time that time; of what was seen over an interval its middle, with the mean in
     /// it, or as much earlier as it comes in late. Each is divided by the share that was seen. Empty where the series has seen something

@@ -12,6 +12,7 @@ namespace ClearTide.Core.Reports;
 /// <param name="Problem">Why both cannot be the same, in a sentence; null where they can.</param>
 public sealed record SeriesUnits(Unit? Unit, double Factor, string? Problem)
 {
+    /// <param name="document">The study.</param>
     /// <param name="observation">Its unit is that of its rows; empty where nobody has said it.</param>
     public static SeriesUnits Of(StudyDocument document, Observation observation)
     {

@@ -16,6 +16,7 @@ internal static class StartNotes
         Enumerable.Range(0, document.Compartments.Length).All(k => run.AmountColumn(k).All(amount => amount == 0)) ? Ask(document) : [];
 
     /// <summary>For a run that could not be made from its first moment on.</summary>
+    /// <param name="document">The study.</param>
     /// <param name="initial">The state it was to start from.</param>
     public static IEnumerable<Finding> Of(StudyDocument document, double[] initial) =>
         initial.Length > 0 && initial.All(amount => amount == 0) ? Ask(document) : [];

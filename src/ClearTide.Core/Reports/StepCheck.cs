@@ -7,6 +7,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>How many significant digits of one compartment's curve a fixed step gives.</summary>
+/// <param name="PartId">Id of the compartment.</param>
+/// <param name="Symbol">Of the compartment.</param>
 /// <param name="AtStep">With the study's step.</param>
 /// <param name="AtHalf">With half of it.</param>
 public sealed record StepDigits(string PartId, string Symbol, double AtStep, double AtHalf);
@@ -16,6 +18,8 @@ public sealed record StepDigits(string PartId, string Symbol, double AtStep, dou
 /// greatest
 /// departure along the run against the compartment's greatest amount.
 /// </summary>
+/// <param name="Step">The study's own step, in its unit of time.</param>
+/// <param name="Compartments">One for each.</param>
 /// <param name="Wanted">The digits asked for.</param>
 /// <param name="LargestStep">The largest step of those tried, halving or doubling the study's own, that gives them for every compartment;
 /// or null.</param>

@@ -8,6 +8,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Reports;
 
 /// <summary>A study run once over its span.</summary>
+/// <param name="Lowered">The model that was run.</param>
 /// <param name="Run">Null where no run could be made; where it stopped on the way, what there was before.</param>
 /// <param name="Failure">Why it could not be made or stopped, in a sentence; null for a whole run.</param>
 /// <param name="Observed">What it expects of each series of data on the model.</param>
@@ -35,7 +36,9 @@ public sealed record StudyRun(
     public bool WasStopped { get; private init; }
 
     /// <summary>Runs a document at the spacing of its curves.</summary>
+    /// <param name="document">The study.</param>
     /// <param name="series">The data on the model; none where it is null.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public static StudyRun Of(StudyDocument document, IReadOnlyList<Series>? series = null, CancellationToken cancel = default)
     {
         var lowered = Lowering.Lower(document);
@@ -63,6 +66,7 @@ public sealed record StudyRun(
     /// <summary>The same model run with other numbers for some of its values: nothing is read or compiled anew, and nothing is remarked
     /// on.</summary>
     /// <param name="values">By address, in the model's units.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public StudyRun With(IReadOnlyDictionary<ValueAddress, double> values, CancellationToken cancel = default) =>
         Run is null && Failure is null || WasStopped
             ? this with
@@ -76,6 +80,7 @@ public sealed record StudyRun(
     /// it is.
     /// </summary>
     /// <param name="times">Rising, from the start of the span on.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     public StudyRun At(double[] times, CancellationToken cancel = default)
     {
         if (Run is null || Failure is not null)
@@ -116,6 +121,7 @@ public sealed record StudyRun(
     }
 
     /// <summary>A study whose run was given up.</summary>
+    /// <param name="document">The study.</param>
     /// <param name="why">In a sentence.</param>
     public static StudyRun Stopped(StudyDocument document, string why) =>
         new(Lowering.Lower(document), null, why, [], []) { WasStopped = true };

@@ -7,6 +7,7 @@ namespace ClearTide.Core.Sampling;
 /// A distribution that random inputs are drawn from. A draw is the quantile at one uniform number (inverse transform; Devroye, Non-Uniform
 /// Random Variate Generation, II.2), so that draws move smoothly with the arguments and one seed gives comparable draws under all of them.
 /// </summary>
+/// <param name="Name">As it is typed: <c>normal</c>.</param>
 /// <param name="Arguments">Names of its arguments, in order.</param>
 /// <param name="Refusal">Null if these arguments make a distribution, else a sentence that says what to do.</param>
 /// <param name="Quantile">The value below which the share u lies, for 0 &lt; u &lt; 1.</param>

@@ -5,6 +5,7 @@ namespace ClearTide.Core.Sampling;
 internal static class Quantiles
 {
     /// <param name="sorted">Ascending, at least one.</param>
+    /// <param name="probability">From 0 to 1.</param>
     public static double Of(ReadOnlySpan<double> sorted, double probability)
     {
         var place = (sorted.Length - 1) * probability;

@@ -23,7 +23,11 @@ public sealed unsafe class Automatic : Stepper
     private StiffnessWatch _watch;
     private int _tame;
 
+    /// <param name="f">The right-hand side.</param>
     /// <param name="jacobian">Makes the Jacobian when it is first wanted.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
+    /// <param name="tolerances">What error a step may have.</param>
     public Automatic(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, Tolerances tolerances)
         : base(f, dimension, parameterCount, 0)
     {

@@ -17,6 +17,8 @@ internal sealed class DetailRule(double[] times, bool isOn)
     public int Expected => isOn ? Math.Min(times.Length / 2, MostRows) : 0;
 
     /// <summary>Whether the end of a step becomes a row.</summary>
+    /// <param name="from">Where the stretch begins, in the model's unit of time.</param>
+    /// <param name="until">Where it ends.</param>
     /// <param name="lastRow">The time of the row before.</param>
     /// <param name="nextOutput">The next output time.</param>
     public bool Wants(double from, double until, double lastRow, double nextOutput)

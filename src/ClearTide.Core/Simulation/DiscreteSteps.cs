@@ -15,6 +15,9 @@ internal sealed unsafe class DiscreteSteps : Stepper
     private long _count;
     private bool _isFixed;
 
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
     /// <param name="step">Length of a step, in units of time; positive.</param>
     public DiscreteSteps(VectorFunction f, int dimension, int parameterCount, double step)
         : base(f, dimension, parameterCount, 1)

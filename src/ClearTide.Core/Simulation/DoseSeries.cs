@@ -25,6 +25,8 @@ public sealed record DoseSeries(string PartId, string CompartmentId, int Time, i
     /// <summary>The doses that begin within a span, in order of time.</summary>
     /// <param name="graph">The expressions that the nodes belong to.</param>
     /// <param name="values">All parameters of the model.</param>
+    /// <param name="start">Where the span begins, in the model's unit of time.</param>
+    /// <param name="end">Where it ends.</param>
     public IReadOnlyList<Dose> Within(ExpressionGraph graph, double[] values, double start, double end)
     {
         double At(int node, double time) => graph.Evaluate(node, time, [], values);

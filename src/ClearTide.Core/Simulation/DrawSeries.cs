@@ -9,6 +9,9 @@ public static class DrawSeries
     public const int Most = 5000;
 
     /// <summary>One stepped table for each draw of the network, from the start to the end of a span.</summary>
+    /// <param name="network">The model.</param>
+    /// <param name="start">Where the span begins, in the model's unit of time.</param>
+    /// <param name="end">Where it ends.</param>
     /// <param name="values">The values and slots of the network.</param>
     /// <returns>Null where there are more draws than <see cref="Most"/>.</returns>
     /// <exception cref="SimulationException">A distribution has arguments that cannot be.</exception>

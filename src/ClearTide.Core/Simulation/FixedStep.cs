@@ -20,6 +20,9 @@ public abstract unsafe class FixedStep : Stepper
     /// <summary>Work space for the argument of a stage.</summary>
     protected readonly double* Stage;
 
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
     /// <param name="step">The step of calculation, in units of time; positive.</param>
     /// <param name="stages">How many slopes the method needs besides the first.</param>
     protected FixedStep(VectorFunction f, int dimension, int parameterCount, double step, int stages)

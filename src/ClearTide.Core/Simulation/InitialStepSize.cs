@@ -15,11 +15,17 @@ internal static unsafe class InitialStepSize
     private const double Reach = 100;
 
     /// <summary>The first step; of several lanes the shortest that any of them asks for.</summary>
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="time">In the model's unit of time.</param>
+    /// <param name="y">The states at the start; of several lanes state by state.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
     /// <param name="slope">f at the start.</param>
     /// <param name="moved">Work space for a state.</param>
     /// <param name="changed">Work space for a slope.</param>
+    /// <param name="n">How many states there are.</param>
     /// <param name="absolute">The absolute tolerance of each entry.</param>
     /// <param name="relative">The relative tolerance.</param>
+    /// <param name="limit">The longest step that is allowed.</param>
     /// <param name="order">The order of the method.</param>
     public static double Of<T>(
         VectorFunction f,
@@ -74,6 +80,8 @@ internal static unsafe class InitialStepSize
     /// <summary>The length of the first probe: it moves y by a hundredth of its size, and time by more than its rounding.</summary>
     /// <param name="size">Norm of y over the tolerances (d0 in the book).</param>
     /// <param name="speed">Norm of y' over the tolerances (d1).</param>
+    /// <param name="time">In the model's unit of time.</param>
+    /// <param name="limit">The longest step that is allowed.</param>
     private static double Probe(double size, double speed, double time, double limit)
     {
         var length = size <= 1e-5 || speed <= 1e-5 ? 1e-6 : 0.01 * (size / speed);
@@ -81,7 +89,10 @@ internal static unsafe class InitialStepSize
     }
 
     /// <summary>The step at which the terms that y' and y'' stand for are a hundredth of what is tolerated.</summary>
+    /// <param name="speed">Norm of y' over the tolerances (d1).</param>
     /// <param name="turn">Norm of the change of y' over the probe, for each unit of time (d2).</param>
+    /// <param name="probe">Length of the probe.</param>
+    /// <param name="order">The order of the method.</param>
     private static double Asked(double speed, double turn, double probe, int order)
     {
         var most = Math.Max(speed, turn);

@@ -25,11 +25,13 @@ public sealed record Plan(IReadOnlyList<PlannedChange> Changes)
 }
 
 /// <summary>An amount that is added to a state at a time.</summary>
+/// <param name="Time">When it is given, in the model's unit of time.</param>
 /// <param name="State">Among the states of the model.</param>
 /// <param name="Amount">In the model's units.</param>
 public readonly record struct GivenAmount(double Time, int State, double Amount);
 
 /// <summary>What holds from a time on.</summary>
+/// <param name="Time">From when on.</param>
 /// <param name="Values">What is changed; all other values are as they are without the plan.</param>
 public sealed record PlannedChange(double Time, IReadOnlyList<ValueChange> Values)
 {
@@ -44,5 +46,6 @@ public sealed record PlannedChange(double Time, IReadOnlyList<ValueChange> Value
 
 /// <summary>One value scaled, then shifted; by a factor of zero it is set.</summary>
 /// <param name="Index">Among the parameters of the model.</param>
+/// <param name="Factor">What the value is multiplied by.</param>
 /// <param name="Shift">In the model's units.</param>
 public readonly record struct ValueChange(int Index, double Factor, double Shift = 0);

@@ -130,6 +130,8 @@ internal sealed unsafe class RunRecord(CompiledModel model, double[] times, Rows
         _outputs.RemoveRange(_outputs.Count - model.OutputCount, model.OutputCount);
     }
 
+    /// <param name="steps">How many steps the run took.</param>
+    /// <param name="notes">What the run has to say.</param>
     /// <param name="acts">What events did.</param>
     /// <param name="end">Where another run can go on, or null.</param>
     public Trajectory Finish(int steps, IReadOnlyList<RunNote> notes, IReadOnlyList<EventAct> acts, RunEnd? end = null) =>

@@ -6,7 +6,11 @@ namespace ClearTide.Core.Simulation;
 internal static class Steppers
 {
     /// <summary>The stepper that the settings ask for.</summary>
+    /// <param name="f">The right-hand side.</param>
     /// <param name="jacobian">Makes the Jacobian of <paramref name="f"/> for the methods that want it.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
+    /// <param name="settings">Method, step and accuracy.</param>
     public static Stepper Create(VectorFunction f, Func<Jacobian> jacobian, int dimension, int parameterCount, SolverSettings settings)
     {
         Tolerances Tolerances() => new(settings.RelativeTolerance, settings.AbsoluteTolerances ?? [settings.AbsoluteTolerance], dimension);

@@ -10,7 +10,9 @@ public sealed unsafe class Tolerances
 {
     private readonly double[] _absolute;
 
+    /// <param name="relative">Share of the size of a state.</param>
     /// <param name="absolute">One for all components, or one for each.</param>
+    /// <param name="dimension">How many states there are.</param>
     public Tolerances(double relative, IReadOnlyList<double> absolute, int dimension)
     {
         if (!(relative > 0) || absolute.Count == 0 || !absolute.All(tolerance => tolerance > 0))

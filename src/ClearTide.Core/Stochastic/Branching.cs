@@ -17,6 +17,8 @@ internal sealed unsafe class Branching
     private readonly string _id;
     private RandomStream _stream;
 
+    /// <param name="network">The model.</param>
+    /// <param name="process">Whose ways out are told apart.</param>
     /// <param name="outside">The state that stands for the outside.</param>
     public Branching(ReactionNetwork network, Process process, int outside)
     {

@@ -12,6 +12,7 @@ namespace ClearTide.Core.Stochastic;
 /// step: where they change within it means are off by a part in proportion to h, and a unit passes at most one compartment in a step. Steps
 /// are cut at output times and events.
 /// </summary>
+/// <param name="model">The compiled model.</param>
 /// <param name="step">Above zero.</param>
 internal sealed class ChainBinomialEngine(CompiledModel model, double step) : SteppedChance(model)
 {

@@ -41,7 +41,14 @@ internal sealed unsafe class ChanceRecord
     public Trajectory Trajectory(int steps, IReadOnlyList<RunNote> notes, IReadOnlyList<EventAct> acts) =>
         Of(_model, _times, _states, _counts, _parameters, steps, notes, acts);
 
+    /// <param name="model">The compiled model.</param>
+    /// <param name="times">Output times.</param>
+    /// <param name="states">The amounts, time by time.</param>
     /// <param name="counts">Net firings of each process since the start, time by time.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
+    /// <param name="steps">How many steps or transitions the run took.</param>
+    /// <param name="notes">What the run has to say.</param>
+    /// <param name="acts">What events did.</param>
     public static Trajectory Of(
         CompiledModel model,
         double[] times,

@@ -8,7 +8,11 @@ namespace ClearTide.Core.Stochastic;
 /// <summary>
 /// Runs all clocks to the next transition or to the limit, with rates that stand still meanwhile, and makes the transition.
 /// </summary>
+/// <param name="time">Where the stretch begins.</param>
+/// <param name="state">The amounts; brought up to date.</param>
+/// <param name="parameters">All parameters, in the order of the network.</param>
 /// <param name="left">What is left on the clock of each process, in internal time; brought up to date.</param>
+/// <param name="limit">Where it ends at the latest.</param>
 /// <param name="reached">Receives the time reached.</param>
 /// <param name="streams">The random stream of each process; the one that fires draws its next clock.</param>
 /// <param name="net">How often each process has fired.</param>
@@ -50,6 +54,8 @@ internal static class ClockStep
         Streams = 7,
         Net = 8;
 
+    /// <param name="graph">The expressions of the rates.</param>
+    /// <param name="rates">The node of each process's rate.</param>
     /// <param name="ends">For each process the states it leaves and enters, or null for the outside.</param>
     public static ClockStepFunction Compile(ExpressionGraph graph, IReadOnlyList<int> rates, IReadOnlyList<(int? From, int? To)> ends)
     {

@@ -13,7 +13,7 @@ internal sealed class DependencyGraph
     /// <summary>A place in the queue costs about as much as this many nodes of a formula.</summary>
     private const double QueueCost = 12;
 
-    /// <summary>Looking through the formulas of all processes is given up beyond this many times the nodes of the model: they hang on
+    /// <summary>Looking through the formulas of all processes is given up beyond this many times the nodes of the model: they depend on
     /// nearly everything then.</summary>
     private const int MostPasses = 40;
 
@@ -26,6 +26,7 @@ internal sealed class DependencyGraph
     public SinglePropensities Rates { get; }
 
     /// <summary>The graph of a model, or null where working out all rates after each firing costs less.</summary>
+    /// <param name="network">The model.</param>
     /// <param name="graph">Rates that depend on amounts and values, and not on time.</param>
     /// <param name="rates">The node of each process's rate.</param>
     public static DependencyGraph? Of(ReactionNetwork network, ExpressionGraph graph, IReadOnlyList<int> rates)
@@ -59,7 +60,10 @@ internal sealed class DependencyGraph
     }
 
     /// <summary>The nodes that one node needs, itself among them, in the order of the graph.</summary>
-    /// <param name="seen">Marks of nodes that were come by, by a mark of this search.</param>
+    /// <param name="graph">The expressions.</param>
+    /// <param name="root">The node that is asked about.</param>
+    /// <param name="seen">Marks of nodes that have been visited, by a mark of this search.</param>
+    /// <param name="mark">Of this search; not used before.</param>
     private static int[] Needed(ExpressionGraph graph, int root, int[] seen, int mark)
     {
         var found = new List<int>();

@@ -20,6 +20,7 @@ internal sealed unsafe class FlowBetween
         _looked;
     private readonly VectorFunction _law;
 
+    /// <param name="network">The model.</param>
     /// <param name="settings">How exactly amounts are followed.</param>
     public FlowBetween(ReactionNetwork network, SolverSettings settings)
     {
@@ -53,7 +54,9 @@ internal sealed unsafe class FlowBetween
     public ReadOnlySpan<double> Backwards => _all.AsSpan(_n + _m, _m);
 
     /// <summary>How fast each amount flows at a time, counted ones not at all.</summary>
+    /// <param name="time">In the model's unit of time.</param>
     /// <param name="state">The amounts.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
     /// <param name="into">Room for as many.</param>
     public void Slopes(double time, double[] state, double[] parameters, double[] into)
     {
@@ -89,8 +92,12 @@ internal sealed unsafe class FlowBetween
     /// <summary>
     /// Goes on to the first transition, to where a condition turns, or to the limit, whichever comes first; writes the amounts there.
     /// </summary>
+    /// <param name="limit">The latest time.</param>
     /// <param name="left">Internal time left on the forward clocks.</param>
     /// <param name="leftReverse">Internal time left on the backward clocks; infinite where one has not begun.</param>
+    /// <param name="instants">Conditions that are watched on the way.</param>
+    /// <param name="state">Receives the amounts.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="next">The process that fires, or -1.</param>
     /// <param name="isBackwards">Whether it fires backwards.</param>
     public double Advance(

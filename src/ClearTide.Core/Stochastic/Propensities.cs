@@ -60,7 +60,7 @@ internal sealed class Propensities
     /// <summary>Rates and clocks in one compiled step, for models of few processes whose rates do not depend on time; else null.</summary>
     internal ClockStepFunction? Step { get; }
 
-    /// <summary>What each firing changes, for models of many processes whose rates hang on little each and not on time; else
+    /// <summary>What each firing changes, for models of many processes whose rates depend on little each and not on time; else
     /// null.</summary>
     internal DependencyGraph? Dependencies => _dependencies?.Value;
 

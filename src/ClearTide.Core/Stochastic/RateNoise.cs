@@ -6,7 +6,7 @@ namespace ClearTide.Core.Stochastic;
 /// <summary>
 /// Noise in rates: over a step of length h the rate of a flow counts as its mean times ΔΓ/h, where ΔΓ is gamma with mean h and
 /// variance σ²h. Increments of steps that follow each other add up to a gamma increment again, so that what a step makes of it does not
-/// hang on its length (Bretó, He, Ionides and King, Ann. Appl. Stat. 3, 2009, pp. 319–348, section 3; King, Nguyen and Ionides, J. Stat.
+/// depend on its length (Bretó, He, Ionides and King, Ann. Appl. Stat. 3, 2009, pp. 319–348, section 3; King, Nguyen and Ionides, J. Stat.
 /// Softw. 69, 2016, section 4). All stages of a flow have the same.
 /// </summary>
 internal sealed class RateNoise
@@ -45,6 +45,8 @@ internal sealed class RateNoise
     }
 
     /// <summary>Draws the noise of a step and lays it over the rates.</summary>
+    /// <param name="length">Of the step, in units of time.</param>
+    /// <param name="rates">For each process its rate; changed in place.</param>
     /// <param name="except">Processes that keep their mean; null for none.</param>
     public void Shake(double length, double[] rates, bool[]? except = null)
     {

@@ -5,6 +5,9 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Stochastic;
 
 /// <summary>The rate of one process alone.</summary>
+/// <param name="time">In the model's unit of time.</param>
+/// <param name="state">The states, in the order of the network.</param>
+/// <param name="parameters">All parameters, in the order of the network.</param>
 /// <param name="within">The place of the process within its method.</param>
 internal unsafe delegate double SinglePropensity(double time, double* state, double* parameters, int within);
 
@@ -20,6 +23,7 @@ internal sealed unsafe class SinglePropensities
     private readonly SinglePropensity[] _methods;
     private readonly int[] _within;
 
+    /// <param name="graph">The expressions of the rates.</param>
     /// <param name="rates">The node of each rate.</param>
     /// <param name="nodes">The nodes that each rate needs, in the order of the graph.</param>
     public SinglePropensities(ExpressionGraph graph, IReadOnlyList<int> rates, IReadOnlyList<int[]> nodes)

@@ -205,6 +205,7 @@ internal abstract unsafe class SteppedChance : IStochasticEngine
     protected bool HasNoise => _noise is not null;
 
     /// <summary>Lays the noise of a step over the rates.</summary>
+    /// <param name="length">Of the step, in units of time.</param>
     /// <param name="except">Processes that keep their mean; null for none.</param>
     protected void Shake(double length, bool[]? except = null) => _noise?.Shake(length, Rates, except);
 

@@ -32,6 +32,10 @@ internal sealed unsafe class StochasticInstants
     private readonly bool _goesOn,
         _hasMore;
 
+    /// <param name="network">The model.</param>
+    /// <param name="schedule">What is laid over the run.</param>
+    /// <param name="start">Where the run begins.</param>
+    /// <param name="replicate">Number of the run, from 0.</param>
     /// <param name="state">The amounts of the run, changed in place.</param>
     /// <param name="parameters">The parameters of the run, changed in place.</param>
     /// <param name="after">The end of the run that this one goes on from, or null.</param>
@@ -117,7 +121,10 @@ internal sealed unsafe class StochasticInstants
     }
 
     /// <summary>The first time in a stretch at which a condition turns, or not a number.</summary>
+    /// <param name="from">Where the stretch begins, in the model's unit of time.</param>
+    /// <param name="until">Where it ends.</param>
     /// <param name="at">Writes the amounts at a time of the stretch.</param>
+    /// <param name="state">Room for the amounts.</param>
     public double FirstTurn(double from, double until, Action<double, double[]> at, double[] state)
     {
         if (_conditions is null)

@@ -14,6 +14,7 @@ namespace ClearTide.Core.Stochastic;
 /// Burrage, J. Chem. Phys. 121, 2004, pp. 10356–10364). Rates that turn with time, or
 /// with amounts that flow beside those that are counted, halve the step until they too stay within the share.
 /// </summary>
+/// <param name="model">The compiled model.</param>
 /// <param name="share">How much rates may change within a step: ε, 0.03 in the paper.</param>
 internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : SteppedChance(model)
 {
@@ -39,7 +40,7 @@ internal sealed class TauLeapEngine(CompiledModel model, double share = 0.03) : 
     private readonly double[] _now = new double[model.StateCount];
     private readonly bool[] _critical = new bool[model.Network.Processes.Count];
 
-    /// <summary>The greatest number of units of each state that a rate may hang on in one product: rates change faster then.</summary>
+    /// <summary>The greatest number of units of each state that a rate may depend on in one product: rates change faster then.</summary>
     private readonly double[] _order = Orders(model.Network);
     private RandomStream _waits;
     private int _singly;

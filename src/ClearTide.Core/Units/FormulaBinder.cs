@@ -8,6 +8,7 @@ namespace ClearTide.Core.Units;
 /// Turns a formula's tree into graph nodes. Numbers with a unit are converted to the study's units: times to its unit of time,
 /// units that are so many of another to the other.
 /// </summary>
+/// <param name="graph">Where nodes are made.</param>
 /// <param name="units">The unit words of the study.</param>
 /// <param name="resolve">The node of a name, or -1 where it is not known (which counts as zero; the caller has reported it).</param>
 /// <param name="call">The node of a call that depends on the study: its own functions, delays and smoothing. Without it, such a call

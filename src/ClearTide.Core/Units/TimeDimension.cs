@@ -9,6 +9,7 @@ namespace ClearTide.Core.Units;
 /// </summary>
 internal static class TimeDimension
 {
+    /// <param name="syntax">The formula.</param>
     /// <param name="units">The unit words of the study.</param>
     /// <param name="ofName">The power of time of a name, or null where it is not known.</param>
     public static int? Of(Syntax syntax, UnitTable units, Func<string, int?> ofName) =>

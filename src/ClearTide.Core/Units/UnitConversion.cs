@@ -19,7 +19,10 @@ internal static class UnitConversion
     }
 
     /// <summary>The line with the power of time that it lacks: “… per day”; null where something else is missing.</summary>
+    /// <param name="line">The line as typed.</param>
+    /// <param name="tree">The same, read.</param>
     /// <param name="missing">What the line's unit must be multiplied by.</param>
+    /// <param name="table">The unit words of the study.</param>
     public static string? WithTime(string line, Syntax tree, Unit missing, UnitTable table)
     {
         if (missing.Agrees(Unit.Pure.Per(table.TimeMeasure)))

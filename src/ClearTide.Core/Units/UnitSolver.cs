@@ -69,6 +69,8 @@ internal sealed class UnitSolver
     }
 
     /// <summary>Makes two terms equal where an unknown allows it.</summary>
+    /// <param name="left">One term.</param>
+    /// <param name="right">The other.</param>
     /// <param name="highestRank">Unknowns of a higher rank are left alone; the equation then counts as agreed.</param>
     public Agreement Equate(UnitTerm left, UnitTerm right, int highestRank = int.MaxValue)
     {

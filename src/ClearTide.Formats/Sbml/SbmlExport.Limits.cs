@@ -37,7 +37,7 @@ public sealed partial class SbmlExport
 
     private static int Taken(Process process) => process.Changes.First(change => change.Coefficient < 0).State;
 
-    /// <summary>Whether what a limit lets through hangs on another, through what flows in.</summary>
+    /// <summary>Whether what a limit lets through depends on another, through what flows in.</summary>
     private bool Waits(int slot, int on, Dictionary<int, int> states, HashSet<int> seen)
     {
         foreach (var feed in Feeds(states[slot]).Select(process => process.Limit).Where(limit => limit >= 0))

@@ -94,7 +94,7 @@ public class FitTests
         }
     }
 
-    /// <summary>Seven weeks, cases still growing: counts are the rounded expectation, so that the outcome does not hang on luck.</summary>
+    /// <summary>Seven weeks, cases still growing: counts are the rounded expectation, so that the outcome does not depend on luck.</summary>
     private static FitResult FitSevenWeeks(ErrorLaw law, params FitParameter[] parameters)
     {
         var (document, observation) = Study(Studies.Latent, law, parameters);

@@ -31,6 +31,8 @@ public sealed record RenameMember(string GroupId, string Member, string Symbol, 
 }
 
 /// <summary>Moves a member to another place in the order of its group, which is the order in which it is passed along.</summary>
+/// <param name="GroupId">Id of the group.</param>
+/// <param name="Member">Symbol of the member that is moved.</param>
 /// <param name="By">Places down, or up if negative.</param>
 public sealed record MoveMember(string GroupId, string Member, int By) : Edit
 {
@@ -101,6 +103,9 @@ public sealed record MergeMember(string GroupId, string Member, string Into) : E
 }
 
 /// <summary>Adds a member, which takes a share of what another one holds and its values.</summary>
+/// <param name="GroupId">Id of the group.</param>
+/// <param name="Symbol">Of the new member, within the group.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 /// <param name="Of">The member that it is split off from.</param>
 /// <param name="Share">The share of its amounts that goes to the new one, from 0 to 1.</param>
 public sealed record AddMember(string GroupId, string Symbol, string Label, string Of, double Share) : Edit

@@ -29,6 +29,9 @@ public static class MemberLines
     }
 
     /// <summary>The document with another line for one member.</summary>
+    /// <param name="document">The study.</param>
+    /// <param name="part">A split part.</param>
+    /// <param name="member">Its indices, as in <see cref="MemberLine.Member"/>.</param>
     /// <param name="text">Empty for what is said for all.</param>
     public static EditResult Set(StudyDocument document, IPart part, string member, string text)
     {

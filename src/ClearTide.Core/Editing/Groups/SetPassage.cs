@@ -6,7 +6,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Sets how amounts pass between the members of a group.</summary>
+/// <param name="GroupId">Id of the group.</param>
 /// <param name="PassageId">Which of them; null for another.</param>
+/// <param name="Kind">Along the order of the members, or among all.</param>
 /// <param name="Rate">With its word, as in <c>after 5 years</c>; empty to take it away.</param>
 public sealed record SetPassage(string GroupId, string? PassageId, PassageKind Kind, string Rate) : Edit
 {

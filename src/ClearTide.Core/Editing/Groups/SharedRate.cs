@@ -18,6 +18,8 @@ internal static class SharedRate
     }
 
     /// <summary>A line in which split parts mean the sum of their members; what is a sum already stays.</summary>
+    /// <param name="text">As typed.</param>
+    /// <param name="split">Symbols of the parts that are split.</param>
     /// <param name="except">The one place where a member's own is meant.</param>
     public static string Totals(string text, HashSet<string> split, TextSpan? except = null)
     {

@@ -11,6 +11,7 @@ namespace ClearTide.Core.Editing;
 /// other split
 /// parts it goes on to mean all of them.
 /// </summary>
+/// <param name="GroupId">Id of the group.</param>
 /// <param name="PartIds">Compartments, values and quantities.</param>
 /// <param name="Shares">Of the members, in their order; empty for equal ones.</param>
 public sealed record SplitParts(string GroupId, ImmutableArray<string> PartIds, ImmutableArray<double> Shares) : Edit

@@ -7,6 +7,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Makes one of the members again: amounts are added up, of a value the line for all stays.</summary>
+/// <param name="GroupId">Id of the group.</param>
 /// <param name="PartIds">What is no longer split by the group; empty for all that is.</param>
 public sealed record UnsplitParts(string GroupId, ImmutableArray<string> PartIds) : Edit
 {

@@ -28,6 +28,9 @@ public sealed record AddReference(string PartId, double X, double Y) : Edit
 
 /// <summary>Writes words on the paper, or changes those that are there; empty words are taken away.</summary>
 /// <param name="TextId">Which text, or null for a new one.</param>
+/// <param name="Text">The words.</param>
+/// <param name="X">Left edge, in paper units.</param>
+/// <param name="Y">Top edge.</param>
 public sealed record WriteText(string? TextId, string Text, double X = 0, double Y = 0) : Edit
 {
     /// <summary>Characters that a text on the paper has at most.</summary>

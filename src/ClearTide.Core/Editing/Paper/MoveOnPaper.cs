@@ -7,6 +7,7 @@ namespace ClearTide.Core.Editing;
 public sealed record PaperPlace(string Id, double X, double Y);
 
 /// <summary>Puts plates, references and texts somewhere else on the paper.</summary>
+/// <param name="Places">What is moved, and where to.</param>
 /// <param name="How">What was done, for the history: moved, aligned, spread, arranged.</param>
 public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How = "moved") : Edit
 {

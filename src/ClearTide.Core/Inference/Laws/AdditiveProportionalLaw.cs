@@ -74,6 +74,8 @@ internal sealed class AdditiveProportionalLaw : SpreadLaw
     protected override LawSpread BestSpreadBelow(IReadOnlyList<DataRow> rows, double[] means, LawSpread first) =>
         Best(rows, means, ratio => MostLikely(c => Sum(rows, means, new(c, ratio * c)), 1e-6, 1e3));
 
+    /// <param name="rows">The rows of data.</param>
+    /// <param name="means">What is expected of each row.</param>
     /// <param name="relativeAt">The most likely c at a ratio.</param>
     private LawSpread Best(IReadOnlyList<DataRow> rows, double[] means, Func<double, double> relativeAt)
     {

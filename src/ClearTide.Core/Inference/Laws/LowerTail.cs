@@ -38,6 +38,7 @@ internal readonly record struct LowerTail(double Log, double Slope, double Infor
     }
 
     /// <summary>The probability of all whole numbers below a limit. Its information is that of a yes or no, P'²/(P (1 − P)).</summary>
+    /// <param name="limit">Whole, above zero.</param>
     /// <param name="log">The natural logarithm of the probability of a count.</param>
     /// <param name="slope">Its derivative by the mean.</param>
     public static LowerTail OfCounts(double limit, Func<double, double> log, Func<double, double> slope)

@@ -81,6 +81,8 @@ internal abstract class SpreadLaw
     }
 
     /// <summary><see cref="BestSpread"/> where some rows are below a limit.</summary>
+    /// <param name="rows">The rows of data.</param>
+    /// <param name="means">What is expected of each row.</param>
     /// <param name="first">What the other rows say alone.</param>
     protected virtual LawSpread BestSpreadBelow(IReadOnlyList<DataRow> rows, double[] means, LawSpread first) =>
         MostLikely(spread => Sum(rows, means, spread), first.Main / 100, 100 * first.Main);

@@ -1,6 +1,7 @@
 namespace ClearTide.Core.Model;
 
 /// <summary>One field of a kind of part: how its text is read from a part, and how it is put in.</summary>
+/// <param name="Field">Which field it is.</param>
 /// <param name="Read">The text as typed, of the one at a place where there are several.</param>
 /// <param name="Write">The part with another text in it.</param>
 /// <param name="Form">By which rules it is read, for lines that can name other parts; null for all else.</param>

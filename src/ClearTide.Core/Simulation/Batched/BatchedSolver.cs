@@ -33,6 +33,9 @@ internal sealed unsafe partial class BatchedSolver
     /// <param name="f">The right-hand side over lanes.</param>
     /// <param name="outputs">What is asked of the model, over lanes.</param>
     /// <param name="width">How many numbers that is.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
+    /// <param name="relativeTolerance">Of a step, for all lanes.</param>
     public BatchedSolver(VectorFunction f, VectorFunction outputs, int width, int dimension, int parameterCount, double relativeTolerance)
     {
         (_f, _outputs, _width, _n, _relative) = (f, outputs, width, dimension, relativeTolerance);
@@ -70,9 +73,12 @@ internal sealed unsafe partial class BatchedSolver
     /// <param name="states">For each lane its state at the start.</param>
     /// <param name="parameters">For each lane its parameters.</param>
     /// <param name="absolute">For each lane its absolute tolerance.</param>
+    /// <param name="times">Ascending output times.</param>
+    /// <param name="mostSteps">How many steps lanes may take together.</param>
     /// <param name="results">For each lane the outputs at all times, time by time; null for none.</param>
     /// <param name="observers">For each lane what follows it from step to step, or null.</param>
     /// <param name="jumps">In order of time; a result at the time of one is that behind it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>False where lanes cannot go on together: a lane became infinite, the system is stiff, or there are too many
     /// steps.</returns>
     public bool Run(

@@ -3,6 +3,7 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>A jump of all lanes at one time.</summary>
+/// <param name="Time">In the model's unit of time.</param>
 /// <param name="To">Computes what the states become, over lanes.</param>
 /// <param name="States">Which states these are.</param>
 internal readonly record struct LaneJump(double Time, VectorFunction To, int[] States);
@@ -43,6 +44,8 @@ internal sealed class TimedJumps
 
     /// <summary>The jumps of several runs, in order; null where the runs do not jump at the same times.</summary>
     /// <param name="lanes">The parameters of each.</param>
+    /// <param name="start">Where the span begins, in the model's unit of time.</param>
+    /// <param name="end">Where it ends.</param>
     public IReadOnlyList<LaneJump>? At(double[][] lanes, double start, double end)
     {
         var when = When(lanes[0], start, end);

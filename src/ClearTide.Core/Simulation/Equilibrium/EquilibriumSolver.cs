@@ -4,6 +4,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>A state that starts where it stays: at equilibrium with the others that do.</summary>
+/// <param name="State">Index of the state.</param>
 /// <param name="Slot">Index of the parameter that its initial amount is read from.</param>
 /// <param name="Guess">Node of where the search begins, over parameters alone.</param>
 public sealed record EquilibriumStart(int State, int Slot, int Guess);
@@ -77,6 +78,7 @@ internal sealed unsafe class EquilibriumSolver
     }
 
     /// <summary>Puts the initial amounts that were found into their slots.</summary>
+    /// <param name="time">In the model's unit of time.</param>
     /// <param name="parameters">All parameters of the network.</param>
     /// <exception cref="SimulationException">Nothing settles; the index names the state that moves most.</exception>
     public void Solve(double time, double[] parameters)

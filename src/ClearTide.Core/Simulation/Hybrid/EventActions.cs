@@ -6,6 +6,7 @@ namespace ClearTide.Core.Simulation;
 internal delegate void ActionPolicy(IReadOnlyList<Assignment> action, double[] values);
 
 /// <summary>Does what the events of one run say to its state and parameters, and notes what could not be done as it was said.</summary>
+/// <param name="network">The model.</param>
 /// <param name="policy">Makes whole units of amounts where a run counts them; null where amounts are real numbers.</param>
 internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy = null)
 {
@@ -76,6 +77,12 @@ internal sealed class EventActions(ReactionNetwork network, ActionPolicy? policy
         network.States[index].IsAmount && after < 0 && after < before && -after > Visible * (Math.Abs(after) + Math.Abs(before));
 
     /// <summary>Looks whether what an action takes is there.</summary>
+    /// <param name="network">The model.</param>
+    /// <param name="rule">The event that acts.</param>
+    /// <param name="action">Which of its actions, from 0.</param>
+    /// <param name="time">In the model's unit of time.</param>
+    /// <param name="state">The states, in the order of the network.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
     /// <param name="notes">Takes a note where it is not, or null.</param>
     /// <exception cref="SimulationException">It is not, and the event is to stop then.</exception>
     public static void CheckWithdrawals(

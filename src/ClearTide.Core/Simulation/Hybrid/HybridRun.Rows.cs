@@ -17,6 +17,7 @@ internal sealed unsafe partial class HybridRun
         }
     }
 
+    /// <param name="time">Of the row.</param>
     /// <param name="ifJump">Whether this is the side before what may be a jump.</param>
     /// <param name="isDetail">Whether it is a row between the output times.</param>
     private void Emit(double time, bool ifJump = false, bool isDetail = false)

@@ -27,6 +27,11 @@ internal sealed unsafe class SolutionHistory
     private readonly bool _nests;
     private readonly ImplicitValues? _implicit;
 
+    /// <param name="network">The model.</param>
+    /// <param name="delayed">Computes the expressions that delays look back at.</param>
+    /// <param name="equations">Of what a circle of formulas defines; null where there is none.</param>
+    /// <param name="start">Where the span begins, in the model's unit of time.</param>
+    /// <param name="state">The states at the start.</param>
     /// <param name="parameters">The parameters at the start.</param>
     /// <exception cref="SimulationException">A delay is not a time above zero.</exception>
     public SolutionHistory(
@@ -120,7 +125,10 @@ internal sealed unsafe class SolutionHistory
     public void KeepParameters(double time, double[] parameters) => _parameters.Add((time, [.. parameters]));
 
     /// <summary>Writes the delayed values at a time into the parameters.</summary>
+    /// <param name="time">Where the run is.</param>
     /// <param name="nudge">A moment that says which side of a jump counts.</param>
+    /// <param name="y">The states, in the order of the network.</param>
+    /// <param name="p">All parameters, in the order of the network.</param>
     public void Fill(double time, double nudge, double* y, double* p)
     {
         for (var k = 0; k < _lags.Length; k++)
@@ -142,7 +150,12 @@ internal sealed unsafe class SolutionHistory
         return _network.Graph.Evaluate(_network.Delays[k].Lag, time, state, parameters) is >= 0 and var lag ? lag : double.NaN;
     }
 
+    /// <param name="k">Place of the delayed expression.</param>
+    /// <param name="time">At which the delayed expression is wanted.</param>
+    /// <param name="nudge">A moment that says which side of a jump counts.</param>
+    /// <param name="depth">How many delays lie between this one and the run itself.</param>
     /// <param name="now">Where the step has come to, with the state there.</param>
+    /// <param name="y">The states, in the order of the network.</param>
     private double At(int k, double time, double nudge, int depth, double now, double* y)
     {
         if (double.IsNaN(time))
@@ -226,6 +239,7 @@ internal sealed unsafe class SolutionHistory
         return _state;
     }
 
+    /// <param name="time">In the model's unit of time.</param>
     /// <param name="sided">The time a moment on, to the side of a jump that counts: it says which step is read.</param>
     private void StateAt(double time, double sided)
     {

@@ -20,7 +20,7 @@ internal sealed class SwitchRewriting
     private readonly List<int> _mapped = [];
     private readonly List<(bool State, bool Time)> _depends = [];
 
-    /// <summary>Parameters that change while a run goes on: what hangs on them is not known beforehand.</summary>
+    /// <summary>Parameters that change while a run goes on: what depends on them is not known beforehand.</summary>
     private readonly HashSet<int> _changing;
 
     public SwitchRewriting(ReactionNetwork network)

@@ -16,6 +16,9 @@ internal static class SwitchTimes
     private const int MostTimes = 20_000;
 
     /// <param name="graph">The network's own graph.</param>
+    /// <param name="rewriting">The switches of the model, and what they are made from.</param>
+    /// <param name="start">Where the span begins, in the model's unit of time.</param>
+    /// <param name="end">Where it ends.</param>
     /// <param name="parameters">The parameter vector at the start.</param>
     /// <returns>The values at the start by switch (not a number for switches that depend on more), and all later changes,
     /// ascending.</returns>

@@ -65,6 +65,9 @@ internal sealed unsafe partial class ImplicitValues
     /// <summary>
     /// Follows the solutions to a time and state on the stretch; false where that cannot be done, and nothing is remembered then.
     /// </summary>
+    /// <param name="time">Where it goes, in the model's unit of time.</param>
+    /// <param name="y">The states, in the order of the network.</param>
+    /// <param name="p">All parameters, in the order of the network.</param>
     /// <param name="gently">Whether the way must be so short that no damping is needed.</param>
     public bool Follow(double time, double* y, double* p, bool gently)
     {

@@ -48,6 +48,11 @@ internal unsafe struct DormandPrinceStages<T>
     }
 
     /// <summary>Computes a step of length <paramref name="h"/> into <see cref="Stage"/>, and its slopes; K1 stands for its start.</summary>
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="t">Where the step begins.</param>
+    /// <param name="h">Its length.</param>
+    /// <param name="p">All parameters, in the order of the network.</param>
+    /// <param name="relative">The relative tolerance.</param>
     /// <param name="n">How many entries there are.</param>
     /// <returns>Lane by lane the sum of the squares of errors over atol + rtol · |y|.</returns>
     public readonly T Try(VectorFunction f, double t, double h, double* p, double relative, int n)
@@ -109,6 +114,7 @@ internal unsafe struct DormandPrinceStages<T>
 
     /// <summary>Makes the continuous output of the step that was accepted last: its K1 stands in K7, and the other way round.</summary>
     /// <param name="h">Its length.</param>
+    /// <param name="n">How many entries there are.</param>
     public readonly void Interpolate(double h, int n)
     {
         T* y = Y,
@@ -138,6 +144,8 @@ internal unsafe struct DormandPrinceStages<T>
 
     /// <summary>The state within the last step, from its continuous output.</summary>
     /// <param name="s">How much of the step has gone by, from 0 to 1.</param>
+    /// <param name="state">Receives n states.</param>
+    /// <param name="n">How many entries there are.</param>
     public readonly void At(double s, T* state, int n)
     {
         T* before = Before,
@@ -156,6 +164,7 @@ internal unsafe struct DormandPrinceStages<T>
     /// II, 2nd rev. ed., IV.2, formula 2.8).
     /// </summary>
     /// <param name="h">The length of the step.</param>
+    /// <param name="n">How many entries there are.</param>
     public readonly (T Change, T Distance) Stiffness(double h, int n)
     {
         T* y = Y,

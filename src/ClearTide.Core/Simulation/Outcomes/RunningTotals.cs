@@ -3,6 +3,7 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>An expression of the outputs of a run that is summed up over time.</summary>
+/// <param name="Graph">The expressions.</param>
 /// <param name="Node">Over outputs as state variables, and the run's parameters.</param>
 /// <param name="IsFlow">Whether it is a flow, which in discrete steps is the amount of a step.</param>
 public sealed record Integrand(ExpressionGraph Graph, int Node, bool IsFlow)
@@ -18,6 +19,7 @@ public sealed record Integrand(ExpressionGraph Graph, int Node, bool IsFlow)
 
 /// <summary>What integrands have come to since the start of the run, at given times.</summary>
 /// <param name="network">The model; in discrete steps a flow is the amount of a step, and sums are over steps.</param>
+/// <param name="integrands">What is summed up.</param>
 /// <param name="times">Ascending times within the run.</param>
 /// <param name="parameters">Those of the run.</param>
 public sealed class RunningTotals(

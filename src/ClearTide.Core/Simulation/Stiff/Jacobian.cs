@@ -9,6 +9,9 @@ public abstract unsafe class Jacobian
     public abstract IReadOnlyList<(int Row, int Column)> Entries { get; }
 
     /// <summary>Fills the entries, in their order, and the derivatives by time.</summary>
+    /// <param name="time">In the model's unit of time.</param>
+    /// <param name="state">The states, in the order of the network.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
     /// <param name="slope">f at this time and state.</param>
     /// <param name="values">Receives one number for each entry.</param>
     /// <param name="byTime">Receives one number for each state.</param>
@@ -37,6 +40,7 @@ internal sealed unsafe class ExactJacobian : Jacobian
         private readonly IReadOnlyList<(int, int)> _entries;
         private readonly int _states;
 
+        /// <param name="graph">Not frozen; derivatives are added to it.</param>
         /// <param name="rightHandSide">The nodes of f, one for each state.</param>
         public Source(ExpressionGraph graph, IReadOnlyList<int> rightHandSide)
         {
@@ -74,6 +78,8 @@ internal sealed unsafe class DifferenceJacobian : Jacobian
     private readonly double[] _moved;
     private readonly double[] _slope;
 
+    /// <param name="f">The right-hand side.</param>
+    /// <param name="dimension">How many states there are.</param>
     /// <param name="scale">The least size that a state counts as having, in its units.</param>
     public DifferenceJacobian(VectorFunction f, int dimension, double scale)
     {

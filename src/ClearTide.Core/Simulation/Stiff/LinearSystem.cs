@@ -9,6 +9,7 @@ internal abstract unsafe class LinearSystem
     private const int SmallestSparse = 40;
 
     /// <summary>Factors shift · I − J; false where the matrix is singular to working precision.</summary>
+    /// <param name="shift">1 / (γh) of the step.</param>
     /// <param name="entries">The entries of J, in the order of its structure.</param>
     public abstract bool Factor(double shift, double* entries);
 

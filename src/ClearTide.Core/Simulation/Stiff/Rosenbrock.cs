@@ -90,7 +90,11 @@ internal sealed unsafe class Rosenbrock : Stepper
         _lastError;
     private bool _fresh = true;
 
+    /// <param name="f">The right-hand side.</param>
     /// <param name="jacobian">The Jacobian of <paramref name="f"/>; exact, or nearly so, for the order to hold.</param>
+    /// <param name="dimension">How many states there are.</param>
+    /// <param name="parameterCount">How many parameters there are.</param>
+    /// <param name="tolerances">What error a step may have.</param>
     public Rosenbrock(VectorFunction f, Jacobian jacobian, int dimension, int parameterCount, Tolerances tolerances)
         : base(f, dimension, parameterCount, 9)
     {

@@ -141,7 +141,7 @@ public sealed class SubjectsModel(StudyStore studies, StudyLibrary library, Resu
         }
     }
 
-    /// <summary>The value that doses hang on, as a rule: the first one that a line of doses names.</summary>
+    /// <summary>The value that doses depend on, as a rule: the first one that a line of doses names.</summary>
     public ValueAddress? DoseValue
     {
         get
