@@ -28,6 +28,7 @@ internal static class Pairs
         typeof(StiffBench),
         typeof(SensitivityBench),
         typeof(SweepBench),
+        typeof(EditBench),
     ];
 
     public static void Run(string[] args)

@@ -149,6 +149,23 @@ public class StudyFileTests
     }
 
     [Theory]
+    [InlineData(7, 10, "/study/outcomeRows")]
+    [InlineData(1, 600, "/study/outcomeRows/0")]
+    public void Outcomes_of_a_file_are_as_few_and_as_short_as_typed_ones(int count, int length, string place)
+    {
+        var document = new StudyDocument { Title = "Rows", OutcomeRows = [.. Enumerable.Repeat(new string('1', length), count)] };
+        var refused = Assert.Throws<StudyFileException>(() => StudyFile.Read(StudyFile.Write(new(document, []))));
+        Assert.Contains(place, refused.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Outcomes_travel_in_the_file()
+    {
+        var document = new StudyDocument { Title = "Rows", OutcomeRows = ["peak(I)", "ever(H > 40)"] };
+        Assert.Equal(document.OutcomeRows, StudyFile.Read(StudyFile.Write(new(document, []))).Document.OutcomeRows);
+    }
+
+    [Theory]
     [MemberData(nameof(Shipped))]
     public void The_schema_knows_every_field_of_a_shipped_study(string file)
     {

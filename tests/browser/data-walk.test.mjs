@@ -69,16 +69,16 @@ test('residuals take the place of the data in Build and in Explore, by keys, and
   const page = await demo('build', 'marram-fever');
   const axis = () => page.locator('#observed .axis-title, #observed text').allTextContents();
   await page.locator('#observed svg').waitFor();
-  assert.ok(!(await axis()).join(' ').includes('observed less expected'));
+  assert.ok(!(await axis()).join(' ').includes('observed minus expected'));
   const button = page.getByRole('button', { name: 'residuals' });
   await button.focus();
   await page.keyboard.press('Enter');
   assert.equal(await button.getAttribute('aria-pressed'), 'true');
-  assert.match((await axis()).join(' '), /Reported cases: observed less expected/);
+  assert.match((await axis()).join(' '), /Reported cases: observed minus expected/);
   // All seven points lie about a line at zero, at what was seen less what the model expects.
   assert.equal(await page.locator('#observed .point').count(), 7);
   await page.goto(page.url().replace(/build$/, 'explore'));
-  await page.getByText('Reported cases: observed less expected').first().waitFor();
+  await page.getByText('Reported cases: observed minus expected').first().waitFor();
   await page.getByRole('button', { name: 'residuals' }).click();
-  await page.getByText('Reported cases: observed less expected').first().waitFor({ state: 'detached' });
+  await page.getByText('Reported cases: observed minus expected').first().waitFor({ state: 'detached' });
 });

@@ -326,7 +326,7 @@ test('pictures and numbers are taken away and read back', async () => {
   assert.match(sheet, /18395/);
 });
 
-test('what an outcome hangs on, one by one and over all', async () => {
+test('what an outcome depends on, one by one and over all', async () => {
   await begin();
   const panel = await add('Sensitivity');
   await panel.locator('.bar').first().waitFor();

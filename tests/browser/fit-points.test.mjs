@@ -12,7 +12,7 @@ test('a point is left out by a click and taken back by another, and residuals li
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
   await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
   await page.getByRole('checkbox', { name: /^residuals/ }).check();
-  await page.locator('#fit-chart', { hasText: 'observed less expected' }).waitFor();
+  await page.locator('#fit-chart', { hasText: 'observed minus expected' }).waitFor();
   const zero = await page.locator('#fit-chart g > line.stroke-1').first().getAttribute('y1'),
     heights = await page.locator('#fit-chart circle.point').evaluateAll(points => points.map(point => Number(point.getAttribute('cy'))));
   assert.ok(heights.some(y => y < Number(zero)) && heights.some(y => y > Number(zero)), 'some lie above, some below');

@@ -27,7 +27,7 @@ after(async () => {
   await server.end();
 });
 
-/** Looks at the page as it stands in each size; in the dark in one of them, since what stands where does not hang on colours. */
+/** Looks at the page as it stands in each size; in the dark in one of them, since what stands where does not depend on colours. */
 async function look(page, where, found) {
   for (const [width, height] of sizes) {
     await page.setViewportSize({ width, height });

@@ -214,9 +214,13 @@ test('an edit of a large model is seen before its curves, and the next one waits
   const before = (await run(page)).curves[0].values.at(-1);
   // Each answer is made when it is asked for, and comes when it is let go: the last one last, then first.
   const late = [];
+  let wake;
   await page.route(/handler=Numbers/, async route => {
     const response = await route.fetch();
-    await new Promise(done => late.push(done));
+    await new Promise(done => {
+      late.push(done);
+      wake?.();
+    });
     await route.fulfill({ response });
   });
   await openLine(page, /^a,/);
@@ -226,7 +230,7 @@ test('an edit of a large model is seen before its curves, and the next one waits
       await field.fill(`${rate} per day`);
       await field.press('Enter');
     });
-    while (late.length === 0) await page.waitForTimeout(20);
+    if (late.length === 0) await new Promise(done => (wake = done));
     return late.pop();
   };
   const text = () => page.locator('#run-data').textContent();
@@ -252,7 +256,10 @@ test('an edit of a large model is seen before its curves, and the next one waits
   [first, second] = [await to('0.4'), await to('0.5')];
   second();
   await changed(third);
+  const isOver = page.waitForEvent('requestfinished', request => /handler=Numbers/.test(request.url()));
   first();
-  await page.waitForTimeout(1000);
+  await isOver;
+  // Whatever it does to the page is done by the frame after.
+  await page.evaluate(() => new Promise(done => requestAnimationFrame(() => setTimeout(done))));
   await isOfTheLast();
 });

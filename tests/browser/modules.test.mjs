@@ -80,7 +80,7 @@ test('a pattern becomes a module of a study; modules are renamed and taken apart
   await edited(page, () => page.locator('#module-new').getByRole('button', { name: 'Add' }).click());
   const town = page.locator('[data-module="town"]');
   await unfold(town);
-  await town.getByText('Made from Closed epidemic. It says what that says.').waitFor();
+  await town.getByText('Made from Closed epidemic. Its lines are the same.').waitFor();
   await town.getByText('No flow crosses its border').waitFor();
   await town.getByLabel('name').fill('city');
   await edited(page, () => town.getByRole('button', { name: 'Rename' }).click());

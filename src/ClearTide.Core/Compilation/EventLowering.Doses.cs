@@ -24,7 +24,7 @@ internal sealed partial class EventLowering
         var first = start is null ? build.StartNode : Bound(start);
         void Add(EventAction given, int time, int every, int until)
         {
-            var trigger = new ModelEvent(rule.Id, time, every, -1, false, [])
+            var trigger = new ModelEvent(rule.Id, time, every, -1, 0, [])
             {
                 Until = until,
                 NotBefore = rule.NotBefore,

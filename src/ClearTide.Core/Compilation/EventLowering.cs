@@ -137,7 +137,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                 AddActions(
                     rule,
                     sound,
-                    new ModelEvent(rule.Id, -1, -1, running.Bind(Condition(rule, line), rule.Id, PartField.Text, rule.Text), line.Once, [])
+                    new ModelEvent(rule.Id, -1, -1, Rested(rule, line), line.Most, [])
                     {
                         ActsAtStart = rule.ActsAtStart,
                         IsDroppedWhenFalse = rule.DroppedWhenFalse,
@@ -157,7 +157,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
             AddActions(
                 rule,
                 sound,
-                new(rule.Id, time.First, time.Every, -1, false, [])
+                new(rule.Id, time.First, time.Every, -1, line.Most, [])
                 {
                     Until = line.Until is null ? -1 : starting.Bind(line.Until, rule.Id, PartField.Text, rule.Text),
                     NotBefore = rule.NotBefore,
@@ -166,13 +166,54 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
         }
     }
 
+    /// <summary>The condition of a rule, and that it has rested since it acted last: that time is a number that an event of its own,
+    /// without a part, keeps.</summary>
+    private int Rested(EventRule rule, EventLine line)
+    {
+        var holds = running.Bind(Condition(rule, line), rule.Id, PartField.Text, rule.Text);
+        if (line.Rest is null)
+            return holds;
+        if (rule.DroppedWhenFalse)
+            build.Findings.Add(
+                rule.Id,
+                PartField.Text,
+                Severity.Unfinished,
+                line.Rest.Span,
+                "What is dropped when its condition is false cannot rest: “at most every” makes the condition false as soon as it has "
+                    + "acted. Leave one of the two out."
+            );
+        var last = build.AddSlot(Document.Start - LongAgo, $"last time of {rule.Name}");
+        var rest = running.Bind(line.Rest, rule.Id, PartField.Text, rule.Text);
+        var since = Graph.Subtract(Graph.Time(), Graph.Parameter(last));
+        var may = Graph.Binary(Operation.And, holds, Graph.Binary(Operation.LessOrEqual, rest, since));
+        Events.Add(
+            new(
+                "",
+                -1,
+                -1,
+                may,
+                line.Most,
+                [
+                    [new(false, last, Graph.Time())],
+                ]
+            )
+            {
+                ActsAtStart = rule.ActsAtStart,
+            }
+        );
+        return may;
+    }
+
+    /// <summary>Before the start of any run, in units of time: what has never acted has rested.</summary>
+    private const double LongAgo = 1e9;
+
     /// <summary>Events that do nothing but tell when the condition of what is held becomes true and false.</summary>
     private void Watch(EventRule rule, EventLine line)
     {
         var holds = running.Bind(Condition(rule, line), rule.Id, PartField.Text, rule.Text);
-        Events.Add(new(rule.Id, -1, -1, holds, false, []) { ActsAtStart = true });
+        Events.Add(new(rule.Id, -1, -1, holds, 0, []) { ActsAtStart = true });
         var ends = Graph.Binary(Operation.Equal, holds, Graph.Constant(0));
-        Events.Add(new(rule.Id, -1, -1, ends, false, []) { MarksEnd = true });
+        Events.Add(new(rule.Id, -1, -1, ends, 0, []) { MarksEnd = true });
     }
 
     /// <summary>The condition of a rule; for one that may not act before a time, that this time has come and the condition.</summary>
@@ -211,7 +252,8 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
     private void OfferWhile(EventRule rule, EventLine line)
     {
         if (
-            line.Once
+            line.Most > 0
+            || line.Rest is not null
             || line.Actions.Any(action => action.After is not null)
             || line.Actions.Any(action => build.Part(action.Target.Name) is Compartment)
         )

@@ -11,7 +11,7 @@ namespace ClearTide.Core.Compilation;
 /// What was found in a document that was written out, told of the study it was written from: once for a part, not once for each of its
 /// members, and with fixes that change what was typed.
 /// </summary>
-public static partial class GroupedFindings
+internal static partial class GroupedFindings
 {
     [GeneratedRegex(@"\[[^\[\]]*\]")]
     private static partial Regex Indices();

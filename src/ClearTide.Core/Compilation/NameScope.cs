@@ -42,7 +42,11 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
     }
 
     /// <summary>Binds one line of a part; unknown names are reported and count as zero.</summary>
+    /// <param name="tree">The line, read.</param>
+    /// <param name="partId">Id of the part that the line is of.</param>
+    /// <param name="field">Which of its fields the line stands in.</param>
     /// <param name="text">The line, for fixes.</param>
+    /// <param name="at">Which of several such fields it is, for the ends of a flow.</param>
     public int Bind(Syntax tree, string partId, PartField field, string text, int at = 0)
     {
         Check(tree, partId, field, text, at);
@@ -252,7 +256,7 @@ internal sealed partial class NameScope(ModelBuilder build, ValueReader values, 
                 field,
                 Severity.Unfinished,
                 null,
-                $"Formulas lean on each other more than {FormulaLimits.Depth} deep here. Write some of them out."
+                $"Formulas refer to each other more than {FormulaLimits.Depth} deep here. Write some of them out."
             );
             return Graph.Constant(0);
         }

@@ -10,11 +10,13 @@ namespace ClearTide.Core.Compilation;
 /// What a series sees of a model at each moment: the rates of the flows it counts, late where it is told late, or its formula, times the
 /// share that is seen, and that of the weekday. Rows in intervals stand for its integral, or for its mean.
 /// </summary>
-public static class SeenExpression
+internal static class SeenExpression
 {
     /// <summary>It as a node over the model's states and values. What comes in late is under way in states of its own, behind those of the
     /// model (the linear chain: MacDonald, Time Lags in Biological Models, 1978, chapter 2).</summary>
     /// <param name="network">The model over a graph of the caller's own.</param>
+    /// <param name="document">The study.</param>
+    /// <param name="observation">What is seen, and how.</param>
     /// <returns>The model with those states, where there are any, and the node.</returns>
     /// <exception cref="ArgumentException">It cannot be read, or names something that is not in the model; the message says what to
     /// do.</exception>
@@ -52,6 +54,10 @@ public static class SeenExpression
 
     /// <summary>The share that is seen of what comes in over an interval, where no run is at hand: that of its middle, and of the weekdays
     /// that it holds each for as long as it is.</summary>
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="observation">What is seen, and how.</param>
+    /// <param name="from">Where the interval begins, in the model's unit of time.</param>
+    /// <param name="until">Where it ends.</param>
     /// <param name="values">All parameters of the model.</param>
     /// <returns>A number that is meant to lie from 0 to 1.</returns>
     /// <exception cref="ArgumentException">It cannot be read, or changes with the amounts.</exception>
@@ -73,6 +79,8 @@ public static class SeenExpression
     }
 
     /// <summary>How long it takes on average until what happened comes in; 0 for at once.</summary>
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="observation">What is seen, and how.</param>
     /// <param name="values">All parameters of the model.</param>
     /// <exception cref="ArgumentException">It cannot be read, or changes with the amounts.</exception>
     public static double MeanDelay(LoweredModel lowered, Observation observation, double[] values)
@@ -89,7 +97,7 @@ public static class SeenExpression
         return (network, new(network, lowered.Document, observation, network.Graph, one => one.Node));
     }
 
-    /// <summary>A node that hangs on values and time alone.</summary>
+    /// <summary>A node that depends on values and time alone.</summary>
     private static double Known(
         LoweredModel lowered,
         Observation observation,

@@ -8,7 +8,7 @@ namespace ClearTide.Core.Conversion;
 /// C_ij = N_j C_ji for groups of N_i and N_j (Diekmann, Heesterbeek and Britton, Mathematical Tools for Understanding Infectious Disease
 /// Dynamics, 2013, section 8.2).
 /// </summary>
-public static class MixingMatrix
+internal static class MixingMatrix
 {
     /// <summary>The largest share by which contacts of i with j and of j with i differ from their mean; 0 where they agree.</summary>
     /// <param name="contacts">Square, from zero on.</param>
@@ -48,6 +48,7 @@ public static class MixingMatrix
     /// al.,
     /// Modeling and analyzing HIV transmission, Mathematical Biosciences 92, 1988).</summary>
     /// <param name="kept">From 0, proportionate, to 1, each among themselves.</param>
+    /// <param name="sizes">How many belong to each group; above zero.</param>
     public static double[,] Assortative(double kept, IReadOnlyList<double> sizes)
     {
         var all = sizes.Sum();

@@ -118,7 +118,13 @@ internal sealed class TimeUnitConversion(StudyDocument document)
         foreach (
             var time in line
                 .Actions.SelectMany(action => new[] { action.Over, action.After })
-                .Concat([line.From, line.Until, line.Dose?.For, line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null])
+                .Concat([
+                    line.From,
+                    line.Until,
+                    line.Rest,
+                    line.Dose?.For,
+                    line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null,
+                ])
                 .OfType<Syntax>()
                 .Where(FormulaUnits.IsBare)
                 .OrderByDescending(time => time.Span.Start)

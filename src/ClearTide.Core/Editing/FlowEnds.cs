@@ -6,6 +6,8 @@ namespace ClearTide.Core.Editing;
 /// <summary>Changes where a flow begins and where it leads.</summary>
 internal static class FlowEnds
 {
+    /// <param name="document">The study.</param>
+    /// <param name="flow">The flow whose end is changed.</param>
     /// <param name="at">Which of its ends: -1 for where it begins, one past the last to add another.</param>
     /// <param name="symbol">A compartment's symbol, “outside”, or empty to take the end away.</param>
     public static EditResult Change(StudyDocument document, Flow flow, int at, string symbol)
@@ -38,7 +40,7 @@ internal static class FlowEnds
     }
 
     /// <summary>The document with the changed flow, unless its ends do not make a flow.</summary>
-    public static EditResult Checked(StudyDocument document, Flow flow)
+    internal static EditResult Checked(StudyDocument document, Flow flow)
     {
         if (flow.From is null && flow.To.All(target => target.Id is null))
             return EditResult.Refused("A flow needs a compartment at one end at least. Choose one before you open this end.");

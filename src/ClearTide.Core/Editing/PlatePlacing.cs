@@ -25,7 +25,7 @@ public static class PlatePlacing
     private static double LanesOf(Group? group) => group is null ? 0 : Math.Min(MostLanes, LaneHeight * group.Members.Length) + 3;
 
     /// <summary>The document with plates moved down as far as those above them have grown since.</summary>
-    public static StudyDocument MakeRoom(StudyDocument before, StudyDocument after)
+    internal static StudyDocument MakeRoom(StudyDocument before, StudyDocument after)
     {
         double Grown(Compartment part) => after.Compartment(part.Id) is { } same ? HeightOf(after, same) - HeightOf(before, part) : 0;
         double Shift(Compartment part) =>

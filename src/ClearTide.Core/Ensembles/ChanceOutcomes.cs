@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Model;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 
@@ -22,10 +23,15 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     public int Runs => Values.Length + Without;
 
     /// <summary>The outcome of one curve.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="partId">A compartment or a quantity.</param>
+    /// <param name="kind">Which outcome of the curve.</param>
     /// <param name="level">What a time above a level or a crossing is about.</param>
+    /// <param name="runs">How many runs.</param>
     /// <param name="values">All parameters of the network.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The model cannot be run by chance, or has no such curve or outcome; the message says what to
     /// do.</exception>
     public static ChanceOutcomes Of(
@@ -53,9 +59,13 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     }
 
     /// <summary>What a formula over a run comes to: of a statement 1 where it is true of a run, 0 where not.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="formula">As typed; see <see cref="OutcomeFormula"/>.</param>
+    /// <param name="runs">How many runs.</param>
     /// <param name="values">All parameters of the network.</param>
+    /// <param name="threads">How many work at once; results do not depend on it.</param>
     /// <param name="progress">Told how many runs are done, from any thread.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">The model cannot be run by chance, or the formula cannot be read; the message says what to
     /// do.</exception>
     public static ChanceOutcomes Of(

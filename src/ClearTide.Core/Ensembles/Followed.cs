@@ -49,7 +49,7 @@ internal sealed class Followed
             );
         double Over((double From, double Until) row) => SeenExpression.ShareOver(lowered, observation, row.From, row.Until, values);
         var atNow = Over((now, now));
-        // Only a share that is an input, or hangs on weekdays, changes along the run; all replicates ask for it at the same times.
+        // Only a share that is an input, or depends on weekdays, changes along the run; all replicates ask for it at the same times.
         var known = new ConcurrentDictionary<(double, double), double>();
         var changes =
             observation.Weekdays.Length > 0

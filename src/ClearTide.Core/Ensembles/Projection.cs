@@ -50,7 +50,9 @@ public sealed partial class Projection
 
     /// <summary>Where replicates go on from.</summary>
     /// <param name="Values">All parameters, as events have left them.</param>
+    /// <param name="State">The amounts there, in the order of the network.</param>
     /// <param name="End">What is still to happen; null where nothing has run before.</param>
+    /// <param name="Followed">What is counted or measured of each interval.</param>
     private sealed record Beginning(double[] Values, double[] State, RunEnd? End, Followed Followed)
     {
         /// <summary>When the state is the one of a run that has not begun.</summary>
@@ -78,8 +80,10 @@ public sealed partial class Projection
     private readonly double _steps;
     private readonly SubjectDraws? _subjects;
 
-    /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
+    /// <param name="document">The study.</param>
     /// <param name="series">The counts that it goes on from; null for a study without any.</param>
+    /// <param name="request">How many replicates, from which seed, with which values.</param>
+    /// <exception cref="ProjectionRefusedException">The study cannot be projected as it is.</exception>
     public Projection(StudyDocument document, Series? series, ProjectionRequest request)
     {
         if (request.Replicates is < 1 or > ProjectionRequest.MostReplicates)
@@ -287,6 +291,7 @@ public sealed partial class Projection
     /// function of its number.</summary>
     /// <param name="threads">How many work at once.</param>
     /// <param name="watch">Who looks on, and what an interrupted projection had come to; null for nobody and nothing.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="SimulationException">A run could not go on.</exception>
     public ProjectionTally Run(int threads, ProjectionWatch? watch = null, CancellationToken cancel = default)
     {
@@ -314,7 +319,7 @@ public sealed partial class Projection
     }
 
     /// <summary>One that makes runs; each thread has its own.</summary>
-    public Worker CreateWorker() => new(this);
+    internal Worker CreateWorker() => new(this);
 
     /// <summary>One thread's share of the work: replicates of any scenario, each a pure function of its number.</summary>
     public sealed class Worker

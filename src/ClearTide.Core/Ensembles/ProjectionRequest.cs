@@ -4,6 +4,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>What a projection needs besides the document.</summary>
+/// <param name="Replicates">How many for each scenario; at least one.</param>
+/// <param name="Seed">Of the random streams: replicate r is the same in all scenarios.</param>
 /// <param name="Estimates">Fitted values by address, laid over the model's own; empty where there is no fit.</param>
 public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDictionary<ValueAddress, double> Estimates)
 {
@@ -32,11 +34,11 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>A level of what is followed, of which it is told how often it is exceeded; null for none.</summary>
     public double? Level { get; init; }
 
-    /// <summary>Formulas over each run from now on, as typed; see <see cref="OutcomeFormula"/>.</summary>
+    /// <summary>Formulas over each run from now on, as typed; see <see cref="Reports.OutcomeFormula"/>.</summary>
     public IReadOnlyList<string> Formulas { get; init; } = [];
 
     /// <summary>Formulas of one projection at most.</summary>
-    public const int MostFormulas = 6;
+    public const int MostFormulas = StudyDocument.MostOutcomeRows;
 
     /// <summary>An earlier now: the projection goes on from what had come in by then, with a fit to that alone; null for all that there
     /// is.</summary>

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Ensembles;
 /// <summary>
 /// Draws the values of subjects: normal numbers with the correlations of the group, turned into each value's law (a Gaussian copula where
 /// laws are not normal; Nelsen, An Introduction to Copulas, 2nd ed., 2.3). A subject is drawn from the seed and its number alone: its
-/// values do not hang on how many others there are. What lies beyond a limit is drawn again, all values together, so that the law is that
+/// values do not depend on how many others there are. What lies beyond a limit is drawn again, all values together, so that the law is that
 /// of the group within its limits.
 /// </summary>
 public sealed class SubjectDraws
@@ -24,6 +24,8 @@ public sealed class SubjectDraws
     private readonly SubjectGroup _group;
     private readonly long _seed;
 
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="group">Which values vary, by which laws, and how they go together.</param>
     /// <param name="values">All parameters of the model, of which those that vary are what is typical.</param>
     /// <exception cref="ArgumentException">The group cannot be drawn; the message says what to do.</exception>
     public SubjectDraws(LoweredModel lowered, SubjectGroup group, double[] values)
@@ -64,8 +66,9 @@ public sealed class SubjectDraws
 
     /// <summary>Lays the values of one subject over parameters that say what is typical, as a draw of what a fit left uncertain
     /// does.</summary>
+    /// <param name="number">Of the subject, from 0.</param>
     /// <param name="values">All parameters of the model, changed in place.</param>
-    public void LayOver(int number, double[] values)
+    internal void LayOver(int number, double[] values)
     {
         var own = Own(number, [.. _places.Select(place => values[place])]);
         for (var k = 0; k < own.Length; k++)

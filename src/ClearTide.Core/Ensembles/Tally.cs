@@ -61,7 +61,7 @@ public sealed class Tally
     public Histogram Histogram() => Ensembles.Histogram.Of(Sorted());
 
     /// <summary>The share of replicates in which it was below a number, as far as bins tell.</summary>
-    public double ShareBelow(double value) =>
+    internal double ShareBelow(double value) =>
         Count == 0 ? double.NaN : (double)Sorted().Where(one => one.Value < value).Sum(one => one.Times) / Count;
 
     private (double Value, long Times)[] Sorted() =>

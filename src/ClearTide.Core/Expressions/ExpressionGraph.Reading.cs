@@ -7,6 +7,8 @@ public sealed partial class ExpressionGraph
 {
     /// <summary>Makes a node like one of another graph, its operands mapped into this one.</summary>
     /// <param name="source">The graph that the node is of.</param>
+    /// <param name="node">The node in that graph.</param>
+    /// <param name="operand">The node here of one there.</param>
     public int Make(ExpressionGraph source, GraphNode node, Func<int, int> operand) =>
         node.Operation switch
         {
@@ -32,7 +34,7 @@ public sealed partial class ExpressionGraph
         };
 
     /// <summary>The operands of a node.</summary>
-    public static IEnumerable<int> Operands(GraphNode node)
+    internal static IEnumerable<int> Operands(GraphNode node)
     {
         if (node.Operation is Operation.Constant or Operation.State or Operation.Parameter or Operation.Time)
             yield break;

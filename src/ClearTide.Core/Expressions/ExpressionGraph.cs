@@ -165,10 +165,10 @@ public sealed partial class ExpressionGraph
     public bool IsFrozen { get; private set; }
 
     /// <summary>Ends all writing: nodes that are there may still be asked for.</summary>
-    public void Freeze() => IsFrozen = true;
+    internal void Freeze() => IsFrozen = true;
 
     /// <summary>A graph of one's own with all nodes of this one under the same numbers.</summary>
-    public ExpressionGraph Fork() => new(this);
+    internal ExpressionGraph Fork() => new(this);
 
     /// <summary>How many nodes there are.</summary>
     public int Count => _nodes.Count;
@@ -306,7 +306,7 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of an operation on one argument; numbers are worked out.</summary>
-    public int Unary(Operation operation, int a)
+    internal int Unary(Operation operation, int a)
     {
         if (IsConstant(a, out var x) && double.IsFinite(GraphMath.Apply(operation, x, 0)))
             return Constant(GraphMath.Apply(operation, x, 0));
@@ -330,6 +330,9 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>A node of one of the operations on tables.</summary>
+    /// <param name="operation">Lookup, slope or area, whole or in a piece.</param>
+    /// <param name="table">The table of points.</param>
+    /// <param name="place">Node of where it is read.</param>
     /// <param name="piece">For the operations that are given a piece, its node.</param>
     public int Table(Operation operation, TableFunction table, int place, int piece = -1)
     {
@@ -355,5 +358,5 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>Whether an operation looks up in a table.</summary>
-    public static bool IsTable(Operation operation) => operation >= Operation.Lookup;
+    internal static bool IsTable(Operation operation) => operation >= Operation.Lookup;
 }

@@ -14,10 +14,10 @@ public unsafe delegate void VectorFunction(double time, double* state, double* p
 /// stack, one used more often is computed once and kept in a local. Values used only behind an <c>if</c> are computed all the same:
 /// they have no effects, and it keeps sharing simple.
 /// </summary>
-public static class GraphCompiler
+internal static class GraphCompiler
 {
     /// <summary>The function of these nodes: compiled, or taken from earlier where the same content was compiled before.</summary>
-    public static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
+    internal static VectorFunction Compile(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
         CompiledFunctions.GetOrCompile(graph, outputs, "one", () => CompileAnew(graph, outputs));
 
     /// <summary>Larger functions are cut into several methods: the runtime stops optimising a method of some thousand locals.</summary>
@@ -35,7 +35,7 @@ public static class GraphCompiler
     /// for each
     /// set; time is common to all. Null for a function too large for one method.
     /// </summary>
-    public static VectorFunction? CompileLanes(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
+    internal static VectorFunction? CompileLanes(ExpressionGraph graph, IReadOnlyList<int> outputs) =>
         graph.Reachable(outputs).Count(needed => needed) > LargestMethod
             ? null
             : CompiledFunctions.GetOrCompile(graph, outputs, "lanes", () =>

@@ -28,6 +28,8 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
     /// <summary>Part of a function that is cut into several methods: what an earlier part computed is read from scratch memory, argument
     /// 5.</summary>
     /// <param name="of">The emitter of the part before, whose counts and depths hold on.</param>
+    /// <param name="kept">Nodes that earlier parts left in scratch memory.</param>
+    /// <param name="il">Where instructions go.</param>
     public GraphEmitter(GraphEmitter of, int[] kept, ILGenerator il)
         : this(of._graph, of._outputs, il)
     {
@@ -221,7 +223,11 @@ internal class GraphEmitter(ExpressionGraph graph, IReadOnlyList<int> outputs, I
         }
     }
 
-    private void Look(string method) => Il.Emit(OpCodes.Call, typeof(TableFunction).GetMethod(method)!);
+    private void Look(string method) =>
+        Il.Emit(
+            OpCodes.Call,
+            typeof(TableFunction).GetMethod(method, BindingFlags.Instance | BindingFlags.Public | BindingFlags.NonPublic)!
+        );
 
     private void Compare(OpCode comparison)
     {

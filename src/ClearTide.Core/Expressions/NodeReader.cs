@@ -6,7 +6,7 @@ namespace ClearTide.Core.Expressions;
 /// </summary>
 /// <param name="graph">May grow meanwhile; what is read stays as it is.</param>
 /// <param name="root">The node that is read.</param>
-public sealed class NodeReader(ExpressionGraph graph, int root)
+internal sealed class NodeReader(ExpressionGraph graph, int root)
 {
     private readonly int[] _needed = Needed(graph, root);
     private readonly double[] _values = new double[root + 1];
@@ -18,6 +18,7 @@ public sealed class NodeReader(ExpressionGraph graph, int root)
     }
 
     /// <summary>What the node is worth; costs as many steps as there are nodes that it needs.</summary>
+    /// <param name="time">What stands for time in the expression.</param>
     /// <param name="state">The state variables that the expression names.</param>
     /// <param name="parameters">All parameters that it names.</param>
     public double Value(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)

@@ -23,6 +23,9 @@ public sealed class TableFunction
     private readonly double _period;
 
     /// <param name="points">At least one, ascending in x.</param>
+    /// <param name="between">What the function is between two points.</param>
+    /// <param name="before">What it is before the first point.</param>
+    /// <param name="after">What it is after the last one.</param>
     /// <param name="period">With which it repeats where it does; not positive for <see cref="UsualPeriod"/>.</param>
     public TableFunction(
         ImmutableArray<CurvePoint> points,
@@ -67,7 +70,8 @@ public sealed class TableFunction
 
     /// <summary>The same table with another value at one of its points; it repeats with the same period.</summary>
     /// <param name="place">Counted from 0.</param>
-    public TableFunction WithValue(int place, double value) =>
+    /// <param name="value">The value at that point.</param>
+    internal TableFunction WithValue(int place, double value) =>
         new([.. Points.Select((point, k) => k == place ? point with { Y = value } : point)], _between, _before, _after, _period);
 
     private bool Repeats => _before == Beyond.Repeat || _after == Beyond.Repeat;
@@ -103,7 +107,7 @@ public sealed class TableFunction
     public bool Jumps => _between == Between.Step || _before is Beyond.Zero or Beyond.Repeat || _after is Beyond.Zero or Beyond.Repeat;
 
     /// <summary>The places between two others at which a new piece begins, ascending.</summary>
-    public IEnumerable<double> Knots(double from, double until)
+    internal IEnumerable<double> Knots(double from, double until)
     {
         var (first, last) = Repeats ? (Math.Floor((from - _x[0]) / _period), Math.Floor((until - _x[0]) / _period)) : (0, 0);
         if (_before != Beyond.Repeat)
@@ -155,7 +159,7 @@ public sealed class TableFunction
     }
 
     /// <summary>The value at a place by the law of one piece, which goes on smoothly beyond the piece's ends.</summary>
-    public double AtPiece(double x, double piece)
+    internal double AtPiece(double x, double piece)
     {
         var (k, turn) = Split(piece);
         x -= turn * _period;
@@ -187,7 +191,7 @@ public sealed class TableFunction
     public double Slope(double x) => SlopeInPiece(x, Piece(x));
 
     /// <summary>The derivative at a place by the law of one piece.</summary>
-    public double SlopeInPiece(double x, double piece)
+    internal double SlopeInPiece(double x, double piece)
     {
         var (k, turn) = Split(piece);
         x -= turn * _period;

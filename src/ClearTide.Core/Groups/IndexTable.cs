@@ -32,10 +32,11 @@ public sealed class IndexTable
     public StudyDocument Study { get; }
 
     /// <summary>The groups of a part by its id; empty where it is not split.</summary>
-    public ImmutableArray<Group> OfPart(string? partId) => partId is not null && _byPart.TryGetValue(partId, out var groups) ? groups : [];
+    internal ImmutableArray<Group> OfPart(string? partId) =>
+        partId is not null && _byPart.TryGetValue(partId, out var groups) ? groups : [];
 
     /// <summary>The groups of a symbol; null where it is not split.</summary>
-    public ImmutableArray<Group>? OfSymbol(string symbol) => _split.TryGetValue(symbol, out var found) ? found.Groups : null;
+    internal ImmutableArray<Group>? OfSymbol(string symbol) => _split.TryGetValue(symbol, out var found) ? found.Groups : null;
 
     /// <summary>Whether the symbol is of a compartment, so that its members come to a total.</summary>
     public bool IsAmount(string symbol) => _split.TryGetValue(symbol, out var found) && found.IsAmount;

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Groups;
 
 /// <summary>One member of a split part, as a part of its own.</summary>
 /// <param name="Id">Its id in the document that is written out.</param>
+/// <param name="BaseId">Id of the split part in the study.</param>
 /// <param name="Members">Its indices, one for each group.</param>
 public sealed record WrittenMember(string Id, string BaseId, ImmutableArray<string> Members)
 {
@@ -17,6 +18,11 @@ public sealed record WrittenMember(string Id, string BaseId, ImmutableArray<stri
 
 /// <summary>What kept a line from being written out.</summary>
 /// <param name="PartId">The part of the document that is written out.</param>
+/// <param name="Field">Which of its fields the line stands in.</param>
+/// <param name="At">Which of several such fields it is.</param>
+/// <param name="Text">The line as typed.</param>
+/// <param name="Span">Where in the line.</param>
+/// <param name="Message">A sentence that says what to do.</param>
 /// <param name="Fixes">What may stand at <paramref name="Span"/> instead.</param>
 public sealed record WrittenProblem(
     string PartId,
@@ -61,7 +67,7 @@ public sealed class WrittenOut
         study.Groups.IsEmpty ? new(study) : Known.GetValue(study, static asked => new MemberWriter(asked).Write());
 
     /// <summary>A formula over the study as one over what is written out; itself where its indices cannot be filled in.</summary>
-    public Syntax Spell(Syntax tree)
+    internal Syntax Spell(Syntax tree)
     {
         if (!HasGroups)
             return tree;

@@ -78,7 +78,7 @@ internal static class FitChecks
 
     /// <summary>That what is out of a number is expected to be a share of it, by the model's own values.</summary>
     /// <exception cref="FitRefusedException">It is not.</exception>
-    public static void RequireShares(ObservedModel model, FitSetup setup, CancellationToken cancel)
+    internal static void RequireShares(ObservedModel model, FitSetup setup, CancellationToken cancel)
     {
         if (model.Series.All(one => one.Observation.LawIn(setup) != ErrorLaw.Binomial))
             return;

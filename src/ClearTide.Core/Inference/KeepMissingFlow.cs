@@ -24,6 +24,8 @@ public static class MissingFlow
         && series.Data.Rows.All(row => row.Subject is null);
 
     /// <summary>Points of a step function of time, zero from its last point on.</summary>
+    /// <param name="lowered">The model, lowered.</param>
+    /// <param name="series">What was counted or measured.</param>
     /// <param name="means">What is expected of each row that fits use.</param>
     /// <param name="values">All parameters of the model, for the share that was seen.</param>
     /// <exception cref="ArgumentException">The share that was seen cannot be worked out; the message says why.</exception>
@@ -53,6 +55,7 @@ public static class MissingFlow
 }
 
 /// <summary>Keeps a missing flow as an input of the model, to be looked at, explained or let flow.</summary>
+/// <param name="Points">Ascending in time.</param>
 /// <param name="Label">What the data count or measure.</param>
 public sealed record KeepMissingFlow(ImmutableArray<CurvePoint> Points, string Label) : Edit
 {
@@ -69,7 +72,7 @@ public sealed record KeepMissingFlow(ImmutableArray<CurvePoint> Points, string L
         var named = new SetField(part.Id, PartField.Label, Short($"{Label}: missing in the model")).Apply(added);
         return named.Document is null
             ? named
-            : new SetField(part.Id, PartField.Note, "Observed less expected, when it was kept. A flow “-> N : missing” lets it in.").Apply(
+            : new SetField(part.Id, PartField.Note, "Observed minus expected, when it was kept. A flow “-> N : missing” lets it in.").Apply(
                 named.Document
             );
     }

@@ -4,7 +4,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>The bodies that are solved one by one: each subject, and what is of none.</summary>
-public sealed partial class ObservedModel
+internal sealed partial class ObservedModel
 {
     /// <summary>What is solved at once.</summary>
     /// <param name="Subject">Its name; null for rows that are of no subject.</param>

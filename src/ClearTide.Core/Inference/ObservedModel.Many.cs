@@ -3,7 +3,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>Expectations at many sets of values at once, without derivatives: four solves go in step with one another.</summary>
-public sealed partial class ObservedModel
+internal sealed partial class ObservedModel
 {
     /// <summary>The model with its running totals and no tangents, whose outputs are what each series has seen.</summary>
     private readonly Lazy<CompiledModel> _plain;
@@ -29,7 +29,8 @@ public sealed partial class ObservedModel
 
     /// <summary>Expected values at each of many sets of the chosen values, to six digits.</summary>
     /// <param name="sets">Each in the order of the addresses.</param>
-    /// <param name="threads">How many work at once; the result does not hang on it.</param>
+    /// <param name="threads">How many work at once; the result does not depend on it.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>For each set its means; null where the model cannot be run there.</returns>
     internal double[]?[] MeansOfMany(IReadOnlyList<double[]> sets, int threads, CancellationToken cancel)
     {

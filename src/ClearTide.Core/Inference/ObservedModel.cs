@@ -10,7 +10,7 @@ namespace ClearTide.Core.Inference;
 /// <summary>What a model expects of each row of its series, and how that changes with each chosen value.</summary>
 /// <param name="Mean">Expected values, one for each row that is used, series by series.</param>
 /// <param name="Gradient">Row by row, the derivative by each chosen value in its own units.</param>
-public sealed record Prediction(double[] Mean, double[,] Gradient);
+internal sealed record Prediction(double[] Mean, double[,] Gradient);
 
 /// <summary>
 /// A model with series of data on it. Predictions come from one solve of states, of the running totals of what is seen over intervals, and
@@ -20,12 +20,13 @@ public sealed record Prediction(double[] Mean, double[,] Gradient);
 /// whole solves. Where rows are of several subjects there is a solve for each, with what was given to it and what is known of it. A row at
 /// the time of a jump was seen before it: a trough is taken before the next dose.
 /// </summary>
-public sealed partial class ObservedModel
+internal sealed partial class ObservedModel
 {
     /// <summary>Relative step of differences: a solve is good to about 1e-9, so that rounding and truncation both stay near 1e-6.</summary>
     private const double DifferenceStep = 3e-4;
 
     /// <summary>How the rows of one series are read off a solve.</summary>
+    /// <param name="Series">What its rows have seen.</param>
     /// <param name="Total">Place of the running total in a block of states; -1 where rows stand at one time.</param>
     /// <param name="Read">What stands at a time, then its derivatives along the run, as one compiled function of time, states and values;
     /// null where there is a total.</param>
@@ -183,9 +184,12 @@ public sealed partial class ObservedModel
 
     /// <summary>Expected values and their derivatives for values of the chosen parameters.</summary>
     /// <param name="chosen">In the order of the addresses, in the model's units.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="SimulationException">The model cannot be run at these values.</exception>
     public Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel = default) => Predict(chosen, cancel, false);
 
+    /// <param name="chosen">In the order of the addresses, in the model's units.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="coarse">Whether six digits are enough, on the way to where it matters.</param>
     internal Prediction Predict(ReadOnlySpan<double> chosen, CancellationToken cancel, bool coarse)
     {

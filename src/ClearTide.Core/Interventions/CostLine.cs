@@ -26,16 +26,27 @@ public sealed partial record CostLine(double Once, double PerTime, double EachTi
     [GeneratedRegex(@"\s*(?:[;+]|,(?=\s)|\band\b)\s*")]
     private static partial Regex Between();
 
+    /// <summary>A comma without a blank: a decimal one, one between thousands, or the end of a cost.</summary>
+    [GeneratedRegex(@"\d+,\d+")]
+    private static partial Regex BothWays();
+
     /// <summary>A line of all that can be typed.</summary>
     public static string Example(TimeUnit unit) => $"500, 20 per {unit.Singular}, 50 each time, 3 each";
 
     /// <summary>Reads a line; null and a sentence that says what to do where it is none. An empty one costs nothing.</summary>
+    /// <param name="text">As typed: <c>40 per day while active</c>.</param>
     /// <param name="unit">The study's unit of time.</param>
     public static (CostLine? Line, string? Problem) Read(string text, TimeUnit unit)
     {
         var example = Example(unit);
         if (text.Length > Longest)
             return (null, $"A cost has at most {Longest} characters, as in “{example}”.");
+        if (BothWays().Match(text) is { Success: true } both)
+            return (
+                null,
+                $"“{both.Value}” can be read in two ways. Write {both.Value.Replace(',', '.')} for one number, or "
+                    + $"{both.Value.Replace(",", ", ", StringComparison.Ordinal)} for two costs."
+            );
         var cost = None;
         foreach (var part in Between().Split(text.Trim()).Where(part => part.Length > 0))
         {

@@ -7,6 +7,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>One curve under one scenario, without chance.</summary>
+/// <param name="Name">Of the scenario; “baseline” for the model as it is.</param>
 /// <param name="Values">At the times of the comparison; empty where the run failed.</param>
 /// <param name="Outcomes">Of the time from now on; null where the run failed.</param>
 /// <param name="Failure">Why the run could not be made, in a sentence, or null.</param>
@@ -17,6 +18,10 @@ public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outco
 
     /// <summary>What its measures cost from now on; zero for the baseline, and where none has a cost.</summary>
     public double Cost { get; init; }
+
+    /// <summary>What the study's own outcomes come to, in their order: 1 or 0 for a statement. Not a number where the run has no such
+    /// outcome, or the formula cannot be read; empty where the run failed.</summary>
+    public IReadOnlyList<double> Rows { get; init; } = [];
 }
 
 /// <summary>The same curve under the baseline and under each scenario, a run each, without chance.</summary>
@@ -39,27 +44,34 @@ public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outco
 public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<ScenarioCurve> Curves)
 {
     /// <summary>Runs the baseline and every scenario of a study. The cost is that of so many runs.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="partId">A compartment, flow or quantity.</param>
     /// <param name="now">Before this time every scenario is the baseline; negative infinity where they differ from the start.</param>
     /// <param name="estimates">Values that are laid over the model's own, by address.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
+    /// <param name="rows">Whether the study's own outcomes are worked out too.</param>
     /// <exception cref="ArgumentException">There is no such curve, or a measured value is gone; the message says so.</exception>
     public static ScenarioRuns Of(
         LoweredModel lowered,
         string partId,
         double now,
         IReadOnlyDictionary<ValueAddress, double> estimates,
-        CancellationToken cancel = default
+        CancellationToken cancel = default,
+        bool rows = true
     )
     {
         var document = lowered.Document;
         var output = OutputOf(lowered.Network, partId);
         var values = lowered.Network.With(estimates).ValueVector();
         var times = StudyRequest.Of(lowered).Times;
-        var curves = new List<ScenarioCurve> { Curve(lowered, "Baseline", new(lowered, new([])), output, values, times, now, cancel) };
+        var curves = new List<ScenarioCurve>
+        {
+            Curve(lowered, "Baseline", new(lowered, new([])), output, values, times, now, rows, cancel),
+        };
         foreach (var scenario in document.ActiveScenarios)
             curves.Add(
                 Costing(
-                    Curve(lowered, scenario.Name, ScenarioModel.Of(lowered, scenario, now), output, values, times, now, cancel),
+                    Curve(lowered, scenario.Name, ScenarioModel.Of(lowered, scenario, now), output, values, times, now, rows, cancel),
                     new(document, scenario, now)
                 )
             );
@@ -86,6 +98,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
             lowered.Network.With(estimates).ValueVector(),
             StudyRequest.Of(lowered).Times,
             now,
+            rowsToo: false,
             cancel
         );
 
@@ -102,6 +115,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
         double[] values,
         double[] times,
         double now,
+        bool rowsToo,
         CancellationToken cancel
     )
     {
@@ -113,8 +127,14 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
                 Values = scenario.Parameters(lowered.Network, values),
                 Plan = From(now, scenario.Plan),
             };
+            var rows = rowsToo ? OutcomeRows.For(scenario.Lowered, request.Values, now) : null;
+            if (rows is not null)
+            {
+                request = request with { Model = rows.Model };
+                tally.Rows = rows;
+            }
             var run = Engines.Run(request, tally, cancel);
-            return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts };
+            return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts, Rows = rows?.Found() ?? [] };
         }
         catch (SimulationException failure)
         {
@@ -148,8 +168,12 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
 
         public Outcomes Outcomes => _tally.Of(output);
 
+        /// <summary>The study's own outcomes, which follow the same run; null for none.</summary>
+        public OutcomeRows? Rows { get; set; }
+
         public void Take(double from, double until, ReadOnlySpan<double> values)
         {
+            Rows?.Take(from, until, values);
             if (from >= now)
                 _tally.Take(from, until, values);
         }

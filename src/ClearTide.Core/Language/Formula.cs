@@ -56,7 +56,7 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
     public bool HasNames => Tree is not null && Tree.Names().Any();
 
     /// <summary>The text with each use of one symbol replaced by another; a text that cannot be cut into tokens stays as it is.</summary>
-    public static string RenameWords(string text, string from, string to)
+    internal static string RenameWords(string text, string from, string to)
     {
         List<Token> tokens;
         try

@@ -12,7 +12,7 @@ public static partial class Symbols
     public const int DeepestModule = 4;
 
     /// <summary>Words with a meaning of their own in lines; no part may be called so.</summary>
-    public static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
+    internal static readonly IReadOnlySet<string> Reserved = new HashSet<string>(StringComparer.Ordinal)
     {
         "at",
         "after",
@@ -133,7 +133,7 @@ public static partial class Symbols
     };
 
     /// <summary>What a symbol looks like in print: two symbols of one shape cannot be told apart by a reader.</summary>
-    public static string PrintedShape(string symbol)
+    internal static string PrintedShape(string symbol)
     {
         if (ModuleName.Of(symbol) is { Length: > 0 } module)
             return $"{module}.{PrintedShape(ModuleName.Inner(symbol))}";

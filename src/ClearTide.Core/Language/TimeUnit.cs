@@ -10,7 +10,7 @@ public sealed record TimeUnit(string Singular, string Plural, double Seconds)
     public static readonly TimeUnit Second = new("second", "seconds", 1);
 
     /// <summary>60 seconds.</summary>
-    public static readonly TimeUnit Minute = new("minute", "minutes", 60);
+    internal static readonly TimeUnit Minute = new("minute", "minutes", 60);
 
     /// <summary>60 minutes.</summary>
     public static readonly TimeUnit Hour = new("hour", "hours", 3600);

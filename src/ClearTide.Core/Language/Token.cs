@@ -18,6 +18,10 @@ public enum TokenKind
 
 /// <summary>One token. <paramref name="Text"/> is normalised (printed signs become typed ones); the span points into the text as
 /// typed.</summary>
+/// <param name="Kind">Number, word, sign or end.</param>
+/// <param name="Text">In normal spelling.</param>
+/// <param name="Span">Where in the text it stands.</param>
+/// <param name="Value">Of a number; else zero.</param>
 /// <param name="SpaceBefore">Whether white space stands directly before the token.</param>
 public readonly record struct Token(TokenKind Kind, string Text, TextSpan Span, double Value, bool SpaceBefore)
 {
@@ -25,5 +29,5 @@ public readonly record struct Token(TokenKind Kind, string Text, TextSpan Span, 
     public bool Is(string mark) => Kind == TokenKind.Mark && Text == mark;
 
     /// <summary>Whether it is this word.</summary>
-    public bool IsWord(string word) => Kind == TokenKind.Word && Text == word;
+    internal bool IsWord(string word) => Kind == TokenKind.Word && Text == word;
 }

@@ -127,7 +127,7 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
     public bool IsInitial => Field is ValueField.Start or ValueField.Total;
 
     /// <summary>The address of the same number after a part got another symbol.</summary>
-    public ValueAddress Renamed(string from, string to) =>
+    internal ValueAddress Renamed(string from, string to) =>
         Symbol == from || End == from ? this with { Symbol = Symbol == from ? to : Symbol, End = End == from ? to : End } : this;
 
     /// <summary>The address as it is typed and stored.</summary>

@@ -114,7 +114,7 @@ internal static partial class DoseLine
         Require(parser, every, ("at", at), ("from", from), ("until", until), ("for", span), ("14 times", times));
         if (every is null && !double.IsNaN(factor))
             throw parser.Wrong(amount.Span, "“first dose” belongs to doses that are repeated. Say how often: “every 12 hours”.");
-        return new(every is null ? TriggerKind.At : TriggerKind.Every, every ?? at, null, from, until, false, [action])
+        return new(every is null ? TriggerKind.At : TriggerKind.Every, every ?? at, null, from, until, 0, [action])
         {
             Dose = new(span, times, first, double.IsNaN(factor) ? 1 : factor),
         };

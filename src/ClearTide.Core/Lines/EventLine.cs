@@ -39,8 +39,10 @@ public enum ActionKind
 }
 
 /// <summary>One thing an event does.</summary>
+/// <param name="Kind">Set, add, move, bring or take out.</param>
 /// <param name="Target">The symbol that is set, that the amount leaves, or that it is brought to.</param>
 /// <param name="MoveTo">The symbol an amount moves to, or null.</param>
+/// <param name="Line">To what, or how much.</param>
 public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax? MoveTo, Syntax Line)
 {
     /// <summary>The duration over which an amount goes evenly; null for at once.</summary>
@@ -56,17 +58,20 @@ public sealed record EventAction(ActionKind Kind, NameSyntax Target, NameSyntax?
 }
 
 /// <summary>An event as typed: <c>at 30: S -> V : 400</c>, <c>when I > 100 once: beta = 0.2</c>.</summary>
+/// <param name="Kind">At a time, every so often, when or while.</param>
 /// <param name="Trigger">The time, the interval or the condition; null where the time is a date, or for a dose at the start.</param>
 /// <param name="Date">The date of an event that is tied to the calendar.</param>
 /// <param name="From">When a repeated event happens first; null for after one interval.</param>
 /// <param name="Until">The last time at which it may repeat; null for ever.</param>
+/// <param name="Most">How often it acts at most, as in <c>once</c> or <c>at most 3 times</c>; 0 for as often as it comes.</param>
+/// <param name="Actions">In order; at least one.</param>
 public sealed partial record EventLine(
     TriggerKind Kind,
     Syntax? Trigger,
     DateOnly? Date,
     Syntax? From,
     Syntax? Until,
-    bool Once,
+    int Most,
     IReadOnlyList<EventAction> Actions
 )
 {
@@ -76,9 +81,13 @@ public sealed partial record EventLine(
     /// <summary>Where it was said as doses are, what that says; else null.</summary>
     public DoseTerms? Dose { get; init; }
 
+    /// <summary>How long it rests after it has acted, as in <c>at most every 30 days</c>; a condition that still holds then has it act again.
+    /// Null where it does not rest.</summary>
+    public Syntax? Rest { get; init; }
+
     /// <summary>All formulas in the line.</summary>
     public IEnumerable<Syntax> Trees =>
-        new[] { Trigger, From, Until }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees)).Concat(Dose?.Trees ?? []);
+        new[] { Trigger, From, Until, Rest }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees)).Concat(Dose?.Trees ?? []);
 
     /// <summary>A line as an event, or what is wrong with it.</summary>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
@@ -117,19 +126,59 @@ public sealed partial record EventLine(
             };
         var from = kind == TriggerKind.Every && parser.TryTakeWord("from") ? parser.Line() : null;
         var until = kind == TriggerKind.Every && parser.TryTakeWord("until") ? parser.Line() : null;
-        var once = kind is TriggerKind.When or TriggerKind.While && parser.TryTakeWord("once");
+        var oftenAt = parser.Here.Span;
+        var (most, rest) = kind == TriggerKind.At ? (0, null) : Often(parser);
         parser.Expect(":", "“:” and what happens are missing, as in “: beta = 0.2” or “: S -> V : 400”");
         var actions = new List<EventAction>();
         do actions.Add(Action(parser));
         while (parser.TryTake(","));
-        if (kind == TriggerKind.While && once)
-            throw parser.Wrong(new(0, 5), "“while” holds its change each time the condition is true; “once” belongs to “when”.");
+        if (kind == TriggerKind.While && (most > 0 || rest is not null))
+            throw parser.Wrong(oftenAt, "“while” holds its change each time the condition is true; “once” and “at most” belong to “when”.");
+        if (kind == TriggerKind.Every && rest is not null)
+            throw parser.Wrong(oftenAt, "“every” has its interval already. Say “at most 3 times”, or until when.");
         if (kind == TriggerKind.While && actions.FirstOrDefault(action => action.After is not null) is { } late)
             throw parser.Wrong(
                 late.After!.Span,
                 "“while” holds its change as long as the condition is true; “after” belongs to “at”, “every” and “when”."
             );
-        return new(kind, trigger, date, from, until, once, actions);
+        return new(kind, trigger, date, from, until, most, actions) { Rest = rest };
+    }
+
+    /// <summary>How often it may act: <c>once</c>, <c>at most 3 times</c>, <c>at most every 30 days</c>, in any order.</summary>
+    private static (int Most, Syntax? Pause) Often(Parser parser)
+    {
+        var (most, rest) = (0, (Syntax?)null);
+        while (true)
+        {
+            if (parser.TryTakeWord("once"))
+            {
+                most = 1;
+                continue;
+            }
+            if (!parser.TryTakeWord("at"))
+                return (most, rest);
+            parser.ExpectWord("most", "“at” goes on with “most”: at most 3 times, or at most every 30 days");
+            if (parser.TryTakeWord("once"))
+            {
+                most = 1;
+                continue;
+            }
+            if (parser.TryTakeWord("every"))
+            {
+                rest = parser.Interval();
+                continue;
+            }
+            var number = parser.Here;
+            if (number.Kind != TokenKind.Number || !(number.Value is >= 1 and <= EventAct.Most) || number.Value != Math.Floor(number.Value))
+                throw parser.Wrong(
+                    number.Span,
+                    "After “at most” comes how often, a whole number, or “every” and a time: at most 3 times, at most every 30 days."
+                );
+            parser.Take();
+            if (!parser.TryTakeWord("time"))
+                parser.ExpectWord("times", "“times” is missing, as in “at most 3 times”");
+            most = (int)number.Value;
+        }
     }
 
     /// <summary>A date is typed without spaces, so that it is not a difference of three numbers.</summary>

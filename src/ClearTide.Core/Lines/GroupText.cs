@@ -7,7 +7,7 @@ namespace ClearTide.Core.Lines;
 public static class GroupText
 {
     /// <summary>The groups behind the symbol of a split part: <c>[age]</c>; empty for one that is not split.</summary>
-    public static string Brackets(StudyDocument document, string partId) =>
+    internal static string Brackets(StudyDocument document, string partId) =>
         document.GroupsOf(partId) is { IsEmpty: false } groups ? $"[{string.Join(", ", groups.Select(group => group.Symbol))}]" : "";
 
     /// <summary>An end of a flow, with the member where it says one; null for the outside.</summary>

@@ -24,6 +24,7 @@ public static class LineNames
             .WithAddresses(address => address.Renamed(from, to));
 
     /// <summary>The document with the names in all its lines changed.</summary>
+    /// <param name="document">The study whose lines are changed.</param>
     /// <param name="change">Another text for a name with its indices, or null to leave it.</param>
     public static StudyDocument Rewrite(StudyDocument document, Func<NameSyntax, string?> change) =>
         Rewrite(document, (form, text) => Swap(text, form, change));
@@ -41,6 +42,7 @@ public static class LineNames
         return (
             document.WithFits(fit => fit with { Ties = [.. fit.Ties.Select(one => one with { Formula = InFormula(one.Formula) })] }) with
             {
+                OutcomeRows = [.. document.OutcomeRows.Select(InFormula)],
                 Observations =
                 [
                     .. document.Observations.Select(one =>
@@ -87,7 +89,7 @@ public static class LineNames
     }
 
     /// <summary>One part with each use of a name in its lines replaced.</summary>
-    public static string InFormula(string text, string from, string to) => Swap(text, LineForm.Formula, from, to);
+    internal static string InFormula(string text, string from, string to) => Swap(text, LineForm.Formula, from, to);
 
     /// <summary>What a line says as trees, or null where it cannot be read.</summary>
     internal static IEnumerable<Syntax>? Trees(LineForm form, string text) =>

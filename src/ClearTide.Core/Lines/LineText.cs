@@ -24,33 +24,25 @@ public static class LineText
     }
 
     /// <summary>One part as a line; empty where it holds nothing yet.</summary>
-    public static string Of(StudyDocument document, IPart part) =>
-        part switch
-        {
-            Flow flow => Of(document, flow),
-            Compartment compartment => string.Join(
-                "; ",
-                new[]
-                {
-                    compartment.Start.Length == 0
-                        ? ""
-                        : $"{compartment.Symbol}{GroupText.Brackets(document, compartment.Id)}(0) = {compartment.Start}",
-                    compartment.Next.Length == 0 ? "" : $"next {compartment.Symbol} = {compartment.Next}",
-                }.Where(line => line.Length > 0)
-            ),
-            Reaction reaction => $"reaction {reaction.Symbol}: {reaction.Text}",
-            Definition definition => definition.Text.Length == 0
-                ? ""
-                : $"{definition.Symbol}{GroupText.Brackets(document, definition.Id)} = {definition.Text}",
-            Input input => $"{input.Symbol} = {Points(input)}",
-            ResponseCurve curve => $"{curve.Symbol}(x) = {Curve(curve)}",
-            RandomInput random => $"{random.Symbol} = {random.Text}",
-            EventRule rule => rule.Text,
-            Assumption assumption => "assume: " + assumption.Text,
-            Expectation expectation => "expect: " + expectation.Text,
-            Group group => $"group {group.Symbol} = {string.Join(", ", group.Members.Select(member => member.Symbol))}",
-            _ => "",
-        };
+    /// <param name="document">The study, for the names of what the line leads to.</param>
+    /// <param name="part">A part of any kind.</param>
+    public static string Of(StudyDocument document, IPart part) => Lines.Of(document, part);
+
+    private static readonly KindTable<StudyDocument, string> Lines = new KindTable<StudyDocument, string>.Filling()
+        .On<Flow>(Of)
+        .On<Compartment>(Of)
+        .On<Reaction>((_, part) => $"reaction {part.Symbol}: {part.Text}")
+        .On<Definition>(
+            (document, part) => part.Text.Length == 0 ? "" : $"{part.Symbol}{GroupText.Brackets(document, part.Id)} = {part.Text}"
+        )
+        .On<Input>((_, part) => $"{part.Symbol} = {Points(part)}")
+        .On<ResponseCurve>((_, part) => $"{part.Symbol}(x) = {Curve(part)}")
+        .On<RandomInput>((_, part) => $"{part.Symbol} = {part.Text}")
+        .On<EventRule>((_, part) => part.Text)
+        .On<Assumption>((_, part) => "assume: " + part.Text)
+        .On<Expectation>((_, part) => "expect: " + part.Text)
+        .On<Group>((_, part) => $"group {part.Symbol} = {string.Join(", ", part.Members.Select(member => member.Symbol))}")
+        .Whole();
 
     /// <summary>An input's table as it is typed.</summary>
     public static string Points(Input input) =>
@@ -64,6 +56,13 @@ public static class LineText
                 $"{GroupText.End(document, target.Id, target.Member) ?? (flow.FansOut ? "outside" : "")} {target.Share}".Trim()
             )
         );
+
+    private static string Of(StudyDocument document, Compartment part)
+    {
+        var start = part.Start.Length == 0 ? "" : $"{part.Symbol}{GroupText.Brackets(document, part.Id)}(0) = {part.Start}";
+        var next = part.Next.Length == 0 ? "" : $"next {part.Symbol} = {part.Next}";
+        return string.Join("; ", new[] { start, next }.Where(line => line.Length > 0));
+    }
 
     private static string Of(StudyDocument document, Flow flow)
     {

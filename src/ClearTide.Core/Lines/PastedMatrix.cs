@@ -7,10 +7,11 @@ namespace ClearTide.Core.Lines;
 /// a head above and names at the left.</summary>
 /// <param name="Cells">Row by row, as typed.</param>
 /// <param name="Problem">What is wrong with it, in a sentence; null where nothing is.</param>
-public sealed record PastedMatrix(IReadOnlyList<IReadOnlyList<string>> Cells, string? Problem)
+internal sealed record PastedMatrix(IReadOnlyList<IReadOnlyList<string>> Cells, string? Problem)
 {
     private static readonly char[] Lines = ['\n', '\r'];
 
+    /// <param name="text">Numbers separated by tabs, semicolons, commas or spaces, a row a line.</param>
     /// <param name="rows">How many rows it is to have.</param>
     /// <param name="columns">How many columns.</param>
     public static PastedMatrix Read(string text, int rows, int columns)

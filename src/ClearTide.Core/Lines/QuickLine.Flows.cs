@@ -132,7 +132,7 @@ public static partial class QuickLine
         + "to.";
 
     /// <summary>Null if a rate can have so much noise, or none where it is empty; else a sentence that says what to do.</summary>
-    public static string? NoiseRefusal(string typed) =>
+    internal static string? NoiseRefusal(string typed) =>
         typed.Trim().Length == 0 || TypedNumber.Read(typed) is > 0 and <= 1000 ? null : Loudness;
 
     /// <summary>Null if a stay can be passed in so many stages, else a sentence that says what to do.</summary>

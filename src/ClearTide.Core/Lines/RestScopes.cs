@@ -7,7 +7,7 @@ namespace ClearTide.Core.Lines;
 /// What a compartment that starts with the rest of a total is the rest of: all compartments of its module, and of the modules inside that
 /// have no rest of their own. Outside modules it is the rest of all that no module counts by itself.
 /// </summary>
-public sealed class RestScopes
+internal sealed class RestScopes
 {
     /// <summary>The modules that have a compartment with the rest of a total themselves; the study itself under the empty name.</summary>
     private readonly HashSet<string> _homes;

@@ -52,7 +52,7 @@ public sealed record CurveLawValues(CurveLaw Law, double Low, double High, doubl
     private double SteepPlace() => Law == CurveLaw.Hill ? Half * Math.Pow(3, 1 / Slope) : Half + Math.Log(3) / Slope;
 
     /// <summary>The number that a handle stands for when it is dragged to a place.</summary>
-    public double Dragged(PartField field, double x, double y) =>
+    internal double Dragged(PartField field, double x, double y) =>
         (Law, field) switch
         {
             (_, PartField.Half) => x,

@@ -35,13 +35,17 @@ public sealed record Target(string? Id, string Share = "")
     public int CaptionSize { get; init; }
 
     /// <summary>Where it leads and in what share, and nothing of how it is drawn.</summary>
-    public bool LeadsAs(Target other) => (Id, Share, Member) == (other.Id, other.Share, other.Member);
+    internal bool LeadsAs(Target other) => (Id, Share, Member) == (other.Id, other.Share, other.Member);
 }
 
 /// <summary>What moves per unit of time from one compartment to others; null is the outside.</summary>
+/// <param name="Id">Stays with it for good; never shown.</param>
+/// <param name="Label">What people call it; may be empty.</param>
 /// <param name="From">Id of the compartment it leaves, or null.</param>
 /// <param name="To">Where it leads, at least one end; with several the flow fans out.</param>
+/// <param name="Kind">How the rate is given.</param>
 /// <param name="Rate">The rate's line as typed.</param>
+/// <param name="Note">What somebody wrote about it; may be empty.</param>
 public sealed record Flow(string Id, string Label, string? From, ImmutableArray<Target> To, RateKind Kind, string Rate, string Note = "")
     : Stored,
         IPart
@@ -89,5 +93,5 @@ public sealed record Flow(string Id, string Label, string? From, ImmutableArray<
     public string FromMember { get; init; } = "";
 
     /// <summary>Whether it starts or ends at this compartment.</summary>
-    public bool Touches(string compartmentId) => From == compartmentId || To.Any(target => target.Id == compartmentId);
+    internal bool Touches(string compartmentId) => From == compartmentId || To.Any(target => target.Id == compartmentId);
 }

@@ -23,7 +23,7 @@ public sealed record NamedFit(string Name, FitSetup Setup)
 internal static class FitsOfStudy
 {
     /// <summary>The document with each of its fits replaced by what <paramref name="change"/> makes of it.</summary>
-    public static StudyDocument WithFits(this StudyDocument document, Func<FitSetup, FitSetup> change) =>
+    internal static StudyDocument WithFits(this StudyDocument document, Func<FitSetup, FitSetup> change) =>
         document with
         {
             Fit = change(document.Fit),

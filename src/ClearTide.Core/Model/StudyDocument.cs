@@ -130,6 +130,12 @@ public sealed record StudyDocument : Stored
         };
     }
 
+    /// <summary>Outcomes by which scenarios are compared besides the usual ones: formulas over whole runs, as typed.</summary>
+    public ImmutableArray<string> OutcomeRows { get; init; } = [];
+
+    /// <summary>So many of them at most.</summary>
+    public const int MostOutcomeRows = 6;
+
     /// <summary>Panels of Explore; where there are none, the usual ones are shown.</summary>
     public ImmutableArray<Panel> Panels { get; init; } = [];
 
@@ -192,7 +198,7 @@ public sealed record StudyDocument : Stored
     public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
 
     /// <summary>The group with this symbol, or null.</summary>
-    public Group? GroupBySymbol(string symbol) => Groups.FirstOrDefault(group => group.Symbol == symbol);
+    internal Group? GroupBySymbol(string symbol) => Groups.FirstOrDefault(group => group.Symbol == symbol);
 
     /// <summary>How a part is split, or null.</summary>
     public Split? SplitOf(string partId) => Splits.FirstOrDefault(split => split.PartId == partId);

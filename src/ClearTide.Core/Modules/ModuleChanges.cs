@@ -18,13 +18,14 @@ public enum SourceChange
 
 /// <summary>One line that an update brings.</summary>
 /// <param name="Key">What the part is called, without the name of the module.</param>
+/// <param name="Kind">Whether it is new, changed or gone.</param>
 /// <param name="Here">What the module says now; empty where it has no such part.</param>
 /// <param name="There">What the source says now; empty where it is gone.</param>
 /// <param name="IsKept">Whether it stays as it is here, since it was changed here too.</param>
 public sealed record ModuleChange(string Key, SourceChange Kind, string Here, string There, bool IsKept);
 
 /// <summary>A module against what it was made from: what was changed there, and what of it was changed here as well.</summary>
-public static class ModuleChanges
+internal static class ModuleChanges
 {
     /// <param name="taken">The source's lines when they were taken.</param>
     /// <param name="there">Its lines now.</param>

@@ -65,9 +65,12 @@ public static class ModuleParts
         PartSelection.Of(document, [.. Inside(document, module)]);
 
     /// <summary>The same parts under another name of the module.</summary>
+    /// <param name="document">The study.</param>
     /// <param name="from">The name that they have; empty for parts of a study that is no module yet.</param>
+    /// <param name="to">The name that they get.</param>
+    /// <param name="symbols">Of the parts that are renamed; null for all that the module has.</param>
     /// <exception cref="ModuleRefusedException">A part cannot have its name inside a module.</exception>
-    public static StudyDocument Renamed(StudyDocument document, string from, string to, IEnumerable<string>? symbols = null)
+    internal static StudyDocument Renamed(StudyDocument document, string from, string to, IEnumerable<string>? symbols = null)
     {
         string To(string symbol) =>
             from.Length == 0 ? $"{to}.{symbol}"
@@ -92,6 +95,7 @@ public static class ModuleParts
 
     /// <summary>The lines of a module by what they are of, without its name: two modules of one make have the same, and the study that
     /// they are made of.</summary>
+    /// <param name="document">The study that the module is in.</param>
     /// <param name="module">Its name; empty for all of a study.</param>
     public static ImmutableArray<SourceLine> Lines(StudyDocument document, string module) =>
         [.. Keys(document, module).Select(pair => new SourceLine(pair.Key, pair.Text))];

@@ -48,7 +48,7 @@ public static class Fingerprints
     }
 
     /// <summary>Model, observations and data as text for hashing, every value included.</summary>
-    public static string OfContent(StudyDocument document, IReadOnlyList<Series> series)
+    internal static string OfContent(StudyDocument document, IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
         Content(text, document, series, []);

@@ -7,12 +7,13 @@ namespace ClearTide.Core.Sampling;
 /// 216–222), else by transformed rejection with squeeze (Hörmann, Insurance: Mathematics and Economics 12, 1993, pp. 39–45, for Poisson;
 /// J. Stat. Comput. Simul. 46, 1993, pp. 101–110, for binomial).
 /// </summary>
-public static class CountSampler
+internal static class CountSampler
 {
     /// <summary>Below this many expected, inversion is quicker.</summary>
     private const double Few = 10;
 
     /// <summary>How many of some come about, each with the same probability.</summary>
+    /// <param name="stream">Where the random numbers come from; it moves on.</param>
     /// <param name="trials">Whole, zero or more; up to 2^53.</param>
     /// <param name="probability">From 0 to 1; what rounding has put outside is taken for the end.</param>
     public static double Binomial(ref RandomStream stream, double trials, double probability)
@@ -27,6 +28,7 @@ public static class CountSampler
     }
 
     /// <summary>How many come about that are independent of each other.</summary>
+    /// <param name="stream">Where the random numbers come from; it moves on.</param>
     /// <param name="mean">Zero or more, finite.</param>
     public static double Poisson(ref RandomStream stream, double mean)
     {

@@ -4,9 +4,10 @@ namespace ClearTide.Core.Sampling;
 
 /// <summary>An exact sampler of the gamma law (Marsaglia and Tsang, ACM Trans. Math. Softw. 26, 2000, pp. 363–372; section 6 for shapes
 /// below one).</summary>
-public static class GammaSampler
+internal static class GammaSampler
 {
     /// <summary>A gamma variate with a scale of one.</summary>
+    /// <param name="stream">Where the random numbers come from; it moves on.</param>
     /// <param name="shape">Above zero: its mean and its variance.</param>
     public static double Next(ref RandomStream stream, double shape)
     {

@@ -11,7 +11,7 @@ namespace ClearTide.Core.Sampling;
 /// (seed, replicate, purpose, id, direction), so that neighbouring streams have nothing in common. A mutable structure: pass it by
 /// reference.
 /// </summary>
-public struct RandomStream
+internal struct RandomStream
 {
     /// <summary>Bytes of one stream, for code that walks a row of them.</summary>
     internal const int Size = 32;
@@ -21,8 +21,11 @@ public struct RandomStream
         _s2,
         _s3;
 
+    /// <param name="seed">Of the study.</param>
+    /// <param name="replicate">Number of the run, from 0.</param>
     /// <param name="purpose">What the numbers are for: “transition”, “rounding”.</param>
     /// <param name="id">Which part they belong to.</param>
+    /// <param name="direction">0 forwards, 1 backwards, for what a process does both ways.</param>
     public RandomStream(long seed, int replicate, string purpose, string id, int direction = 0)
     {
         Span<byte> hash = stackalloc byte[32];

@@ -41,7 +41,7 @@ public sealed unsafe class CompiledModel
     public VectorFunction RightHandSide { get; }
 
     /// <summary>A Jacobian of <see cref="RightHandSide"/>, for one thread.</summary>
-    public Jacobian Jacobian() => _jacobian.Value.Make();
+    internal Jacobian Jacobian() => _jacobian.Value.Make();
 
     /// <summary>What makes the model more than one smooth law: switches, limits, delays, draws and events; null where there is nothing of
     /// it.</summary>
@@ -90,7 +90,7 @@ public sealed unsafe class CompiledModel
     /// The parameters with all that is filled in where a run starts: random inputs, what equations determine, amounts at equilibrium.
     /// </summary>
     /// <inheritdoc cref="InitialState"/>
-    public double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
+    internal double[] ParametersAtStart(ReadOnlySpan<double> parameters, double time = 0, int replicate = 0)
     {
         var found = parameters.ToArray();
         if (Network.Draws.Count > 0)

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Simulation;
 /// Ordinary Differential Equations I, 2nd ed., II.5, table 5.2), with their step control (II.4) and the continuous output of order 4
 /// (II.6).
 /// </summary>
-public sealed unsafe class DormandPrince : Stepper
+internal sealed unsafe class DormandPrince : Stepper
 {
     /// <summary>Up to this many components are taken one by one: numbers that were just written one by one are read four at a time with a
     /// delay.</summary>

@@ -50,7 +50,7 @@ public static class FailureCause
         network.Graph.Evaluate(network.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
 
     /// <summary>The same failure a moment on, where the run would have come to: what it ran into may have a value up to there.</summary>
-    public static SimulationException JustAhead(SimulationException failure, ReactionNetwork network)
+    internal static SimulationException JustAhead(SimulationException failure, ReactionNetwork network)
     {
         var moment =
             1e-6 * (failure.Before is { Times.Count: > 0 } before && failure.Time > before.Times[0] ? failure.Time - before.Times[0] : 1);
@@ -59,7 +59,7 @@ public static class FailureCause
     }
 
     /// <summary>What of a run can be read before it stopped; null where there is nothing.</summary>
-    public static Trajectory? Readable(SimulationException failure, ReactionNetwork network)
+    internal static Trajectory? Readable(SimulationException failure, ReactionNetwork network)
     {
         if (failure.Before is not { Times.Count: > 1 } before)
             return null;

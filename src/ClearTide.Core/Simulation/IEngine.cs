@@ -3,7 +3,9 @@ namespace ClearTide.Core.Simulation;
 /// <summary>Makes runs of one kind: in continuous time, in discrete steps, or by chance.</summary>
 public interface IEngine
 {
+    /// <param name="request">What is run.</param>
     /// <param name="observer">Follows the run from step to step, or null.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>The run at its output times.</returns>
     /// <exception cref="ArgumentException">The engine does not run models of this kind.</exception>
     /// <exception cref="SimulationException">The run could not go on; it holds what there was before.</exception>
@@ -21,7 +23,7 @@ public interface IEngine
 public static class Engines
 {
     /// <summary>Differential equations, with whatever jumps in them.</summary>
-    public static IEngine Continuous { get; } = new ContinuousEngine();
+    internal static IEngine Continuous { get; } = new ContinuousEngine();
 
     /// <summary>Difference equations.</summary>
     public static IEngine Discrete { get; } = new DiscreteEngine();

@@ -19,16 +19,18 @@ public sealed record Withdrawal(int Action, string PartId, int Asked, int There,
 /// Something that happens at times or whenever a condition becomes true. Its actions are done in order, each seeing those before it; the
 /// assignments of one action are made at once.
 /// </summary>
+/// <param name="PartId">Id of the event in the study.</param>
 /// <param name="Time">Node of its first time over parameters alone, or -1 for an event with a condition.</param>
 /// <param name="Every">Node of the interval at which it repeats, or -1.</param>
 /// <param name="Condition">Node of its condition, or -1.</param>
-/// <param name="Once">Whether it acts on the first rise of its condition alone.</param>
+/// <param name="Most">How often it is triggered at most; 0 for as often as it comes.</param>
+/// <param name="Actions">For each action the assignments that are made at once.</param>
 public sealed record ModelEvent(
     string PartId,
     int Time,
     int Every,
     int Condition,
-    bool Once,
+    int Most,
     IReadOnlyList<IReadOnlyList<Assignment>> Actions
 )
 {

@@ -47,6 +47,7 @@ public sealed class ParameterSchedule
     /// Makes the change that is due at a time; false where none is. What an event has set meanwhile is scaled as the value before it would
     /// be, so that a measure acts on it and gives it back at its end.
     /// </summary>
+    /// <param name="time">In the model's unit of time.</param>
     /// <param name="values">The values of the run, changed in place.</param>
     public bool Change(double time, Span<double> values)
     {
@@ -63,6 +64,7 @@ public sealed class ParameterSchedule
     }
 
     /// <summary>Adds to a state what is given at a time; false where nothing is.</summary>
+    /// <param name="time">In the model's unit of time.</param>
     /// <param name="state">The state of the run, changed in place.</param>
     public bool Give(double time, Span<double> state)
     {
@@ -78,7 +80,7 @@ public sealed class ParameterSchedule
     }
 
     /// <summary>The first change, or amount given, after this time, or positive infinity.</summary>
-    public double NextChange(double time)
+    internal double NextChange(double time)
     {
         var next = double.PositiveInfinity;
         foreach (var one in _given)

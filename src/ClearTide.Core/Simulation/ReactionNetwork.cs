@@ -6,6 +6,8 @@ using ClearTide.Core.Stochastic;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>A state variable: its symbol and the part it stands for.</summary>
+/// <param name="Symbol">For messages; of a stage with its number.</param>
+/// <param name="PartId">Id of the part.</param>
 /// <param name="IsAmount">Whether it is an amount that processes move; else it only follows another quantity (smoothing).</param>
 public sealed record StateVariable(string Symbol, string PartId, bool IsAmount = true)
 {
@@ -20,6 +22,7 @@ public sealed record StateVariable(string Symbol, string PartId, bool IsAmount =
 public sealed record ModelValue(ValueAddress Address, double Value, string PartId);
 
 /// <summary>How one state changes for each unit that a process moves.</summary>
+/// <param name="State">Index of the state.</param>
 /// <param name="Coefficient">Units gained (or lost, if negative).</param>
 /// <param name="Share">Node of the share of the process that makes this change, or -1 for all of it.</param>
 public readonly record struct StateChange(int State, int Coefficient, int Share = -1)
@@ -30,7 +33,9 @@ public readonly record struct StateChange(int State, int Coefficient, int Share 
 
 /// <summary>What happens at a rate: each unit of it changes states by the coefficients given.</summary>
 /// <param name="Id">The flow it stands for; names its random stream.</param>
+/// <param name="Name">For messages.</param>
 /// <param name="Rate">Node of the rate, in amount per unit of time.</param>
+/// <param name="Changes">Of states, for each unit.</param>
 public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<StateChange> Changes)
 {
     /// <summary>Which stage of the compartment it leaves, counted from 0.</summary>
@@ -72,7 +77,10 @@ public sealed record Delay(int Slot, int Expression, int Lag, int History);
 
 /// <summary>A value drawn anew at a stated interval.</summary>
 /// <param name="Slot">Index of the parameter that holds its value.</param>
+/// <param name="PartId">Id of the random input.</param>
+/// <param name="Distribution">What is drawn from.</param>
 /// <param name="Arguments">Nodes of the distribution's arguments, over parameters alone.</param>
+/// <param name="Every">Node of the interval, over parameters alone.</param>
 public sealed record RandomDraw(int Slot, string PartId, Distribution Distribution, IReadOnlyList<int> Arguments, int Every);
 
 /// <summary>A stretch in which an expression should stay; leaving it is told with the results.</summary>
@@ -122,6 +130,10 @@ public sealed record ReactionNetwork
     /// <summary>The rate of each flow, as it leaves its compartment.</summary>
     public required IReadOnlyList<NamedExpression> Flows { get; init; }
 
+    /// <summary>Whether jumps of outputs are located as those of the law are, though nothing else depends on them: comparisons in them turn
+    /// at ends of steps then.</summary>
+    public bool LocatesOutputs { get; init; }
+
     /// <summary>Quantities, inputs and random inputs.</summary>
     public required IReadOnlyList<NamedExpression> Quantities { get; init; }
 
@@ -129,7 +141,7 @@ public sealed record ReactionNetwork
     public IEnumerable<NamedExpression> Outputs => Amounts.Concat(Flows).Concat(Quantities);
 
     /// <summary>The column of a part; -1 where it has none.</summary>
-    public int OutputOf(string partId)
+    internal int OutputOf(string partId)
     {
         var place = 0;
         foreach (var one in Outputs)
@@ -150,7 +162,7 @@ public sealed record ReactionNetwork
     private static readonly Dictionary<string, IReadOnlyList<string>> NoMembers = [];
 
     /// <summary>The ids under which its processes and flows stand for what is asked for by this one.</summary>
-    public IReadOnlyList<string> MembersOf(string id) => Members.GetValueOrDefault(id) ?? [id];
+    internal IReadOnlyList<string> MembersOf(string id) => Members.GetValueOrDefault(id) ?? [id];
 
     /// <summary>A formula over the model as one over what this network names: sums over members written out.</summary>
     public Func<Syntax, Syntax> Spell { get; init; } = tree => tree;
@@ -212,13 +224,13 @@ public sealed record ReactionNetwork
         };
 
     /// <summary>The same network over a graph of its own, for those who add nodes to it.</summary>
-    public ReactionNetwork Fork() => this with { Graph = Graph.Fork() };
+    internal ReactionNetwork Fork() => this with { Graph = Graph.Fork() };
 
     /// <summary>The parameter vector: all values, then the slots.</summary>
     public double[] ValueVector() => [.. Values.Select(value => value.Value), .. Slots];
 
     /// <summary>The nodes of the right-hand side: for each state the sum of what its processes bring and take.</summary>
-    public int[] Derivatives()
+    internal int[] Derivatives()
     {
         var nodes = Enumerable.Repeat(Graph.Constant(0), States.Count).ToArray();
         foreach (var process in Processes)

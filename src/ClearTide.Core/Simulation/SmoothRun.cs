@@ -68,6 +68,7 @@ internal sealed class SmoothRun(
                 throw new SimulationException(FailureReason.TooManySteps, stepper.Time, stepper.State.ToArray(), _parameters);
             }
         }
+        feed?.End(end, stepper.State, _parameters, outputs);
         return Made(new(schedule.At(end), null));
     }
 

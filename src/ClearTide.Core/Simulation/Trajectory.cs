@@ -101,7 +101,7 @@ public sealed class Trajectory(
     public double[] AmountColumn(int compartment) => Column(compartment);
 
     /// <summary>The rate of one flow over all times, in amount per unit of time.</summary>
-    public double[] RateColumn(int flow) => Column(Network.Amounts.Count + flow);
+    internal double[] RateColumn(int flow) => Column(Network.Amounts.Count + flow);
 
     /// <summary>One quantity over all times.</summary>
     public double[] QuantityColumn(int quantity) => Column(Network.Amounts.Count + Network.Flows.Count + quantity);

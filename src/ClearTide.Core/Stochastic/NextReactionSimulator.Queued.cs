@@ -4,7 +4,7 @@ namespace ClearTide.Core.Stochastic;
 
 /// <summary>A model of many processes: the time at which each will fire stands in a queue, and a firing changes the times of those alone
 /// whose rates it changes (the next reaction method; Gibson and Bruck, J. Phys. Chem. A 104, 2000, pp. 1876–1889, section 3).</summary>
-public sealed unsafe partial class NextReactionSimulator
+internal sealed unsafe partial class NextReactionSimulator
 {
     private readonly DependencyGraph? _dependencies;
     private readonly IndexedPriorityQueue? _queue;

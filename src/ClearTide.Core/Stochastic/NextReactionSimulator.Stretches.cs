@@ -6,7 +6,7 @@ namespace ClearTide.Core.Stochastic;
 
 /// <summary>How a run gets from one instant to the next: with rates that stand still, that vary in time, or with amounts that
 /// flow.</summary>
-public sealed unsafe partial class NextReactionSimulator
+internal sealed unsafe partial class NextReactionSimulator
 {
     /// <summary>Runs to <paramref name="limit"/> by the compiled step; what is unusual for it goes the long way, one transition at a
     /// time.</summary>

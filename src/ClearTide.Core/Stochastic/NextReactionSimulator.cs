@@ -16,7 +16,7 @@ namespace ClearTide.Core.Stochastic;
 /// <param name="Transitions">All firings.</param>
 /// <param name="Blocked">Firings that did not act, because the compartment they leave held less than one unit.</param>
 /// <param name="Notes">What events and planned amounts have to say.</param>
-public sealed record ExactRun(
+internal sealed record ExactRun(
     double[] States,
     double[] Counts,
     double[] Parameters,
@@ -35,7 +35,7 @@ public sealed record ExactRun(
 /// with the same seed share their chance process by process. Rates that depend on time are integrated between transitions (section IV).
 /// An instance serves one thread; a run depends on nothing but its arguments.
 /// </summary>
-public sealed unsafe partial class NextReactionSimulator
+internal sealed unsafe partial class NextReactionSimulator
 {
     private readonly CompiledModel _model;
     private readonly Propensities _propensities;
@@ -127,6 +127,8 @@ public sealed unsafe partial class NextReactionSimulator
     }
 
     /// <summary>Makes a run: of whole amounts by the law of chance, of the others by their differential equations.</summary>
+    /// <param name="request">What is run.</param>
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
     /// <param name="path">Follows the run from transition to transition, or null.</param>
     /// <exception cref="SimulationException">A rate became infinite or not a number, or the run takes too many transitions.</exception>
     public ExactRun Run(RunRequest request, CancellationToken cancel = default, IPathObserver? path = null)

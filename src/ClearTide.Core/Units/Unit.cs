@@ -52,7 +52,7 @@ public sealed class Unit : IEquatable<Unit>
     public Unit Per(Unit other) => Times(other, -1);
 
     /// <summary>This to a power.</summary>
-    public Unit ToPower(double power) => Pure.Times(this, power);
+    internal Unit ToPower(double power) => Pure.Times(this, power);
 
     // A unit never changes, and what it measures is asked for many times: two that work it out at once come to the same.
     private IReadOnlyDictionary<string, double>? _dimension;
@@ -92,7 +92,7 @@ public sealed class Unit : IEquatable<Unit>
     public bool IsPure => Dimension().Count == 0 && Math.Abs(Size - 1) < SizeTolerance;
 
     /// <summary>Whether both measure the same kind of thing, in whatever size.</summary>
-    public bool HasDimensionOf(Unit other)
+    internal bool HasDimensionOf(Unit other)
     {
         var (a, b) = (Dimension(), other.Dimension());
         return a.Count == b.Count && a.All(pair => b.TryGetValue(pair.Key, out var power) && Math.Abs(power - pair.Value) < PowerTolerance);

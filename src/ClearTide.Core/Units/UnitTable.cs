@@ -25,6 +25,7 @@ public sealed class UnitTable
     // The words of a table do not change once it is made, and the same few units stand in many lines of a study.
     private readonly ConcurrentDictionary<UnitText, ReadUnit> _read = [];
 
+    /// <param name="time">The study's unit of time.</param>
     /// <param name="rules">The study's own units, each of which may use those before it. Rules that cannot be read are left out and told
     /// by <see cref="Problems"/>.</param>
     public UnitTable(TimeUnit time, IReadOnlyList<UnitRule> rules)
@@ -124,6 +125,7 @@ public sealed class UnitTable
     }
 
     /// <summary>The known unit word nearest to a mistyped one, or null.</summary>
+    /// <param name="word">As typed.</param>
     /// <param name="times">Whether it may be a unit of time; where amounts are typed it is not.</param>
     public string? Nearest(string word, bool times = true) =>
         word.Length <= 2
@@ -136,7 +138,7 @@ public sealed class UnitTable
             );
 
     /// <summary>Whether a word is a unit of time: a noun for what is counted may be spelled much like one.</summary>
-    public bool IsTime(string word) =>
+    internal bool IsTime(string word) =>
         _words.TryGetValue(Symbols.Normalize(word), out var known) && known.Unit.Factors is [{ Atom.IsTime: true }];
 
     private string? Add(UnitRule rule)

@@ -75,7 +75,7 @@ public sealed partial class SbmlExport
         if (one.Condition >= 0)
         {
             var condition = PlainTree(one.Condition);
-            if (!one.Once)
+            if (one.Most == 0)
                 return new(condition, !one.ActsAtStart, []);
             var done = Helper("done", 0);
             return new(
@@ -83,10 +83,10 @@ public sealed partial class SbmlExport
                     default,
                     BinaryOperator.And,
                     condition,
-                    new BinarySyntax(default, BinaryOperator.Equal, Name(done), MathReader.Of(0))
+                    new BinarySyntax(default, BinaryOperator.Less, Name(done), MathReader.Of(one.Most))
                 ),
                 !one.ActsAtStart,
-                [new(done, MathReader.Of(1))]
+                [new(done, new BinarySyntax(default, BinaryOperator.Add, Name(done), MathReader.Of(1)))]
             );
         }
         var first = _form.Graph.Evaluate(one.Time, _document.Start, [], _values);
@@ -107,7 +107,19 @@ public sealed partial class SbmlExport
                 due,
                 new BinarySyntax(default, BinaryOperator.LessOrEqual, Name(next), PlainTree(one.Until))
             );
-        return new(due, false, [new(next, new BinarySyntax(default, BinaryOperator.Add, Name(next), PlainTree(one.Every)))]);
+        List<SbmlRule> kept = [];
+        if (one.Most > 0)
+        {
+            var done = Helper("done", 0);
+            due = new BinarySyntax(
+                default,
+                BinaryOperator.And,
+                due,
+                new BinarySyntax(default, BinaryOperator.Less, Name(done), MathReader.Of(one.Most))
+            );
+            kept.Add(new(done, new BinarySyntax(default, BinaryOperator.Add, Name(done), MathReader.Of(1))));
+        }
+        return new(due, false, [.. kept, new(next, new BinarySyntax(default, BinaryOperator.Add, Name(next), PlainTree(one.Every)))]);
     }
 
     private string Helper(string wanted, double value)

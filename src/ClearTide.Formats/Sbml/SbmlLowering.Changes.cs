@@ -76,7 +76,7 @@ public sealed partial class SbmlLowering
                 )
             );
         }
-        return new(one.Id, -1, -1, Bind(one.Trigger, false), false, [assignments])
+        return new(one.Id, -1, -1, Bind(one.Trigger, false), 0, [assignments])
         {
             Delay = one.Delay is null ? -1 : Bind(one.Delay, false),
             Priority = one.Priority is null ? -1 : Bind(one.Priority, false),

@@ -23,6 +23,7 @@ internal static class FileLimits
         ["note"] = Sbml.SbmlAnnotations.LongestNote,
         ["question"] = SetQuestion.LongestQuestion,
         ["description"] = SetQuestion.LongestDescription,
+        ["outcomeRows"] = Core.Reports.OutcomeFormula.MostCharacters,
         ["tags"] = SetQuestion.LongestTag,
         ["name"] = 300,
     };
@@ -43,6 +44,7 @@ internal static class FileLimits
         ["costs"] = SetMeasure.MostMeasures,
         ["measures"] = SetMeasure.MostMeasures,
         ["rules"] = SetMeasure.MostMeasures,
+        ["outcomeRows"] = StudyDocument.MostOutcomeRows,
         ["panels"] = Panel.Most,
         ["sliders"] = Slider.Most,
     };
@@ -63,7 +65,7 @@ internal static class FileLimits
         schema["maxItems"] = Entries.GetValueOrDefault(property, AddLines.MostParts);
         if (property is "rows")
             schema["minItems"] = 1;
-        if (property == "tags")
+        if (property is "tags" or "outcomeRows")
             schema["items"]!["maxLength"] = Characters[property];
     }
 

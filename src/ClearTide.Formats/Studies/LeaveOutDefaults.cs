@@ -26,7 +26,8 @@ internal static class LeaveOutDefaults
             .Where(parameter => !parameter.HasDefaultValue)
             .Select(parameter => parameter.Name!.ToLowerInvariant())
             .ToHashSet();
-        var blank = Blank(type.Type);
+        // Made when something is written: whoever only reads a study need not wait for it.
+        var blank = new Lazy<object?>(() => Blank(type.Type));
         foreach (var property in type.Properties)
         {
             if (property.Name == "unknown")
@@ -42,8 +43,9 @@ internal static class LeaveOutDefaults
             }
             if (required.Contains(property.Name.ToLowerInvariant()) || property.IsRequired)
                 continue;
-            var (name, usual) = (property.Name, blank is null ? null : property.Get?.Invoke(blank));
-            property.ShouldSerialize = (_, value) => !IsDefault(name, value, usual);
+            var (name, get) = (property.Name, property.Get);
+            var usual = new Lazy<object?>(() => blank.Value is { } empty ? get?.Invoke(empty) : null);
+            property.ShouldSerialize = (_, value) => !IsDefault(name, value, usual.Value);
         }
     }
 

@@ -1,12 +1,10 @@
 using System.Net;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Units;
 using ClearTide.Formats.Print;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Words;
@@ -129,7 +127,7 @@ public sealed record LedgerModel(
                     ? WebUtility.HtmlEncode(
                         $"by {string.Join(" and ", document.GroupsOf(part.Id).Select(group => group.Symbol).Distinct())}"
                     )
-                : LinePrint.Of(part),
+                : LinePrint.Of(document, part),
             flow is not null ? Palette.Of(document, flow.From ?? flow.Target)
                 : part is Compartment ? Palette.Of(document, part.Id)
                 : 0,
@@ -186,65 +184,4 @@ public sealed record LedgerModel(
         var head = common.Length > 0 ? $"<mi>{System.Net.WebUtility.HtmlEncode(common)}:</mi><mspace width='.3em'/>" : "";
         return $"{head}{End(flow.From)}<mo>→</mo>{string.Join("<mo>,</mo>", flow.To.Select(target => End(target.Id)))}";
     }
-}
-
-/// <summary>The main line of each kind of part in print.</summary>
-public static class LinePrint
-{
-    public static string Of(IPart part) =>
-        part switch
-        {
-            Compartment compartment => Start(compartment),
-            Flow flow => Rate(flow),
-            Definition definition => Formulas(definition.Text),
-            Input input => WebUtility.HtmlEncode($"{input.Points.Length} points, {Words(input)}"),
-            ResponseCurve { Law: CurveLaw.Points } curve => WebUtility.HtmlEncode($"{curve.Points.Length} points"),
-            ResponseCurve curve => WebUtility.HtmlEncode(
-                $"{curve.Law.ToString().ToLowerInvariant()}({string.Join(", ", curve.Fields.Select(curve.Line))})"
-            ),
-            Reaction reaction => Reaction(reaction.Text),
-            RandomInput random => WebUtility.HtmlEncode(random.Text),
-            Group group => WebUtility.HtmlEncode(string.Join(", ", group.Members.Select(member => member.Name))),
-            EventRule rule => rule.Label.Length > 0 ? WebUtility.HtmlEncode(rule.Text) : "",
-            _ => "",
-        };
-
-    private static string Words(Input input) =>
-        input.After switch
-        {
-            Beyond.Repeat => "every "
-                + $"{(input.Period.Length > 0 ? input.Period : NumberWords.Of(TableFunction.UsualPeriod(input.Points, input.Between)))}",
-            Beyond.Zero => "then zero",
-            Beyond.Trend => "then its trend",
-            _ => "then holds",
-        };
-
-    private static string Formulas(string text) =>
-        Formula.Read(text).Tree is { } tree ? MathMl.Of(tree) : $"<code>{WebUtility.HtmlEncode(text)}</code>";
-
-    private static string Start(Compartment part)
-    {
-        var start = StartLine.Read(part.Start);
-        if (start.AtEquilibrium)
-            return WebUtility.HtmlEncode(part.Start);
-        return start.Formula.Tree is not { } tree ? Formulas(part.Start) : (start.TheRest ? "the rest of " : "") + MathMl.Of(tree);
-    }
-
-    private static string Reaction(string text)
-    {
-        if (ReactionLine.Read(text).Line is not { } line)
-            return $"<code>{WebUtility.HtmlEncode(text)}</code>";
-        return $"<math>{ReactionPrint.MathMl(line)}</math> : {MathMl.Of(line.Rate)}";
-    }
-
-    private static string Rate(Flow flow) =>
-        flow.Kind switch
-        {
-            RateKind.PerHead => "at " + Formulas(flow.Rate),
-            RateKind.MeanStay => "after " + Formulas(flow.Rate),
-            _ => Formulas(flow.Rate),
-        }
-        + (flow.Stages > 1 ? $" · {flow.Stages} stages" : "")
-        + (flow.Limited ? " · limited" : "")
-        + (flow.NoiseIntensity > 0 ? $" · noise {flow.Noise}" : "");
 }

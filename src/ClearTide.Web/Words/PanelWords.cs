@@ -23,7 +23,7 @@ public static class PanelWords
             PanelKind.Budget => "the budget of a compartment",
             PanelKind.Phase => "two curves against each other",
             PanelKind.Sweep => "a sweep of one value, or two",
-            PanelKind.Sensitivity => "what an outcome hangs on",
+            PanelKind.Sensitivity => "what an outcome depends on",
             PanelKind.Table => "numbers",
             PanelKind.Outcomes => "outcomes, in words and numbers",
             PanelKind.Chance => "an outcome by chance",
@@ -64,7 +64,7 @@ public static class PanelWords
                 $"{new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} over "
                     + $"{panel.Address}{(panel.SecondAddress != ValueAddress.None ? $" and {panel.SecondAddress}" : "")}"
             ),
-            PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} hangs on"),
+            PanelKind.Sensitivity => Capital($"what the {new OutcomeChoice(panel.Of, panel.Outcome).Words(of)} depends on"),
             PanelKind.Table => "Numbers",
             PanelKind.Outcomes => "Outcomes",
             PanelKind.Chance when panel.Statement.Length > 0 => panel.Statement,

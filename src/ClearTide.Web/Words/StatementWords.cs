@@ -1,4 +1,4 @@
-using ClearTide.Core.Ensembles;
+using ClearTide.Core.Reports;
 
 namespace ClearTide.Web.Words;
 

@@ -39,7 +39,7 @@ public class BootstrapTests
         Assert.Equal(mean - 0.196, found.Low[0], 0.038);
         Assert.Equal(mean + 0.196, found.High[0], 0.038);
         Assert.Equal(0, found.Bias[0], 4.5 * 0.1 / Math.Sqrt(1000));
-        // Each set hangs on its number alone.
+        // Each set depends on its number alone.
         Assert.Equal(found.Low[0], Fit(1000, ErrorLaw.Normal, rows).Detail!.Bootstrap!.Low[0]);
         Assert.Null(Fit(0, ErrorLaw.Normal, rows).Detail!.Bootstrap);
     }

@@ -67,7 +67,7 @@ public class EstimateDrawTests
             [(10, 1), (13, 1), (11.5, 1)],
             new FitParameter("m", -100, 100)
         );
-        // Neither what hangs on nothing estimated, nor what needs a run; y is m.
+        // Neither what depends on nothing estimated, nor what needs a run; y is m.
         Assert.Equal(["double", "y"], fit.Detail!.Derived.Select(one => one.Symbol));
         var derived = fit.Detail.Derived[0];
         Assert.Equal(("double", 23.0), (derived.Symbol, Math.Round(derived.Value, 6)));

@@ -46,6 +46,7 @@ public class CostTests
 
     [Theory]
     [InlineData("much", "“much” is no cost")]
+    [InlineData("500,20 per day", "“500,20” can be read in two ways. Write 500.20 for one number, or 500, 20 for two costs.")]
     [InlineData("20 per bed", "“bed” is no unit of time")]
     [InlineData("20 a day", "“20 a day” is no cost")]
     [InlineData("1e300 per day", "at most")]

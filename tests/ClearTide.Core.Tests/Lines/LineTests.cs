@@ -108,7 +108,7 @@ public class LineTests
     [InlineData("f(x) = 2 * x", "A formula in x is a quantity")]
     [InlineData("f(t) = 2 * t", "A formula in time is a quantity")]
     [InlineData("at 30", "what happens are missing")]
-    [InlineData("while S > 3 once: b = 2", "belongs to “when”")]
+    [InlineData("while S > 3 once: b = 2", "belong to “when”")]
     [InlineData("at 2031-13-05: S = 3", "no day of the calendar")]
     [InlineData("expect: S + I", "Say what it does")]
     [InlineData("assume:", "Assume what?")]

@@ -167,6 +167,20 @@ public class RunReportTests
         );
 
     [Fact]
+    public void In_discrete_steps_the_end_is_what_the_last_step_has_made()
+    {
+        var document = With(Studies.Of("A -> B at 0.3; A(0) = 80; B(0) = 0", 12), Method.Discrete, 1);
+        var report = RunReport.Of(Lowering.Lower(document));
+        var (b, flow) = (report.Curves.Single(curve => curve.Name == "B"), report.Curves.Single(curve => curve.Kind == CurveKind.Flow));
+        // The law is 80 (1 - 0.7^k) after k steps, to rounding.
+        Assert.Equal(80 * (1 - Math.Pow(0.7, 12)), b.Outcomes.Final, 1e-9);
+        Assert.Equal((b.Outcomes.Final, 12), (b.Outcomes.Maximum, b.Outcomes.MaximumTime));
+        // The last step of the span moves what it moves, and no step after it counts.
+        Assert.Equal(0.3 * 80 * Math.Pow(0.7, 11), flow.Outcomes.Final, 1e-9);
+        Assert.Equal(b.Outcomes.Final, flow.Outcomes.Integral, 1e-9);
+    }
+
+    [Fact]
     public void Exits_that_take_more_than_is_there_in_a_step_are_told()
     {
         var document = With(Studies.Of("A -> B at 0.6; A -> C at 0.7; A(0) = 10", 5), Method.Discrete, 1);

@@ -38,9 +38,9 @@ public class EventRuleTests
         return Runs.Run(new(form with { Graph = _graph.Fork() }), [0, end]);
     }
 
-    private ModelEvent At(double time, params Assignment[] assignments) => new("e", Number(time), -1, -1, false, [assignments]);
+    private ModelEvent At(double time, params Assignment[] assignments) => new("e", Number(time), -1, -1, 0, [assignments]);
 
-    private ModelEvent When(int condition, params Assignment[] assignments) => new("e", -1, -1, condition, false, [assignments]);
+    private ModelEvent When(int condition, params Assignment[] assignments) => new("e", -1, -1, condition, 0, [assignments]);
 
     private int Above(int state, double level) => _graph.Binary(Operation.Less, Number(level), State(state));
 
@@ -179,7 +179,7 @@ public class EventRuleTests
                 Number(1),
                 Number(1),
                 -1,
-                false,
+                0,
                 [
                     [new(true, 0, Number(1)) { Adds = true }],
                 ]
@@ -202,7 +202,7 @@ public class EventRuleTests
                 Number(0.1),
                 Number(0.1),
                 -1,
-                false,
+                0,
                 [
                     [new(true, 0, Number(1)) { Adds = true }],
                 ]
@@ -237,7 +237,7 @@ public class EventRuleTests
                     -1,
                     -1,
                     _graph.Binary(Operation.LessOrEqual, next, _graph.Time()),
-                    false,
+                    0,
                     [
                         [Set(0, _graph.Add(State(0), Number(1))), new(false, 0, _graph.Add(next, Number(12)))],
                     ]

@@ -91,7 +91,7 @@ public class FlowInStepsTests
     [Fact]
     public void An_epidemic_by_what_is_in_the_water_leaps_as_the_exact_method_runs()
     {
-        // Infection hangs on what flows, and that on the infected.
+        // Infection depends on what flows, and that on the infected.
         const string lines = "S -> I : 0.002 * S * W; I -> R at 0.25; -> W : 0.1 * I; W -> at 0.5; S(0) = 1500; I(0) = 60; W(0) = 2";
         var lowered = Model(lines, 25, "W");
         var (leaping, exact) = (Of(lowered, ChanceMethod.Leap, 1, 0, 25), Of(lowered, ChanceMethod.Exact, 1, 0, 25));

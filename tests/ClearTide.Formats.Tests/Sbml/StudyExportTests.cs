@@ -66,6 +66,10 @@ public class StudyExportTests
     [Theory]
     [InlineData("S(0) = 990; I(0) = 10; D(0) = 0; R(0) = 0; S -> I : 0.4 * S * I / (S + I + R); I -> R 98%, D the rest after 5 days", 1e-9)]
     [InlineData("E(0) = 100; I(0) = 0; E -> I after 8 days in 4 stages; E -> at 0.02 per day", 1e-9)]
+    [InlineData("-> N : 1; N(0) = 0; when N >= 10 at most 3 times: N -> : 5", 1e-9)]
+    [InlineData("-> N : 1; N(0) = 0; when N >= 10 at most every 12 days: N -> : 5", 1e-9)]
+    [InlineData("-> N : 1; N(0) = 0; when N >= 10 at most every 7 days at most 4 times: N -> : 2", 1e-9)]
+    [InlineData("A(0) = 50; A -> at 0.1; every 6 days at most 4 times: -> A : 10", 1e-9)]
     [InlineData("A(0) = 100; f(0) = 0; v = points 0 1, 10 3, 20 2; A -> B : v(t) * 2", 1e-9)]
     [InlineData(
         "G(0) = 0; C(0) = 0; at 5: -> G : 200; every 12 from 10 until 50: -> G : 100; G -> C at 0.8 per day; C -> at 0.2 per day",

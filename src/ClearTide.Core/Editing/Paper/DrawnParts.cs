@@ -129,7 +129,7 @@ public enum RibbonShape
 internal static class Paper
 {
     /// <summary>An offset within the paper's reach; null for none, or for one that is no two numbers.</summary>
-    public static Offset? Checked(Offset? offset) =>
+    internal static Offset? Checked(Offset? offset) =>
         offset is null || !double.IsFinite(offset.X) || !double.IsFinite(offset.Y)
             ? null
             : new(MoveOnPaper.Within(offset.X), MoveOnPaper.Within(offset.Y));

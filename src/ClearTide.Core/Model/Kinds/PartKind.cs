@@ -8,6 +8,9 @@ namespace ClearTide.Core.Model;
 /// </summary>
 public abstract class PartKind
 {
+    /// <summary>The record that parts of this kind are.</summary>
+    public abstract Type PartType { get; }
+
     /// <summary>What the part is called, with its article: “a quantity”.</summary>
     public abstract string Noun(IPart part);
 
@@ -28,6 +31,8 @@ public abstract class PartKind
     public abstract bool Has(PartField field);
 
     /// <summary>The text in a field as typed, or null where the part has no such field.</summary>
+    /// <param name="part">A part of this kind.</param>
+    /// <param name="field">Any field.</param>
     /// <param name="at">Which of several it is, for the ends of a flow.</param>
     public abstract string? Text(IPart part, PartField field, int at = 0);
 
@@ -57,6 +62,8 @@ internal sealed class PartKind<T>(
 {
     private readonly Dictionary<PartField, KindField<T>> _fields = fields.ToDictionary(field => field.Field);
     private readonly KindField<T>[] _lines = [.. fields.Where(field => field.Form is not null)];
+
+    public override Type PartType => typeof(T);
 
     public override string Noun(IPart part) => noun((T)part);
 

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
@@ -164,29 +165,21 @@ public static class PartKinds
     /// <summary>All kinds, in the order of the ledger.</summary>
     public static readonly ImmutableArray<PartKind> All = [.. Named, Flows, Events, Assumptions, Expectations, Groups];
 
+    private static readonly FrozenDictionary<Type, PartKind> ByType = All.ToFrozenDictionary(kind => kind.PartType);
+
     /// <summary>The kind of a part.</summary>
+    /// <param name="part">Any part of a study.</param>
     /// <exception cref="ArgumentException">It is no part of a study.</exception>
     public static PartKind Of(IPart part) =>
-        part switch
-        {
-            Compartment => Compartments,
-            Flow => Flows,
-            Definition => Definitions,
-            Reaction => Reactions,
-            Input => Inputs,
-            ResponseCurve => Curves,
-            RandomInput => RandomInputs,
-            EventRule => Events,
-            Assumption => Assumptions,
-            Expectation => Expectations,
-            Group => Groups,
-            _ => throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part)),
-        };
+        ByType.GetValueOrDefault(part.GetType())
+        ?? throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part));
 
     /// <summary>What a part is called, with its article: “a quantity”.</summary>
     public static string Noun(IPart part) => Of(part).Noun(part);
 
     /// <summary>The text in a field of a part as typed, or null where it has no such field.</summary>
+    /// <param name="part">Any part of a study.</param>
+    /// <param name="field">Any field.</param>
     /// <param name="at">Which of several it is, for the ends of a flow.</param>
     public static string? Text(IPart part, PartField field, int at = 0) => Of(part).Text(part, field, at);
 

@@ -41,7 +41,9 @@ public sealed class Sweep
     private readonly Plan? _plan;
     private readonly TimedJumps? _jumps;
 
+    /// <param name="model">The model that all runs are of.</param>
     /// <param name="times">Ascending output times; runs span from the first to the last.</param>
+    /// <param name="settings">Method, step and accuracy.</param>
     /// <param name="outputs">Which of the model's outputs are wanted: amounts, then flows, then quantities.</param>
     /// <param name="plan">What is laid over each of the runs; null for nothing. With one, each run goes alone.</param>
     public Sweep(CompiledModel model, double[] times, SolverSettings settings, IReadOnlyList<int> outputs, Plan? plan = null)
@@ -65,15 +67,17 @@ public sealed class Sweep
     }
 
     /// <summary>How many blocks so many runs make.</summary>
-    public static int Blocks(int runs) => (runs + BatchedSolver.Lanes - 1) / BatchedSolver.Lanes;
+    internal static int Blocks(int runs) => (runs + BatchedSolver.Lanes - 1) / BatchedSolver.Lanes;
 
     /// <summary>One block of runs.</summary>
+    /// <param name="block">Number of the block, from 0: runs <see cref="BatchedSolver.Lanes"/> · block and on.</param>
     /// <param name="sets">The parameters of all runs: values, then slots.</param>
     /// <param name="results">Receives what each run of the block came to.</param>
     /// <param name="wanted">Whether the rows of a run are wanted; null for all.</param>
     /// <param name="observe">For each run what follows its outputs, in their order, from step to step; called anew for a run that
     /// begins again.</param>
-    public void RunBlock(
+    /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>
+    internal void RunBlock(
         int block,
         IReadOnlyList<double[]> sets,
         SweepRun[] results,

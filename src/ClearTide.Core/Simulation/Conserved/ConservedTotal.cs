@@ -2,7 +2,7 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>A weighted sum of amounts that no flow changes.</summary>
 /// <param name="Weights">Index of each state that takes part, with its whole-numbered weight.</param>
-public sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> Weights)
+internal sealed record ConservedTotal(IReadOnlyList<(int State, double Weight)> Weights)
 {
     /// <summary>
     /// The totals that follow from the structure of a model alone: the left null space of its matrix of states by processes. A share of a

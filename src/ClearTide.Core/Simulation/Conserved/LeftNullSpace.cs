@@ -56,7 +56,7 @@ internal sealed class LeftNullSpace
         }
         if (equation.Count == 0)
             return;
-        // The row that the fewest others lean on is solved for, so that little has to be rewritten.
+        // The row that the fewest others depend on is solved for, so that little has to be rewritten.
         var pivot = equation.Keys.MinBy(row => (_users.TryGetValue(row, out var users) ? users.Count : 0, -row));
         var lead = equation[pivot];
         equation.Remove(pivot);

@@ -3,6 +3,7 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>An event that is to act now.</summary>
+/// <param name="Rule">The event.</param>
 /// <param name="Values">For each action the values of its assignments where they were taken at the trigger; else null.</param>
 internal sealed record Firing(ModelEvent Rule, double[][]? Values);
 
@@ -20,7 +21,7 @@ internal sealed class EventQueue
     private readonly long[] _count;
     private readonly int[] _conditional;
     private readonly bool[] _true;
-    private readonly bool[] _spent;
+    private readonly int[] _triggered;
     private readonly List<(double Time, int Event, Firing Firing)> _pending;
     private readonly List<(int Event, Firing Firing)> _waiting;
 
@@ -29,7 +30,7 @@ internal sealed class EventQueue
         _network = network;
         (_pending, _waiting) = ([], []);
         var n = network.Events.Count;
-        (_first, _every, _until, _count, _spent) = (new double[n], new double[n], new double[n], new long[n], new bool[n]);
+        (_first, _every, _until, _count, _triggered) = (new double[n], new double[n], new double[n], new long[n], new int[n]);
         double Value(int node, double otherwise) => node < 0 ? otherwise : network.Graph.Evaluate(node, start, [], parameters);
         for (var k = 0; k < n; k++)
         {
@@ -49,9 +50,11 @@ internal sealed class EventQueue
     }
 
     /// <summary>A queue that goes on where another one ended, of the same model or of one that has more events behind the same.</summary>
+    /// <param name="before">The queue of the run before.</param>
     /// <param name="network">The model that goes on.</param>
     /// <param name="start">Where it goes on, and <paramref name="parameters"/> what holds there: they tell when the events that are new are
     /// due.</param>
+    /// <param name="parameters">All parameters, where it goes on.</param>
     public EventQueue(EventQueue before, ReactionNetwork network, double start, double[] parameters)
         : this(network, start, parameters)
     {
@@ -59,7 +62,7 @@ internal sealed class EventQueue
         before._every.CopyTo(_every, 0);
         before._until.CopyTo(_until, 0);
         before._count.CopyTo(_count, 0);
-        before._spent.CopyTo(_spent, 0);
+        before._triggered.CopyTo(_triggered, 0);
         before._true.CopyTo(_true, 0);
         foreach (var (time, index, firing) in before._pending)
             _pending.Add((time, index, firing with { Rule = network.Events[index] }));
@@ -86,8 +89,13 @@ internal sealed class EventQueue
         }
     }
 
+    /// <summary>Whether an event has been triggered as often as it may be.</summary>
+    private bool IsSpent(int index) => _network.Events[index].Most is > 0 and var most && _triggered[index] >= most;
+
     private double Due(int k)
     {
+        if (IsSpent(k))
+            return double.PositiveInfinity;
         var due =
             _every[k] > 0 ? _first[k] + _count[k] * _every[k]
             : _count[k] == 0 ? _first[k]
@@ -132,11 +140,8 @@ internal sealed class EventQueue
         for (var k = 0; k < _true.Length; k++)
         {
             var (rule, isTrue) = (_conditional[k], conditions[k] != 0);
-            if (isTrue && !_true[k] && !_spent[rule])
-            {
-                _spent[rule] = _network.Events[rule].Once;
+            if (isTrue && !_true[k] && !IsSpent(rule))
                 Trigger(rule, time, state, parameters);
-            }
             if (!isTrue && _network.Events[rule].IsDroppedWhenFalse)
             {
                 _pending.RemoveAll(pending => pending.Event == rule);
@@ -149,6 +154,7 @@ internal sealed class EventQueue
     private void Trigger(int index, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
         var rule = _network.Events[index];
+        _triggered[index]++;
         double[][]? values = null;
         if (rule.ValuesAtTrigger)
         {

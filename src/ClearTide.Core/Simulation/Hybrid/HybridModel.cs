@@ -41,7 +41,7 @@ internal sealed class HybridModel
             || network.Processes.Any(process => process.Limit >= 0)
         )
             return new(network);
-        return SwitchRewriting.IsNeeded(network) ? new(network) : null;
+        return network.LocatesOutputs || SwitchRewriting.IsNeeded(network) ? new(network) : null;
     }
 
     public ReactionNetwork Network { get; }

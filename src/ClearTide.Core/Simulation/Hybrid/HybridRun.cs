@@ -156,6 +156,7 @@ internal sealed unsafe partial class HybridRun : IRunInTime
             Guard(cancel);
         }
         _limits?.End(_end);
+        _feed?.End(_end, _stepper.State, _p, _hybrid.Outputs);
         return _record.Finish(_stepper.Steps, Notes, _actions.Acts, new(_p[.._network.ParameterCount], _events));
     }
 

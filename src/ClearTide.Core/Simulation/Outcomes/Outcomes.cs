@@ -9,11 +9,13 @@ namespace ClearTide.Core.Simulation;
 /// </summary>
 /// <param name="Initial">Value at the start.</param>
 /// <param name="Final">Value at the end.</param>
+/// <param name="Minimum">The least value.</param>
+/// <param name="MinimumTime">When it is reached first.</param>
 /// <param name="Maximum">The greatest value.</param>
 /// <param name="MaximumTime">When it is reached first.</param>
 /// <param name="Integral">Its integral over the run: the total of a flow, the area under the curve of an amount.</param>
 /// <param name="Duration">Length of the run, in units of time.</param>
-/// <param name="DoublingTime">How long after the start it first is twice what it started as.</param>
+/// <param name="DoublingTime">Time until it first reaches twice its starting value.</param>
 /// <param name="HalfLife">ln 2 over the share by which it falls per unit of time at the end: how long a halving takes if it goes on
 /// falling like that.</param>
 public sealed record Outcomes(
@@ -34,6 +36,9 @@ public sealed record Outcomes(
 }
 
 /// <summary>What one curve does about a level.</summary>
+/// <param name="Level">In the curve's unit.</param>
+/// <param name="TimeAbove">For how long it is above the level.</param>
+/// <param name="TimeBelow">For how long it is below it.</param>
 /// <param name="FirstCrossing">When it first passes the level, either way.</param>
 public sealed record LevelOutcomes(double Level, double TimeAbove, double TimeBelow, double FirstCrossing);
 
@@ -52,6 +57,7 @@ internal sealed class OutcomeTally : ISegmentObserver
         : this([.. Enumerable.Range(0, outputs)], levels) { }
 
     /// <param name="outputs">The outputs of which outcomes are gathered: of many runs only what is asked for.</param>
+    /// <param name="levels">Levels that are watched, each with its output.</param>
     public OutcomeTally(IReadOnlyList<int> outputs, params (int Output, double Level)[] levels)
     {
         _outputs = [.. outputs];
@@ -75,7 +81,7 @@ internal sealed class OutcomeTally : ISegmentObserver
     public Outcomes Of(int output) => _curves[Array.IndexOf(_outputs, output)].Said(_until - _from);
 
     /// <summary>The outcomes of a level, in the order in which levels were given.</summary>
-    public LevelOutcomes OfLevel(int index)
+    internal LevelOutcomes OfLevel(int index)
     {
         var (_, level, found) = _levels[index];
         return new(level, found.Above, _until - _from - found.Above, found.First);

@@ -72,7 +72,8 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
     public ProjectionSummary? Result => Looked.SoFar?.Summary ?? (IsRunning ? null : Chosen?.Summary);
 
     /// <summary>What was asked for of what is shown; what is asked for where nothing is.</summary>
-    public ProjectionOrder Order => (IsRunning ? Ordered(Job!) : Chosen?.Order) ?? new(200, 1, "", false, true, true, true);
+    public ProjectionOrder Order =>
+        (IsRunning ? Ordered(Job!) : Chosen?.Order) ?? new(200, 1, "", false, true, true, true) { Formulas = Document.OutcomeRows };
 
     private static ProjectionOrder? Ordered(Job job)
     {

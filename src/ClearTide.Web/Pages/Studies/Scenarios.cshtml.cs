@@ -83,7 +83,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
             return NotFound();
         var moved = new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind).Apply(Document);
         return moved.Document is { } document
-            ? Content(Picture(document, Compared(document)), "application/json; charset=utf-8")
+            ? Content(Picture(document, Compared(document, rows: false)), "application/json; charset=utf-8")
             : BadRequest(moved.Refusal!);
     }
 
@@ -101,6 +101,12 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
 
     public IActionResult OnPostCost(long version, string scenario, string measure, string? cost) =>
         Done(Save(version, new SetCost(scenario, measure, cost ?? "")));
+
+    /// <summary>Outcomes of one's own by which scenarios are compared.</summary>
+    public IActionResult OnPostRows(long version, string? rows) => Done(Save(version, new SetOutcomeRows(rows ?? "")));
+
+    /// <summary>How the study's own outcomes are read.</summary>
+    public IReadOnlyList<OutcomeRow> Rows => OutcomeRow.Of(Lowered());
 
     public IActionResult OnPostRename(long version, string scenario, string? name) =>
         Done(Save(version, new RenameScenario(scenario, name ?? "")));
@@ -170,7 +176,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     private Measure? Find(string scenario, string measure) =>
         Document.Scenarios.FirstOrDefault(one => one.Id == scenario)?.Measures.FirstOrDefault(one => one.Id == measure);
 
-    private ScenarioRuns? Compared(StudyDocument document)
+    private ScenarioRuns? Compared(StudyDocument document, bool rows = true)
     {
         var lowered = Lowering.Lower(document);
         if (lowered.IsProvisional)
@@ -187,7 +193,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
         {
             return InTime(
                 WorkTime.Run,
-                cancel => ScenarioRuns.Of(lowered, Of, Now ?? double.NegativeInfinity, Estimates, cancel),
+                cancel => ScenarioRuns.Of(lowered, Of, Now ?? double.NegativeInfinity, Estimates, cancel, rows),
                 why => throw new ArgumentException(why)
             );
         }

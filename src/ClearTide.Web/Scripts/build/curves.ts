@@ -259,7 +259,7 @@ export class Curves {
       time => [
         { name: 'expected', value: measured(valueAt(observed.times, observed.expected, time), observed.seenIn), className: '' },
         {
-          name: areResiduals() ? 'observed less expected' : 'observed',
+          name: areResiduals() ? 'observed minus expected' : 'observed',
           value: seenAt(observed.points, time, observed.seenIn),
           className: '',
         },

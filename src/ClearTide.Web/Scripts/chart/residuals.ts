@@ -34,7 +34,7 @@ export function lessExpected({ points, times, expected }: Observed): DataPoint[]
 /** A series with its points as residuals, about an expectation of zero. */
 export const asResiduals = (observed: Observed): Observed => ({
   ...observed,
-  axis: `${observed.label}: observed less expected`,
+  axis: `${observed.label}: observed minus expected`,
   counted: false,
   points: lessExpected(observed),
   expected: observed.expected.map(value => (value === null ? null : 0)),

@@ -1,4 +1,4 @@
-// What an outcome hangs on: bars of one value at a time, of shares of the variance, of ranks.
+// What an outcome depends on: bars of one value at a time, of shares of the variance, of ranks.
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 

@@ -125,7 +125,7 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
     yMin: -most,
     xUnit: `${unit}s`,
     time: true,
-    yTitle: one.subject ?? `${label}: observed less expected`,
+    yTitle: one.subject ?? `${label}: observed minus expected`,
     label: `${nameOf(one)}: residuals`,
     rightMargin: 40,
   });
@@ -138,7 +138,7 @@ function drawResiduals(one: FitSeries, unit: string, span: [number, number], wid
     unit,
     time => {
       const k = rows.reduce((best, row, j) => (Math.abs(row.end - time) < Math.abs(rows[best]!.end - time) ? j : best), 0);
-      return apart[k] == null ? [] : [{ name: 'observed less expected', value: measured(apart[k], one.counted), className: '' }];
+      return apart[k] == null ? [] : [{ name: 'observed minus expected', value: measured(apart[k], one.counted), className: '' }];
     },
   );
   return at.root;

@@ -30,8 +30,23 @@ const meanings: Record<number, string> = {
   507: 'This could not be saved: the disk is full, or the data folder cannot be written. Make room, then do it again; what you typed is still here.',
 };
 
-document.addEventListener('htmx:responseError', event =>
-  say(meanings[(event as CustomEvent<{ xhr: XMLHttpRequest }>).detail.xhr.status] ?? otherwise),
-);
+type Answer = CustomEvent<{ xhr: XMLHttpRequest; successful: boolean; requestConfig: { verb: string; path: string } }>;
+
+/** What was asked when the notice was written: once the same is answered, it is no longer true. */
+let asked = '';
+const of = ({ detail }: Answer): string => `${detail.requestConfig.verb} ${detail.requestConfig.path}`;
+
+document.addEventListener('htmx:responseError', event => {
+  asked = of(event as Answer);
+  say(meanings[(event as Answer).detail.xhr.status] ?? otherwise);
+});
+
+document.addEventListener('htmx:afterRequest', event => {
+  const notice = document.getElementById('notice');
+  if (!notice || !asked || !(event as Answer).detail.successful || of(event as Answer) !== asked) return;
+  asked = '';
+  notice.textContent = '';
+  notice.hidden = true;
+});
 
 export default htmx;

@@ -1,4 +1,4 @@
-namespace ClearTide.Core.Ensembles;
+namespace ClearTide.Core.Reports;
 
 /// <summary>What one number a curve or a condition comes to over a run.</summary>
 internal enum RunReduction

@@ -1,4 +1,4 @@
-namespace ClearTide.Core.Ensembles;
+namespace ClearTide.Core.Reports;
 
 /// <summary>What a curve or a condition comes to, summed up while its run is followed.</summary>
 /// <param name="kind">What of it.</param>
@@ -24,6 +24,7 @@ internal sealed class ReductionTally(RunReduction kind, bool keepsPath = false)
     public double At { private get; init; }
 
     /// <summary>The curve has got to a time.</summary>
+    /// <param name="time">Not before that of the call before.</param>
     /// <param name="value">A condition is 1 where it holds and 0 where not.</param>
     /// <param name="held">Whether the value before stayed until this time; else the curve went straight from there to here.</param>
     public void Take(double time, double value, bool held)

@@ -2,7 +2,7 @@ using ClearTide.Core.Expressions;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
 
-namespace ClearTide.Core.Ensembles;
+namespace ClearTide.Core.Reports;
 
 /// <summary>What the curves of a formula come to along one run. It serves one run.</summary>
 /// <param name="overStates">The curves over amounts and parameters; null where there are none.</param>
@@ -66,7 +66,9 @@ internal sealed unsafe class FollowedOutcome(
     }
 
     /// <summary>The same for outputs that are known: where there is no path, but output times.</summary>
+    /// <param name="time">Not before that of the call before.</param>
     /// <param name="outputs">In the order in which the formula names them.</param>
+    /// <param name="parameters">All parameters, in the order of the network.</param>
     public void TakeOutputs(double time, ReadOnlySpan<double> outputs, ReadOnlySpan<double> parameters)
     {
         if (overOutputs is null || time < from)

@@ -1,9 +1,10 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Ensembles;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
 
-namespace ClearTide.Core.Tests.Ensembles;
+namespace ClearTide.Core.Tests.Reports;
 
 /// <summary>Runs by chance that are followed from transition to transition, and not only looked at at output times: here these are the
 /// start and the end alone.</summary>

@@ -1,8 +1,9 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Ensembles;
+using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 
-namespace ClearTide.Core.Tests.Ensembles;
+namespace ClearTide.Core.Tests.Reports;
 
 /// <summary>Formulas over what a whole run by chance comes to.</summary>
 public class OutcomeFormulaTests

@@ -5,7 +5,7 @@ using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
-namespace ClearTide.Core.Ensembles;
+namespace ClearTide.Core.Reports;
 
 /// <summary>
 /// A formula over what a whole run comes to, as in <c>ever(H > 40) and peak_time(I) > 60</c>: true or false of the run, or a number. What
@@ -37,10 +37,15 @@ public sealed class OutcomeFormula
     private bool _movesWithTime;
     private string? _problem;
 
+    /// <param name="Kind">What is taken of a row of values.</param>
     /// <param name="Row">Which of the formulas along the run it is about; -1 for one that is about firings.</param>
     /// <param name="At">The node of the time of <see cref="RunReduction.Value"/>, else -1.</param>
     /// <param name="Processes">Whose firings are counted.</param>
-    private sealed record Reduction(RunReduction Kind, int Row, int At, int[] Processes);
+    private sealed record Reduction(RunReduction Kind, int Row, int At, int[] Processes)
+    {
+        /// <summary>The same flows by their places among the outputs, for runs that know rates and no firings.</summary>
+        public int[] Flows { get; init; } = [];
+    }
 
     private OutcomeFormula(LoweredModel lowered, Syntax tree)
     {
@@ -54,7 +59,9 @@ public sealed class OutcomeFormula
     }
 
     /// <summary>What one curve comes to, without a text.</summary>
+    /// <param name="lowered">The model, lowered.</param>
     /// <param name="output">Its place among the outputs: an amount or a quantity.</param>
+    /// <param name="kind">Which outcome of the curve.</param>
     /// <param name="level">What a time above a level or a crossing is about.</param>
     /// <exception cref="ArgumentException">It is an outcome of smooth curves; the message says what to choose.</exception>
     internal OutcomeFormula(LoweredModel lowered, int output, OutcomeKind kind, double level = 0)
@@ -89,6 +96,15 @@ public sealed class OutcomeFormula
         _overOutputs = GraphCompiler.Compile(_rows, _rowRoots);
         // Along a path they are read at each transition: straight from what the run holds.
         var graph = _lowered.Network.Graph.Fork();
+        var roots = Rows(graph);
+        _overStates = GraphCompiler.Compile(graph, roots);
+        _movesWithTime = NamesTime(graph, roots);
+    }
+
+    /// <summary>The formulas along the run that it asks about, as nodes over states and parameters.</summary>
+    /// <param name="graph">A fork of the graph of the network that it was read for; nodes are added to it.</param>
+    internal int[] Rows(ExpressionGraph graph)
+    {
         var nodes = _lowered.Network.Outputs.Select(output => output.Node).ToArray();
         var copied = new int[_rows.Count];
         for (var k = 0; k < copied.Length; k++)
@@ -96,9 +112,31 @@ public sealed class OutcomeFormula
                 _rows[k].Operation == Operation.State
                     ? nodes[_outputs[_rows[k].A]]
                     : graph.Make(_rows, _rows[k], operand => copied[operand]);
-        int[] roots = [.. _rowRoots.Select(row => copied[row])];
-        _overStates = GraphCompiler.Compile(graph, roots);
-        _movesWithTime = NamesTime(graph, roots);
+        return [.. _rowRoots.Select(row => copied[row])];
+    }
+
+    /// <summary>Tallies for a run without chance, one for each thing that is asked for.</summary>
+    /// <param name="values">All parameters of the network, as the run has them.</param>
+    internal SmoothReduction[] FollowSmooth(double[] values) =>
+        [
+            .. _reductions.Select(one => new SmoothReduction(one.Kind, one.Row, one.Flows, keepsPath: DependsOnOthers(one.At))
+            {
+                At = one.At >= 0 && !DependsOnOthers(one.At) ? _whole.Evaluate(one.At, 0, [], values) : double.NaN,
+            }),
+        ];
+
+    /// <summary>What a run without chance has come to; see <see cref="Of(FollowedOutcome, Trajectory, double[], int)"/>.</summary>
+    /// <param name="followed">The tallies, in the order of <see cref="FollowSmooth"/>.</param>
+    /// <param name="values">All parameters of the network, as the run had them.</param>
+    internal double Of(SmoothReduction[] followed, double[] values)
+    {
+        var found = new double[_reductions.Count];
+        for (var k = 0; k < found.Length; k++)
+        {
+            var at = _reductions[k].At;
+            found[k] = followed[k].Value(at < 0 ? double.NaN : _whole.Evaluate(at, 0, found, values));
+        }
+        return _whole.Evaluate(_root, 0, found, values);
     }
 
     private static bool NamesTime(ExpressionGraph graph, IEnumerable<int> roots) =>
@@ -129,9 +167,9 @@ public sealed class OutcomeFormula
             _overOutputs,
             _rowRoots.Count,
             [
-                .. _reductions.Select(one => new ReductionTally(one.Kind, keepsPath: HangsOnOthers(one.At))
+                .. _reductions.Select(one => new ReductionTally(one.Kind, keepsPath: DependsOnOthers(one.At))
                 {
-                    At = one.At >= 0 && !HangsOnOthers(one.At) ? _whole.Evaluate(one.At, 0, [], values) : double.NaN,
+                    At = one.At >= 0 && !DependsOnOthers(one.At) ? _whole.Evaluate(one.At, 0, [], values) : double.NaN,
                 }),
             ],
             [.. _reductions.Select(one => one.Row)],
@@ -140,11 +178,12 @@ public sealed class OutcomeFormula
         );
 
     /// <summary>Whether a time is known only when the run has ended, as in <c>value(I, peak_time(H))</c>.</summary>
-    private bool HangsOnOthers(int at) =>
+    private bool DependsOnOthers(int at) =>
         at >= 0 && _whole.Reachable([at]).Index().Any(one => one.Item && _whole[one.Index].Operation == Operation.State);
 
     /// <summary>What a run that was followed has come to: 1 or 0 for a statement. Not a number where the run has no such outcome; a
     /// comparison with what it has not is false.</summary>
+    /// <param name="followed">What followed the run.</param>
     /// <param name="run">The run.</param>
     /// <param name="values">All parameters of the network, as the run had them.</param>
     /// <param name="first">The first of its output times that is looked at, for what flows have moved since.</param>
@@ -219,7 +258,7 @@ public sealed class OutcomeFormula
             kind == RunReduction.Total
             && call.Arguments[0] is UserCallSyntax { Callee.Name: FlowCall, Arguments: [NameSyntax from, NameSyntax to] }
         )
-            return Kept(new(kind, -1, -1, Processes(from.Name, to.Name)));
+            return Kept(new(kind, -1, -1, Processes(from.Name, to.Name)) { Flows = Flows(from.Name, to.Name) });
         var at = wanted == 2 ? binder.Bind(call.Arguments[1]) : -1;
         var row = new FormulaBinder(_rows, _lowered.Document.UnitTable(), Row, NoCall).Bind(_lowered.Network.Spell(call.Arguments[0]));
         _rowRoots.Add(row);
@@ -265,6 +304,19 @@ public sealed class OutcomeFormula
             if (network.Quantities[k].Symbol == name)
                 return network.Amounts.Count + network.Flows.Count + k;
         return null;
+    }
+
+    private int[] Flows(string from, string to)
+    {
+        var network = _lowered.Network;
+        var ids = FlowsBetween.Ids(_lowered, from, to);
+        return
+        [
+            .. Enumerable
+                .Range(0, network.Flows.Count)
+                .Where(k => ids.Contains(network.Flows[k].PartId))
+                .Select(k => network.Amounts.Count + k),
+        ];
     }
 
     /// <summary>The exits of the flows between two compartments, or the outside.</summary>
