@@ -6,9 +6,14 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Analysis;
 
 /// <summary>What one flow or reaction brings to a compartment, or takes from it (below zero), row by row of a run.</summary>
+/// <param name="FlowId">Id of the flow or reaction.</param>
+/// <param name="Name">Its name for people.</param>
+/// <param name="Values">One for each row of the run, in amount per time; below zero for what it takes.</param>
 public sealed record BudgetTerm(string FlowId, string Name, double[] Values);
 
 /// <summary>A moment at which an amount turns, and what turned it, in words.</summary>
+/// <param name="Time">In the unit of the run.</param>
+/// <param name="Words">What turned it, as a sentence.</param>
 public sealed record TurningPoint(double Time, string Words);
 
 /// <summary>The flows and reactions into and out of one compartment along a run.</summary>
@@ -19,6 +24,9 @@ public sealed record Budget(string Symbol, IReadOnlyList<BudgetTerm> Terms, IRea
 {
     private const int MostTurns = 12;
 
+    /// <summary>What moves one compartment, flow by flow, at each row of a run.</summary>
+    /// <param name="run">A run with its model.</param>
+    /// <param name="compartmentId">Id of the compartment.</param>
     /// <returns>Null where there is no such compartment or no run.</returns>
     public static Budget? Of(StudyRun run, string compartmentId)
     {

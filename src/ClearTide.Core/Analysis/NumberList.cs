@@ -15,6 +15,7 @@ public static partial class NumberList
     private static partial Regex CommaInside();
 
     /// <summary>The text with decimal points for decimal commas; a sentence where commas may mean either.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (string? Text, string? Problem) Plain(string text)
     {
         // Who writes a decimal point separates by commas.
@@ -35,6 +36,7 @@ public static partial class NumberList
     }
 
     /// <summary>The numbers of a list; a sentence where they cannot be read.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (double[]? Values, string? Problem) Read(string text)
     {
         var (plain, problem) = Plain(text);

@@ -16,6 +16,7 @@ internal static class ShownPanels
 }
 
 /// <summary>Adds a panel of a kind, with what it would usually show.</summary>
+/// <param name="Kind">What the panel shows.</param>
 public sealed record AddPanel(PanelKind Kind) : Edit
 {
     /// <inheritdoc/>
@@ -55,6 +56,7 @@ public sealed record AddPanel(PanelKind Kind) : Edit
 }
 
 /// <summary>Takes a panel away; the last one stays.</summary>
+/// <param name="PanelId">Id of the panel.</param>
 public sealed record RemovePanel(string PanelId) : Edit
 {
     /// <inheritdoc/>
@@ -74,6 +76,8 @@ public sealed record RemovePanel(string PanelId) : Edit
 }
 
 /// <summary>Puts a panel in front of another one, or at the end.</summary>
+/// <param name="PanelId">Id of the panel.</param>
+/// <param name="By">How many places, below zero for forward.</param>
 public sealed record MovePanel(string PanelId, int By) : Edit
 {
     /// <inheritdoc/>
@@ -92,6 +96,9 @@ public sealed record MovePanel(string PanelId, int By) : Edit
 }
 
 /// <summary>Sets one field of a panel, by its name in the file of the study.</summary>
+/// <param name="PanelId">Id of the panel.</param>
+/// <param name="Field">The field, by its name in the file of the study.</param>
+/// <param name="Value">The new value as the file would hold it.</param>
 public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 {
     private const int Longest = 2000;
@@ -225,9 +232,16 @@ public sealed record SetPanel(string PanelId, string Field, string Value) : Edit
 }
 
 /// <summary>Adds a slider for a value, or changes the ends of the one there is.</summary>
+/// <param name="Address">The value that it moves.</param>
+/// <param name="Low">Its lower end, in the unit of the study.</param>
+/// <param name="High">Its upper end, above the lower.</param>
+/// <param name="Log">Whether it moves by ratios; both ends above zero then.</param>
+/// <param name="Step">How far one step goes, at most the whole way; 0 for any.</param>
 public sealed record SetSlider(ValueAddress Address, double Low, double High, bool Log, double Step = 0) : Edit
 {
     /// <summary>A slider from a quarter to four times a value, or within its bounds where it has them.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="address">The value that the slider is to move.</param>
     public static SetSlider For(StudyDocument document, ValueAddress address)
     {
         var network = Lowering.Lower(document).Network;
@@ -267,6 +281,7 @@ public sealed record SetSlider(ValueAddress Address, double Low, double High, bo
 }
 
 /// <summary>Takes a slider away; the value stays as it is.</summary>
+/// <param name="Address">The value that it moves.</param>
 public sealed record RemoveSlider(ValueAddress Address) : Edit
 {
     /// <inheritdoc/>

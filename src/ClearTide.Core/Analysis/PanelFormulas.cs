@@ -13,6 +13,8 @@ namespace ClearTide.Core.Analysis;
 public static class PanelFormulas
 {
     /// <summary>The document with a quantity for each formula, and what is wrong with those that can be none.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="panel">The panel whose formulas are read.</param>
     public static (StudyDocument Document, string? Problem) Added(StudyDocument document, Panel panel)
     {
         string? problem = null;

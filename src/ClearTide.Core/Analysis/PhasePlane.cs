@@ -20,6 +20,10 @@ public sealed record PhasePath(double? Value, int Start, double[] X, double[] Y,
 public sealed record StandStill(double? Value, IReadOnlyList<PlaneSegment> X, IReadOnlyList<PlaneSegment> Y);
 
 /// <summary>A stretch of a nullcline, from one point to another.</summary>
+/// <param name="X1">The first point across, in the unit of the horizontal amount.</param>
+/// <param name="Y1">The first point upward, in the unit of the vertical amount.</param>
+/// <param name="X2">The second point across.</param>
+/// <param name="Y2">The second point upward.</param>
 public readonly record struct PlaneSegment(double X1, double Y1, double X2, double Y2);
 
 /// <summary>Two curves of a model against each other, from several starts, with the lines on which each of them stands still.</summary>

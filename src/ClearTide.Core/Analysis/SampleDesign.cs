@@ -8,6 +8,11 @@ namespace ClearTide.Core.Analysis;
 /// </summary>
 public static class SampleDesign
 {
+    /// <summary>One sample of n points; the same for the same seed and purpose.</summary>
+    /// <param name="n">Number of points, at least 1.</param>
+    /// <param name="k">Number of coordinates, at least 1.</param>
+    /// <param name="seed">The seed of the study.</param>
+    /// <param name="purpose">Sets the stream apart from others of the same seed.</param>
     /// <returns>Row by row, n points of k coordinates.</returns>
     public static double[,] LatinHypercube(int n, int k, long seed, string purpose)
     {

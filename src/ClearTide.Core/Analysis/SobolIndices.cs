@@ -50,6 +50,7 @@ public sealed class SobolIndices
     public int Count => Rows * (Inputs + 2);
 
     /// <summary>The point of the unit cube with a number: first all of A, then all of B, then A with each column of B in turn.</summary>
+    /// <param name="number">From 0 to one less than the number of points.</param>
     public double[] Point(int number)
     {
         var (block, row) = (number / Rows, number % Rows);
@@ -61,6 +62,8 @@ public sealed class SobolIndices
     }
 
     /// <summary>The indices from the outcomes at all points; rows of which any outcome is not a number are left out.</summary>
+    /// <param name="outcomes">One for each point, in the order of their numbers.</param>
+    /// <param name="seed">Of the resampling that gives intervals.</param>
     /// <returns>Null where fewer than ten rows are left, or the outcome does not vary.</returns>
     public IReadOnlyList<SobolIndex>? Of(ReadOnlySpan<double> outcomes, long seed)
     {

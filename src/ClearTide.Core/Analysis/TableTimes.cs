@@ -19,6 +19,8 @@ public static class TableTimes
     /// nothing is.
     /// In the study's unit.
     /// </summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="text">As typed; empty for the usual spacing.</param>
     public static (double Every, string? Problem) Every(StudyDocument document, string text)
     {
         var span = document.End - document.Start;
@@ -45,6 +47,8 @@ public static class TableTimes
     }
 
     /// <summary>The times of the rows, without the rounding that sums leave: 0.3 and not 0.30000000000000004.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="every">The spacing in the unit of the study, above zero.</param>
     public static double[] Of(StudyDocument document, double every) =>
         [.. Simulation.OutputTimes.Every(document.Start, document.End, every).Select((time, k) => k == 0 ? document.Start : Tidy(time))];
 

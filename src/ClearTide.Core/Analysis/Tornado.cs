@@ -3,6 +3,11 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Analysis;
 
 /// <summary>What an outcome becomes when one value alone goes to either end of its range.</summary>
+/// <param name="Address">The value that moves.</param>
+/// <param name="Low">Lower end of its range.</param>
+/// <param name="High">Upper end of its range.</param>
+/// <param name="AtLow">The outcome at the lower end.</param>
+/// <param name="AtHigh">The outcome at the upper end.</param>
 public sealed record TornadoBar(ValueAddress Address, double Low, double High, double AtLow, double AtHigh)
 {
     /// <summary>How far apart the two outcomes are; not a number where a run failed.</summary>

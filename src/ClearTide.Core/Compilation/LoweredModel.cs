@@ -27,6 +27,7 @@ public sealed record LoweredModel(
     public StudyDocument Study => Written.Study;
 
     /// <summary>A part of what was lowered, or of the study where that is another; null for none of either.</summary>
+    /// <param name="id">Id of a part, or null.</param>
     public IPart? Part(string? id) => Document.Part(id) ?? Study.Part(id);
 
     private readonly Lazy<CompiledModel> _compiled = new(() => new(Network));
@@ -40,6 +41,7 @@ public sealed record LoweredModel(
     /// parameters
     /// of a run.
     /// </summary>
+    /// <param name="values">New values by address; those not named stay.</param>
     public LoweredModel With(IReadOnlyDictionary<ValueAddress, double> values) => this with { Network = Network.With(values) };
 
     /// <summary>Whether any part still lacks something: fits and projections refuse such a model.</summary>

@@ -32,6 +32,7 @@ public static class Lowering
     /// The document's model, made once for each document however often it is asked for. Its graph is frozen: what needs more nodes takes
     /// a fork. Threads may ask at once.
     /// </summary>
+    /// <param name="document">The study; not changed.</param>
     public static LoweredModel Lower(StudyDocument document) => Known.GetValue(document, Make);
 
     private static LoweredModel Make(StudyDocument study)

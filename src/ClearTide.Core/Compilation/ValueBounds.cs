@@ -10,6 +10,8 @@ namespace ClearTide.Core.Compilation;
 public readonly record struct ValueBounds(double? Lower, double? Upper)
 {
     /// <summary>The bounds of a part; none for all but parameters.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="part">The part, or null for none.</param>
     public static ValueBounds Of(StudyDocument document, IPart? part) =>
         part is Definition definition && (definition.Lower.Length > 0 || definition.Upper.Length > 0)
             ? new(Read(definition.Lower, definition, document.UnitTable()), Read(definition.Upper, definition, document.UnitTable()))

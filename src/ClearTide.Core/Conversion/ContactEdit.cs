@@ -15,6 +15,8 @@ public sealed record Contact(Definition Coefficient, string? Total)
 {
     /// <summary>The form of a flow's rate, or null where it is no product of a parameter, the compartment it leaves, and another
     /// one.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="flow">The flow.</param>
     public static Contact? Of(StudyDocument document, Flow flow)
     {
         if (flow.Kind != RateKind.Whole || document.Compartment(flow.From) is not { } from || Formula.Read(flow.Rate).Tree is not { } tree)
@@ -67,6 +69,8 @@ public enum ContactChange
 /// the
 /// coefficient into contacts per time and the chance that one infects.
 /// </summary>
+/// <param name="PartId">Id of the flow.</param>
+/// <param name="Change">What is to be said otherwise.</param>
 public sealed record SetContact(string PartId, ContactChange Change) : Edit
 {
     /// <inheritdoc/>

@@ -13,6 +13,8 @@ namespace ClearTide.Core.Conversion;
 public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule> Units)
 {
     /// <summary>The chosen parts with the flows that run between chosen compartments, or between them and the outside.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="ids">Ids of the chosen parts.</param>
     public static PartSelection Of(StudyDocument document, IReadOnlyCollection<string> ids)
     {
         var chosen = ids.ToHashSet();
@@ -44,6 +46,8 @@ public sealed record PartSelection(StudyDocument Parts, ImmutableArray<UnitRule>
     }
 
     /// <summary>All parts of a study, with its times counted in another unit.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="unit">The unit that its times are counted in from here on.</param>
     public static PartSelection Whole(StudyDocument document, TimeUnit unit)
     {
         var counted =

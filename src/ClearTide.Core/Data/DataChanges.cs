@@ -8,6 +8,8 @@ namespace ClearTide.Core.Data;
 public readonly record struct DataChanges(int Added, int Changed, int Gone)
 {
     /// <summary>Compares two versions.</summary>
+    /// <param name="before">The rows of the earlier version.</param>
+    /// <param name="after">The rows of the later version.</param>
     public static DataChanges Between(IReadOnlyList<DataRow> before, IReadOnlyList<DataRow> after)
     {
         var old = Placed(before).ToDictionary(one => one.Place, one => one.Row);
@@ -27,6 +29,8 @@ public readonly record struct DataChanges(int Added, int Changed, int Gone)
     }
 
     /// <summary>The rows of the next version, those left out that were left out before.</summary>
+    /// <param name="before">The rows of the earlier version.</param>
+    /// <param name="after">The rows of the later version.</param>
     public static IReadOnlyList<DataRow> Keeping(IReadOnlyList<DataRow> before, IReadOnlyList<DataRow> after)
     {
         var left = Placed(before).Where(one => one.Row.LeftOut).Select(one => one.Place).ToHashSet();

@@ -5,6 +5,9 @@ namespace ClearTide.Core.Data;
 
 /// <summary>One row of data: what was seen from <paramref name="Start"/> to <paramref name="End"/>, in the study's time unit. What was
 /// seen at one time has it as its end.</summary>
+/// <param name="Start">When the interval began; the same as its end for what was seen at one time.</param>
+/// <param name="End">When it ended.</param>
+/// <param name="Value">What was seen, in the unit of the series.</param>
 public sealed record DataRow(double Start, double End, double Value)
 {
     /// <summary>The standard deviation of the value, where it is known.</summary>
@@ -37,10 +40,14 @@ public sealed record DataRow(double Start, double End, double Value)
     public bool LeftOut { get; init; }
 
     /// <summary>The same in a unit of which there are so many in the one that it is in.</summary>
+    /// <param name="factor">By which values and their errors are multiplied.</param>
     public DataRow Times(double factor) => this with { Value = Value * factor, Error = Error * factor };
 }
 
 /// <summary>A version of a data set: rows in order of time. Never changed once made.</summary>
+/// <param name="Id">Names it within its study, never changed.</param>
+/// <param name="Name">The name that people read.</param>
+/// <param name="Rows">In order of time.</param>
 public sealed record DataSet(string Id, string Name, IReadOnlyList<DataRow> Rows)
 {
     /// <summary>Where the data end: the end of the last row. A projection starts here.</summary>

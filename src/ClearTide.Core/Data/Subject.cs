@@ -20,6 +20,7 @@ public readonly record struct Dose(
 }
 
 /// <summary>One of those that rows of a series are of: a volunteer, a hive, a place.</summary>
+/// <param name="Name">As the data name it.</param>
 public sealed record Subject(string Name)
 {
     /// <summary>What was given, in order of time.</summary>
@@ -29,6 +30,7 @@ public sealed record Subject(string Name)
     public IReadOnlyDictionary<string, double> Covariates { get; init; } = ImmutableDictionary<string, double>.Empty;
 
     /// <summary>The same with its times in another unit.</summary>
+    /// <param name="ratio">How many of the new unit one of the old is.</param>
     public Subject Scaled(double ratio) =>
         this with
         {
@@ -36,6 +38,7 @@ public sealed record Subject(string Name)
         };
 
     /// <summary>Those of several series, each name once: what any of them says of it.</summary>
+    /// <param name="sets">The data sets, in any order.</param>
     public static IReadOnlyList<Subject> Of(IEnumerable<DataSet> sets)
     {
         var known = new Dictionary<string, Subject>();

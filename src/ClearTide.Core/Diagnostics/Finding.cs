@@ -14,6 +14,8 @@ public enum Severity
 }
 
 /// <summary>A fix that a finding offers: a sentence for its button, and the edit that does it.</summary>
+/// <param name="Label">The words of its button.</param>
+/// <param name="Edit">The edit that does it.</param>
 public sealed record FindingFix(string Label, Edit Edit);
 
 /// <summary>What is wrong or doubtful with a part, in a sentence, with fixes where there are any.</summary>

@@ -9,10 +9,12 @@ namespace ClearTide.Core.Diagnostics;
 public sealed record PartUnit(Unit? Unit, bool Given, bool? Agrees);
 
 /// <summary>The units of all parts of a study.</summary>
+/// <param name="Parts">What is known of each part, by its id.</param>
 public sealed record UnitReport(IReadOnlyDictionary<string, PartUnit> Parts)
 {
     private static readonly PartUnit Nothing = new(null, false, null);
 
     /// <summary>What is known of the unit of a part; nothing for one of another study.</summary>
+    /// <param name="partId">Id of the part.</param>
     public PartUnit Of(string partId) => Parts.GetValueOrDefault(partId, Nothing);
 }

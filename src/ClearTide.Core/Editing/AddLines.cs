@@ -9,6 +9,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Adds what the quick line says: parts of every kind, with the compartments that flows need.</summary>
+/// <param name="Text">One or several parts as the quick line takes them.</param>
 /// <example>
 /// <code>
 /// var empty = new StudyDocument { Title = "Reeds" };
@@ -25,6 +26,7 @@ public sealed partial record AddLines(string Text) : Edit
     public override EditResult Apply(StudyDocument document) => Build(document).Result;
 
     /// <summary>What applying it to <paramref name="document"/> would add, one phrase for each item, for the preview.</summary>
+    /// <param name="document">The study; not changed.</param>
     public IReadOnlyList<string> Preview(StudyDocument document) => Build(document).Said;
 
     /// <inheritdoc/>

@@ -8,6 +8,7 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Adds a parameter without a value, for a name that formulas already use.</summary>
+/// <param name="Symbol">The name, as formulas already use it.</param>
 public sealed record AddParameter(string Symbol) : Edit
 {
     /// <inheritdoc/>

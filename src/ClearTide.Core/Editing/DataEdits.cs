@@ -62,6 +62,7 @@ public sealed record TieSeries(ImmutableArray<Observation> Observations, DateOnl
 }
 
 /// <summary>Takes a series off the model; the data themselves are kept.</summary>
+/// <param name="ObservationId">Id of the observation.</param>
 public sealed record RemoveSeries(string ObservationId) : Edit
 {
     /// <inheritdoc/>

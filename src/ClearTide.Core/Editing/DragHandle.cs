@@ -7,6 +7,10 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Sets the number of a named response curve whose handle was dragged to a place.</summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Field">The number that the handle stands for.</param>
+/// <param name="X">Where it was dropped, in the unit of the argument.</param>
+/// <param name="Y">Where it was dropped, in the unit of the value.</param>
 public sealed record DragHandle(string PartId, PartField Field, double X, double Y) : Edit
 {
     /// <inheritdoc/>

@@ -3,6 +3,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Takes a note about the imported file off the study, once somebody has read it.</summary>
+/// <param name="Note">The note, word by word.</param>
 public sealed record DropFileNote(string Note) : Edit
 {
     /// <inheritdoc/>

@@ -57,6 +57,7 @@ internal static class FlowEnds
 }
 
 /// <summary>Turns a flow round: what it led to is where it begins.</summary>
+/// <param name="PartId">Id of the flow.</param>
 public sealed record ReverseFlow(string PartId) : Edit
 {
     /// <inheritdoc/>

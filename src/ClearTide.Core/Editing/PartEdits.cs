@@ -5,9 +5,11 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Takes parts out of the study; a compartment takes its flows with it. What used them is marked, not changed.</summary>
+/// <param name="PartIds">Ids of the parts.</param>
 public sealed record RemoveParts(ImmutableArray<string> PartIds) : Edit
 {
     /// <summary>Takes one part out.</summary>
+    /// <param name="partId">Id of the part.</param>
     public RemoveParts(string partId)
         : this([partId]) { }
 

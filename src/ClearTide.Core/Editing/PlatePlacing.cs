@@ -19,6 +19,8 @@ public static class PlatePlacing
     public const double MostLanes = 90;
 
     /// <summary>Height of a plate with the lanes of its members.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="part">The compartment.</param>
     public static double HeightOf(StudyDocument document, Compartment part) =>
         Height + LanesOf(document.GroupsOf(part.Id).FirstOrDefault());
 
@@ -52,6 +54,8 @@ public static class PlatePlacing
     private const int PlatesInAColumn = 3;
 
     /// <summary>A free place for a plate, beside its neighbour where it has one, in paper units.</summary>
+    /// <param name="placed">The compartments that are on the paper.</param>
+    /// <param name="neighbour">The one to stand beside, or null.</param>
     public static (double X, double Y) Next(IReadOnlyCollection<Compartment> placed, Compartment? neighbour)
     {
         if (placed.Count == 0)

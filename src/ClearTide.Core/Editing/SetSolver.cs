@@ -6,6 +6,9 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Sets how the study's run is computed.</summary>
+/// <param name="Method">The method.</param>
+/// <param name="Step">The step in the unit of time, for methods of a fixed step.</param>
+/// <param name="Tolerance">The relative error allowed in a step, 1e-13 to 0.01.</param>
 public sealed record SetSolver(Method Method, double Step, double Tolerance) : Edit
 {
     /// <summary>A run of more steps than this would not be shown as one edits.</summary>
@@ -24,6 +27,9 @@ public sealed record SetSolver(Method Method, double Step, double Tolerance) : E
     }
 
     /// <summary>What is wrong with a step of calculation for the document's span, or null.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="method">The method.</param>
+    /// <param name="step">The step in the unit of time.</param>
     public static string? Refusal(StudyDocument document, Method method, double step)
     {
         if (!(step > 0) || !double.IsFinite(step))

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Editing;
 /// A flow whose rate is a difference, as two flows: one with the first term, and one back with the second. Their mean is the same, and with
 /// chance each moves on its own clock, which makes more noise than their net.
 /// </summary>
+/// <param name="PartId">Id of the flow.</param>
 public sealed record SplitFlow(string PartId) : Edit
 {
     /// <summary>
@@ -15,6 +16,9 @@ public sealed record SplitFlow(string PartId) : Edit
     /// scaled, k (A − B), counts where each term grows with its own end of the flow, as in an exchange between two volumes: in
     /// k (N − A) the difference is an amount of its own, which is no net of two ways.
     /// </summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="flow">The flow.</param>
+    /// <param name="rate">The rate as it is read.</param>
     public static (Syntax First, Syntax Second)? Terms(StudyDocument document, Flow flow, Syntax rate)
     {
         if (flow is not { Kind: RateKind.Whole, Limited: false, FansOut: false } || Difference(rate) is not { } found)

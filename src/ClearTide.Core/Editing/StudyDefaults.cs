@@ -25,6 +25,7 @@ public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<U
         };
 
     /// <summary>A study from a pattern, with one's own units beside those it brings.</summary>
+    /// <param name="pattern">The study to begin from.</param>
     public StudyDocument Begin(StudyDocument pattern) =>
         pattern with
         {
@@ -32,6 +33,9 @@ public sealed record StudyDefaults(string TimeUnit, double End, ImmutableArray<U
         };
 
     /// <summary>Reads settings as typed; a sentence where something cannot be.</summary>
+    /// <param name="timeUnit">The word of a unit of time.</param>
+    /// <param name="end">The length of the span, a number.</param>
+    /// <param name="units">Units of one's own, one a line.</param>
     public static (StudyDefaults? Settings, string? Problem) Read(string timeUnit, string end, string units)
     {
         if (ClearTide.Core.Language.TimeUnit.Find(timeUnit) is not { } time)

@@ -57,6 +57,8 @@ public sealed record SetQuestion(string Title, string Question, string Descripti
 }
 
 /// <summary>Sets the span of time that is run.</summary>
+/// <param name="Start">The first time, in the unit of the study.</param>
+/// <param name="End">The last time, after the first.</param>
 public sealed record SetSpan(double Start, double End) : Edit
 {
     /// <inheritdoc/>
@@ -82,6 +84,7 @@ public sealed record SetSpan(double Start, double End) : Edit
 }
 
 /// <summary>Gives random inputs another seed, and with it other draws.</summary>
+/// <param name="Seed">Any whole number.</param>
 public sealed record SetSeed(long Seed) : Edit
 {
     /// <inheritdoc/>
@@ -132,6 +135,7 @@ public sealed record SetUnit(string Word, string Meaning) : Edit
 }
 
 /// <summary>Takes one of the study's own units away; what used it is marked.</summary>
+/// <param name="Word">The word of the unit.</param>
 public sealed record RemoveUnit(string Word) : Edit
 {
     /// <inheritdoc/>

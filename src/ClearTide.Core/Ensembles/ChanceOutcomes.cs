@@ -79,6 +79,9 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     ) => Of(lowered, () => OutcomeFormula.Read(lowered, formula), runs, values, threads, progress, cancel);
 
     /// <summary>What formulas over a run come to over an ensemble.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="request">How many runs, by which method, from which seed.</param>
+    /// <param name="formulas">Formulas over a run, as typed.</param>
     /// <exception cref="ArgumentException">A formula cannot be read, or a run failed; the message says what to do.</exception>
     public static IReadOnlyList<ChanceOutcomes> Of(LoweredModel lowered, EnsembleRequest request, IReadOnlyList<string> formulas)
     {
@@ -122,6 +125,7 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
 
     /// <summary>The share of all runs whose outcome is above a limit, with Wilson's interval at 95% (J. Am. Stat. Assoc. 22,
     /// 1927).</summary>
+    /// <param name="limit">In the unit of the outcome.</param>
     public Proportion Above(double limit) => Proportion.Of(Values.Count(value => value > limit), Runs);
 
     /// <summary>The mean of the runs that have the outcome, its interval at 95% (by Wilson's score for a statement, else by the normal law
@@ -144,12 +148,17 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
 }
 
 /// <summary>A share of so many, with the interval that holds the true one in 95% of all cases.</summary>
+/// <param name="Share">From 0 to 1.</param>
+/// <param name="Low">Lower end of the interval.</param>
+/// <param name="High">Upper end of the interval.</param>
 public readonly record struct Proportion(double Share, double Low, double High)
 {
     /// <summary>The quantile of the normal law that leaves 2.5% on either side.</summary>
     internal const double Z = 1.959963984540054;
 
     /// <summary>By Wilson's score (J. Am. Stat. Assoc. 22, 1927).</summary>
+    /// <param name="count">How many it is true of, 0 to all.</param>
+    /// <param name="all">How many there are, at least 1.</param>
     public static Proportion Of(int count, int all)
     {
         double n = all,

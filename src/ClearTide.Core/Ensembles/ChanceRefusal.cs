@@ -7,9 +7,11 @@ namespace ClearTide.Core.Ensembles;
 public static class ChanceRefusal
 {
     /// <summary>Why a model cannot run by chance, or null where it can.</summary>
+    /// <param name="lowered">The compiled model.</param>
     public static string? Of(LoweredModel lowered) => Of(lowered.Network);
 
     /// <summary>The same for a network that no study stands behind.</summary>
+    /// <param name="network">The network.</param>
     public static string? Of(ReactionNetwork network)
     {
         if (network.DiscreteStep > 0)

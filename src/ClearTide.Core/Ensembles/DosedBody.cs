@@ -31,9 +31,11 @@ public sealed record DosedBody(double Given, double Initial, double InBody, Immu
 
     /// <summary>How long after the first dose levels are within a share of those that they go to; not a number without a
     /// half-life.</summary>
+    /// <param name="share">Of the level that is reached in the end, above 0 and below 1.</param>
     public double TimeWithin(double share) => HalfLives.IsEmpty ? double.NaN : HalfLives[0] * Math.Log2(1 / share);
 
     /// <summary>The body of a model's own doses; null where it gives none within its span, or cannot be run.</summary>
+    /// <param name="lowered">The compiled model.</param>
     public static DosedBody? Of(LoweredModel lowered)
     {
         var (network, document) = (lowered.Network, lowered.Document);

@@ -7,6 +7,7 @@ using ClearTide.Core.Stochastic;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>An ensemble that cannot be made; the message says what to do.</summary>
+/// <param name="message">What to do, in one sentence.</param>
 public sealed class EnsembleRefusedException(string message) : Exception(message);
 
 /// <summary>Many runs of one model by chance.</summary>
@@ -79,6 +80,7 @@ public static class Ensemble
     private const double Quick = 3e8;
 
     /// <summary>The method by the size of the model: exact where that is quick enough.</summary>
+    /// <param name="request">What was asked for.</param>
     /// <returns>It, and why, in a sentence.</returns>
     public static (ChanceMethod Method, string Why) Choose(EnsembleRequest request)
     {

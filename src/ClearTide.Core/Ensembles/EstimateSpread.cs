@@ -33,6 +33,8 @@ public sealed record EstimateSpread(IReadOnlyList<UncertainValue> Values, IReadO
 
     /// <summary>The spread of a fit; null where it made no draws and the data leave directions open, of which the normal law knows
     /// nothing.</summary>
+    /// <param name="fit">The fit that was found.</param>
+    /// <param name="setup">What was asked of the fit.</param>
     public static EstimateSpread? Of(FitResult fit, FitSetup setup)
     {
         if (fit.Detail is { Draws: { IsDefaultOrEmpty: false } draws })
@@ -78,6 +80,8 @@ public sealed record EstimateSpread(IReadOnlyList<UncertainValue> Values, IReadO
     }
 
     /// <summary>One draw, the same for the same seed and replicate.</summary>
+    /// <param name="seed">The seed of the study.</param>
+    /// <param name="replicate">Counted from 0.</param>
     /// <returns>Values in the model's units, in the order of <see cref="Values"/>.</returns>
     public double[] Draw(long seed, int replicate)
     {

@@ -137,6 +137,9 @@ public sealed record MeasureSearch(MeasureQuestion Question, ImmutableArray<Trie
     }
 
     /// <summary>A measure with another setting; null where it would end before it begins, or scale by less than nothing.</summary>
+    /// <param name="measure">The measure.</param>
+    /// <param name="setting">What of the measure is set.</param>
+    /// <param name="value">What it is set to: a time, a length, or a strength.</param>
     public static Measure? With(Measure measure, MeasureSetting setting, double value)
     {
         var changed = setting switch

@@ -9,6 +9,9 @@ namespace ClearTide.Core.Ensembles;
 public sealed partial class Projection
 {
     /// <summary>The content that a projection's numbers depend on.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="series">The series that it goes on from, or null where none does.</param>
+    /// <param name="request">What was asked for.</param>
     public static string Fingerprint(StudyDocument document, Series? series, ProjectionRequest request)
     {
         var text = new StringBuilder(Fingerprints.OfContent(document, series is null ? [] : [series]));

@@ -15,6 +15,7 @@ using ClearTide.Core.Stochastic;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>One replicate of one scenario: what is followed in each interval of the future.</summary>
+/// <param name="Observed">One for each interval of the future.</param>
 public sealed record ReplicateCounts(double[] Observed)
 {
     /// <summary>What the formulas come to: 1 or 0 for a statement, not a number for what the run has not.</summary>
@@ -225,6 +226,7 @@ public sealed partial class Projection
     public IReadOnlyList<string> Names { get; }
 
     /// <summary>What the scenario does at times or on conditions; nothing for the baseline, which is the first.</summary>
+    /// <param name="scenario">Number of the scenario, 0 for the baseline.</param>
     public IReadOnlyList<EventRule> Rules(int scenario) =>
         scenario == 0 ? [] : _lowered.Document.ActiveScenarios.ElementAt(scenario - 1).Rules;
 
@@ -331,6 +333,10 @@ public sealed partial class Projection
 
         internal Worker(Projection projection) => (_projection, _engines) = (projection, new IEngine?[projection._scenarios.Length]);
 
+        /// <summary>One replicate of one scenario, with all sources of spread drawn for it.</summary>
+        /// <param name="scenario">Number of the scenario, 0 for the baseline.</param>
+        /// <param name="replicate">Counted from 0.</param>
+        /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
         /// <exception cref="SimulationException">The chance run could not go on.</exception>
         public ReplicateCounts Run(int scenario, int replicate, CancellationToken cancel) => Run(scenario, DrawnBy.All(replicate), cancel);
 

@@ -49,4 +49,5 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
 }
 
 /// <summary>A projection that cannot be made; the message says what to do.</summary>
+/// <param name="message">What to do, in one sentence.</param>
 public sealed class ProjectionRefusedException(string message) : Exception(message);

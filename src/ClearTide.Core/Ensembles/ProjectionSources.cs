@@ -8,6 +8,7 @@ namespace ClearTide.Core.Ensembles;
 public static class ProjectionSources
 {
     /// <summary>The series that a projection goes on from; -1 where none counts a flow.</summary>
+    /// <param name="series">The observations with their rows.</param>
     public static int Counted(IReadOnlyList<Series> series)
     {
         for (var k = 0; k < series.Count; k++)
@@ -45,6 +46,8 @@ public static class ProjectionSources
 
     /// <summary>The series as they were at an earlier now: of each the rows that had come in by then; those that had none are left
     /// out.</summary>
+    /// <param name="series">The observations with their rows.</param>
+    /// <param name="now">In the unit of the study.</param>
     public static IReadOnlyList<Series> AsOf(IReadOnlyList<Series> series, double now) =>
         [
             .. series

@@ -4,9 +4,15 @@ using ClearTide.Core.Sampling;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>A median with its 50% and 90% bands.</summary>
+/// <param name="P5">5% lie below.</param>
+/// <param name="P25">A quarter lies below.</param>
+/// <param name="Median">Half lie below.</param>
+/// <param name="P75">Three quarters lie below.</param>
+/// <param name="P95">95% lie below.</param>
 public sealed record Band(double P5, double P25, double Median, double P75, double P95)
 {
     /// <summary>The quantiles of a sample.</summary>
+    /// <param name="sample">At least one number, in any order.</param>
     public static Band Of(IEnumerable<double> sample)
     {
         var q = Quantiles.Of(sample, 0.05, 0.25, 0.5, 0.75, 0.95);
@@ -14,6 +20,7 @@ public sealed record Band(double P5, double P25, double Median, double P75, doub
     }
 
     /// <summary>The quantiles of what was counted.</summary>
+    /// <param name="tally">What was counted, one replicate at least.</param>
     public static Band Of(Tally tally)
     {
         var q = tally.Quantiles(0.05, 0.25, 0.5, 0.75, 0.95);
@@ -48,6 +55,9 @@ public enum ProjectedOutcome
 
 /// <summary>One number from each run, over replicates, and its paired difference from the baseline (null for the baseline
 /// itself).</summary>
+/// <param name="Kind">Which number of a run.</param>
+/// <param name="Value">Its quantiles over replicates.</param>
+/// <param name="Difference">Those of its difference from the baseline with the same chance, or null.</param>
 public sealed record OutcomeSummary(ProjectedOutcome Kind, Band Value, Band? Difference)
 {
     /// <summary>The formula as typed; empty for other outcomes.</summary>
@@ -71,6 +81,9 @@ public sealed record OutcomeSummary(ProjectedOutcome Kind, Band Value, Band? Dif
 }
 
 /// <summary>One scenario over its replicates: bands for each interval, and outcomes computed from replicates, never from bands.</summary>
+/// <param name="Name">The name that people read.</param>
+/// <param name="Intervals">One for each interval of the future.</param>
+/// <param name="Outcomes">One for each outcome.</param>
 public sealed record ScenarioSummary(string Name, IReadOnlyList<Band> Intervals, IReadOnlyList<OutcomeSummary> Outcomes)
 {
     /// <summary>How often each of its rules acts.</summary>
@@ -98,6 +111,7 @@ public sealed record ScenarioSummary(string Name, IReadOnlyList<Band> Intervals,
     public IReadOnlyList<double[]> Quantiles { get; init; } = [];
 
     /// <summary>One of its outcomes.</summary>
+    /// <param name="kind">Which outcome.</param>
     public OutcomeSummary Outcome(ProjectedOutcome kind) => Outcomes.First(one => one.Kind == kind);
 }
 
@@ -160,6 +174,10 @@ public sealed record ProjectionSummary(
     public bool FromStart { get; init; }
 
     /// <summary>What was counted, in bands.</summary>
+    /// <param name="projection">The projection.</param>
+    /// <param name="fingerprint">Of what it depends on.</param>
+    /// <param name="seed">The seed of the study.</param>
+    /// <param name="tally">What was counted.</param>
     public static ProjectionSummary Made(Projection projection, string fingerprint, long seed, ProjectionTally tally) =>
         new(
             fingerprint,

@@ -60,6 +60,7 @@ public sealed record SpreadShares(int Pairs, IReadOnlyList<SourceShare> Sources)
     private const int Blocks = 20;
 
     /// <summary>The sources of a projection.</summary>
+    /// <param name="projection">The projection.</param>
     public static IReadOnlyList<SpreadSource> Of(Projection projection) =>
         [
             .. projection.Method != ProjectionChance.None ? [SpreadSource.Chance] : (SpreadSource[])[],

@@ -62,6 +62,7 @@ public sealed class SubjectDraws
     }
 
     /// <summary>The values of one subject that vary, in the order of the group.</summary>
+    /// <param name="number">Of the subject, counted from 0.</param>
     public double[] Own(int number) => Own(number, _typical);
 
     /// <summary>Lays the values of one subject over parameters that say what is typical, as a draw of what a fit left uncertain

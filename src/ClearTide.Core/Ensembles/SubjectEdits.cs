@@ -5,6 +5,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>How subjects differ, how many there are, and what is looked at.</summary>
+/// <param name="Group">The subjects as they shall be.</param>
 public sealed record SetSubjects(SubjectGroup Group) : Edit
 {
     /// <inheritdoc/>
@@ -49,6 +50,7 @@ public sealed record SetSubjects(SubjectGroup Group) : Edit
 public static class NearestCorrelations
 {
     /// <summary>The group with them, to three digits.</summary>
+    /// <param name="group">The group.</param>
     public static SubjectGroup Of(SubjectGroup group)
     {
         var nearest = Sampling.CorrelationMatrix.Nearest(group.Matrix());

@@ -5,6 +5,10 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Ensembles;
 
 /// <summary>Makes a scenario of a setting that was found: a copy of the one it was found in, which stays as it is.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="MeasureId">Id of the measure.</param>
+/// <param name="Setting">What of the measure is set.</param>
+/// <param name="Value">What it is set to.</param>
 public sealed record TakeSetting(string ScenarioId, string MeasureId, MeasureSetting Setting, double Value) : Edit
 {
     /// <inheritdoc/>

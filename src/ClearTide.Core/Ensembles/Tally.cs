@@ -26,6 +26,7 @@ public sealed class Tally
     public double Deviation => Count > 1 ? Math.Sqrt(Math.Max(0, _squares / (Count - 1))) : double.NaN;
 
     /// <summary>Counts one replicate (Welford, Technometrics 4, 1962, pp. 419–420, for the running mean and squares).</summary>
+    /// <param name="value">Of this replicate.</param>
     public void Add(double value)
     {
         Count++;
@@ -36,6 +37,7 @@ public sealed class Tally
     }
 
     /// <summary>Counts all that another has counted (Chan, Golub and LeVeque, Am. Stat. 37, 1983, pp. 242–247).</summary>
+    /// <param name="other">What others have counted.</param>
     public void Add(Tally other)
     {
         if (other.Count == 0)

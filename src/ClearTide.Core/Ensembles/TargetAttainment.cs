@@ -62,6 +62,7 @@ public sealed record TargetAttainment(IReadOnlyList<double> Values, IReadOnlyLis
     }
 
     /// <summary>The stretches of the value in which at least a share of subjects is inside, by straight lines between the steps.</summary>
+    /// <param name="share">From 0 to 1.</param>
     public IReadOnlyList<(double From, double To)> AtLeast(double share)
     {
         var found = new List<(double From, double To)>();

@@ -12,9 +12,12 @@ public sealed class Differentiation(ExpressionGraph graph, Func<GraphNode, int> 
     private readonly Dictionary<int, int> _done = [];
 
     /// <summary>Takes a node as independent: its derivative along the direction is given, whatever it is computed from.</summary>
+    /// <param name="node">The node that counts as independent.</param>
+    /// <param name="derivative">The node of its derivative.</param>
     public void Fix(int node, int derivative) => _done[node] = derivative;
 
     /// <summary>The node that is the derivative of <paramref name="root"/>.</summary>
+    /// <param name="root">The node to be differentiated.</param>
     public int Of(int root)
     {
         var needed = graph.Reachable([root]);

@@ -46,6 +46,7 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>For every node, whether one of <paramref name="roots"/> needs it.</summary>
+    /// <param name="roots">The nodes that are wanted.</param>
     public bool[] Reachable(IEnumerable<int> roots)
     {
         var needed = new bool[Count];
@@ -62,6 +63,10 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The value of a node by walking the graph, for single evaluations where compiling does not pay.</summary>
+    /// <param name="root">The node.</param>
+    /// <param name="time">In the unit of the run.</param>
+    /// <param name="state">One value for each state of the network.</param>
+    /// <param name="parameters">One value for each parameter of the network.</param>
     public double Evaluate(int root, double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters) =>
         new NodeReader(this, root).Value(time, state, parameters);
 }

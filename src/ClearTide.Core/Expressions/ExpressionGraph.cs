@@ -137,6 +137,11 @@ public enum Operation
 
 /// <summary>One operation with up to three operands (indices of earlier nodes), or a leaf with a value or an index. For tables the value
 /// is the table's number.</summary>
+/// <param name="Operation">What it does.</param>
+/// <param name="A">Node of the first operand, or the index of a leaf.</param>
+/// <param name="B">Node of the second operand.</param>
+/// <param name="C">Node of the third operand.</param>
+/// <param name="Value">Of a number; for tables the number of the table.</param>
 public readonly record struct GraphNode(Operation Operation, int A, int B, int C, double Value);
 
 /// <summary>
@@ -200,18 +205,23 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of a number.</summary>
+    /// <param name="value">The number.</param>
     public int Constant(double value) => Intern(Operation.Constant, value: value == 0 ? 0 : value);
 
     /// <summary>The state variable with this index.</summary>
+    /// <param name="index">Of the state, from 0.</param>
     public int State(int index) => Intern(Operation.State, index);
 
     /// <summary>The parameter with this index.</summary>
+    /// <param name="index">Of the parameter, from 0.</param>
     public int Parameter(int index) => Intern(Operation.Parameter, index);
 
     /// <summary>The node of the time.</summary>
     public int Time() => Intern(Operation.Time);
 
     /// <summary>Whether a node is a number, and which.</summary>
+    /// <param name="node">The node in the graph.</param>
+    /// <param name="value">The number, where it is one.</param>
     public bool IsConstant(int node, out double value)
     {
         value = _nodes[node].Value;
@@ -221,6 +231,8 @@ public sealed partial class ExpressionGraph
     private bool Is(int node, double value) => IsConstant(node, out var constant) && constant == value;
 
     /// <summary>The node of a + b, simplified where a number or equal nodes allow.</summary>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Add(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -235,6 +247,8 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of a − b, simplified where a number or equal nodes allow.</summary>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Subtract(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -251,6 +265,7 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of −a.</summary>
+    /// <param name="a">The node of the first operand.</param>
     public int Negate(int a)
     {
         if (IsConstant(a, out var x))
@@ -259,6 +274,8 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of a · b, simplified where a number allows.</summary>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Multiply(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -277,6 +294,8 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of a / b, simplified where a number allows.</summary>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Divide(int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y) && y != 0)
@@ -289,6 +308,8 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of a to the power b, simplified where a number allows.</summary>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Power(int a, int b)
     {
         if (IsConstant(b, out var exponent))
@@ -314,6 +335,9 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary>The node of an operation on two arguments; numbers are worked out.</summary>
+    /// <param name="operation">An operation on two operands.</param>
+    /// <param name="a">The node of the first operand.</param>
+    /// <param name="b">The node of the second operand.</param>
     public int Binary(Operation operation, int a, int b)
     {
         if (IsConstant(a, out var x) && IsConstant(b, out var y))
@@ -322,6 +346,9 @@ public sealed partial class ExpressionGraph
     }
 
     /// <summary><paramref name="then"/> where the condition is not zero, else <paramref name="otherwise"/>.</summary>
+    /// <param name="condition">The node that decides.</param>
+    /// <param name="then">The node where it is not zero.</param>
+    /// <param name="otherwise">The node where it is.</param>
     public int Choose(int condition, int then, int otherwise)
     {
         if (IsConstant(condition, out var value))

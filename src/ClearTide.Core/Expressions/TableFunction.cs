@@ -56,6 +56,8 @@ public sealed class TableFunction
     /// months 0 to 11 make
     /// a year; others, and those that end with the value they begin with, with what they span.
     /// </summary>
+    /// <param name="points">The points, in order of their places.</param>
+    /// <param name="between">What is done between points.</param>
     public static double UsualPeriod(ImmutableArray<CurvePoint> points, Between between)
     {
         var span = points[^1].X - points[0].X;
@@ -131,6 +133,7 @@ public sealed class TableFunction
     }
 
     /// <summary>The value at a place.</summary>
+    /// <param name="x">The place, in the unit of the argument.</param>
     public double At(double x) => AtPiece(x, Piece(x));
 
     /// <summary>
@@ -138,6 +141,7 @@ public sealed class TableFunction
     /// repetitions.
     /// A whole number that changes where the table is not smooth.
     /// </summary>
+    /// <param name="x">The place, in the unit of the argument.</param>
     public double Piece(double x)
     {
         var n = _x.Length;
@@ -188,6 +192,7 @@ public sealed class TableFunction
     }
 
     /// <summary>The derivative at a place; at a corner that of the piece to its right.</summary>
+    /// <param name="x">The place, in the unit of the argument.</param>
     public double Slope(double x) => SlopeInPiece(x, Piece(x));
 
     /// <summary>The derivative at a place by the law of one piece.</summary>

@@ -1,6 +1,8 @@
 namespace ClearTide.Core.Expressions;
 
 /// <summary>A point of an input or a response curve.</summary>
+/// <param name="X">The place.</param>
+/// <param name="Y">The value there.</param>
 public readonly record struct CurvePoint(double X, double Y);
 
 /// <summary>What a table of points says between them.</summary>

@@ -11,6 +11,7 @@ public sealed class IndexTable
     private readonly Dictionary<string, ImmutableArray<Group>> _byPart = [];
 
     /// <summary>Gathers them once for a study.</summary>
+    /// <param name="study">The study as it is edited, not written out.</param>
     public IndexTable(StudyDocument study)
     {
         Study = study;
@@ -39,9 +40,11 @@ public sealed class IndexTable
     internal ImmutableArray<Group>? OfSymbol(string symbol) => _split.TryGetValue(symbol, out var found) ? found.Groups : null;
 
     /// <summary>Whether the symbol is of a compartment, so that its members come to a total.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public bool IsAmount(string symbol) => _split.TryGetValue(symbol, out var found) && found.IsAmount;
 
     /// <summary>All combinations of members, the last group fastest.</summary>
+    /// <param name="groups">The groups, none for one empty combination.</param>
     public static IEnumerable<ImmutableArray<string>> Combinations(ImmutableArray<Group> groups)
     {
         var at = new int[groups.Length];

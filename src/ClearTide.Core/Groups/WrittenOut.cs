@@ -63,6 +63,7 @@ public sealed class WrittenOut
     public IReadOnlyList<WrittenProblem> Problems { get; internal set; } = [];
 
     /// <summary>A study written out, made once for each document however often it is asked for.</summary>
+    /// <param name="study">The study as it is edited, not written out.</param>
     public static WrittenOut Of(StudyDocument study) =>
         study.Groups.IsEmpty ? new(study) : Known.GetValue(study, static asked => new MemberWriter(asked).Write());
 
@@ -82,6 +83,7 @@ public sealed class WrittenOut
     }
 
     /// <summary>The members of a part of the study; empty for one that is not split.</summary>
+    /// <param name="partId">Id of the part.</param>
     public IReadOnlyList<WrittenMember> Members(string partId) => _byBase.GetValueOrDefault(partId, []);
 
     /// <summary>All flows and reactions that can be counted, by id and in words: those of the study, then those of each member.</summary>
@@ -97,12 +99,16 @@ public sealed class WrittenOut
         $"{MemberName.Print(document.Describe(part))} {(part.Label == part.Name && part is Reaction ? "" : part.Label)}".Trim();
 
     /// <summary>The member that a part of the document is, or null.</summary>
+    /// <param name="id">Id of a part of the written-out document.</param>
     public WrittenMember? Member(string id) => _byId.GetValueOrDefault(id);
 
     /// <summary>The part of the study that a part of the document belongs to.</summary>
+    /// <param name="id">Id of a part of the written-out document.</param>
     public string BaseOf(string id) => _byId.TryGetValue(id, out var member) ? member.BaseId : id;
 
     /// <summary>The id of one member of a part.</summary>
+    /// <param name="partId">Id of the part.</param>
+    /// <param name="members">One member for each of its groups.</param>
     public static string IdOf(string partId, IEnumerable<string> members) => $"{partId}.{string.Join('.', members)}";
 
     internal void Add(WrittenMember member)

@@ -19,6 +19,7 @@ public static class WrittenSize
     public const int MostTerms = 400_000;
 
     /// <summary>Null where it can be computed; else a sentence that says what to do.</summary>
+    /// <param name="study">The study as it is edited, not written out.</param>
     public static string? Refusal(StudyDocument study)
     {
         if (study.Groups.IsEmpty)

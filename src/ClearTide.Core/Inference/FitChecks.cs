@@ -7,6 +7,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>A fit that cannot be done; the message says what to do.</summary>
+/// <param name="message">What to do, in one sentence.</param>
 public sealed class FitRefusedException(string message) : Exception(message);
 
 /// <summary>What is wrong with a fit before anything is run.</summary>

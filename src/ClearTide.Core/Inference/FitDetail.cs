@@ -12,9 +12,13 @@ namespace ClearTide.Core.Inference;
 public sealed record Optimum(double Height, int Count, ImmutableArray<double> Values, ImmutableArray<AtBound> Bounds);
 
 /// <summary>A value that stands at a bound.</summary>
+/// <param name="Address">The value it is of.</param>
+/// <param name="IsUpper">Whether that is the upper one.</param>
 public sealed record AtBound(ValueAddress Address, bool IsUpper);
 
 /// <summary>A start from which the model could not be run, counted from 0, the model's own values; and why.</summary>
+/// <param name="Start">Number of the start.</param>
+/// <param name="Reason">As a sentence.</param>
 public sealed record FailedStart(int Start, string Reason);
 
 /// <summary>A place on a profile.</summary>
@@ -134,6 +138,9 @@ public static class FitCriteria
         rows - free - 1 > 0 ? aic + 2.0 * free * (free + 1) / (rows - free - 1) : double.PositiveInfinity;
 
     /// <summary>Schwarz's criterion, k ln n − 2 ln L (the same, 6.4.1).</summary>
+    /// <param name="logLikelihood">At its greatest.</param>
+    /// <param name="free">Number of values that were estimated.</param>
+    /// <param name="rows">Number of rows that were fitted.</param>
     public static double Bayesian(double logLikelihood, int free, int rows) => free * Math.Log(rows) - 2 * logLikelihood;
 
     /// <summary>Akaike weights: exp(−Δ/2) as shares of their sum (the same, 2.9).</summary>

@@ -3,6 +3,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Inference;
 
 /// <summary>Chooses what a fit estimates.</summary>
+/// <param name="Setup">What the fit shall estimate.</param>
 public sealed record SetFit(FitSetup Setup) : Edit
 {
     /// <inheritdoc/>

@@ -13,6 +13,10 @@ public static class Foresight
     /// <summary>Values that are told of at most.</summary>
     private const int Most = 8;
 
+    /// <summary>What the data can tell of the values that a fit would estimate, before it is done.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="series">The observations with their rows.</param>
+    /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
     /// <returns>A sentence for each value or combination; empty where the model cannot be run at its own values.</returns>
     /// <exception cref="FitRefusedException">The fit makes no sense as asked.</exception>
     public static IReadOnlyList<string> Of(StudyDocument document, IReadOnlyList<Series> series, CancellationToken cancel = default)

@@ -18,6 +18,7 @@ public static class MissingFlow
 {
     /// <summary>Whether a series tells of one: counts of flows that come in at once, and what stood at a time, of one
     /// body.</summary>
+    /// <param name="series">The observation with its rows.</param>
     public static bool CanBe(Series series) =>
         series.Observation.Seen is ObservedAs.Flowed or ObservedAs.Standing
         && series.Observation.Delay.Length == 0

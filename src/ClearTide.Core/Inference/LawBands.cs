@@ -28,6 +28,8 @@ public sealed record LawBands(
     private const int Stretches = 6;
 
     /// <summary>Why rows cannot be of a law, in a sentence; null where they can.</summary>
+    /// <param name="law">The law of error.</param>
+    /// <param name="rows">The rows.</param>
     public static string? Refusal(ErrorLaw law, IReadOnlyList<DataRow> rows) =>
         rows.Where(row => !row.LeftOut).Select(SpreadLaw.Of(law).Refusal).FirstOrDefault(refusal => refusal is not null);
 

@@ -7,6 +7,7 @@ public static class ResidualChecks
 {
     /// <summary>Each residual, from low to high, with the one that is expected at its place of as many standard normal numbers (Blom,
     /// Statistical Estimates and Transformed Beta-Variables, 1958: the quantile at (k − 3/8) / (n + 1/4)).</summary>
+    /// <param name="residuals">Standardised residuals, in any order.</param>
     public static IReadOnlyList<(double Expected, double Found)> Quantiles(IReadOnlyList<double> residuals)
     {
         double[] sorted = [.. residuals.Where(double.IsFinite).Order()];

@@ -16,6 +16,8 @@ public sealed record SubjectEstimate(string Subject, ImmutableArray<double> Valu
 }
 
 /// <summary>The ends of a 95% profile-likelihood interval, in the model's units; null for one that is not within the bounds.</summary>
+/// <param name="Low">The lower end, or null.</param>
+/// <param name="High">The upper end, or null.</param>
 public sealed record ProfileEnds(double? Low, double? High);
 
 /// <summary>How the own values of subjects spread.</summary>

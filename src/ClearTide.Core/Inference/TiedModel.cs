@@ -12,6 +12,7 @@ public static class TiedModel
 {
     /// <summary>The document with what its fit ties, and with what it frees; itself where it does neither. A value that is no longer there
     /// is passed over.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static StudyDocument Of(StudyDocument document)
     {
         document = FreedValues.Of(document);
@@ -48,6 +49,8 @@ public static class TiedModel
     }
 
     /// <summary>What is wrong with a tie, in a sentence; null where nothing is.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="tie">The tie as typed.</param>
     public static string? Refusal(StudyDocument document, FitTie tie)
     {
         var network = Lowering.Lower(FreedValues.With(document, [tie.Address])).Network;

@@ -20,6 +20,7 @@ public sealed record CostComparison(ScenarioRuns Runs, bool IsFlow)
 
     /// <summary>The name of a scenario, or the baseline, that costs no more and leaves no more than this one, and one of them less: it
     /// dominates. Null where there is none.</summary>
+    /// <param name="scenario">Number of the scenario.</param>
     public string? Better(int scenario)
     {
         if (Left(scenario) is not { } left)

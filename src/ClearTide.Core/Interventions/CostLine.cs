@@ -31,6 +31,7 @@ public sealed partial record CostLine(double Once, double PerTime, double EachTi
     private static partial Regex BothWays();
 
     /// <summary>A line of all that can be typed.</summary>
+    /// <param name="unit">The unit of time of the study.</param>
     public static string Example(TimeUnit unit) => $"500, 20 per {unit.Singular}, 50 each time, 3 each";
 
     /// <summary>Reads a line; null and a sentence that says what to do where it is none. An empty one costs nothing.</summary>

@@ -9,6 +9,8 @@ namespace ClearTide.Core.Interventions;
 /// <summary>Measures that can be typed as they stand in a study, one of each kind that its parts allow.</summary>
 public static class MeasureExamples
 {
+    /// <summary>Measures that this study could take, to be clicked.</summary>
+    /// <param name="document">The study; not changed.</param>
     /// <returns>Lines, each with what it does.</returns>
     public static IReadOnlyList<(string Line, string Says)> Of(StudyDocument document)
     {

@@ -31,6 +31,8 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
     private static partial Regex Window();
 
     /// <summary>Reads a line; null and a sentence that says what to do where it is none.</summary>
+    /// <param name="text">The text as typed.</param>
+    /// <param name="document">The study; not changed.</param>
     public static (MeasureLine? Line, string? Problem) Read(string text, StudyDocument document)
     {
         if (text.Length > Longest)
@@ -90,6 +92,7 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
             ?.Address;
 
     /// <summary>A line that can be typed as it stands: the first rate of the model halved over the middle of the span.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static string Example(StudyDocument document)
     {
         var values = Lowering.Lower(document).Network.Values;
@@ -102,6 +105,7 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
     }
 
     /// <summary>What a measure does, as print says it: “beta × 0.6”.</summary>
+    /// <param name="measure">The measure.</param>
     public static string Change(Measure measure) =>
         measure.Kind switch
         {
@@ -111,6 +115,8 @@ public sealed partial record MeasureLine(ValueAddress Address, MeasureKind Kind,
         };
 
     /// <summary>A measure as it can be typed again: “beta × 0.6, days 55 to 90”.</summary>
+    /// <param name="measure">The measure.</param>
+    /// <param name="unit">The unit of time that it is said in.</param>
     public static string Of(Measure measure, TimeUnit unit) =>
         $"{Change(measure)}, {unit.Plural} {NumberWords.Of(measure.From)} to {NumberWords.Of(measure.Until)}";
 }

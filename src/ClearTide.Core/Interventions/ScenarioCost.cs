@@ -36,6 +36,7 @@ public sealed class ScenarioCost
     }
 
     /// <summary>Whether any scenario of a study has a cost.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static bool IsIn(StudyDocument document) => document.ActiveScenarios.Any(scenario => !scenario.Costs.IsEmpty);
 
     /// <summary>The cost of one of its measures or rules.</summary>

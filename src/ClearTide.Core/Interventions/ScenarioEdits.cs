@@ -6,6 +6,7 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Adds a scenario with no measures.</summary>
+/// <param name="Name">Its name; a free one is made where it is taken.</param>
 public sealed record AddScenario(string Name) : Edit
 {
     /// <summary>Scenarios of one study at most.</summary>
@@ -34,6 +35,8 @@ public sealed record AddScenario(string Name) : Edit
 }
 
 /// <summary>Gives a scenario another name.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="Name">Its new name.</param>
 public sealed record RenameScenario(string ScenarioId, string Name) : Edit
 {
     /// <inheritdoc/>
@@ -57,6 +60,7 @@ public sealed record RenameScenario(string ScenarioId, string Name) : Edit
 }
 
 /// <summary>Takes a scenario away with its measures.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
 public sealed record RemoveScenario(string ScenarioId) : Edit
 {
     /// <inheritdoc/>
@@ -77,6 +81,14 @@ public sealed record RemoveScenario(string ScenarioId) : Edit
 
 /// <summary>Puts a measure into a scenario: a new one where <paramref name="MeasureId"/> is null, else in place of the one with that
 /// id.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="MeasureId">Id of the measure to be replaced, or null.</param>
+/// <param name="Label">The name that people read.</param>
+/// <param name="Address">The value that it changes.</param>
+/// <param name="Factor">What the value is scaled by, set to, or shifted by.</param>
+/// <param name="From">When it begins, in the unit of the study.</param>
+/// <param name="Until">When it ends, after it begins; infinity for an open end.</param>
+/// <param name="Kind">What is done with the value.</param>
 public sealed record SetMeasure(
     string ScenarioId,
     string? MeasureId,
@@ -126,6 +138,8 @@ public sealed record SetMeasure(
 }
 
 /// <summary>Takes a measure out of a scenario.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="MeasureId">Id of the measure.</param>
 public sealed record RemoveMeasure(string ScenarioId, string MeasureId) : Edit
 {
     /// <inheritdoc/>

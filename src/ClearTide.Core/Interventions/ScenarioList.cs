@@ -3,6 +3,7 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Adds a scenario like another one, behind it: to be changed in one thing.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
 public sealed record DuplicateScenario(string ScenarioId) : Edit
 {
     /// <inheritdoc/>
@@ -40,6 +41,8 @@ public sealed record DuplicateScenario(string ScenarioId) : Edit
 }
 
 /// <summary>Keeps a scenario without running it, or runs it again.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="Off">Whether it is left out of runs.</param>
 public sealed record SwitchScenario(string ScenarioId, bool Off) : Edit
 {
     /// <inheritdoc/>
@@ -56,6 +59,7 @@ public sealed record SwitchScenario(string ScenarioId, bool Off) : Edit
 }
 
 /// <summary>Puts a scenario one place forward; the first stays where it is.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
 public sealed record MoveScenarioUp(string ScenarioId) : Edit
 {
     /// <inheritdoc/>

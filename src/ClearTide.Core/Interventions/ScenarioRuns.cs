@@ -81,6 +81,12 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
     private static ScenarioCurve Costing(ScenarioCurve curve, ScenarioCost cost) => curve with { Cost = cost.Of(curve.Acts) };
 
     /// <summary>The curve under one scenario, which need not be of the study.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="scenario">The scenario.</param>
+    /// <param name="partId">Id of the compartment, flow or quantity that is followed.</param>
+    /// <param name="now">When the future begins, in the unit of the study.</param>
+    /// <param name="estimates">Values to run with in place of those of the study.</param>
+    /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
     /// <exception cref="ArgumentException">There is no such curve, or a measured value is gone; the message says so.</exception>
     public static ScenarioCurve One(
         LoweredModel lowered,

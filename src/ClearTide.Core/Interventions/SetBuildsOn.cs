@@ -4,6 +4,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Says which scenarios a scenario builds on: it has their measures besides its own.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="Others">Ids of the scenarios that it builds on; none for the baseline alone.</param>
 public sealed record SetBuildsOn(string ScenarioId, ImmutableArray<string> Others) : Edit
 {
     /// <inheritdoc/>

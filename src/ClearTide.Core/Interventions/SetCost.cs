@@ -5,6 +5,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Interventions;
 
 /// <summary>Says what a measure of a scenario costs, as typed; empty for nothing.</summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="MeasureId">Id of the measure.</param>
+/// <param name="Text">The costs as typed.</param>
 public sealed record SetCost(string ScenarioId, string MeasureId, string Text) : Edit
 {
     /// <inheritdoc/>

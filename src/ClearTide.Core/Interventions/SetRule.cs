@@ -7,6 +7,9 @@ namespace ClearTide.Core.Interventions;
 /// Puts into a scenario what is done at times or on conditions, typed as an event is: a new one where <paramref name="RuleId"/> is null,
 /// else in place of the one with that id.
 /// </summary>
+/// <param name="ScenarioId">Id of the scenario.</param>
+/// <param name="RuleId">Id of the rule to be replaced, or null.</param>
+/// <param name="Text">The rule as typed.</param>
 public sealed record SetRule(string ScenarioId, string? RuleId, string Text) : Edit
 {
     /// <inheritdoc/>

@@ -4,6 +4,9 @@ using System.Runtime.CompilerServices;
 namespace ClearTide.Core.Language;
 
 /// <summary>A line as typed, with its tree or with what is wrong with it. Reading never throws.</summary>
+/// <param name="Text">The text as typed.</param>
+/// <param name="Tree">The formula, or null where it cannot be read.</param>
+/// <param name="Problem">What is wrong with it, or null.</param>
 public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
 {
     /// <summary>Formulas read before, by their text: an edit changes one line of a model, and each line is looked at by several
@@ -30,6 +33,7 @@ public sealed record Formula(string Text, Syntax? Tree, FormulaProblem? Problem)
     internal static Formula Typed(string text) => ReadAnew(text);
 
     /// <summary>Reads one line of the grammar.</summary>
+    /// <param name="text">The text as typed.</param>
     public static Formula Read(string text)
     {
         if (MadeFrom.TryGetValue(text, out var made))

@@ -9,6 +9,7 @@ namespace ClearTide.Core.Language;
 public static class FormulaText
 {
     /// <summary>A tree as it would be typed, with no more brackets than it needs.</summary>
+    /// <param name="tree">The formula.</param>
     public static string Of(Syntax tree) =>
         tree switch
         {
@@ -32,6 +33,7 @@ public static class FormulaText
         };
 
     /// <summary>The sign of an operator as it is typed.</summary>
+    /// <param name="op">The operator.</param>
     public static string Sign(BinaryOperator op) =>
         op switch
         {

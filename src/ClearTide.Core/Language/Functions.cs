@@ -19,6 +19,7 @@ public sealed record FunctionDefinition(
 )
 {
     /// <summary>A function is its name.</summary>
+    /// <param name="other">What it is compared with.</param>
     public bool Equals(FunctionDefinition? other) => Name == other?.Name;
 
     /// <inheritdoc/>
@@ -44,6 +45,7 @@ public static class Functions
     public static IEnumerable<FunctionDefinition> All => ByName.Values;
 
     /// <summary>The function of this name, or null.</summary>
+    /// <param name="name">The name.</param>
     public static FunctionDefinition? Find(string name) => ByName.GetValueOrDefault(name);
 
     private static IEnumerable<FunctionDefinition> Defined()

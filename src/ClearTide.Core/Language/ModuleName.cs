@@ -4,9 +4,11 @@ namespace ClearTide.Core.Language;
 public static class ModuleName
 {
     /// <summary>The module that a symbol is of; empty for one of the study itself.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public static string Of(string symbol) => Cut(symbol) is var at and > 0 ? symbol[..at] : "";
 
     /// <summary>What a symbol is called inside its module.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public static string Inner(string symbol) => symbol[(Cut(symbol) + 1)..];
 
     /// <summary>The last point before any index: <c>pond.C[a,b]</c>.</summary>

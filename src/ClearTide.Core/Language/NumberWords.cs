@@ -8,6 +8,8 @@ public static class NumberWords
     private const string Raised = "⁰¹²³⁴⁵⁶⁷⁸⁹";
 
     /// <summary>A number in so many digits, with a power of ten where it is very large or small.</summary>
+    /// <param name="value">The number.</param>
+    /// <param name="digits">Significant digits, 1 to 17.</param>
     public static string Of(double value, int digits = 5)
     {
         if (double.IsNaN(value))
@@ -29,12 +31,15 @@ public static class NumberWords
     }
 
     /// <summary>A number that is only roughly so: two digits and zeros, 160 000 000.</summary>
+    /// <param name="value">The number.</param>
     public static string About(double value) =>
         double.IsFinite(value)
             ? Grouped(double.Parse(value.ToString("G2", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), 2)
             : Of(value);
 
     /// <summary>The same for sentences on results, with thin spaces between thousands: 18 400.</summary>
+    /// <param name="value">The number.</param>
+    /// <param name="digits">Significant digits, 1 to 17.</param>
     public static string Grouped(double value, int digits = 4)
     {
         var text = Of(value, digits);

@@ -47,9 +47,11 @@ public static partial class Symbols
     private static partial Regex Shape();
 
     /// <summary>The form in which symbols are compared and stored: Unicode NFKC.</summary>
+    /// <param name="text">The text as typed.</param>
     public static string Normalize(string text) => NormalForm.Of(text);
 
     /// <summary>Null if <paramref name="symbol"/> may name a part, else a sentence that says what to do.</summary>
+    /// <param name="symbol">The name that is wanted.</param>
     public static string? Refusal(string symbol)
     {
         if (symbol.Length == 0)
@@ -76,6 +78,8 @@ public static partial class Symbols
 
     /// <summary>A free symbol for a part with this label: its first letter, its initials, its first letters, or its first letter with a
     /// number; null where it holds no letter.</summary>
+    /// <param name="label">The name that people read.</param>
+    /// <param name="taken">Names that are not free.</param>
     public static string? Suggest(string label, IEnumerable<string> taken)
     {
         var known = taken.Select(PrintedShape).ToHashSet();
@@ -144,6 +148,8 @@ public static partial class Symbols
     }
 
     /// <summary>The known symbol nearest to <paramref name="mistyped"/> by edit distance, or null where none is near.</summary>
+    /// <param name="mistyped">A name that nothing has.</param>
+    /// <param name="known">The names that there are.</param>
     public static string? Nearest(string mistyped, IEnumerable<string> known)
     {
         string? best = null;

@@ -56,6 +56,7 @@ public enum BinaryOperator
 }
 
 /// <summary>A formula as a tree, each node with its place in the text as typed.</summary>
+/// <param name="Span">Where it stands in the text.</param>
 public abstract record Syntax(TextSpan Span)
 {
     /// <summary>The parts of this node, left to right.</summary>
@@ -93,6 +94,11 @@ public abstract record Syntax(TextSpan Span)
 }
 
 /// <summary>A number as typed: <c>12</c>, <c>2%</c> (Value is 0.02), <c>90 days</c> (Unit is set).</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Value">The number that it stands for.</param>
+/// <param name="Text">Its digits as typed.</param>
+/// <param name="Percent">Whether a percent sign stands behind it.</param>
+/// <param name="Unit">The unit behind it, or null.</param>
 public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool Percent, UnitText? Unit) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -101,6 +107,8 @@ public sealed record NumberSyntax(TextSpan Span, double Value, string Text, bool
 
 /// <summary>A name of the model. With indices it names one member of a part that is split by groups: <c>C[child, j]</c> has the name
 /// <c>C[child,j]</c>.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Name">The name with its indices.</param>
 public sealed record NameSyntax(TextSpan Span, string Name) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -125,6 +133,9 @@ public sealed record SumSyntax(TextSpan Span, NameSyntax Variable, NameSyntax Gr
 }
 
 /// <summary>An operator with the formula behind it.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Operator">The operator.</param>
+/// <param name="Operand">What stands behind it.</param>
 public sealed record UnarySyntax(TextSpan Span, UnaryOperator Operator, Syntax Operand) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -132,6 +143,10 @@ public sealed record UnarySyntax(TextSpan Span, UnaryOperator Operator, Syntax O
 }
 
 /// <summary>An operator between two formulas.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Operator">The operator.</param>
+/// <param name="Left">What stands before it.</param>
+/// <param name="Right">What stands behind it.</param>
 public sealed record BinarySyntax(TextSpan Span, BinaryOperator Operator, Syntax Left, Syntax Right) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -139,6 +154,9 @@ public sealed record BinarySyntax(TextSpan Span, BinaryOperator Operator, Syntax
 }
 
 /// <summary>A function of formulas.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Function">The function.</param>
+/// <param name="Arguments">One formula for each argument.</param>
 public sealed record CallSyntax(TextSpan Span, FunctionDefinition Function, IReadOnlyList<Syntax> Arguments) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -146,6 +164,9 @@ public sealed record CallSyntax(TextSpan Span, FunctionDefinition Function, IRea
 }
 
 /// <summary>A call of a function that the study defines, an input or a response curve: <c>vaccination(t)</c>.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Callee">The name of the function.</param>
+/// <param name="Arguments">One formula for each argument.</param>
 public sealed record UserCallSyntax(TextSpan Span, NameSyntax Callee, IReadOnlyList<Syntax> Arguments) : Syntax(Span)
 {
     /// <inheritdoc/>
@@ -153,6 +174,10 @@ public sealed record UserCallSyntax(TextSpan Span, NameSyntax Callee, IReadOnlyL
 }
 
 /// <summary><c>line per 1000</c> (Number set) or <c>line per day</c> (Unit set): divides the whole line before it.</summary>
+/// <param name="Span">Where it stands in the text.</param>
+/// <param name="Inner">What is divided.</param>
+/// <param name="Number">The divisor, or null where that is a unit.</param>
+/// <param name="Unit">The unit, or null where that is a number.</param>
 public sealed record PerSyntax(TextSpan Span, Syntax Inner, double? Number, UnitText? Unit) : Syntax(Span)
 {
     /// <inheritdoc/>

@@ -4,6 +4,9 @@ namespace ClearTide.Core.Language;
 /// The built-in units of time. A month is 30.4375 days and a year 365.25 days: a twelfth of the Julian year and the Julian year
 /// (IAU Style Manual, 1989, section 5.15), so that 12 months are a year to the bit.
 /// </summary>
+/// <param name="Singular">The word for one.</param>
+/// <param name="Plural">The word for several.</param>
+/// <param name="Seconds">How long one is.</param>
 public sealed record TimeUnit(string Singular, string Plural, double Seconds)
 {
     /// <summary>The second.</summary>
@@ -54,6 +57,7 @@ public sealed record TimeUnit(string Singular, string Plural, double Seconds)
     public static IEnumerable<string> Known => Words.Keys;
 
     /// <summary>The unit a word names, or null.</summary>
+    /// <param name="word">The word, in singular or plural.</param>
     public static TimeUnit? Find(string word) => Words.GetValueOrDefault(word);
 
     /// <inheritdoc/>

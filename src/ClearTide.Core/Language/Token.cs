@@ -26,6 +26,7 @@ public enum TokenKind
 public readonly record struct Token(TokenKind Kind, string Text, TextSpan Span, double Value, bool SpaceBefore)
 {
     /// <summary>Whether it is this mark.</summary>
+    /// <param name="mark">The mark.</param>
     public bool Is(string mark) => Kind == TokenKind.Mark && Text == mark;
 
     /// <summary>Whether it is this word.</summary>

@@ -68,6 +68,7 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
     public const string Outside = "out";
 
     /// <summary>Reads what <see cref="ToString"/> writes.</summary>
+    /// <param name="text">What is to be read, or null.</param>
     public static ValueAddress Read(string? text)
     {
         if (string.IsNullOrWhiteSpace(text))
@@ -101,6 +102,7 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
     }
 
     /// <summary>An address may be given as its text.</summary>
+    /// <param name="text">The address as it is written.</param>
     public static implicit operator ValueAddress(string text) => Read(text);
 
     private static (ValueField Field, int Twin)? Known(string word)
@@ -121,6 +123,7 @@ public sealed record ValueAddress(string Symbol, ValueField Field = ValueField.O
     }
 
     /// <summary>A field as it is written behind the point.</summary>
+    /// <param name="field">The field.</param>
     public static string Word(ValueField field) => field.ToString().ToLowerInvariant();
 
     /// <summary>Whether it says where a run starts, which nothing can change while it runs.</summary>

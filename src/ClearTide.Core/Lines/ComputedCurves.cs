@@ -14,19 +14,24 @@ public static class ComputedCurves
     private const string Mark = "=";
 
     /// <summary>Whether an id is one of a computed curve, and not of a part.</summary>
+    /// <param name="id">Id of a curve of a panel.</param>
     public static bool Is(string id) => id.StartsWith(Mark, StringComparison.Ordinal);
 
     /// <summary>What a computed curve is known by.</summary>
+    /// <param name="name">The name of the curve.</param>
     public static string IdOf(string name) => Mark + name;
 
     /// <summary>The lines of a panel that hold a formula.</summary>
+    /// <param name="panel">The panel.</param>
     public static IEnumerable<string> Lines(Panel panel) =>
         panel.Formulas.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(Most);
 
     /// <summary>The names of its computed curves.</summary>
+    /// <param name="panel">The panel.</param>
     public static IEnumerable<string> Names(Panel panel) => Lines(panel).Select(line => Split(line).Name);
 
     /// <summary>A line as its name and its formula; a formula without a name is its own.</summary>
+    /// <param name="line">The line as typed.</param>
     public static (string Name, string Formula) Split(string line)
     {
         var cut = NameEnd(line);

@@ -90,12 +90,14 @@ public sealed partial record EventLine(
         new[] { Trigger, From, Until, Rest }.OfType<Syntax>().Concat(Actions.SelectMany(action => action.Trees)).Concat(Dose?.Trees ?? []);
 
     /// <summary>A line as an event, or what is wrong with it.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (EventLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     [GeneratedRegex(@"^\s*(?:at|every|when|while)\b")]
     private static partial Regex FirstWord();
 
     /// <summary>Whether a text begins as an event does.</summary>
+    /// <param name="text">The text as typed.</param>
     public static bool Begins(string text) => FirstWord().IsMatch(text) || DoseLine.Begins(text);
 
     internal static EventLine Read(Parser parser)

@@ -31,6 +31,7 @@ public sealed record ExpectationLine(IReadOnlyList<(NameSyntax Name, Syntax Line
     public IEnumerable<Syntax> Trees => With.SelectMany(pair => new[] { pair.Name, pair.Line }).Concat(Tree is null ? [] : [Tree]);
 
     /// <summary>A line as an expectation, or what is wrong with it.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (ExpectationLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     private static ExpectationLine Read(Parser parser)

@@ -11,12 +11,17 @@ public static class GroupText
         document.GroupsOf(partId) is { IsEmpty: false } groups ? $"[{string.Join(", ", groups.Select(group => group.Symbol))}]" : "";
 
     /// <summary>An end of a flow, with the member where it says one; null for the outside.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="partId">Id of the compartment, or null for the outside.</param>
+    /// <param name="member">Symbols of members, empty for none.</param>
     public static string? End(StudyDocument document, string? partId, string member) =>
         document.Compartment(partId)?.Symbol is not { } symbol ? null
         : member.Length == 0 ? symbol
         : MemberName.Print(MemberName.Of(symbol, [member]));
 
     /// <summary>The lines of members that have one of their own.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="part">The part.</param>
     public static IEnumerable<string> Lines(StudyDocument document, ISymbolPart part)
     {
         if (document.SplitOf(part.Id) is not { } split)
@@ -59,6 +64,7 @@ public static class GroupText
         );
 
     /// <summary>What passes between the members of a group.</summary>
+    /// <param name="group">The group.</param>
     public static IEnumerable<string> Passages(Group group) =>
         group.Passages.Select(passage =>
             $"{(passage.Kind == PassageKind.Along ? "along" : "among")} {group.Symbol} {RateLine.Write(passage.RateKind, passage.Rate)}"

@@ -9,6 +9,7 @@ namespace ClearTide.Core.Lines;
 public static class LineNames
 {
     /// <summary>All names in the typed lines of a part, its own symbol not counted.</summary>
+    /// <param name="part">The part.</param>
     public static IEnumerable<NameSyntax> Of(IPart part) =>
         PartKinds
             .Of(part)
@@ -17,6 +18,9 @@ public static class LineNames
             .SelectMany(tree => tree.Names());
 
     /// <summary>The document with each use of a name replaced, in formulas, events, observations, fits and measures.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="from">The name as it is.</param>
+    /// <param name="to">The name as it shall be.</param>
     public static StudyDocument Rename(StudyDocument document, string from, string to) =>
         Rewrite(document with { Panels = [.. document.Panels.Select(panel => ComputedCurves.Renamed(panel, from, to))] }, (form, text) =>
                 Swap(text, form, from, to)
@@ -30,9 +34,14 @@ public static class LineNames
         Rewrite(document, (form, text) => Swap(text, form, change));
 
     /// <summary>One line with the names in it changed.</summary>
+    /// <param name="text">The text as typed.</param>
+    /// <param name="form">What kind of line it is.</param>
+    /// <param name="change">Gives the new name for one in the line, or null to leave it.</param>
     public static string Rewrite(string text, LineForm form, Func<NameSyntax, string?> change) => Swap(text, form, change);
 
     /// <summary>The document with each line that can name parts written in another way, wherever it is kept.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="rewrite">Gives a line of a form in its new words; itself where nothing changes.</param>
     public static StudyDocument Rewrite(StudyDocument document, Func<LineForm, string, string> rewrite)
     {
         string InFormula(string text) => text.Length == 0 ? "" : rewrite(LineForm.Formula, text);

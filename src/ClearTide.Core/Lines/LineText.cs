@@ -9,6 +9,7 @@ namespace ClearTide.Core.Lines;
 public static class LineText
 {
     /// <summary>The model, one part a line, in an order in which each line can be added.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static string Of(StudyDocument document)
     {
         var lines = document
@@ -45,10 +46,13 @@ public static class LineText
         .Whole();
 
     /// <summary>An input's table as it is typed.</summary>
+    /// <param name="input">The input.</param>
     public static string Points(Input input) =>
         PointsLine.Write(input.Points, input.Between, input.Before, input.AfterIsChosen ? input.After : null, input.Period);
 
     /// <summary>The ends of a flow as they are typed: <c>R 98%, D</c>.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="flow">The flow.</param>
     public static string Ends(StudyDocument document, Flow flow) =>
         string.Join(
             ", ",

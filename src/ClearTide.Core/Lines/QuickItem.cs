@@ -7,6 +7,8 @@ namespace ClearTide.Core.Lines;
 
 /// <summary>One item of the quick line. <paramref name="Trees"/> are all formulas in it, with spans that count from the start of
 /// <paramref name="Text"/>.</summary>
+/// <param name="Text">The item as typed.</param>
+/// <param name="Trees">All formulas in it.</param>
 public abstract record QuickItem(string Text, IReadOnlyList<Syntax> Trees);
 
 /// <summary>One end of a typed flow: a symbol or null for the outside, with its share as typed.</summary>

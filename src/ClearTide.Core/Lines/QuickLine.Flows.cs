@@ -136,6 +136,7 @@ public static partial class QuickLine
         typed.Trim().Length == 0 || TypedNumber.Read(typed) is > 0 and <= 1000 ? null : Loudness;
 
     /// <summary>Null if a stay can be passed in so many stages, else a sentence that says what to do.</summary>
+    /// <param name="stages">The number of stages as typed.</param>
     public static string? StageRefusal(double stages) =>
         stages == Math.Floor(stages) && stages is >= 1 and <= Flow.MostStages
             ? null

@@ -14,6 +14,7 @@ public static partial class QuickLine
     public const int LongestText = 200_000;
 
     /// <summary>The items, or the first problem with its place in the whole text.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (IReadOnlyList<(QuickItem Item, int Start)> Items, FormulaProblem? Problem) Read(string text)
     {
         if (text.Length > LongestText)

@@ -22,6 +22,10 @@ public sealed record ReactionEnd(NameSyntax Name, Syntax? Count)
 
 /// <summary>A reaction as typed: <c>A + 2 B -> (n) C : k * A * B</c>; counts are numbers, or formulas in parentheses, and either side may
 /// be empty.</summary>
+/// <param name="Takes">What it uses up, with counts.</param>
+/// <param name="Makes">What it makes, with counts.</param>
+/// <param name="Rate">Its rate as a formula.</param>
+/// <param name="RateText">Its rate as typed.</param>
 public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyList<ReactionEnd> Makes, Syntax Rate, string RateText)
 {
     /// <summary>How many of one thing a reaction takes or makes at most.</summary>
@@ -37,9 +41,12 @@ public sealed record ReactionLine(IReadOnlyList<ReactionEnd> Takes, IReadOnlyLis
     public IEnumerable<Syntax> Trees => Ends.SelectMany(end => new[] { end.Name, end.Count }.OfType<Syntax>()).Append(Rate);
 
     /// <summary>The same reaction at another rate, which stands last.</summary>
+    /// <param name="text">The whole line as typed.</param>
+    /// <param name="rate">The new rate.</param>
     public string With(string text, string rate) => text.TrimEnd()[..^RateText.Length] + rate;
 
     /// <summary>A line as a reaction, or what is wrong with it.</summary>
+    /// <param name="text">The text as typed.</param>
     public static (ReactionLine? Line, FormulaProblem? Problem) Read(string text) => Parser.Whole(text, Read);
 
     internal static ReactionLine Read(Parser parser)

@@ -19,6 +19,7 @@ public sealed record StartLine(bool TheRest, Formula Formula)
         NearWord = "near ";
 
     /// <summary>A line as an initial amount; its formula has a problem where it cannot be read.</summary>
+    /// <param name="text">The text as typed.</param>
     public static StartLine Read(string text)
     {
         var trimmed = text.TrimStart();
@@ -73,6 +74,7 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
     private static partial Regex LimitedShape();
 
     /// <summary>How the kind of a rate is written before its line.</summary>
+    /// <param name="kind">The kind of rate.</param>
     public static string Word(RateKind kind) =>
         kind switch
         {
@@ -82,9 +84,13 @@ public sealed partial record RateLine(RateKind Kind, string Line, int? Stages, b
         };
 
     /// <summary>The rate as it is typed, with its word: <c>after 3 days</c>.</summary>
+    /// <param name="kind">The kind of rate.</param>
+    /// <param name="line">The rate without its word.</param>
     public static string Write(RateKind kind, string line) => $"{Word(kind)} {line}";
 
     /// <summary>Splits a typed rate; without a word before it, it stays of the kind it was.</summary>
+    /// <param name="text">The text as typed.</param>
+    /// <param name="otherwise">The kind of a rate without a word.</param>
     public static RateLine Read(string text, RateKind otherwise)
     {
         var trimmed = text.Trim();

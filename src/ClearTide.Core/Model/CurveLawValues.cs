@@ -3,12 +3,23 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Model;
 
 /// <summary>A handle by which a named law is dragged: the field it changes, and where it stands on the curve.</summary>
+/// <param name="Field">The number that it changes.</param>
+/// <param name="X">Across, in the unit of the argument.</param>
+/// <param name="Y">Upward, in the unit of the value.</param>
 public sealed record CurveHandle(PartField Field, double X, double Y);
 
 /// <summary>A named law with its numbers: what it gives at a place, and where its handles stand.</summary>
+/// <param name="Law">The law.</param>
+/// <param name="Low">The least value.</param>
+/// <param name="High">The greatest value.</param>
+/// <param name="Half">The place where half of the way is gone.</param>
+/// <param name="Slope">How steep it is there.</param>
+/// <param name="From">The lower end of its range; minus infinity for none.</param>
+/// <param name="Until">The upper end; infinity for none.</param>
 public sealed record CurveLawValues(CurveLaw Law, double Low, double High, double Half, double Slope, double From, double Until)
 {
     /// <summary>The value at a place, held outside the range.</summary>
+    /// <param name="x">The place, in the unit of the argument.</param>
     public double At(double x)
     {
         var graph = new ExpressionGraph();

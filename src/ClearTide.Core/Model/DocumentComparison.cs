@@ -8,6 +8,9 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Model;
 
 /// <summary>One field that two documents hold differently; empty where a document has nothing there.</summary>
+/// <param name="Field">The field, by its name in the file of the study.</param>
+/// <param name="Before">The text before, empty for none.</param>
+/// <param name="After">The text after, empty for none.</param>
 public sealed record FieldDifference(string Field, string Before, string After);
 
 /// <summary>A part that two documents hold differently.</summary>
@@ -36,6 +39,8 @@ public static class DocumentComparison
     private static readonly ConcurrentDictionary<Type, IReadOnlyList<PropertyInfo>> Known = [];
 
     /// <summary>All parts that differ, in the order of the ledger, what was removed last; the study's own fields come first.</summary>
+    /// <param name="before">The document before.</param>
+    /// <param name="after">The document after.</param>
     public static IReadOnlyList<PartDifference> Of(StudyDocument before, StudyDocument after)
     {
         var differences = new List<PartDifference>();

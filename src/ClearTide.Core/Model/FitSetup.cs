@@ -90,6 +90,7 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
     public static readonly FitSetup Empty = new(ErrorLaw.Poisson, []);
 
     /// <summary>Whether both ask for the same fit.</summary>
+    /// <param name="other">What it is compared with.</param>
     public bool Equals(FitSetup? other) =>
         other is not null
         && Law == other.Law
@@ -104,6 +105,7 @@ public sealed record FitSetup(ErrorLaw Law, ImmutableArray<FitParameter> Paramet
 
     /// <summary>The same with a value for each subject in the place of those of which each has its own: what is shared first, then
     /// subject by subject.</summary>
+    /// <param name="subjects">Their names.</param>
     public FitSetup For(IReadOnlyList<string> subjects) =>
         this with
         {

@@ -14,9 +14,12 @@ public static class FreedValues
     public static readonly ValueAddress StartDay = new("t", ValueField.Start);
 
     /// <summary>The address of what an input is at its <paramref name="place"/>th point, counted from 0.</summary>
+    /// <param name="input">The input.</param>
+    /// <param name="place">Of the point, counted from 0.</param>
     public static ValueAddress Point(Input input, int place) => new(input.Symbol, ValueField.Point, "", place + 1);
 
     /// <summary>Whether an address is of such a number.</summary>
+    /// <param name="address">The value.</param>
     public static bool Holds(ValueAddress address) => address.Field == ValueField.Point || address == StartDay;
 
     /// <summary>The document with those freed that its fit estimates or holds at a number.</summary>
@@ -26,6 +29,8 @@ public static class FreedValues
         With(document, [.. document.Fit.Parameters.Select(one => one.Address), .. document.Fit.Ties.Select(one => one.Address), .. also]);
 
     /// <summary>The document with those freed that are among <paramref name="addresses"/>; itself where none are.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="addresses">Of any values.</param>
     public static StudyDocument With(StudyDocument document, IEnumerable<ValueAddress> addresses)
     {
         ImmutableArray<ValueAddress> freed = [.. addresses.Where(Holds).Distinct()];
@@ -33,10 +38,14 @@ public static class FreedValues
     }
 
     /// <summary>The document begun on the day that is among <paramref name="values"/>; itself where none is.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="values">Numbers by address.</param>
     public static StudyDocument At(StudyDocument document, IReadOnlyDictionary<ValueAddress, double> values) =>
         values.TryGetValue(StartDay, out var day) ? document with { Start = day } : document;
 
     /// <summary>The input and the point that an address names; null where there is none.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="address">The value.</param>
     public static (Input Input, int Place)? PointOf(StudyDocument document, ValueAddress address) =>
         address.Field == ValueField.Point
         && document.Inputs.FirstOrDefault(one => one.Symbol == address.Symbol) is { } input
@@ -45,6 +54,8 @@ public static class FreedValues
             : null;
 
     /// <summary>Why a number cannot be freed, in a sentence; null where it can, or where it is none of these.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="address">The value.</param>
     public static string? Refusal(StudyDocument document, ValueAddress address)
     {
         if (address.Field != ValueField.Point)

@@ -37,6 +37,11 @@ public sealed record Passage(string Id, PassageKind Kind, RateKind RateKind, str
 }
 
 /// <summary>A group splits parts of the model: each has one amount, value or flow for every member.</summary>
+/// <param name="Id">Names it within its study, never changed.</param>
+/// <param name="Symbol">The name in formulas.</param>
+/// <param name="Label">The name that people read.</param>
+/// <param name="Members">In order, two at least.</param>
+/// <param name="Note">What somebody wrote beside it.</param>
 public sealed record Group(string Id, string Symbol, string Label, ImmutableArray<GroupMember> Members, string Note = "") : Stored, IPart
 {
     /// <summary>A group tells at least two apart.</summary>
@@ -58,6 +63,7 @@ public sealed record Group(string Id, string Symbol, string Label, ImmutableArra
     public ImmutableArray<Passage> Passages { get; init; } = [];
 
     /// <summary>Where a member stands, from 0; -1 for none of this group.</summary>
+    /// <param name="member">The symbol of the member.</param>
     public int IndexOf(string member)
     {
         for (var k = 0; k < Members.Length; k++)
@@ -83,6 +89,7 @@ public sealed record Split(string PartId, ImmutableArray<string> Groups) : Store
     public ImmutableArray<MemberLine> Lines { get; init; } = [];
 
     /// <summary>The line of one member, or null where it has that of all.</summary>
+    /// <param name="member">The symbol of the member.</param>
     public string? LineOf(string member)
     {
         foreach (var line in Lines)
@@ -94,6 +101,8 @@ public sealed record Split(string PartId, ImmutableArray<string> Groups) : Store
     }
 
     /// <summary>The split with a line for one member, or with that of all where the text is empty.</summary>
+    /// <param name="member">The symbol of the member.</param>
+    /// <param name="text">The line of this member; empty for that of all.</param>
     public Split With(string member, string text)
     {
         var without = Lines.RemoveAll(line => line.Member == member);

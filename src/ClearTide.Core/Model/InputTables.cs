@@ -9,6 +9,8 @@ namespace ClearTide.Core.Model;
 public static class InputTables
 {
     /// <summary>Its values are read in the input's own unit, like any number with a unit.</summary>
+    /// <param name="input">The input.</param>
+    /// <param name="units">The units of the study.</param>
     public static TableFunction Of(Input input, UnitTable units) =>
         new(Scaled(input, units), input.Between, input.Before, input.After, Period(input, units) ?? 0);
 
@@ -19,10 +21,14 @@ public static class InputTables
     }
 
     /// <summary>The period it repeats with, as it is typed or else as its points suggest, in the study's unit of time.</summary>
+    /// <param name="input">The input.</param>
+    /// <param name="units">The units of the study.</param>
     public static double PeriodInForce(Input input, UnitTable units) =>
         Period(input, units) ?? TableFunction.UsualPeriod(input.Points, input.Between);
 
     /// <summary>The period that is typed, in the study's unit of time; null where none is typed or it cannot be read.</summary>
+    /// <param name="input">The input.</param>
+    /// <param name="units">The units of the study.</param>
     public static double? Period(Input input, UnitTable units) =>
         input.Period.Length > 0
         && Formula.Read(input.Period) is { HasNames: false, Tree: { } tree }

@@ -13,6 +13,7 @@ public sealed record NamedFit(string Name, FitSetup Setup)
     public const int Most = 50;
 
     /// <summary>Why a fit cannot be called so, in a sentence; null where it can.</summary>
+    /// <param name="name">The name.</param>
     public static string? Refusal(string name) =>
         string.IsNullOrWhiteSpace(name) ? "A fit needs a name to be kept by. Type one."
         : name.Length > LongestName ? $"The name of a fit has up to {LongestName} characters. Take a shorter one."

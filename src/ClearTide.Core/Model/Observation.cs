@@ -26,9 +26,11 @@ public enum ObservedAs
 public static class ObservedKinds
 {
     /// <summary>Whether a row stands for its interval; else for its one time.</summary>
+    /// <param name="seen">How it is seen.</param>
     public static bool HasInterval(this ObservedAs seen) => seen != ObservedAs.Standing;
 
     /// <summary>Whether a formula was seen; else flows.</summary>
+    /// <param name="seen">How it is seen.</param>
     public static bool HasFormula(this ObservedAs seen) => seen != ObservedAs.Flowed;
 }
 
@@ -113,10 +115,14 @@ public sealed record Observation(string Id, string DataSet, string Label, string
 }
 
 /// <summary>An observation with the data it refers to.</summary>
+/// <param name="Observation">How something of the model is seen.</param>
+/// <param name="Data">The rows that were seen.</param>
 public sealed record Series(Observation Observation, DataSet Data)
 {
     /// <summary>The observations of a document with their data, in the document's order; those whose data are not given are left
     /// out.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="sets">The data sets, in any order.</param>
     public static IReadOnlyList<Series> Of(StudyDocument document, params IEnumerable<DataSet> sets)
     {
         var known = sets.DistinctBy(set => set.Id).ToDictionary(set => set.Id);

@@ -68,6 +68,8 @@ public enum SensitivityMethod
 }
 
 /// <summary>A panel of Explore, kept with the study. Fields that its kind does not use stay at rest.</summary>
+/// <param name="Id">Names it within its study, never changed.</param>
+/// <param name="Kind">What it shows.</param>
 public sealed record Panel(string Id, PanelKind Kind) : Stored
 {
     /// <summary>Panels of one study at most.</summary>
@@ -180,6 +182,7 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
     public string Digits { get; init; } = "6";
 
     /// <summary>What Explore begins with where nobody has made panels.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static ImmutableArray<Panel> Usual(StudyDocument document) =>
         document.Compartments.IsEmpty
             ? []
@@ -202,6 +205,9 @@ public sealed record Panel(string Id, PanelKind Kind) : Stored
 }
 
 /// <summary>A slider of Explore: the value it moves and between which ends.</summary>
+/// <param name="Address">The value that it moves.</param>
+/// <param name="Low">Its lower end, in the unit of the study.</param>
+/// <param name="High">Its upper end, above the lower.</param>
 public sealed record Slider(ValueAddress Address, double Low, double High) : Stored
 {
     /// <summary>Sliders of one study at most.</summary>

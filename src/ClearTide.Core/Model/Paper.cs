@@ -3,6 +3,8 @@ using System.Collections.Immutable;
 namespace ClearTide.Core.Model;
 
 /// <summary>A distance on the diagram's paper, in paper units, from where the program would put something.</summary>
+/// <param name="X">To the right, in paper units.</param>
+/// <param name="Y">Downward, in paper units.</param>
 public sealed record Offset(double X, double Y);
 
 /// <summary>A named area of the diagram that can be folded: compartments that are shown as one plate while it is.</summary>

@@ -9,6 +9,7 @@ namespace ClearTide.Core.Model;
 public static class PointTables
 {
     /// <summary>Null if these points make a table, else a sentence that says what to do.</summary>
+    /// <param name="points">The points, in order of their places.</param>
     public static string? Problem(ImmutableArray<CurvePoint> points)
     {
         if (points.IsEmpty)

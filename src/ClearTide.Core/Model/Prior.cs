@@ -47,6 +47,7 @@ public sealed partial record Prior(PriorLaw Law, double Mean, double Spread)
         "normal(mean, spread), lognormal(mean, spread), gamma(mean, spread), beta(mean, spread) for a share, or halfnormal(spread)";
 
     /// <summary>Reads a prior as it is typed: <c>normal(0.3, 0.1)</c>.</summary>
+    /// <param name="typed">As typed, or null.</param>
     /// <returns>The prior, or null with a sentence on what to do; null with none where nothing is typed.</returns>
     public static (Prior? Prior, string? Problem) Read(string? typed)
     {
@@ -73,6 +74,8 @@ public sealed partial record Prior(PriorLaw Law, double Mean, double Spread)
     }
 
     /// <summary>Why it is no prior for a value between these bounds, in a sentence; null where it is.</summary>
+    /// <param name="lower">The lower bound; minus infinity for none.</param>
+    /// <param name="upper">The upper bound; infinity for none.</param>
     public string? Refusal(double lower, double upper)
     {
         if (!double.IsFinite(Mean) || !double.IsFinite(Spread) || Spread <= 0)
@@ -93,6 +96,7 @@ public sealed partial record Prior(PriorLaw Law, double Mean, double Spread)
 
     /// <summary>The natural logarithm of the density at a value, with its first and second derivative; minus infinity where it has
     /// nothing.</summary>
+    /// <param name="x">The value, in the unit of the study.</param>
     public (double Log, double Slope, double Curvature) At(double x)
     {
         var variance = Spread * Spread;

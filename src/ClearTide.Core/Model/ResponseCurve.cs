@@ -76,6 +76,7 @@ public sealed record ResponseCurve(
         };
 
     /// <summary>The line in one of the fields of a law or a range.</summary>
+    /// <param name="field">The field.</param>
     public string Line(PartField field) =>
         field switch
         {

@@ -32,6 +32,8 @@ public sealed record Measure(string Id, string Label, ValueAddress Address, doub
 }
 
 /// <summary>What a measure or a rule of a scenario costs, as typed: <c>500, 20 per day</c>.</summary>
+/// <param name="MeasureId">Id of the measure.</param>
+/// <param name="Text">The text as typed.</param>
 public sealed record MeasureCost(string MeasureId, string Text) : Stored;
 
 /// <summary>A named set of measures.</summary>
@@ -51,6 +53,7 @@ public sealed record Scenario(string Id, string Name, ImmutableArray<Measure> Me
     public ImmutableArray<MeasureCost> Costs { get; init; } = [];
 
     /// <summary>What a measure or rule costs, as typed; empty for nothing.</summary>
+    /// <param name="measureId">Id of the measure.</param>
     public string CostOf(string measureId) => Costs.FirstOrDefault(one => one.MeasureId == measureId)?.Text ?? "";
 
     /// <summary>Whether it is kept but not run: it has no curve and no part in projections.</summary>

@@ -20,6 +20,9 @@ public sealed record Assumption(string Id, string Text, ImmutableArray<string> P
 }
 
 /// <summary>A plain statement that the model must satisfy, checked at each edit: <c>R + D never falls</c>.</summary>
+/// <param name="Id">Names it within its study, never changed.</param>
+/// <param name="Text">The text as typed.</param>
+/// <param name="Note">What somebody wrote beside it.</param>
 public sealed record Expectation(string Id, string Text, string Note = "") : Stored, IPart
 {
     /// <inheritdoc/>

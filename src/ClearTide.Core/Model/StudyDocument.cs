@@ -103,6 +103,7 @@ public sealed record StudyDocument : Stored
     public IEnumerable<Scenario> ActiveScenarios => Scenarios.Where(scenario => !scenario.IsOff).Select(Whole);
 
     /// <summary>A scenario with the measures and rules of those that it builds on, each of them once and before its own.</summary>
+    /// <param name="scenario">The scenario.</param>
     public Scenario Whole(Scenario scenario)
     {
         if (scenario.BuildsOn.IsEmpty)
@@ -171,6 +172,7 @@ public sealed record StudyDocument : Stored
     public IEnumerable<IPart> Moving => Flows.Concat<IPart>(Reactions);
 
     /// <summary>The part with this id, or null.</summary>
+    /// <param name="id">Id of the part.</param>
     public IPart? Part(string? id) =>
         id is null
             ? null
@@ -180,42 +182,53 @@ public sealed record StudyDocument : Stored
                 ?? Parts.FirstOrDefault(part => part.Id == id);
 
     /// <summary>The first part with this symbol, or null.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public ISymbolPart? PartBySymbol(string symbol) => SymbolParts.FirstOrDefault(part => part.Symbol == symbol);
 
     /// <summary>The compartment with this id, or null.</summary>
+    /// <param name="id">Id of the part.</param>
     public Compartment? Compartment(string? id) => id is null ? null : PartIndex<Compartment>.Find(Compartments, id);
 
     /// <summary>Where a compartment stands among all, from 0; -1 for one of another study.</summary>
+    /// <param name="part">The compartment.</param>
     public int PlaceOf(Compartment part) => PartIndex<Compartment>.IndexOf(Compartments, part.Id);
 
     /// <summary>The compartment with this symbol, or null.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public Compartment? CompartmentBySymbol(string symbol) => PartIndex<Compartment>.FindSymbol(Compartments, symbol);
 
     /// <summary>The parameter or quantity with this symbol, or null.</summary>
+    /// <param name="symbol">The name in formulas.</param>
     public Definition? DefinitionBySymbol(string symbol) => PartIndex<Definition>.FindSymbol(Definitions, symbol);
 
     /// <summary>The flow with this id, or null.</summary>
+    /// <param name="id">Id of the part.</param>
     public Flow? Flow(string id) => PartIndex<Flow>.Find(Flows, id);
 
     /// <summary>The group with this symbol, or null.</summary>
     internal Group? GroupBySymbol(string symbol) => Groups.FirstOrDefault(group => group.Symbol == symbol);
 
     /// <summary>How a part is split, or null.</summary>
+    /// <param name="partId">Id of the part.</param>
     public Split? SplitOf(string partId) => Splits.FirstOrDefault(split => split.PartId == partId);
 
     /// <summary>The groups that a part is split by, in the order of its indices; empty where it is not.</summary>
+    /// <param name="partId">Id of the part.</param>
     public ImmutableArray<Group> GroupsOf(string? partId) =>
         partId is not null && SplitOf(partId) is { } split
             ? [.. split.Groups.Select(id => Groups.FirstOrDefault(group => group.Id == id)).OfType<Group>()]
             : [];
 
     /// <summary>The region that a compartment is in, or null.</summary>
+    /// <param name="compartmentId">Id of the compartment.</param>
     public Region? RegionOf(string compartmentId) => Regions.FirstOrDefault(region => region.Members.Contains(compartmentId));
 
     /// <summary>The document with one of its parts replaced by another of the same id and kind.</summary>
+    /// <param name="part">The part.</param>
     public StudyDocument With(IPart part) => PartKinds.Of(part).Put(this, part);
 
     /// <summary>A flow in words: “S → E”, with “outside” for an open end.</summary>
+    /// <param name="flow">The flow.</param>
     public string Describe(Flow flow) =>
         $"{Tip(flow.From, flow.FromMember)} → {string.Join(", ", flow.To.Select(target => Tip(target.Id, target.Member)))}";
 
@@ -225,5 +238,6 @@ public sealed record StudyDocument : Stored
         : MemberName.Print(MemberName.Of(symbol, [member]));
 
     /// <summary>A part as sentences speak of it.</summary>
+    /// <param name="part">The part.</param>
     public string Describe(IPart part) => part is Flow flow ? Describe(flow) : part.Name;
 }

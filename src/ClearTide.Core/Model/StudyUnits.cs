@@ -10,6 +10,7 @@ public static class StudyUnits
     private static readonly ConditionalWeakTable<StudyDocument, UnitTable> Known = [];
 
     /// <summary>The study's own units with those built in; worked out once for each document.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static UnitTable UnitTable(this StudyDocument document) =>
         document.Units.IsEmpty
             ? Units.UnitTable.Of(document.TimeUnit)

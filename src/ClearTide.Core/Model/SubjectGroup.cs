@@ -38,9 +38,11 @@ public sealed record VaryingValue(ValueAddress Address, VariationLaw Law, double
 
     /// <summary>The standard deviation of the logarithm that belongs to a coefficient of variation (Limpert, Stahel and Abbt, BioScience
     /// 51, 2001, table 2).</summary>
+    /// <param name="variation">Coefficient of variation, above zero.</param>
     public static double DeviationOfLog(double variation) => Math.Sqrt(Math.Log(1 + variation * variation));
 
     /// <summary>The coefficient of variation that belongs to a standard deviation of the logarithm.</summary>
+    /// <param name="deviationOfLog">Standard deviation of the logarithm, above zero.</param>
     public static double Variation(double deviationOfLog) => Math.Sqrt(Math.Exp(deviationOfLog * deviationOfLog) - 1);
 
     /// <summary>Why no subject can be drawn so, in a sentence; null where one can.</summary>
@@ -108,6 +110,8 @@ public sealed record SubjectGroup(int Count, ImmutableArray<VaryingValue> Varyin
     public string Of { get; init; } = "";
 
     /// <summary>The correlation of two values; 0 where nothing is said.</summary>
+    /// <param name="one">A value that varies.</param>
+    /// <param name="other">Another value that varies.</param>
     public double Correlation(ValueAddress one, ValueAddress other) =>
         Correlations
             .FirstOrDefault(pair => (pair.First == one && pair.Second == other) || (pair.First == other && pair.Second == one))

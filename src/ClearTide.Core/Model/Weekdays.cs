@@ -21,6 +21,7 @@ public sealed class Weekdays(StudyDocument document)
         Refusal(document) is { } refusal ? throw new ArgumentException(refusal) : document.Origin!.Value;
 
     /// <summary>Why a study has no weekdays, in a sentence; null where it has.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static string? Refusal(StudyDocument document) =>
         document.Origin is null
             ? "Weekdays need to know which day time zero is. Give it a date behind the dots beside the title, or bring data "
@@ -38,6 +39,8 @@ public sealed class Weekdays(StudyDocument document)
     }
 
     /// <summary>The days, or parts of days, that a stretch of time is made of.</summary>
+    /// <param name="from">When the stretch begins, in the unit of the study.</param>
+    /// <param name="until">When it ends.</param>
     public IEnumerable<(double From, double Until)> Days(double from, double until)
     {
         // Midnight to within rounding is midnight.

@@ -25,6 +25,8 @@ public sealed record ModuleBorder(
     public bool IsClosed => FlowsIn.IsEmpty && FlowsOut.IsEmpty && Sinks.IsEmpty;
 
     /// <summary>The border of one module of a study.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
     public static ModuleBorder Of(StudyDocument document, string module)
     {
         var inside = ModuleParts.Inside(document, module);

@@ -5,6 +5,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Modules;
 
 /// <summary>Gives a module another name or label.</summary>
+/// <param name="Of">The symbol that it has.</param>
+/// <param name="Symbol">The symbol that it shall have.</param>
+/// <param name="Label">The new name that people read.</param>
 public sealed record RenameModule(string Of, string Symbol, string Label) : Edit
 {
     /// <inheritdoc/>
@@ -52,6 +55,7 @@ public sealed record RenameModule(string Of, string Symbol, string Label) : Edit
 }
 
 /// <summary>Takes a module apart: its parts become plain parts of the study, or of the module that it was in.</summary>
+/// <param name="Of">The symbol of the module.</param>
 public sealed record DissolveModule(string Of) : Edit
 {
     /// <inheritdoc/>
@@ -98,6 +102,7 @@ public sealed record DissolveModule(string Of) : Edit
 }
 
 /// <summary>Takes a module out with all that is in it.</summary>
+/// <param name="Of">The symbol of the module.</param>
 public sealed record RemoveModule(string Of) : Edit
 {
     /// <inheritdoc/>

@@ -13,6 +13,7 @@ public static class ModuleParts
 {
     /// <summary>All modules of a study that have a part, also those that symbols alone speak of, in the order of their names. Modules in
     /// modules stand behind them.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static ImmutableArray<Module> Of(StudyDocument document)
     {
         var names = new SortedSet<string>(StringComparer.Ordinal);
@@ -25,15 +26,21 @@ public static class ModuleParts
     }
 
     /// <summary>The parts whose symbols are of a module.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
     public static IEnumerable<ISymbolPart> Named(StudyDocument document, string module) =>
         document.SymbolParts.Where(part => Is(module, part.Symbol));
 
     /// <summary>The quantities of a module: what it offers to look at, and to lines outside.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
     public static IEnumerable<ISymbolPart> Offers(StudyDocument document, string module) =>
         Named(document, module).Where(part => part is Definition one && Formula.Read(one.Text).HasNames);
 
     /// <summary>The ids of all that is inside: parts by their symbols, events that change nothing else, and expectations of nothing
     /// else.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
     public static IReadOnlySet<string> Inside(StudyDocument document, string module)
     {
         var inside = Named(document, module).Select(part => part.Id).ToHashSet();
@@ -58,9 +65,13 @@ public static class ModuleParts
     }
 
     /// <summary>Whether a symbol is of a module, or of one inside it; all are of the empty name, which is a study by itself.</summary>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
+    /// <param name="symbol">The name in formulas.</param>
     public static bool Is(string module, string symbol) => module.Length == 0 || symbol.StartsWith(module + ".", StringComparison.Ordinal);
 
     /// <summary>The parts of a module as they can be put into a study again.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The symbol of the module; empty for the study itself.</param>
     public static PartSelection Selection(StudyDocument document, string module) =>
         PartSelection.Of(document, [.. Inside(document, module)]);
 
@@ -121,4 +132,5 @@ public static class ModuleParts
 }
 
 /// <summary>Parts cannot be a module as asked; the message says why.</summary>
+/// <param name="message">What to do, in one sentence.</param>
 public sealed class ModuleRefusedException(string message) : Exception(message);

@@ -13,6 +13,7 @@ namespace ClearTide.Core.Modules;
 public sealed record UpdateModule(string Of, PartSelection Selection, string From) : Edit
 {
     /// <summary>What an update would bring; empty where there is nothing, or no source.</summary>
+    /// <param name="document">The study; not changed.</param>
     public ImmutableArray<ModuleChange> Changes(StudyDocument document) =>
         Source(document) is { } source
             ? ModuleChanges.Between(source.Lines, ModuleParts.Lines(Selection.Parts, From), ModuleParts.Lines(document, Of))

@@ -15,6 +15,9 @@ namespace ClearTide.Core.Modules;
 public sealed record UseModule(string Symbol, string Label, PartSelection Selection, string From, string Of, string Title) : Edit
 {
     /// <summary>A module of a study once more.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="module">The module.</param>
+    /// <param name="symbol">The symbol of the new one.</param>
     public static UseModule Again(StudyDocument document, Module module, string symbol) =>
         new(symbol, module.Label, ModuleParts.Selection(document, module.Symbol), module.Symbol, module.Id, module.Symbol);
 

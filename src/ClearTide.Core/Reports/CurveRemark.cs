@@ -12,6 +12,7 @@ public static class CurveRemark
     private const int Named = 3;
 
     /// <summary>One sentence, or null where the curves speak for themselves.</summary>
+    /// <param name="run">A run with its model.</param>
     public static string? Of(StudyRun run)
     {
         if (run.Run is not { } trajectory || run.Lowered.Document is not { Compartments.IsEmpty: false } document)

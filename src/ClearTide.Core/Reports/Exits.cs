@@ -26,6 +26,8 @@ public sealed record Exit(string FlowId, string To, double Rate, double Share);
 public sealed record Exits(IReadOnlyList<Exit> All, double MeanStay)
 {
     /// <summary>Null where an exit's rate is a whole formula or does not follow from values alone.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="compartmentId">Id of the compartment.</param>
     public static Exits? Of(LoweredModel lowered, string compartmentId)
     {
         var document = lowered.Document;

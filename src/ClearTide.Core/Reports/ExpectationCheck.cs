@@ -23,6 +23,9 @@ public static class ExpectationCheck
 
     /// <summary>What an expectation finds at the present values and at each end of bounds, in the order of the ledger; a sentence instead
     /// where it cannot be checked.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="part">The part.</param>
+    /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
     public static (IReadOnlyList<ExpectationCase> Cases, string? Problem) Each(
         LoweredModel lowered,
         Expectation part,

@@ -16,6 +16,7 @@ internal abstract record ExpectedCondition
     public sealed record Comparison(BinaryOperator Operator, string Difference, string Side) : ExpectedCondition;
 
     /// <summary>Anything else that is true or not.</summary>
+    /// <param name="Text">The text as typed.</param>
     public sealed record Truth(string Text) : ExpectedCondition;
 
     public sealed record All(ExpectedCondition First, ExpectedCondition Second) : ExpectedCondition;

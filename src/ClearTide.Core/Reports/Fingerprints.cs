@@ -18,6 +18,8 @@ public static class Fingerprints
 {
     /// <summary>The content behind a fit: the values that it estimates, or that follow from these, count by their address alone, so that
     /// adopting estimates does not outdate it.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="series">The observations with their rows.</param>
     public static string Of(StudyDocument document, IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
@@ -56,6 +58,7 @@ public static class Fingerprints
     }
 
     /// <summary>The data of a fit alone: fits of the same rows can be compared by their likelihoods.</summary>
+    /// <param name="series">The observations with their rows.</param>
     public static string OfData(IReadOnlyList<Series> series)
     {
         var text = new StringBuilder();
@@ -69,6 +72,7 @@ public static class Fingerprints
 
     /// <summary>The content behind a run: the model with all its values, the span, the settings of the solver and the build that computes
     /// it.</summary>
+    /// <param name="document">The study; not changed.</param>
     public static string OfRun(StudyDocument document)
     {
         var text = new StringBuilder();
@@ -200,5 +204,6 @@ public static class Fingerprints
         };
 
     /// <summary>The SHA-256 of a text, in hexadecimal digits.</summary>
+    /// <param name="text">The text as typed.</param>
     public static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }

@@ -48,6 +48,8 @@ public sealed class Influences
     }
 
     /// <summary>What a part is moved by, and what it moves. A compartment is moved by the flows that enter and leave it.</summary>
+    /// <param name="run">A run with its model.</param>
+    /// <param name="partId">Id of the part.</param>
     public static IReadOnlyList<Influence> Of(StudyRun run, string partId)
     {
         if (Read(run) is not { } all || all._document.Part(partId) is not { } part)
@@ -58,6 +60,7 @@ public sealed class Influences
     }
 
     /// <summary>How every compartment moves the flows, but for what a flow takes from its own compartment.</summary>
+    /// <param name="run">A run with its model.</param>
     public static IReadOnlyList<Influence> OnFlows(StudyRun run)
     {
         if (Read(run) is not { } all)

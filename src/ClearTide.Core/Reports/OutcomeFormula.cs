@@ -146,6 +146,8 @@ public sealed class OutcomeFormula
     public bool IsStatement { get; }
 
     /// <summary>Reads a formula for runs by chance of a model.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="text">The text as typed.</param>
     /// <exception cref="ArgumentException">It cannot be read, or names what the model has not; the message says what to do.</exception>
     public static OutcomeFormula Read(LoweredModel lowered, string text)
     {
@@ -202,6 +204,9 @@ public sealed class OutcomeFormula
     }
 
     /// <summary>The same for a run that was not followed, by its values at output times, between which it goes straight.</summary>
+    /// <param name="run">The run at its output times.</param>
+    /// <param name="values">The outputs that the formula reads, time by time.</param>
+    /// <param name="first">The first of the times that counts.</param>
     public double Of(Trajectory run, double[] values, int first = 0)
     {
         var followed = Follow(values);

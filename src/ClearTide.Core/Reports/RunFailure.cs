@@ -10,6 +10,8 @@ namespace ClearTide.Core.Reports;
 public static class RunFailure
 {
     /// <summary>Why a run stopped, in words of the model, and what to do.</summary>
+    /// <param name="failure">Why the run stopped, and where.</param>
+    /// <param name="lowered">The compiled model.</param>
     public static string Say(SimulationException failure, LoweredModel lowered)
     {
         var network = lowered.Network;

@@ -32,6 +32,8 @@ public enum CurveKind
 public sealed record KeptTotal(IReadOnlyList<(string Symbol, double Weight)> Terms, double Value, double Drift, double? ChangedAt);
 
 /// <summary>A level that a curve is looked at against.</summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Level">In the unit of the curve.</param>
 public sealed record LevelAsked(string PartId, double Level);
 
 /// <summary>What can be said of a study's run besides its curves: outcomes by name, conserved totals, a fingerprint.</summary>
@@ -51,9 +53,14 @@ public sealed record RunReport(
 )
 {
     /// <summary>No report, and why.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="why">What to do, in one sentence.</param>
     public static RunReport Without(StudyDocument document, string why) => new([], [], 0, null, Fingerprints.OfRun(document), why);
 
     /// <summary>The outcomes of one run of a model; costs a run.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="asked">A level to look at a curve against, or null.</param>
+    /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
     public static RunReport Of(LoweredModel lowered, LevelAsked? asked = null, CancellationToken cancel = default)
     {
         var (document, network) = (lowered.Document, lowered.Network);

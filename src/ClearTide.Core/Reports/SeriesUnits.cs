@@ -36,6 +36,7 @@ public sealed record SeriesUnits(Unit? Unit, double Factor, string? Problem)
     }
 
     /// <summary>A unit as a line; of a pure number the word for it.</summary>
+    /// <param name="unit">The unit of time that it is said in.</param>
     public static string Words(Unit unit) => unit.IsPure ? "no unit" : unit.Text();
 
     /// <summary>The unit of what an observation has seen of the model.</summary>

@@ -36,9 +36,15 @@ public sealed record StepCheck(double Step, IReadOnlyList<StepDigits> Compartmen
     private const int Points = 100;
 
     /// <summary>No check, and why.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="wanted">Digits wanted, 1 to 15.</param>
+    /// <param name="why">What to do, in one sentence.</param>
     public static StepCheck Without(StudyDocument document, int wanted, string why) => new(document.Solver.Step, [], wanted, null, why);
 
     /// <summary>How many digits a fixed step gives, and which step would give so many; costs several runs.</summary>
+    /// <param name="lowered">The compiled model.</param>
+    /// <param name="wanted">Digits wanted, 1 to 15.</param>
+    /// <param name="cancel">Stops the computation with an <see cref="OperationCanceledException"/>.</param>
     public static StepCheck Of(LoweredModel lowered, int wanted, CancellationToken cancel = default)
     {
         var document = lowered.Document;

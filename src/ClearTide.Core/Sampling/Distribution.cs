@@ -59,6 +59,7 @@ public sealed record Distribution(
     ];
 
     /// <summary>The distribution of this name, or null.</summary>
+    /// <param name="name">The name.</param>
     public static Distribution? Find(string name) => All.FirstOrDefault(known => known.Name == name);
 
     private static string? Spread(double spread) => spread > 0 ? null : "The spread (standard deviation) of a distribution is above zero.";

@@ -15,6 +15,7 @@ public sealed unsafe class CompiledModel
     private readonly ImplicitEquations? _atStart;
 
     /// <summary>Compiles the functions of a network; costs a few milliseconds for a large one.</summary>
+    /// <param name="network">The network.</param>
     public CompiledModel(ReactionNetwork network)
     {
         Network = network;
@@ -119,6 +120,10 @@ public sealed unsafe class CompiledModel
 
     /// <summary>Amounts, flows, quantities and ranges at one time, written to <paramref name="results"/> (length
     /// <see cref="OutputCount"/>).</summary>
+    /// <param name="time">In the unit of the run.</param>
+    /// <param name="state">One value for each state of the network.</param>
+    /// <param name="parameters">One value for each parameter.</param>
+    /// <param name="results">Takes one value for each output.</param>
     public void Outputs(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters, Span<double> results)
     {
         fixed (double* y = state)

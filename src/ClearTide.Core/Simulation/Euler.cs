@@ -3,6 +3,10 @@ using ClearTide.Core.Expressions;
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Euler's method, of order 1 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., I.7).</summary>
+/// <param name="f">The right-hand side: one slope for each state.</param>
+/// <param name="dimension">Number of states, at least 1.</param>
+/// <param name="parameterCount">Number of parameters.</param>
+/// <param name="step">The step in the unit of time, above zero.</param>
 public sealed unsafe class Euler(VectorFunction f, int dimension, int parameterCount, double step)
     : FixedStep(f, dimension, parameterCount, step, 0)
 {

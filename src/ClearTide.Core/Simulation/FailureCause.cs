@@ -9,6 +9,8 @@ public static class FailureCause
     private const double Growth = 1000;
 
     /// <summary>The state that has grown beyond all that the run knew before, or -1.</summary>
+    /// <param name="failure">Why the run stopped, and where.</param>
+    /// <param name="network">The network.</param>
     public static int Grown(SimulationException failure, ReactionNetwork network)
     {
         if (failure.State.Length == 0)
@@ -33,6 +35,8 @@ public static class FailureCause
     /// <summary>
     /// The state that changes fastest for its size where the run stopped, and by how much per unit of time; -1 where nothing moves.
     /// </summary>
+    /// <param name="failure">Why the run stopped, and where.</param>
+    /// <param name="network">The network.</param>
     public static (int State, double Slope) Fastest(SimulationException failure, ReactionNetwork network)
     {
         var (fastest, slope, most) = (-1, 0.0, 0.0);

@@ -37,6 +37,7 @@ public abstract unsafe class FixedStep : Stepper
     }
 
     /// <summary>A slope of a stage after the first, counted from 0.</summary>
+    /// <param name="index">Counted from 0.</param>
     protected double* Slope(int index) => Work(3 + index);
 
     /// <inheritdoc/>
@@ -69,11 +70,17 @@ public abstract unsafe class FixedStep : Stepper
 
     /// <summary>Moves the state from one time to another, and what it was to <see cref="Stepper.Before"/>; <see cref="First"/> holds the
     /// slope at the start.</summary>
+    /// <param name="start">The time reached.</param>
+    /// <param name="end">The time to reach, at most a step later.</param>
     /// <returns>Zero; infinite or not a number where the new state is so.</returns>
     protected abstract double Advance(double start, double end);
 
     /// <summary>Adds an increment to a component of the state and keeps what it was. The pointers are the caller's own locals, which stay
     /// in registers.</summary>
+    /// <param name="state">The state, one value for each component.</param>
+    /// <param name="before">Takes what the component was.</param>
+    /// <param name="index">Of the component, from 0.</param>
+    /// <param name="increment">What is added.</param>
     protected static double Take(double* state, double* before, int index, double increment)
     {
         var old = state[index];

@@ -29,6 +29,7 @@ public static class Engines
     public static IEngine Discrete { get; } = new DiscreteEngine();
 
     /// <summary>The engine without chance that a model is written for.</summary>
+    /// <param name="model">The compiled model.</param>
     public static IEngine For(CompiledModel model) => model.Network.DiscreteStep > 0 ? Discrete : Continuous;
 
     /// <summary>Runs a model by the engine without chance that it is written for.</summary>

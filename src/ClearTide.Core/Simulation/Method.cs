@@ -32,6 +32,7 @@ public static class Methods
     public static IReadOnlyList<Method> All { get; } = Enum.GetValues<Method>();
 
     /// <summary>A method as the screens call it.</summary>
+    /// <param name="method">The method.</param>
     public static string Name(this Method method) =>
         method switch
         {

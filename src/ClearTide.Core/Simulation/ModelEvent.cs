@@ -1,6 +1,9 @@
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Sets one number of a run: a state or a parameter, to the value of a node just before, or adds that value to it.</summary>
+/// <param name="IsState">Whether a state is set; else a parameter.</param>
+/// <param name="Index">Of the state or parameter, from 0.</param>
+/// <param name="Node">The node of the value.</param>
 public readonly record struct Assignment(bool IsState, int Index, int Node)
 {
     /// <summary>Whether the value is added to what is there instead of replacing it.</summary>

@@ -7,6 +7,9 @@ public static class OutputTimes
     public const int Most = 1_000_000;
 
     /// <summary>Equally spaced times from start to end; the end is always among them.</summary>
+    /// <param name="start">The first time.</param>
+    /// <param name="end">The last time, after the first.</param>
+    /// <param name="every">The distance between two, above zero.</param>
     public static double[] Every(double start, double end, double every)
     {
         if (!(every > 0))

@@ -32,9 +32,11 @@ public sealed class ParameterSchedule
     }
 
     /// <summary>Values that never change.</summary>
+    /// <param name="values">One value for each parameter of the network.</param>
     public static ParameterSchedule Constant(double[] values) => new(values, []);
 
     /// <summary>The values in force at this time; at a change, those after it.</summary>
+    /// <param name="time">In the unit of the run.</param>
     public double[] At(double time)
     {
         var k = _times.Length;

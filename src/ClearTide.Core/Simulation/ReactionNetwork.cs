@@ -19,6 +19,9 @@ public sealed record StateVariable(string Symbol, string PartId, bool IsAmount =
 }
 
 /// <summary>A plain number of the model, by address, in the study's units.</summary>
+/// <param name="Address">The value it is of.</param>
+/// <param name="Value">In the unit of the study.</param>
+/// <param name="PartId">Id of the part.</param>
 public sealed record ModelValue(ValueAddress Address, double Value, string PartId);
 
 /// <summary>How one state changes for each unit that a process moves.</summary>
@@ -66,6 +69,9 @@ public sealed record Process(string Id, string Name, int Rate, IReadOnlyList<Sta
 }
 
 /// <summary>A named expression that is computed along a run.</summary>
+/// <param name="Symbol">The name in formulas.</param>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Node">The node of its value.</param>
 public sealed record NamedExpression(string Symbol, string PartId, int Node);
 
 /// <summary>An expression at an earlier time, read from a parameter that every solver fills from the run's past.</summary>
@@ -84,6 +90,10 @@ public sealed record Delay(int Slot, int Expression, int Lag, int History);
 public sealed record RandomDraw(int Slot, string PartId, Distribution Distribution, IReadOnlyList<int> Arguments, int Every);
 
 /// <summary>A stretch in which an expression should stay; leaving it is told with the results.</summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Node">The node of the watched value.</param>
+/// <param name="Low">The least that is expected; minus infinity for no limit.</param>
+/// <param name="High">The greatest that is expected; infinity for no limit.</param>
 public sealed record WatchedRange(string PartId, int Node, double Low, double High)
 {
     /// <summary>Whether leaving it stops the run, as for a share.</summary>
@@ -154,6 +164,7 @@ public sealed record ReactionNetwork
     }
 
     /// <summary>Whether a column is that of a flow.</summary>
+    /// <param name="output">Counted from 0: amounts, then flows, then quantities.</param>
     public bool IsFlow(int output) => output >= Amounts.Count && output < Amounts.Count + Flows.Count;
 
     /// <summary>Of flows that run member by member the flows of all members, by the id of the one they belong to.</summary>
@@ -206,6 +217,7 @@ public sealed record ReactionNetwork
     public int ParameterCount => Values.Count + Slots.Count;
 
     /// <summary>Index of the value with this address, or -1.</summary>
+    /// <param name="address">The value.</param>
     public int IndexOf(ValueAddress address)
     {
         for (var k = 0; k < Values.Count; k++)
@@ -217,6 +229,7 @@ public sealed record ReactionNetwork
     }
 
     /// <summary>The same network with other numbers for some of its values, by address; the graph is shared.</summary>
+    /// <param name="values">New values by address; those not named stay.</param>
     public ReactionNetwork With(IReadOnlyDictionary<ValueAddress, double> values) =>
         this with
         {

@@ -4,6 +4,10 @@ namespace ClearTide.Core.Simulation;
 
 /// <summary>The classic fourth-order Runge–Kutta method (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed.,
 /// II.1, table 1.2).</summary>
+/// <param name="f">The right-hand side: one slope for each state.</param>
+/// <param name="dimension">Number of states, at least 1.</param>
+/// <param name="parameterCount">Number of parameters.</param>
+/// <param name="step">The step in the unit of time, above zero.</param>
 public sealed unsafe class RungeKutta4(VectorFunction f, int dimension, int parameterCount, double step)
     : FixedStep(f, dimension, parameterCount, step, 3)
 {

@@ -41,6 +41,10 @@ public enum FailureReason
 }
 
 /// <summary>A run that could not go on: why, when, and the state it had reached. The caller puts it into words.</summary>
+/// <param name="reason">Why it stopped.</param>
+/// <param name="time">In the unit of the run.</param>
+/// <param name="state">One value for each state of the network, where it stopped.</param>
+/// <param name="parameters">One value for each parameter of the network.</param>
 public sealed class SimulationException(FailureReason reason, double time, double[] state, double[] parameters)
     : Exception($"The run stopped at {time}: {reason}.")
 {

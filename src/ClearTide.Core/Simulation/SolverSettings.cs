@@ -24,6 +24,7 @@ public sealed record SolverSettings
 
     /// <summary>These with an absolute tolerance for amounts of the size that a run starts with, where that is below one: of a millionth
     /// part of a mole it is a millionth.</summary>
+    /// <param name="initial">The state at the start, one value for each.</param>
     public SolverSettings ScaledTo(ReadOnlySpan<double> initial)
     {
         var largest = 0.0;

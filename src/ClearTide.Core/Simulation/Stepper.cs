@@ -59,6 +59,7 @@ public abstract unsafe class Stepper
     public int Steps { get; protected set; }
 
     /// <summary>A work vector of length N.</summary>
+    /// <param name="index">Counted from 0, below the number asked for at the making.</param>
     protected double* Work(int index) => _work + index * _stride;
 
     /// <summary>How many groups of four numbers a vector takes; what is behind its N numbers is zero as long as nobody writes
@@ -66,6 +67,9 @@ public abstract unsafe class Stepper
     protected int Fours => _stride / 4;
 
     /// <summary>Puts the stepper at a time and state; forgets everything before.</summary>
+    /// <param name="time">The time to go on from.</param>
+    /// <param name="state">One value for each state of the network.</param>
+    /// <param name="parameters">One value for each parameter of the network.</param>
     public void Start(double time, ReadOnlySpan<double> state, ReadOnlySpan<double> parameters)
     {
         Time = StepStart = time;
@@ -76,6 +80,7 @@ public abstract unsafe class Stepper
     }
 
     /// <summary>Changes the parameters at the time reached: a discontinuity of f.</summary>
+    /// <param name="parameters">One value for each parameter of the network.</param>
     public virtual void ChangeParameters(ReadOnlySpan<double> parameters)
     {
         parameters.CopyTo(new Span<double>(P, ParameterCount));
@@ -86,10 +91,13 @@ public abstract unsafe class Stepper
     protected abstract void Restart();
 
     /// <summary>Takes one step that does not go beyond <paramref name="limit"/>.</summary>
+    /// <param name="limit">A time after the one reached.</param>
     /// <exception cref="SimulationException">The state became infinite or not a number, or no step is small enough.</exception>
     public abstract void Step(double limit);
 
     /// <summary>Writes the state at a time within the last step.</summary>
+    /// <param name="time">Within the last step, its ends included.</param>
+    /// <param name="state">Takes one value for each state.</param>
     public abstract void At(double time, Span<double> state);
 
     /// <summary>The state at <see cref="Time"/>.</summary>
@@ -99,10 +107,13 @@ public abstract unsafe class Stepper
     internal virtual double* StateInPlace => Y;
 
     /// <summary>The failure of the present step, with where it stopped.</summary>
+    /// <param name="reason">Why it stopped.</param>
     protected SimulationException Failed(FailureReason reason) =>
         new(reason, Time, State.ToArray(), new ReadOnlySpan<double>(P, ParameterCount).ToArray());
 
     /// <summary>Whether all entries of a vector are finite numbers.</summary>
+    /// <param name="vector">The first of its entries.</param>
+    /// <param name="count">How many there are.</param>
     protected static bool AllFinite(double* vector, int count)
     {
         // Zero times anything finite is zero; infinite and not-a-number leave a mark in the sum.

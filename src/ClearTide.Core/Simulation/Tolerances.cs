@@ -37,6 +37,7 @@ public sealed unsafe class Tolerances
     public int Controlled { get; }
 
     /// <summary>Error allowed in a step where a component is near zero.</summary>
+    /// <param name="component">Of the state, from 0.</param>
     public double Absolute(int component) => _absolute[component];
 
     /// <summary>Writes the absolute tolerances of all components.</summary>

@@ -22,6 +22,10 @@ public enum RunNoteKind
 }
 
 /// <summary>A note on a part over a stretch of time.</summary>
+/// <param name="Kind">What happened.</param>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="From">When it began, in the unit of the run.</param>
+/// <param name="Until">When it ended.</param>
 public sealed record RunNote(RunNoteKind Kind, string PartId, double From, double Until)
 {
     /// <summary>The compartment that ran empty or short or was set, or empty.</summary>
@@ -41,6 +45,12 @@ public sealed record RunNote(RunNoteKind Kind, string PartId, double From, doubl
 /// than their
 /// rows: a run does not copy them once more to end them.
 /// </summary>
+/// <param name="network">The network.</param>
+/// <param name="times">In order; a time may stand twice where something jumps.</param>
+/// <param name="states">One row for each time, one column for each state.</param>
+/// <param name="outputs">One row for each time, one column for each output.</param>
+/// <param name="steps">How many steps the solver took.</param>
+/// <param name="notes">What is to be said of the run.</param>
 public sealed class Trajectory(
     ReactionNetwork network,
     double[] times,
@@ -83,6 +93,9 @@ public sealed class Trajectory(
     internal double[] Firings { get; init; } = [];
 
     /// <summary>How often a process has fired between two of the times, net of firings backwards.</summary>
+    /// <param name="process">Number of the process, from 0.</param>
+    /// <param name="from">Number of the earlier time, from 0.</param>
+    /// <param name="until">Number of the later time.</param>
     public double Fired(int process, int from, int until) =>
         Firings[until * Network.Processes.Count + process] - Firings[from * Network.Processes.Count + process];
 
@@ -92,21 +105,28 @@ public sealed class Trajectory(
     private int Width => Network.Amounts.Count + Network.Flows.Count + Network.Quantities.Count + Network.Ranges.Count;
 
     /// <summary>One state variable at one time.</summary>
+    /// <param name="time">Number of the time, from 0.</param>
+    /// <param name="state">Number of the state, from 0.</param>
     public double State(int time, int state) => _states[time * Network.States.Count + state];
 
     /// <summary>The amount in one compartment at one time.</summary>
+    /// <param name="time">Number of the time, from 0.</param>
+    /// <param name="compartment">Number of the compartment, from 0.</param>
     public double Amount(int time, int compartment) => _outputs[time * Width + compartment];
 
     /// <summary>The amount in one compartment over all times.</summary>
+    /// <param name="compartment">Number of the compartment, from 0.</param>
     public double[] AmountColumn(int compartment) => Column(compartment);
 
     /// <summary>The rate of one flow over all times, in amount per unit of time.</summary>
     internal double[] RateColumn(int flow) => Column(Network.Amounts.Count + flow);
 
     /// <summary>One quantity over all times.</summary>
+    /// <param name="quantity">Number of the quantity, from 0.</param>
     public double[] QuantityColumn(int quantity) => Column(Network.Amounts.Count + Network.Flows.Count + quantity);
 
     /// <summary>One output of the model over all times: amounts, then flows, then quantities.</summary>
+    /// <param name="output">Counted from 0: amounts, then flows, then quantities.</param>
     public double[] OutputColumn(int output) => Column(output);
 
     /// <summary>One watched expression over all times.</summary>

@@ -23,6 +23,8 @@ public static class WholeUnits
     /// is off by less than one; a whole total stays the same (Madow, Ann. Math. Statist. 20, 1949, pp. 333–354). Negative amounts count
     /// as zero.
     /// </summary>
+    /// <param name="amounts">Rounded in place; none below zero.</param>
+    /// <param name="uniform">From 0 up to, but not, 1.</param>
     public static void Round(Span<double> amounts, double uniform)
     {
         var running = 0.0;

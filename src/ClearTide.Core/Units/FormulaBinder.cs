@@ -21,6 +21,7 @@ public sealed class FormulaBinder(
 )
 {
     /// <summary>The node of a formula in the graph.</summary>
+    /// <param name="syntax">The formula; its names must be known to the binder.</param>
     public int Bind(Syntax syntax) =>
         syntax switch
         {
@@ -60,6 +61,8 @@ public sealed class FormulaBinder(
     }
 
     /// <summary>The value of a line without names, in the study's units.</summary>
+    /// <param name="plain">A formula without names.</param>
+    /// <param name="units">The units of the study.</param>
     public static double ValueOf(Syntax plain, UnitTable units)
     {
         var graph = new ExpressionGraph();

@@ -23,9 +23,13 @@ public sealed class Unit : IEquatable<Unit>
     public IReadOnlyList<(UnitAtom Atom, double Power)> Factors { get; }
 
     /// <summary>A unit that is a power of one atom.</summary>
+    /// <param name="atom">The unit that it is a power of.</param>
+    /// <param name="power">Any number but 0.</param>
     public static Unit Of(UnitAtom atom, double power = 1) => new([(atom, power)]);
 
     /// <summary>The product of two units, the second taken to a power.</summary>
+    /// <param name="other">The other unit.</param>
+    /// <param name="power">That the other is taken to.</param>
     public Unit Times(Unit other, double power = 1)
     {
         if (other.Factors.Count == 0)
@@ -49,6 +53,7 @@ public sealed class Unit : IEquatable<Unit>
     }
 
     /// <summary>This divided by another.</summary>
+    /// <param name="other">The unit to divide by.</param>
     public Unit Per(Unit other) => Times(other, -1);
 
     /// <summary>This to a power.</summary>
@@ -99,9 +104,11 @@ public sealed class Unit : IEquatable<Unit>
     }
 
     /// <summary>Whether a number in one unit is the same number in the other.</summary>
+    /// <param name="other">What it is compared with.</param>
     public bool Agrees(Unit other) => HasDimensionOf(other) && Math.Abs(Size / other.Size - 1) < SizeTolerance;
 
     /// <summary>Units are the same where they agree in kind and size.</summary>
+    /// <param name="other">What it is compared with.</param>
     public bool Equals(Unit? other) => other is not null && Agrees(other);
 
     /// <inheritdoc/>

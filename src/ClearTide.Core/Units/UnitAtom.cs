@@ -16,6 +16,7 @@ public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(str
     public bool IsTime => Dimension.Count == 1 && Dimension[0] == (Time, 1);
 
     /// <summary>Atoms are the same where name, dimension and size are.</summary>
+    /// <param name="other">What it is compared with.</param>
     public bool Equals(UnitAtom? other) =>
         ReferenceEquals(this, other)
         || other is not null && Singular == other.Singular && Size == other.Size && Dimension.SequenceEqual(other.Dimension);
@@ -24,8 +25,11 @@ public sealed record UnitAtom(string Singular, string Plural, IReadOnlyList<(str
     public override int GetHashCode() => Singular.GetHashCode(StringComparison.Ordinal);
 
     /// <summary>A noun for what is counted.</summary>
+    /// <param name="singular">The word for one.</param>
+    /// <param name="plural">The word for several.</param>
     public static UnitAtom Noun(string singular, string plural) => new(singular, plural, [("noun " + singular, 1)], 1);
 
     /// <summary>A unit of time as an atom.</summary>
+    /// <param name="unit">The unit of time.</param>
     public static UnitAtom Of(TimeUnit unit) => new(unit.Singular, unit.Plural, [(Time, 1)], unit.Seconds);
 }

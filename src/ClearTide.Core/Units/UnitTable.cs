@@ -4,6 +4,8 @@ using ClearTide.Core.Language;
 namespace ClearTide.Core.Units;
 
 /// <summary>What one of a typed unit is: so many of a unit that the study computes in.</summary>
+/// <param name="Scale">How many of the unit one of the typed one is.</param>
+/// <param name="Unit">A unit that the study computes in.</param>
 public readonly record struct ReadUnit(double Scale, Unit Unit);
 
 /// <summary>
@@ -41,6 +43,7 @@ public sealed class UnitTable
     }
 
     /// <summary>The units built in, with times counted in one of them.</summary>
+    /// <param name="time">The unit that times are counted in.</param>
     public static UnitTable Of(TimeUnit time) => Plain[time];
 
     /// <summary>The unit that times are counted in.</summary>
@@ -56,13 +59,16 @@ public sealed class UnitTable
     public IEnumerable<string> Known => _words.Keys;
 
     /// <summary>Whether a word is one of its units.</summary>
+    /// <param name="word">The word, in singular or plural.</param>
     public bool Knows(string word) => _words.ContainsKey(Symbols.Normalize(word));
 
     /// <summary>The first word of a typed unit that names no unit, or null.</summary>
+    /// <param name="text">The unit as it was read.</param>
     public UnitWord? Unknown(UnitText text) => text.Words.FirstOrDefault(word => !Knows(word.Word));
 
     /// <summary>What one of a typed unit is; a word that is not known counts as one of nothing in particular (it is reported
     /// elsewhere).</summary>
+    /// <param name="text">The unit as it was read.</param>
     public ReadUnit Read(UnitText text)
     {
         if (_read.TryGetValue(text, out var known))
@@ -96,6 +102,7 @@ public sealed class UnitTable
 
     /// <summary>Reads a unit that stands alone, as in a unit field: <c>mg/L</c>, <c>people per day</c>, <c>1/day</c>. Null unit where it
     /// cannot be read.</summary>
+    /// <param name="text">The text as typed.</param>
     public (ReadUnit? Unit, FormulaProblem? Problem) ReadAlone(string text)
     {
         if (text.Trim().Length == 0)
@@ -189,6 +196,7 @@ public sealed class UnitTable
     }
 
     /// <summary>Null if a word may name a unit, else a sentence that says what to do.</summary>
+    /// <param name="word">The word, in singular or plural.</param>
     public static string? Refusal(string word) =>
         word.Length is 0 or > 30 ? "A unit has between 1 and 30 letters."
         : !word.All(c => char.IsLetter(c)) ? $"“{word}” cannot be a unit: use letters only."

@@ -5,6 +5,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Adds a group. Nothing is split by it yet.</summary>
+/// <param name="Symbol">The name in formulas.</param>
+/// <param name="Label">The name that people read.</param>
+/// <param name="Members">Two or more, each with a symbol of its own.</param>
 public sealed record AddGroup(string Symbol, string Label, ImmutableArray<GroupMember> Members) : Edit
 {
     /// <inheritdoc/>
@@ -23,6 +26,7 @@ public sealed record AddGroup(string Symbol, string Label, ImmutableArray<GroupM
     }
 
     /// <summary>Members as typed: separated by commas or lines, each with a label behind a colon where it has one.</summary>
+    /// <param name="text">The text as typed.</param>
     public static ImmutableArray<GroupMember> Read(string text) =>
         [
             .. text.Split([',', '\n', ';'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)

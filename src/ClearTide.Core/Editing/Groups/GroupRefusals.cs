@@ -8,6 +8,9 @@ namespace ClearTide.Core.Editing;
 public static class GroupRefusals
 {
     /// <summary>Null where a group may have these members.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="symbol">The name in formulas that the group would have.</param>
+    /// <param name="members">The members that it would have.</param>
     public static string? Of(StudyDocument document, string symbol, ImmutableArray<GroupMember> members)
     {
         if (Symbols.Refusal(symbol) is { } wrong)
@@ -31,6 +34,8 @@ public static class GroupRefusals
     }
 
     /// <summary>Null where a group may have this member.</summary>
+    /// <param name="group">The symbol of the group.</param>
+    /// <param name="member">The member that it would have.</param>
     public static string? Member(string group, GroupMember member)
     {
         if (Symbols.Refusal(member.Symbol) is { } wrong)
@@ -41,6 +46,8 @@ public static class GroupRefusals
     }
 
     /// <summary>Null where a part may be split by these groups at once.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="groupIds">Ids of all the groups that the part would be split by.</param>
     public static string? TooMany(StudyDocument document, ImmutableArray<string> groupIds)
     {
         if (groupIds.Length > Group.MostGroups)

@@ -6,6 +6,10 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Gives a member another name, in brackets everywhere and as a label.</summary>
+/// <param name="GroupId">Id of the group.</param>
+/// <param name="Member">The symbol of the member.</param>
+/// <param name="Symbol">The new name in brackets.</param>
+/// <param name="Label">The new name that people read.</param>
 public sealed record RenameMember(string GroupId, string Member, string Symbol, string Label) : Edit
 {
     /// <inheritdoc/>
@@ -50,6 +54,9 @@ public sealed record MoveMember(string GroupId, string Member, int By) : Edit
 }
 
 /// <summary>Takes a member out of its group: what it held goes to another. Of values those of the other stay.</summary>
+/// <param name="GroupId">Id of the group.</param>
+/// <param name="Member">The symbol of the member.</param>
+/// <param name="Into">The symbol of the member that it goes to.</param>
 public sealed record MergeMember(string GroupId, string Member, string Into) : Edit
 {
     /// <inheritdoc/>
@@ -176,6 +183,7 @@ public sealed record AddMember(string GroupId, string Symbol, string Label, stri
 }
 
 /// <summary>Takes a group out of the study: what was split by it becomes one again.</summary>
+/// <param name="GroupId">Id of the group.</param>
 public sealed record RemoveGroup(string GroupId) : Edit
 {
     /// <inheritdoc/>

@@ -8,6 +8,7 @@ namespace ClearTide.Core.Editing;
 public static class MemberLines
 {
     /// <summary>The field that members of a part have lines of their own for.</summary>
+    /// <param name="part">The part.</param>
     public static PartField FieldOf(IPart part) =>
         part switch
         {
@@ -17,6 +18,8 @@ public static class MemberLines
         };
 
     /// <summary>The part and the indices that an id of a member stands for; null where it is none.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="id">Id of a member of a split part.</param>
     public static (IPart Part, string Member)? Find(StudyDocument document, string id)
     {
         if (document.Groups.IsEmpty || id.IndexOf('.', StringComparison.Ordinal) is not (> 0 and var cut))

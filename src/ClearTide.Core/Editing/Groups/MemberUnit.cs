@@ -6,6 +6,7 @@ namespace ClearTide.Core.Editing;
 public static class MemberUnit
 {
     /// <summary>What stands behind the number; empty where the line is no number, or has nothing behind it.</summary>
+    /// <param name="line">The line as typed.</param>
     public static string Of(string line)
     {
         var tree = Formula.Read(line).Tree;
@@ -16,10 +17,14 @@ public static class MemberUnit
     }
 
     /// <summary>A line in that unit, where it is a bare number; else as it is.</summary>
+    /// <param name="line">The line as typed.</param>
+    /// <param name="unit">The unit as typed.</param>
     public static string With(string line, string unit) =>
         unit.Length > 0 && Formula.Read(line).Tree is NumberSyntax { Unit: null, Percent: false } ? line.Trim() + unit : line;
 
     /// <summary>A line without that unit, where it is a number in it; else as it is.</summary>
+    /// <param name="line">The line as typed.</param>
+    /// <param name="unit">The unit as typed.</param>
     public static string Without(string line, string unit) =>
         unit.Length > 0 && Of(line) == unit ? line.Trim()[..^unit.Length].Trim() : line;
 

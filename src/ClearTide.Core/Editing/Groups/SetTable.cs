@@ -6,6 +6,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Gives the members of a split part their lines by a pasted table: rows are the first groups, columns the last one.</summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="Table">Lines of cells between tabs, semicolons or spaces.</param>
 public sealed record SetTable(string PartId, string Table) : Edit
 {
     /// <inheritdoc/>

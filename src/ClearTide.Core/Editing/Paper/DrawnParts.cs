@@ -4,6 +4,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>A compartment put on the paper at a place, with a name typed there: a symbol, or a label that gives one.</summary>
+/// <param name="Name">A symbol, or a label that gives one.</param>
+/// <param name="X">Left edge, in paper units.</param>
+/// <param name="Y">Upper edge, in paper units.</param>
 public sealed record AddPlate(string Name, double X, double Y) : Edit
 {
     /// <inheritdoc/>
@@ -65,6 +68,11 @@ public sealed record DrawFlow(string? From, string? To, Offset? Open = null) : E
 
 /// <summary>How one ribbon of a flow is drawn: bent, its caption moved or sized, its open end placed. Null puts back what the program
 /// chooses.</summary>
+/// <param name="PartId">Id of the flow.</param>
+/// <param name="Leg">Which ribbon of a flow with several ends, from 0.</param>
+/// <param name="Shape">What is said of it.</param>
+/// <param name="Place">Where it goes, or null for where the program puts it.</param>
+/// <param name="Size">Of the caption's type, in paper units; 0 for the usual one.</param>
 public sealed record ShapeRibbon(string PartId, int Leg, RibbonShape Shape, Offset? Place, int Size = 0) : Edit
 {
     /// <summary>The smallest type of a caption, in paper units.</summary>

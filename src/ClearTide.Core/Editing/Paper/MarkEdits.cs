@@ -4,6 +4,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Shows a compartment a second time at another place.</summary>
+/// <param name="PartId">Id of the compartment.</param>
+/// <param name="X">Left edge, in paper units.</param>
+/// <param name="Y">Upper edge, in paper units.</param>
 public sealed record AddReference(string PartId, double X, double Y) : Edit
 {
     /// <inheritdoc/>
@@ -74,6 +77,9 @@ public sealed record WriteText(string? TextId, string Text, double X = 0, double
 }
 
 /// <summary>Pins a part's note on the paper beside it, or takes it down again.</summary>
+/// <param name="PartId">Id of the part.</param>
+/// <param name="X">Left edge, in paper units.</param>
+/// <param name="Y">Upper edge, in paper units.</param>
 public sealed record PinNote(string PartId, double X, double Y) : Edit
 {
     /// <inheritdoc/>
@@ -102,6 +108,7 @@ public sealed record PinNote(string PartId, double X, double Y) : Edit
 }
 
 /// <summary>Takes a reference or a text off the paper.</summary>
+/// <param name="MarkId">Id of the reference or text.</param>
 public sealed record RemoveMark(string MarkId) : Edit
 {
     /// <inheritdoc/>

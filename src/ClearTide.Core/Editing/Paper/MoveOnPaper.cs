@@ -4,6 +4,9 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>A plate, a reference or a text, and the place of its upper left corner in paper units.</summary>
+/// <param name="Id">Of the plate, the reference or the text.</param>
+/// <param name="X">Left edge, in paper units.</param>
+/// <param name="Y">Upper edge, in paper units.</param>
 public sealed record PaperPlace(string Id, double X, double Y);
 
 /// <summary>Puts plates, references and texts somewhere else on the paper.</summary>
@@ -15,6 +18,9 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
     public const double Reach = 6000;
 
     /// <summary>Moves one plate or text.</summary>
+    /// <param name="id">Of the plate or text.</param>
+    /// <param name="x">Left edge, in paper units.</param>
+    /// <param name="y">Upper edge, in paper units.</param>
     public MoveOnPaper(string id, double x, double y)
         : this([new(id, x, y)]) { }
 
@@ -60,6 +66,8 @@ public sealed record MoveOnPaper(ImmutableArray<PaperPlace> Places, string How =
 }
 
 /// <summary>Pins plates to where they are, or lets automatic arranging move them again.</summary>
+/// <param name="PartIds">Ids of the compartments.</param>
+/// <param name="Pinned">Whether they stay where they are.</param>
 public sealed record PinPlates(ImmutableArray<string> PartIds, bool Pinned) : Edit
 {
     /// <inheritdoc/>

@@ -5,6 +5,8 @@ using ClearTide.Core.Model;
 namespace ClearTide.Core.Editing;
 
 /// <summary>Collects compartments in a new region, out of those they were in.</summary>
+/// <param name="Label">The name that people read.</param>
+/// <param name="PartIds">Ids of the compartments, one at least.</param>
 public sealed record AddRegion(string Label, ImmutableArray<string> PartIds) : Edit
 {
     /// <summary>Characters that the label of a region has at most.</summary>
@@ -29,6 +31,10 @@ public sealed record AddRegion(string Label, ImmutableArray<string> PartIds) : E
 }
 
 /// <summary>Changes a region: its name, whether it is folded, its members. A region without members is gone.</summary>
+/// <param name="RegionId">Id of the region.</param>
+/// <param name="Label">Its new name, or null to keep it.</param>
+/// <param name="Folded">Whether it is folded, or null to keep that.</param>
+/// <param name="Members">Ids of its compartments, or null to keep them.</param>
 public sealed record ChangeRegion(string RegionId, string? Label = null, bool? Folded = null, ImmutableArray<string>? Members = null) : Edit
 {
     /// <inheritdoc/>

@@ -11,6 +11,7 @@ namespace ClearTide.Core.Inference.Laws;
 public readonly record struct LawSpread(double Main, double Added = 0)
 {
     /// <summary>The spread of a law that has one number.</summary>
+    /// <param name="main">The number.</param>
     public static implicit operator LawSpread(double main) => new(main);
 
     private sealed class Converter : JsonConverter<LawSpread>

@@ -12,22 +12,32 @@ public abstract class PartKind
     public abstract Type PartType { get; }
 
     /// <summary>What the part is called, with its article: “a quantity”.</summary>
+    /// <param name="part">The part.</param>
     public abstract string Noun(IPart part);
 
     /// <summary>The document's parts of this kind, in the order of the ledger.</summary>
+    /// <param name="document">The study; not changed.</param>
     public abstract IEnumerable<IPart> In(StudyDocument document);
 
     /// <summary>The document with the part in the place of the one of its id, or at the end where there is none.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="part">A part of this kind.</param>
     public abstract StudyDocument Put(StudyDocument document, IPart part);
 
     /// <summary>The document without the parts whose ids are gone.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="gone">Whether the part of an id is to go.</param>
     public abstract StudyDocument Without(StudyDocument document, Predicate<string> gone);
 
     /// <summary>The document with a part of this kind before another of it, or last where that is null; as it was where either is of
     /// another kind.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="partId">Id of the part.</param>
+    /// <param name="beforeId">Id of the part to stand before, or null for the end.</param>
     public abstract StudyDocument Moved(StudyDocument document, string partId, string? beforeId);
 
     /// <summary>Whether parts of this kind have such a field.</summary>
+    /// <param name="field">The field.</param>
     public abstract bool Has(PartField field);
 
     /// <summary>The text in a field as typed, or null where the part has no such field.</summary>
@@ -37,13 +47,20 @@ public abstract class PartKind
     public abstract string? Text(IPart part, PartField field, int at = 0);
 
     /// <summary>The part with another text in a field.</summary>
+    /// <param name="part">The part.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="value">The new text.</param>
+    /// <param name="at">Which of several, from 0, where the field has more than one.</param>
     /// <exception cref="FieldRefusedException">There is no such field, or it cannot keep this text.</exception>
     public abstract IPart With(IPart part, PartField field, string value, int at = 0);
 
     /// <summary>All lines of a part that can name other parts.</summary>
+    /// <param name="part">The part.</param>
     public abstract IEnumerable<PartLine> Lines(IPart part);
 
     /// <summary>The document with all such lines of this kind rewritten.</summary>
+    /// <param name="document">The study; not changed.</param>
+    /// <param name="rewrite">Gives a line of a form in its new words; itself where nothing changes.</param>
     public abstract StudyDocument WithLines(StudyDocument document, Func<LineForm, string, string> rewrite);
 }
 

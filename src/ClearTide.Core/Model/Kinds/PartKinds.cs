@@ -175,6 +175,7 @@ public static class PartKinds
         ?? throw new ArgumentException($"A {part.GetType().Name} is no part of a study.", nameof(part));
 
     /// <summary>What a part is called, with its article: “a quantity”.</summary>
+    /// <param name="part">The part.</param>
     public static string Noun(IPart part) => Of(part).Noun(part);
 
     /// <summary>The text in a field of a part as typed, or null where it has no such field.</summary>

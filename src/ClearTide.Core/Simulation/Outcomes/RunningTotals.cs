@@ -67,6 +67,7 @@ public sealed class RunningTotals(
     private InterpolantSegment Of(double from, double until, int k) => new(from, until, _values.AsSpan(k * Nodes, Nodes));
 
     /// <summary>The total of one of the integrands, in the order in which they were given, at each of the times.</summary>
+    /// <param name="index">Of the integrand, from 0.</param>
     public double[] Column(int index)
     {
         var column = (double[])_columns[index].Clone();
