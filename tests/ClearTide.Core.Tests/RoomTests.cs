@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearTide.Core.Model;
 using ClearTide.Tests;
 
@@ -48,5 +49,20 @@ public class RoomTests
     {
         using var rooms = Core();
         Assert.Equal(Order.Order(), rooms.Found.Order());
+    }
+
+    /// <summary>A file that has grown beyond this holds more than one idea, and nobody reads it from end to end.</summary>
+    [Fact]
+    public void No_file_is_longer_than_three_hundred_lines() => RequireShortFiles();
+
+    private static void RequireShortFiles([CallerFilePath] string here = "")
+    {
+        var source = Path.GetFullPath(Path.Combine(Path.GetDirectoryName(here)!, "..", "..", "src", "ClearTide.Core"));
+        var files = Directory
+            .EnumerateFiles(source, "*.cs", SearchOption.AllDirectories)
+            .Where(file => !file.Contains($"{Path.DirectorySeparatorChar}obj{Path.DirectorySeparatorChar}", StringComparison.Ordinal))
+            .ToList();
+        Assert.True(files.Count > 300, $"only {files.Count} files were found below {source}");
+        Assert.Empty(files.Where(file => File.ReadLines(file).Count() > 300).Select(file => Path.GetRelativePath(source, file)));
     }
 }

@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Analysis;
 
 /// <summary>A family of curves as bands: at each time the values below which a share of the curves lie.</summary>

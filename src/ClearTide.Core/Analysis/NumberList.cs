@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Analysis;
 

@@ -1,10 +1,8 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Analysis;
 

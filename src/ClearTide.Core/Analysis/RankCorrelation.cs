@@ -1,4 +1,3 @@
-using ClearTide.Core.Language;
 using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Analysis;

@@ -1,7 +1,6 @@
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Analysis;
 

@@ -1,11 +1,9 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Ensembles;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Analysis;

@@ -1,8 +1,4 @@
-using ClearTide.Core.Ensembles;
-using ClearTide.Core.Inference;
-using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Analysis;
 

@@ -3,7 +3,6 @@ using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Analysis;

@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 

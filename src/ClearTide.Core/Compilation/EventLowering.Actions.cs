@@ -1,5 +1,4 @@
 using ClearTide.Core.Diagnostics;
-using ClearTide.Core.Editing;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;

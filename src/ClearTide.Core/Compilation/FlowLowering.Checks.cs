@@ -1,10 +1,8 @@
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Compilation;

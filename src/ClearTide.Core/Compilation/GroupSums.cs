@@ -1,6 +1,5 @@
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Groups;
-using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Compilation;

@@ -2,7 +2,6 @@ using System.Text.RegularExpressions;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Groups;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Compilation;

@@ -5,7 +5,6 @@ using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
-using ClearTide.Core.Stochastic;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Compilation;

@@ -1,8 +1,6 @@
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Compilation;
 

@@ -1,9 +1,6 @@
-using System.Globalization;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Conversion;
 
@@ -161,5 +158,10 @@ public sealed record SetContact(string PartId, ContactChange Change) : Edit
     /// <inheritdoc/>
     public override string Describe(StudyDocument before) =>
         "contact "
-        + $"{Change switch { ContactChange.ByShare => "by share", ContactChange.ByNumber => "by number", _ => "split into contacts and chance" }}";
+        + Change switch
+        {
+            ContactChange.ByShare => "by share",
+            ContactChange.ByNumber => "by number",
+            _ => "split into contacts and chance",
+        };
 }

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Conversion;

@@ -1,12 +1,5 @@
-using System.Globalization;
-using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
-using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
-using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Conversion;
 

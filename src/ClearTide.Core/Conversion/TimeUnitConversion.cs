@@ -1,6 +1,5 @@
 using System.Globalization;
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;

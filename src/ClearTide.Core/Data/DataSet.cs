@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Data;
 

@@ -1,7 +1,6 @@
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Diagnostics;

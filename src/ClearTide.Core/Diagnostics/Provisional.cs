@@ -1,7 +1,6 @@
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Diagnostics;
 

@@ -2,7 +2,6 @@ using ClearTide.Core.Editing;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Diagnostics;

@@ -1,9 +1,7 @@
-using ClearTide.Core.Editing;
 using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Diagnostics;

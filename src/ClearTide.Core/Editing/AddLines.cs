@@ -1,10 +1,6 @@
-using System.Collections.Immutable;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Groups;
-using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;
 

@@ -1,9 +1,5 @@
-using System.Collections.Immutable;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
-using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;
 

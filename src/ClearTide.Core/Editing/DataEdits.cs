@@ -1,10 +1,7 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Groups;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;

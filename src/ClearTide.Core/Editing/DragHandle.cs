@@ -1,7 +1,5 @@
-using System.Globalization;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;

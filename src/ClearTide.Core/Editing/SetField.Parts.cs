@@ -1,12 +1,7 @@
 using System.Collections.Immutable;
-using System.Globalization;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Stochastic;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Editing;
 

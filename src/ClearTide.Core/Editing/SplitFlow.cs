@@ -1,6 +1,5 @@
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Editing;
 

@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Sampling;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 

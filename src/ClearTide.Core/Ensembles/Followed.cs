@@ -1,9 +1,7 @@
 using System.Collections.Concurrent;
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
 

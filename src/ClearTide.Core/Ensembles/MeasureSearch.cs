@@ -4,7 +4,6 @@ using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Ensembles;
 

@@ -1,4 +1,3 @@
-using ClearTide.Core.Data;
 using ClearTide.Core.Inference;
 using ClearTide.Core.Model;
 

@@ -1,4 +1,3 @@
-using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
 
 namespace ClearTide.Core.Ensembles;

@@ -1,5 +1,4 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Sampling;
 using MathNet.Numerics.Distributions;

@@ -1,6 +1,5 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Interventions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;

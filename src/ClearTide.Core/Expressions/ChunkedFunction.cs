@@ -1,5 +1,4 @@
 using System.Reflection.Emit;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Expressions;
 

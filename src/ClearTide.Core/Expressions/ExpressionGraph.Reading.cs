@@ -1,5 +1,3 @@
-using ClearTide.Core.Simulation;
-
 namespace ClearTide.Core.Expressions;
 
 /// <summary>Reading a graph: what a node needs, and what it is worth.</summary>

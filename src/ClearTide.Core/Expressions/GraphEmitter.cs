@@ -1,6 +1,5 @@
 using System.Reflection;
 using System.Reflection.Emit;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Expressions;
 

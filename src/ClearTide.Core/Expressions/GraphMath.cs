@@ -1,4 +1,3 @@
-using ClearTide.Core.Simulation;
 using MathNet.Numerics;
 
 namespace ClearTide.Core.Expressions;

@@ -1,6 +1,5 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Expressions;
 

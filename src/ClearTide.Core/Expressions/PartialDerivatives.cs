@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Expressions;
 
 /// <summary>One partial derivative that is not zero by structure.</summary>

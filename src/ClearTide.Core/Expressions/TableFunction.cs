@@ -1,16 +1,14 @@
 using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Security.Cryptography;
-using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Expressions;
 
 /// <summary>
 /// A function given by a table of points: straight, stepped or smooth between them, with a rule for before and after. The smooth form is
-/// the
-/// monotone piecewise cubic (Fritsch and Carlson, SIAM J. Numer. Anal. 17, 1980, pp. 238–246, with the harmonic mean of section 4 for its
-/// slopes), which neither overshoots a point nor turns between two of them. Immutable; any number of threads may share it.
+/// the monotone piecewise cubic of Fritsch and Carlson (SIAM J. Numer. Anal. 17, 1980, pp. 238–246) with the slopes of
+/// <see cref="MonotoneSlopes"/>: it neither overshoots a point nor turns between two of them. Immutable; any number of threads may share
+/// it.
 /// </summary>
 public sealed class TableFunction
 {
@@ -47,7 +45,7 @@ public sealed class TableFunction
         _slopes =
             between != Between.Smooth ? []
             : Repeats && Gap > 0 ? RoundSlopes()
-            : MonotoneSlopes(_x, _y);
+            : MonotoneSlopes.Of(_x, _y);
         Key = ContentKey();
     }
 
@@ -263,29 +261,7 @@ public sealed class TableFunction
     }
 
     /// <summary>Slopes where the points go round: those of the points with their neighbours across the seam.</summary>
-    private double[] RoundSlopes() => MonotoneSlopes([_x[^1] - _period, .. _x, _x[0] + _period], [_y[^1], .. _y, _y[0]])[1..^1];
-
-    private static double[] MonotoneSlopes(double[] x, double[] y)
-    {
-        var n = x.Length;
-        var slopes = new double[n];
-        if (n < 2)
-            return slopes;
-        var chords = new double[n - 1];
-        for (var k = 0; k < n - 1; k++)
-            chords[k] = (y[k + 1] - y[k]) / (x[k + 1] - x[k]);
-        (slopes[0], slopes[n - 1]) = (chords[0], chords[n - 2]);
-        for (var k = 1; k < n - 1; k++)
-        {
-            if (chords[k - 1] * chords[k] <= 0)
-                continue;
-            var (left, right) = (x[k] - x[k - 1], x[k + 1] - x[k]);
-            // Weighted harmonic mean of the chords on both sides.
-            var (a, b) = (2 * right + left, right + 2 * left);
-            slopes[k] = (a + b) / (a / chords[k - 1] + b / chords[k]);
-        }
-        return slopes;
-    }
+    private double[] RoundSlopes() => MonotoneSlopes.Of([_x[^1] - _period, .. _x, _x[0] + _period], [_y[^1], .. _y, _y[0]])[1..^1];
 
     private byte[] ContentKey()
     {

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
 using ClearTide.Core.Language;
-using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Groups;

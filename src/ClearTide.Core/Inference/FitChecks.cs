@@ -1,4 +1,3 @@
-using ClearTide.Core.Data;
 using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;

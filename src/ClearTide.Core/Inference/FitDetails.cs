@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 using MathNet.Numerics.LinearAlgebra;

@@ -1,6 +1,4 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Inference.Laws;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;

@@ -5,8 +5,8 @@ using ClearTide.Core.Simulation;
 namespace ClearTide.Core.Inference;
 
 /// <summary>
-/// What data can tell before anything is fitted: by the expected information at the model's own values, as if these were right (Raue et al.,
-/// Bioinformatics 25, 2009, pp. 1923–1929). The data's values count for nothing here, but their times, their number and their errors do.
+/// What data can tell before anything is fitted: by the expected information at the model's own values, as if these were right (Raue
+/// et al., Bioinformatics 25, 2009, pp. 1923–1929). The data's values count for nothing here, but their times, their number and their errors do.
 /// </summary>
 public static class Foresight
 {

@@ -1,11 +1,9 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Inference;
 

@@ -1,8 +1,6 @@
 using ClearTide.Core.Data;
 using ClearTide.Core.Inference.Laws;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Inference;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Language;

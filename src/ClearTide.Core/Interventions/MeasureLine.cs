@@ -3,7 +3,6 @@ using System.Text.RegularExpressions;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Interventions;
 

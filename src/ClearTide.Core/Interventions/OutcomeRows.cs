@@ -1,5 +1,4 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
 

@@ -1,7 +1,6 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Interventions;
 

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Diagnostics;
-using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;

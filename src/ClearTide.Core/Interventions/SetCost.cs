@@ -1,4 +1,3 @@
-using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
 

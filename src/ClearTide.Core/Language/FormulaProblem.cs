@@ -1,5 +1,3 @@
-using ClearTide.Core.Expressions;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>A stretch of a typed text: position of its first character and its length.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>Writes a tree as it would be typed, with no more parentheses than reading it back needs: reading the text gives the same

@@ -1,5 +1,4 @@
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Language;
 

@@ -1,8 +1,3 @@
-using System.Globalization;
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>The smallest parts of formulas: numbers, names, calls and what stands in parentheses.</summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Expressions;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>Numbers with their percents and units, and intervals of time.</summary>

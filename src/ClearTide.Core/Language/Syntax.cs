@@ -1,5 +1,3 @@
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Language;
 
 /// <summary>Operators before one formula.</summary>

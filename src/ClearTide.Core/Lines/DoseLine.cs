@@ -1,6 +1,5 @@
 using System.Text.RegularExpressions;
 using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Lines;
 

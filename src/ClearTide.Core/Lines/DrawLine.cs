@@ -1,6 +1,5 @@
 using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Lines;
 

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
 using ClearTide.Core.Language;
-using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Lines;
@@ -81,8 +80,8 @@ public sealed partial record EventLine(
     /// <summary>Where it was said as doses are, what that says; else null.</summary>
     public DoseTerms? Dose { get; init; }
 
-    /// <summary>How long it rests after it has acted, as in <c>at most every 30 days</c>; a condition that still holds then has it act again.
-    /// Null where it does not rest.</summary>
+    /// <summary>How long it rests after it has acted, as in <c>at most every 30 days</c>; a condition that still holds then has it act
+    /// again. Null where it does not rest.</summary>
     public Syntax? Rest { get; init; }
 
     /// <summary>All formulas in the line.</summary>

@@ -1,7 +1,5 @@
-using ClearTide.Core.Compilation;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Lines;
 

@@ -1,6 +1,5 @@
 using System.Globalization;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 
 namespace ClearTide.Core.Lines;

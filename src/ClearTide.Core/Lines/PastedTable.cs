@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Units;
 

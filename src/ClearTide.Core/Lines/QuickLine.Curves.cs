@@ -1,9 +1,6 @@
-using System.Collections.Immutable;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Lines;
 

@@ -1,8 +1,4 @@
-using System.Collections.Immutable;
-using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
-using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Lines;

@@ -1,6 +1,4 @@
 using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Lines;
 

@@ -1,6 +1,3 @@
-using ClearTide.Core.Stochastic;
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Model;
 
 /// <summary>A compartment: an amount of something in one state. <paramref name="Start"/> is its initial amount as typed.</summary>

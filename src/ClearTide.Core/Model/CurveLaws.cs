@@ -1,5 +1,4 @@
 using System.Globalization;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 

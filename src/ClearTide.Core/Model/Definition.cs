@@ -1,5 +1,3 @@
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Model;
 
 /// <summary>A named line: a parameter if it holds no names, else a quantity.</summary>

@@ -3,7 +3,6 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Reflection;
 using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Model;
 

@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 

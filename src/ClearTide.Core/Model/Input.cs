@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Model;
 

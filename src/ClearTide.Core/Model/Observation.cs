@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using ClearTide.Core.Compilation;
 using ClearTide.Core.Data;
 using ClearTide.Core.Language;
 

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Model;
 

@@ -1,6 +1,3 @@
-using ClearTide.Core.Simulation;
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Model;
 
 /// <summary>Any part of a study that has an id and a note.</summary>

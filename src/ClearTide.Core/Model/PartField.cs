@@ -1,7 +1,3 @@
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Stochastic;
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Model;
 
 /// <summary>The editable fields of parts.</summary>

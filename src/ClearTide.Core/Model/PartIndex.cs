@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 

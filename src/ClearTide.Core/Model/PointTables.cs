@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Model;
 

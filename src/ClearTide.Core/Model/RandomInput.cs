@@ -1,5 +1,3 @@
-using ClearTide.Core.Units;
-
 namespace ClearTide.Core.Model;
 
 /// <summary>A value drawn anew from a distribution at a stated interval: <c>normal(1, 0.2) every 7 days</c>.</summary>

@@ -1,5 +1,4 @@
 using System.Runtime.CompilerServices;
-using ClearTide.Core.Language;
 using ClearTide.Core.Units;
 
 namespace ClearTide.Core.Model;

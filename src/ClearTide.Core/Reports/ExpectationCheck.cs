@@ -3,7 +3,6 @@ using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
 using ClearTide.Core.Lines;
 using ClearTide.Core.Model;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Reports;
 

@@ -1,6 +1,4 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 

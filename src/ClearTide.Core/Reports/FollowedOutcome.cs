@@ -1,5 +1,4 @@
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Simulation;
 using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Reports;

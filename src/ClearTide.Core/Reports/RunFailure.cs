@@ -24,8 +24,8 @@ public static class RunFailure
                 if (lowered.Document.Part(network.Ranges[failure.Index].PartId) is EventRule spread)
                     return RanShort(spread, "", when);
                 var flow = lowered.Document.Flow(network.Ranges[failure.Index].PartId)!;
-                return $"The run stopped at {when}: a share of {lowered.Document.Describe(flow)} is "
-                    + $"{NumberWords.Of(network.Graph.Evaluate(network.Ranges[failure.Index].Node, failure.Time, failure.State, failure.Parameters))}, "
+                var share = network.Graph.Evaluate(network.Ranges[failure.Index].Node, failure.Time, failure.State, failure.Parameters);
+                return $"The run stopped at {when}: a share of {lowered.Document.Describe(flow)} is {NumberWords.Of(share)}, "
                     + "and a share lies between 0 and 1.";
             case FailureReason.BadDelay:
                 return "A delay is a time above zero; one of this model's is not. Look at the values its time is made of.";

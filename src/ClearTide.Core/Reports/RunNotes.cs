@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Editing;
 using ClearTide.Core.Expressions;

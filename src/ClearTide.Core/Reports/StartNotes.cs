@@ -1,5 +1,4 @@
 using ClearTide.Core.Diagnostics;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 

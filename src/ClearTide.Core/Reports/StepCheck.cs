@@ -1,6 +1,5 @@
 using ClearTide.Core.Compilation;
 using ClearTide.Core.Editing;
-using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Simulation;
 

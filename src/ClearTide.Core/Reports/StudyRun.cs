@@ -1,5 +1,4 @@
 using ClearTide.Core.Compilation;
-using ClearTide.Core.Data;
 using ClearTide.Core.Diagnostics;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;

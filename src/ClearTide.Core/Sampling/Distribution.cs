@@ -1,4 +1,3 @@
-using ClearTide.Core.Simulation;
 using MathNet.Numerics.Distributions;
 
 namespace ClearTide.Core.Sampling;

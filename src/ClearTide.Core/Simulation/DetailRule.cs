@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>Says which ends of steps become rows of a run besides its output times: where steps are so short that these could not show

@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What stands behind a run that could not take another step, read from where it stopped and what it came to before.</summary>

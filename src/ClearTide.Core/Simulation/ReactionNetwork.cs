@@ -1,7 +1,6 @@
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
-using ClearTide.Core.Stochastic;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>One run of a model whose law is one smooth formula between the changes of its values.</summary>

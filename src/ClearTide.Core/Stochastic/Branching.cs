@@ -1,5 +1,4 @@
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
 using ClearTide.Core.Simulation;
 

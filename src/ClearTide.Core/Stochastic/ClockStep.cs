@@ -1,7 +1,6 @@
 using System.Reflection.Emit;
 using ClearTide.Core.Expressions;
 using ClearTide.Core.Sampling;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;
 

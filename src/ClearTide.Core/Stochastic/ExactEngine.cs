@@ -1,4 +1,3 @@
-using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

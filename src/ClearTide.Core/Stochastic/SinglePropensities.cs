@@ -1,6 +1,5 @@
 using System.Reflection.Emit;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;
 

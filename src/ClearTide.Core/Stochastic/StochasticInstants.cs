@@ -1,6 +1,5 @@
 using System.Runtime.CompilerServices;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Stochastic;

@@ -1,5 +1,4 @@
 using ClearTide.Core.Language;
-using ClearTide.Core.Simulation;
 
 namespace ClearTide.Core.Units;
 

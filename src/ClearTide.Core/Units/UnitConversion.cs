@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Units;

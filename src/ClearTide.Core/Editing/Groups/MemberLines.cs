@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using ClearTide.Core.Groups;
 using ClearTide.Core.Model;
 

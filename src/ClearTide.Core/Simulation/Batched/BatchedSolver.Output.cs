@@ -1,7 +1,3 @@
-using System.Runtime.CompilerServices;
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What is read from the runs between their steps.</summary>

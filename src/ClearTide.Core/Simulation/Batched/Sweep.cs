@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,4 +1,3 @@
-using ClearTide.Core.Language;
 using ClearTide.Core.Sampling;
 
 namespace ClearTide.Core.Simulation;

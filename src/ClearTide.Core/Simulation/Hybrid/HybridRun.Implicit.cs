@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>What equations determine along a run: sought where something may have jumped, followed along each stretch.</summary>

@@ -1,6 +1,3 @@
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>The rows of a run: at output times, on both sides of jumps, and where curves need more.</summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Model;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Simulation;

@@ -1,5 +1,4 @@
 using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Simulation;
 

@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>The switches of one run: what each should be at a time and state, against what the parameters say it is.</summary>

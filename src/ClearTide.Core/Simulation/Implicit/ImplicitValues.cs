@@ -1,6 +1,3 @@
-using ClearTide.Core.Expressions;
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>

@@ -1,5 +1,3 @@
-using ClearTide.Core.Language;
-
 namespace ClearTide.Core.Simulation;
 
 /// <summary>The linear systems (shift · I − J) x = b of one Jacobian structure, factored once for each step.</summary>
