@@ -34,7 +34,7 @@ public sealed class ValueRuns
     /// <param name="lowered">The model, lowered.</param>
     /// <param name="addresses">The values that runs differ by.</param>
     /// <param name="choice">What of each run is kept.</param>
-    /// <param name="many">Whether there are so many runs that each may be less exact.</param>
+    /// <param name="many">Whether there are enough runs that each may be less exact.</param>
     /// <exception cref="ArgumentException">An address or the curve is not in the model; the message says what to do.</exception>
     public ValueRuns(LoweredModel lowered, IReadOnlyList<ValueAddress> addresses, OutcomeChoice choice, bool many = false)
     {

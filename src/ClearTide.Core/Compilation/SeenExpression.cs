@@ -7,8 +7,8 @@ using ClearTide.Core.Units;
 namespace ClearTide.Core.Compilation;
 
 /// <summary>
-/// What a series sees of a model at each moment: the rates of the flows it counts, late where it is told late, or its formula, times the
-/// share that is seen, and that of the weekday. Rows in intervals stand for its integral, or for its mean.
+/// What a series observes of a model at each moment: the rates of the flows it counts, delayed where reports are late, or its formula;
+/// times the share that is seen and the factor of the weekday. A row over an interval is its integral, or its mean.
 /// </summary>
 internal static class SeenExpression
 {

@@ -38,7 +38,7 @@ public sealed record DataRow(double Start, double End, double Value)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool LeftOut { get; init; }
 
-    /// <summary>The same in a unit of which there are so many in the one that it is in.</summary>
+    /// <summary>The same row in another unit.</summary>
     /// <param name="factor">By which values and their errors are multiplied.</param>
     public DataRow Times(double factor) => this with { Value = Value * factor, Error = Error * factor };
 }

@@ -82,7 +82,7 @@ internal sealed class FormulaUnits(
         }
     }
 
-    /// <summary>A word that names no unit is told elsewhere; here it may be any.</summary>
+    /// <summary>A word that names no unit is reported elsewhere; here it agrees with any unit.</summary>
     private UnitTerm Typed(UnitText unit) => table.Unknown(unit) is null ? UnitTerm.Of(table.Read(unit).Unit) : solver.NewUnknown(BareRank);
 
     private UnitTerm Binary(BinarySyntax binary)

@@ -145,7 +145,7 @@ public sealed record ChanceOutcomes(ImmutableArray<double> Values, int Without, 
     public double[] Quantiles(params double[] shares) => Sampling.Quantiles.Of(Values, shares);
 }
 
-/// <summary>A share of so many, with the interval that holds the true one in 95% of all cases.</summary>
+/// <summary>A share of all cases, with its 95% confidence interval.</summary>
 /// <param name="Share">From 0 to 1.</param>
 /// <param name="Low">Lower end of the interval.</param>
 /// <param name="High">Upper end of the interval.</param>

@@ -234,7 +234,7 @@ public sealed partial class Projection
     /// <summary>Why it was taken, in a sentence; empty where it was asked for by name.</summary>
     public string Why { get; }
 
-    /// <summary>The level of which it is told how often it is exceeded; null for none.</summary>
+    /// <summary>The level whose share of runs above it is reported over time; null for none.</summary>
     public double? Level => _request.Level;
 
     /// <summary>What the measures of a scenario cost in a run, by what its rules did.</summary>

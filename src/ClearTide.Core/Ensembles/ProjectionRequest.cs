@@ -31,7 +31,7 @@ public sealed record ProjectionRequest(int Replicates, long Seed, IReadOnlyDicti
     /// <summary>The step of the chain binomial, in the study's unit of time.</summary>
     public double Step { get; init; } = 1;
 
-    /// <summary>A level of what is followed, of which it is told how often it is exceeded; null for none.</summary>
+    /// <summary>A level of the followed curve; the share of runs above it is reported over time. Null for none.</summary>
     public double? Level { get; init; }
 
     /// <summary>Formulas over each run from now on, as typed; see <see cref="Reports.OutcomeFormula"/>.</summary>

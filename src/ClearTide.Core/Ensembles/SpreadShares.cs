@@ -9,7 +9,7 @@ public enum SpreadSource
     /// <summary>Which units move when.</summary>
     Chance,
 
-    /// <summary>What the fit left uncertain.</summary>
+    /// <summary>Uncertainty of the estimates.</summary>
     Fit,
 
     /// <summary>That each is another subject.</summary>

@@ -22,7 +22,7 @@ public sealed partial class ExpressionGraph
         _tables = [.. origin._tables];
     }
 
-    /// <summary>Whether it is shared and no longer written to.</summary>
+    /// <summary>Whether it is shared and therefore read-only.</summary>
     public bool IsFrozen { get; private set; }
 
     /// <summary>Ends all writing: nodes that are there may still be asked for.</summary>

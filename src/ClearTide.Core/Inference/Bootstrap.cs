@@ -29,7 +29,7 @@ internal static class Bootstrap
     /// <param name="search">The likelihood, with rows and values.</param>
     /// <param name="best">Where the likelihood is greatest.</param>
     /// <param name="sets">How many data sets are drawn and fitted.</param>
-    /// <param name="shared">How many of the values are told of, the first ones.</param>
+    /// <param name="shared">Number of values that are reported, counted from the first.</param>
     /// <param name="threads">How many work at once; results do not depend on it.</param>
     /// <param name="progress">Told the share that is done, from any thread.</param>
     /// <param name="cancel">Stops the work, with an <see cref="OperationCanceledException"/>.</param>

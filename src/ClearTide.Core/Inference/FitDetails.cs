@@ -6,7 +6,7 @@ using MathNet.Numerics.LinearAlgebra;
 
 namespace ClearTide.Core.Inference;
 
-/// <summary>Works out, once the best values are known, all that is told besides them.</summary>
+/// <summary>Works out what is reported beside the best values, once these are known.</summary>
 internal static class FitDetails
 {
     /// <summary>Rows of which the law of what may be seen is worked out; of more, the normal law of the same spread.</summary>

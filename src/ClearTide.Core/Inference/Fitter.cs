@@ -25,7 +25,7 @@ namespace ClearTide.Core.Inference;
 /// </example>
 public static class Fitter
 {
-    /// <summary>Own values of subjects are profiled where there are no more than so many runs of a subject for a step of each.</summary>
+    /// <summary>Own values of subjects are profiled while a step of all profiles takes at most this many runs of a subject.</summary>
     private const int MostOwnProfiled = 600;
 
     /// <param name="document">The study.</param>

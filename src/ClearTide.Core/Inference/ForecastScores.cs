@@ -8,7 +8,7 @@ namespace ClearTide.Core.Inference;
 /// <summary>How well the last rows are forecast by a fit to those before them.</summary>
 internal static class ForecastScores
 {
-    /// <summary>Of so many times, one is left out.</summary>
+    /// <summary>One time in this many is left out.</summary>
     private const int OneOf = 6;
 
     /// <summary>Quantiles from which the ranked probability score is summed up.</summary>

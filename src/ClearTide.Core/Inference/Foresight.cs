@@ -10,7 +10,7 @@ namespace ClearTide.Core.Inference;
 /// </summary>
 public static class Foresight
 {
-    /// <summary>Values that are told of at most.</summary>
+    /// <summary>Most values that a sentence is given for.</summary>
     private const int Most = 8;
 
     /// <summary>What the data can tell of the values that a fit would estimate, before it is done.</summary>

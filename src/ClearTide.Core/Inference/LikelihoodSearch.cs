@@ -60,7 +60,7 @@ internal sealed partial class LikelihoodSearch
     /// <summary>Told each time a climb reaches what is better than all before; null for nobody.</summary>
     public Action<SearchPoint>? Better { get; init; }
 
-    /// <summary>What is searched, one value for each coordinate.</summary>
+    /// <summary>The searched values, one for each coordinate.</summary>
     public FitSetup Setup => _setup;
 
     /// <summary>How often the likelihood was worked out.</summary>

@@ -19,7 +19,7 @@ internal static class MultiStart
     /// <summary>Expectations closer than this share of the law's standard deviation cannot be told apart either.</summary>
     private const double SameMean = 0.05;
 
-    /// <summary>Values further apart than so many standard errors, where both are well known, are those of two optima.</summary>
+    /// <summary>Estimates further apart than this many standard errors, where both are well determined, belong to two optima.</summary>
     private const double Apart = 6;
 
     /// <summary>The first start is the model's own values; the others lie within the middle of the bounds, spread evenly.</summary>

@@ -6,7 +6,7 @@ namespace ClearTide.Core.Inference;
 /// uncertain.</summary>
 internal sealed class Neighbourhood
 {
-    /// <summary>The 97.5% quantile of the standard normal law: 95% lie within so many standard errors.</summary>
+    /// <summary>The 97.5% quantile of the standard normal law: 95% lie within this many standard errors.</summary>
     public const double Quantile975 = 1.959963984540054;
 
     private readonly double[] _turns;

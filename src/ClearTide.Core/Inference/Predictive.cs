@@ -77,7 +77,7 @@ internal sealed class Predictive
         return IsLarge ? Rounded(share) : Quantiles([share])[0];
     }
 
-    /// <summary>Whether so many are expected that steps are taken as none.</summary>
+    /// <summary>Whether the mean is so large that single counts no longer matter.</summary>
     private bool IsLarge => Mean > MostSummed * _step;
 
     /// <summary>By the normal law, to the next value that can be seen.</summary>

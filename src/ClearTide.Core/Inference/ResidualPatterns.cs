@@ -100,7 +100,7 @@ internal static class ResidualPatterns
             + "expected). The model misses a change in time: a rate that is another one before and after, a delay, or a season.";
     }
 
-    /// <summary>The probability of this many runs or fewer, of so many signs of each kind.</summary>
+    /// <summary>The probability of this many runs or fewer, given the number of signs of each kind.</summary>
     internal static double FewerRuns(int above, int below, int runs)
     {
         double Choose(int n, int k) => k < 0 || k > n ? double.NegativeInfinity : MathNet.Numerics.SpecialFunctions.BinomialLn(n, k);
@@ -118,7 +118,7 @@ internal static class ResidualPatterns
         return sum;
     }
 
-    /// <summary>The row that lies furthest out, where that is rarer than one in twenty for so many rows (Bonferroni).</summary>
+    /// <summary>The row that lies furthest out, where that is rarer than one in twenty for the number of rows (Bonferroni).</summary>
     private static (DataRow Row, string Words)? StandsOut(
         StudyDocument document,
         string label,

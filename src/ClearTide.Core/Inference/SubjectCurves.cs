@@ -18,7 +18,7 @@ public static class SubjectCurves
     /// <summary>Places of a curve: as many as a small picture can show.</summary>
     private const int Places = 120;
 
-    /// <summary>Curves of at most so many subjects: nobody looks at more side by side.</summary>
+    /// <summary>Most subjects whose curves are drawn: nobody looks at more side by side.</summary>
     public const int Most = 40;
 
     /// <param name="document">The study.</param>

@@ -60,7 +60,7 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     }
 
     /// <summary>When a rule acted in a run: moments, or stretches of time in which it held or went on.</summary>
-    /// <param name="rule">The rule whose activity is told.</param>
+    /// <param name="rule">The rule whose activity is wanted.</param>
     /// <param name="acts">What events did in the run.</param>
     /// <param name="end">Where the run ends.</param>
     /// <param name="resolution">What lies no further apart than this is one stretch; zero for each by itself.</param>

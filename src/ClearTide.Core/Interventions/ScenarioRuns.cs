@@ -43,7 +43,7 @@ public sealed record ScenarioCurve(string Name, double[] Values, Outcomes? Outco
 /// </example>
 public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<ScenarioCurve> Curves)
 {
-    /// <summary>Runs the baseline and every scenario of a study. The cost is that of so many runs.</summary>
+    /// <summary>Runs the baseline and every scenario of a study. Costs one run for each.</summary>
     /// <param name="lowered">The model, lowered.</param>
     /// <param name="partId">A compartment, flow or quantity.</param>
     /// <param name="now">Before this time every scenario is the baseline; negative infinity where they differ from the start.</param>

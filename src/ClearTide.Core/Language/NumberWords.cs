@@ -7,7 +7,7 @@ public static class NumberWords
 {
     private const string Raised = "⁰¹²³⁴⁵⁶⁷⁸⁹";
 
-    /// <summary>A number in so many digits, with a power of ten where it is very large or small.</summary>
+    /// <summary>A number to a given number of digits, with a power of ten where it is very large or small.</summary>
     /// <param name="value">The number.</param>
     /// <param name="digits">Significant digits, 1 to 17.</param>
     public static string Of(double value, int digits = 5)

@@ -131,7 +131,7 @@ public static partial class QuickLine
     internal static string? NoiseRefusal(string typed) =>
         typed.Trim().Length == 0 || TypedNumber.Read(typed) is > 0 and <= 1000 ? null : Loudness;
 
-    /// <summary>Null if a stay can be passed in so many stages, else a sentence that says what to do.</summary>
+    /// <summary>Null if a stay may have this number of stages, else a sentence that says what to do.</summary>
     /// <param name="stages">The number of stages as typed.</param>
     public static string? StageRefusal(double stages) =>
         stages == Math.Floor(stages) && stages is >= 1 and <= Flow.MostStages

@@ -1,9 +1,8 @@
 namespace ClearTide.Core.Model;
 
 /// <summary>
-/// What takes and makes several things at once, so many of each for one unit of it: <c>A + 2 B -> C : k * A * B</c>. Its symbol stands
-/// for its rate. A
-/// transfer from one compartment to others is a flow instead.
+/// A process that consumes and produces several amounts at once, in fixed proportions: <c>A + 2 B -> C : k * A * B</c>. Its symbol stands
+/// for its rate. A transfer from one compartment to others is a flow instead.
 /// </summary>
 /// <param name="Id">Stays with it for good; never shown.</param>
 /// <param name="Symbol">What formulas call it.</param>

@@ -31,7 +31,7 @@ internal sealed unsafe class FollowedOutcome(
     private double _time;
 
     /// <summary>What each tally has come to.</summary>
-    /// <remarks>What stood still to the end of the run is told by then.</remarks>
+    /// <remarks>A value that stays constant to the end of the run is counted up to there.</remarks>
     public ReductionTally[] Tallies
     {
         get

@@ -9,7 +9,7 @@ namespace ClearTide.Core.Sampling;
 /// </summary>
 internal static class CountLaw
 {
-    /// <summary>What is left out on either side, as a share.</summary>
+    /// <summary>Probability left out on either side.</summary>
     private const double Least = 1e-17;
 
     /// <summary>Above this standard deviation a count is taken as a real number.</summary>

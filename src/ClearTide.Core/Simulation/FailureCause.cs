@@ -51,7 +51,7 @@ public static class FailureCause
     private static double Slope(SimulationException failure, ReactionNetwork network, int state) =>
         network.Graph.Evaluate(network.Derivatives()[state], failure.Time, failure.State, failure.Parameters);
 
-    /// <summary>The same failure a moment on, where the run would have come to: what it ran into may have a value up to there.</summary>
+    /// <summary>The same failure extrapolated a moment ahead: what stopped the run may still have a value where it stopped.</summary>
     internal static SimulationException JustAhead(SimulationException failure, ReactionNetwork network)
     {
         var moment =

@@ -88,7 +88,7 @@ public sealed record Delay(int Slot, int Expression, int Lag, int History);
 /// <param name="Every">Node of the interval, over parameters alone.</param>
 public sealed record RandomDraw(int Slot, string PartId, Distribution Distribution, IReadOnlyList<int> Arguments, int Every);
 
-/// <summary>A stretch in which an expression should stay; leaving it is told with the results.</summary>
+/// <summary>A range that an expression should stay in; leaving it is reported with the results.</summary>
 /// <param name="PartId">Id of the part.</param>
 /// <param name="Node">The node of the watched value.</param>
 /// <param name="Low">The least that is expected; minus infinity for no limit.</param>

@@ -111,7 +111,7 @@ internal sealed class SmoothRun(
         return Made(null);
     }
 
-    /// <summary>Makes room for so many rows and keeps those there are.</summary>
+    /// <summary>Grows the buffers to a number of rows; existing rows are kept.</summary>
     private void Make(int rows)
     {
         Array.Resize(ref _at, rows);

@@ -36,6 +36,6 @@ public sealed record SolverSettings
     /// <summary>Whether the method chooses its steps by their error.</summary>
     public bool IsAdaptive => Method is Method.Automatic or Method.Adaptive or Method.Stiff;
 
-    /// <summary>What a run takes unless it is told otherwise.</summary>
+    /// <summary>The settings of a run for which none are given.</summary>
     public static readonly SolverSettings Default = new();
 }

@@ -75,7 +75,7 @@ internal sealed unsafe partial class NextReactionSimulator
     /// <summary>A run with more transitions than this is stopped.</summary>
     public long MaximumTransitions { get; init; } = MostTransitions;
 
-    /// <summary>A run that takes more transitions than this is given up, unless it is told otherwise.</summary>
+    /// <summary>Default limit: a run that takes more transitions than this is given up.</summary>
     public const long MostTransitions = 500_000_000;
 
     /// <summary>A simulator of one model; it holds its own memory and belongs to one thread.</summary>

@@ -3,7 +3,7 @@ using ClearTide.Core.Language;
 
 namespace ClearTide.Core.Units;
 
-/// <summary>What one of a typed unit is: so many of a unit that the study computes in.</summary>
+/// <summary>What a typed unit amounts to in a unit that the study computes in.</summary>
 /// <param name="Scale">How many of the unit one of the typed one is.</param>
 /// <param name="Unit">A unit that the study computes in.</param>
 public readonly record struct ReadUnit(double Scale, Unit Unit);

@@ -2,7 +2,7 @@ using MathNet.Numerics;
 
 namespace ClearTide.Core.Inference.Laws;
 
-/// <summary>What is told by a value that is known to be below a limit, and by nothing else.</summary>
+/// <summary>The likelihood of a value of which only an upper limit is known.</summary>
 /// <param name="Log">The natural logarithm of the probability of being below.</param>
 /// <param name="Slope">Its derivative by the mean.</param>
 /// <param name="Information">About the mean, never below zero.</param>

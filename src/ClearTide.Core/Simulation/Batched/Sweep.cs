@@ -65,7 +65,7 @@ public sealed class Sweep
         _laneOutputs = GraphCompiler.CompileLanes(model.Network.Graph, [.. _outputs.Select(output => nodes[output])]);
     }
 
-    /// <summary>How many blocks so many runs make.</summary>
+    /// <summary>Number of blocks for a number of runs.</summary>
     internal static int Blocks(int runs) => (runs + BatchedSolver.Lanes - 1) / BatchedSolver.Lanes;
 
     /// <summary>One block of runs.</summary>

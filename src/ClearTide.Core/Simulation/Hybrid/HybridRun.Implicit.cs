@@ -1,6 +1,6 @@
 namespace ClearTide.Core.Simulation;
 
-/// <summary>What equations determine along a run: sought where something may have jumped, followed along each stretch.</summary>
+/// <summary>Unknowns that equations determine along a run: solved for where something may have jumped, continued in between.</summary>
 internal sealed unsafe partial class HybridRun
 {
     /// <summary>Solves what equations determine where something may have jumped.</summary>

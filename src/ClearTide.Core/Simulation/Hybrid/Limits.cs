@@ -165,7 +165,7 @@ internal sealed unsafe class Limits
         return false;
     }
 
-    /// <summary>What becomes of an empty compartment with the flows as they are.</summary>
+    /// <summary>How an empty compartment would change at the present flows.</summary>
     private Status Left(int k)
     {
         var left = Inflow(k) - Leaves(k);
