@@ -16,15 +16,15 @@ public static class ChanceWords
             return words + "None of them has this outcome: what it asks for never comes.";
         var ends = found.Quantiles(0.05, 0.5, 0.95);
         words +=
-            $"Half are below {NumberWords.Of(ends[1], 4)}, nine in ten between {NumberWords.Of(ends[0], 4)} and "
-            + $"{NumberWords.Of(ends[2], 4)}.";
+            $"Half are below {NumberWords.Grouped(ends[1], 4)}, nine in ten between {NumberWords.Grouped(ends[0], 4)} and "
+            + $"{NumberWords.Grouped(ends[2], 4)}.";
         if (found.Without > 0)
             words += $" {found.Without:N0} {(found.Without == 1 ? "run has" : "runs have")} no such outcome: what it asks for never comes.";
         if (limit is not { } above)
             return words;
         var share = found.Above(above);
         return words
-            + $" Above {NumberWords.Of(above, 6)} in {Percent(share.Share)} of the runs "
+            + $" Above {NumberWords.Grouped(above, 6)} in {Percent(share.Share)} of the runs "
             + $"({Percent(share.Low)} to {Percent(share.High)} at 95 %).";
     }
 

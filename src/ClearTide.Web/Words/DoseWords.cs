@@ -33,6 +33,8 @@ public static class DoseWords
         var count = doses.Count == 1 ? "1 dose" : $"{doses.Count} doses";
         var all = doses.Sum(dose => dose.Amount);
         var unit = lowered.Units.Of(first.CompartmentId)?.Unit?.Text() ?? "";
-        return double.IsFinite(all) ? $"{count}, {NumberWords.Of(all)} {unit} in all".Replace("  ", " ", StringComparison.Ordinal) : count;
+        return double.IsFinite(all)
+            ? $"{count}, {NumberWords.Grouped(all, 5)} {unit} in all".Replace("  ", " ", StringComparison.Ordinal)
+            : count;
     }
 }

@@ -28,10 +28,10 @@ public static class FitWords
     public static string Bands(LawBands bands, ErrorLaw law)
     {
         var last = bands.Means.Count - 1;
-        string At(int k) => $"between {NumberWords.Of(bands.Low[k], 3)} and {NumberWords.Of(bands.High[k], 3)}";
+        string At(int k) => $"between {NumberWords.Grouped(bands.Low[k], 3)} and {NumberWords.Grouped(bands.High[k], 3)}";
         var guess = bands.IsGuess ? $" As far as rows tell against their neighbours: {Spread(law, bands.Spread)}; a fit tells better." : "";
-        return $"Nine of ten lie {At(0)} where {NumberWords.Of(bands.Means[0], 3)} is expected, and {At(last)} where "
-            + $"{NumberWords.Of(bands.Means[last], 3)} is.{guess}";
+        return $"Nine of ten lie {At(0)} where {NumberWords.Grouped(bands.Means[0], 3)} is expected, and {At(last)} where "
+            + $"{NumberWords.Grouped(bands.Means[last], 3)} is.{guess}";
     }
 
     /// <summary>Why nothing can be said of a spread.</summary>

@@ -31,13 +31,13 @@ public sealed record AttainmentPicture(TargetAttainment? Found, ValueAddress Add
                 return Problem;
             var stretches = Found.AtLeast(Wanted);
             var best = Found.Shares.Index().Where(one => !double.IsNaN(one.Item)).MaxBy(one => one.Item);
-            var ways = stretches.Select(one => $"{NumberWords.Of(one.From, 3)} to {NumberWords.Of(one.To, 3)}");
+            var ways = stretches.Select(one => $"{NumberWords.Grouped(one.From, 3)} to {NumberWords.Grouped(one.To, 3)}");
             return stretches.Count > 0
                 ? $"{Address} from {string.Join(", and from ", ways)} "
                     + $"keeps {100 * Wanted:0.#} % of {Count} subjects inside throughout."
-                : $"No {Address} between {NumberWords.Of(Found.Values[0])} and {NumberWords.Of(Found.Values[^1])} keeps "
+                : $"No {Address} between {NumberWords.Grouped(Found.Values[0], 5)} and {NumberWords.Grouped(Found.Values[^1], 5)} keeps "
                     + $"{100 * Wanted:0.#} % of {Count} subjects inside throughout: at most {100 * best.Item:0} %, "
-                    + $"at {NumberWords.Of(Found.Values[best.Index], 3)}.";
+                    + $"at {NumberWords.Grouped(Found.Values[best.Index], 3)}.";
         }
     }
 }

@@ -56,26 +56,26 @@ public sealed record SearchPicture(ScenariosModel Page, MeasureSearch? Found, st
             if (Found is not { } found)
                 return Problem;
             var (question, tried) = (found.Question, found.Tried);
-            var what = $"the {Of(question.Outcome)} of {Page.Label} at or below {NumberWords.Of(question.Limit)}";
+            var what = $"the {Of(question.Outcome)} of {Page.Label} at or below {NumberWords.Grouped(question.Limit, 5)}";
             var how = question.Replicates > 0 ? $" in {100 * question.Share:0.#} % of {question.Replicates} runs" : "";
-            var step = tried.Length > 1 ? NumberWords.Of(tried[1].Setting - tried[0].Setting, 3) : "";
+            var step = tried.Length > 1 ? NumberWords.Grouped(tried[1].Setting - tried[0].Setting, 3) : "";
             if (found.Best is not { } best)
             {
                 var nearest = question.Replicates > 0 ? tried.MaxBy(one => one.Share)! : tried.MinBy(one => one.Outcome)!;
-                return $"None of the {tried.Length} settings from {NumberWords.Of(tried[0].Setting, 4)} to "
-                    + $"{NumberWords.Of(tried[^1].Setting, 4)} keeps {what}{how}. The nearest, {NumberWords.Of(nearest.Setting, 4)}, "
+                return $"None of the {tried.Length} settings from {NumberWords.Grouped(tried[0].Setting, 4)} to "
+                    + $"{NumberWords.Grouped(tried[^1].Setting, 4)} keeps {what}{how}. The nearest, {NumberWords.Grouped(nearest.Setting, 4)}, "
                     + (
                         question.Replicates > 0
                             ? $"does in {100 * nearest.Share:0.#} %."
-                            : $"comes to {NumberWords.Of(nearest.Outcome, 4)}."
+                            : $"comes to {NumberWords.Grouped(nearest.Outcome, 4)}."
                     );
             }
             var answer = tried[best];
             var words =
-                $"The least that keeps {what}{how}: {Of(question.Setting)} {NumberWords.Of(answer.Setting, 4)}, to a step of {step}. ";
+                $"The least that keeps {what}{how}: {Of(question.Setting)} {NumberWords.Grouped(answer.Setting, 4)}, to a step of {step}. ";
             words += found.Interval is var (low, high)
                 ? $"There it stays so in {100 * answer.Share:0.#} % of the runs (95 % interval {100 * low:0.#} to {100 * high:0.#} %)."
-                : $"There it comes to {NumberWords.Of(answer.Outcome, 4)}, without chance.";
+                : $"There it comes to {NumberWords.Grouped(answer.Outcome, 4)}, without chance.";
             return best == 0 || best == tried.Length - 1
                 ? words + " That is the first or the last that was tried: less may do. Try a wider range."
                 : words;
