@@ -11,7 +11,8 @@ namespace ClearTide.Bench;
 /// people, 10,000 of a chain binomial with daily steps, 1,000 leaping with ten million (targets: 450, 300 and 1,500 ms).</summary>
 internal static class Ensembles
 {
-    public static void Run()
+    /// <param name="only">Part of the name of the case that is wanted; empty for all.</param>
+    public static void Run(string only = "")
     {
         (string Name, ChanceMethod Method, int Replicates, double People)[] cases =
         [
@@ -19,9 +20,10 @@ internal static class Ensembles
             ("chain binomial, 10,000 of 18,400 people", ChanceMethod.ChainBinomial, 10_000, 18_400),
             ("leaping, 1,000 of 10 million people", ChanceMethod.Leap, 1000, 1e7),
         ];
-        Outcomes();
+        if (only.Length == 0)
+            Outcomes();
         double[] times = [.. Enumerable.Range(0, 37).Select(k => 10.0 * k)];
-        foreach (var one in cases)
+        foreach (var one in cases.Where(one => one.Name.Contains(only, StringComparison.Ordinal)))
         {
             var model = Seir.Compile(one.People);
             var values = model.Network.ValueVector();

@@ -43,7 +43,7 @@ if (args is ["subjects", ..])
 
 if (args is ["ensembles", ..])
 {
-    ClearTide.Bench.Ensembles.Run();
+    ClearTide.Bench.Ensembles.Run(args.Length > 1 ? args[1] : "");
     return;
 }
 

@@ -17,4 +17,17 @@ public class ResultSheetTests
         Assert.Equal(3e-17, Assert.IsType<double>(rows[1]["S (2)"]));
         Assert.Equal(-5.0, rows[1]["=1+1"]);
     }
+
+    [Fact]
+    public void A_table_with_words_becomes_a_workbook_with_numbers_as_numbers()
+    {
+        using var stream = new MemoryStream(ResultSheet.OfCsv("scenario,value\n\"Pause, long\",0.1\nBaseline,\n1e400,12"));
+        var rows = stream.Query(useHeaderRow: true).Cast<IDictionary<string, object?>>().ToList();
+        Assert.Equal(["scenario", "value"], rows[0].Keys);
+        Assert.Equal("Pause, long", rows[0]["scenario"]);
+        Assert.Equal(0.1, Assert.IsType<double>(rows[0]["value"]));
+        Assert.Null(rows[1]["value"]);
+        // What no cell can hold as a number stays as it was written.
+        Assert.Equal("1e400", rows[2]["scenario"]);
+    }
 }

@@ -216,7 +216,7 @@ test('baseline and scenario are projected with chance, and compared', async () =
   assert.equal(await page.locator('#projection-chart .now').count(), 1);
   assert.match(await page.locator('tr.difference').textContent(), /−/);
   await assertAccessible(page, 'projections');
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV of the outcomes' }).click()]);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'the outcomes as CSV' }).click()]);
   const rows = readFileSync(await download.path(), 'utf8')
     .trim()
     .split('\n');

@@ -1,3 +1,5 @@
+using System.Globalization;
+using CsvHelper;
 using MiniExcelLibs;
 
 namespace ClearTide.Formats.Tables;
@@ -25,4 +27,26 @@ public static class ResultSheet
         stream.SaveAs(rows, sheetName: "Results");
         return stream.ToArray();
     }
+
+    /// <summary>A table of results that is there as CSV, as a workbook: cells that are numbers as numbers, empty ones empty.</summary>
+    /// <param name="csv">With a head for each column, all of them different.</param>
+    public static byte[] OfCsv(string csv)
+    {
+        using var reader = new CsvParser(new StringReader(csv), CultureInfo.InvariantCulture);
+        reader.Read();
+        var heads = reader.Record!;
+        var rows = new List<Dictionary<string, object?>>();
+        while (reader.Read())
+            rows.Add(
+                heads
+                    .Zip(reader.Record!)
+                    .ToDictionary(cell => cell.First, object? (cell) => cell.Second.Length == 0 ? null : Cell(cell.Second))
+            );
+        using var stream = new MemoryStream();
+        stream.SaveAs(rows, sheetName: "Results");
+        return stream.ToArray();
+    }
+
+    private static object Cell(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number) ? number : text;
 }

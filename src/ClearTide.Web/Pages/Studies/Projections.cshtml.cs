@@ -232,9 +232,9 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
 
     public IActionResult OnGetStatus() => Partial("_ProjectionAnswer", this);
 
-    public IActionResult OnGetCsv() => Result is { } result ? Table(result, "bands", ResultTable.Write) : NotFound();
+    public IActionResult OnGetCsv(string? form) => Table("projection bands", form, ResultTable.Write);
 
-    public IActionResult OnGetOutcomes() => Result is { } result ? Table(result, "outcomes", ResultTable.WriteOutcomes) : NotFound();
+    public IActionResult OnGetOutcomes(string? form) => Table("projection outcomes", form, ResultTable.WriteOutcomes);
 
     public IActionResult OnPostStart(
         string? replicates,
@@ -311,10 +311,6 @@ public sealed class ProjectionsModel(StudyStore studies, StudyLibrary library, J
         return RedirectToPage(new { id = State.Id });
     }
 
-    private FileContentResult Table(ProjectionSummary result, string what, Action<TextWriter, ProjectionSummary> write)
-    {
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        write(text, result);
-        return File(System.Text.Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", $"projection-{what}.csv");
-    }
+    private IActionResult Table(string what, string? form, Action<TextWriter, ProjectionSummary> write) =>
+        Result is { } result ? TableFile.Of($"{Document.Title} {what}", form, text => write(text, result)) : NotFound();
 }

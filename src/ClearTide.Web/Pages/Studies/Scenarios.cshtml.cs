@@ -6,6 +6,7 @@ using ClearTide.Core.Language;
 using ClearTide.Core.Model;
 using ClearTide.Core.Reports;
 using ClearTide.Core.Simulation;
+using ClearTide.Formats.Tables;
 using ClearTide.Storage;
 using ClearTide.Web.Curves;
 using ClearTide.Web.Hosting;
@@ -75,6 +76,26 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     public string PictureJson => Picture(Document, Runs);
 
     public void OnGet() { }
+
+    /// <summary>The curves, a column for each scenario.</summary>
+    public IActionResult OnGetCurves(string? form) =>
+        Runs is { } runs
+            ? TableFile.Of(
+                $"{Document.Title} scenarios {Label}",
+                form ?? "",
+                Document.TimeUnit.Singular,
+                runs.Times,
+                [.. runs.Curves.Where(curve => curve.Failure is null).Select(curve => new TableColumn(curve.Name, curve.Values))]
+            )
+            : NotFound();
+
+    /// <summary>What the scenarios come to, with all digits.</summary>
+    public IActionResult OnGetOutcomes(string? form) =>
+        Runs is { } runs
+            ? TableFile.Of($"{Document.Title} scenarios outcomes", form, text =>
+                ScenarioTable.Write(text, runs, IsFlow, HasCosts, Document.OutcomeRows)
+            )
+            : NotFound();
 
     /// <summary>The curves while a bar is dragged: nothing is kept.</summary>
     public IActionResult OnGetMoved(string scenario, string measure, double from, double until)

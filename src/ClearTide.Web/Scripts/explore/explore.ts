@@ -18,6 +18,7 @@ import { drawSensitivity, sensitivityRows, type Sensitivity } from './sensitivit
 import { Sliders } from './sliders';
 import { drawSweep, sweepRows, type Sweep } from './sweep';
 import { digitsOf, drawObservedTable, drawRows, drawTable } from './tables';
+import type { PictureForm } from '../chart/take';
 import { copyNumbers, take } from './take';
 
 interface PanelState {
@@ -356,7 +357,7 @@ export function startExplore(root: HTMLElement): void {
         );
       const words = panel.querySelector<HTMLElement>('.panel-words')!,
         text = words.textContent;
-      void take(panel, how, words, chosen => {
+      void take(panel, how as PictureForm, words, chosen => {
         draw(panel, undefined, chosen ? { width, height: tall } : undefined);
         if (!chosen) words.textContent = text;
       });

@@ -1,48 +1,5 @@
-// A panel's picture, taken away: as SVG or PNG, or copied.
-import { asPng, save, settle } from '../paper/picture';
-
-function text(panel: HTMLElement): string | null {
-  const charts = [...panel.querySelectorAll<SVGSVGElement>('.panel-body svg')];
-  if (charts.length === 0) return null;
-  const space = 'http://www.w3.org/2000/svg',
-    whole = document.createElementNS(space, 'svg');
-  const width = Math.max(...charts.map(chart => chart.width.baseVal.value)),
-    top = 26;
-  let y = top;
-  for (const chart of charts) {
-    const copy = chart.cloneNode(true) as SVGSVGElement;
-    settle(chart, copy, 1);
-    for (const gone of copy.querySelectorAll('.hover, .zoom-veil')) gone.remove();
-    for (const element of copy.querySelectorAll('*'))
-      for (const name of ['class', 'tabindex', 'role', 'aria-label']) element.removeAttribute(name);
-    copy.setAttribute('y', String(y));
-    y += chart.height.baseVal.value;
-    whole.append(copy);
-  }
-  const paper = document.createElementNS(space, 'rect'),
-    heading = document.createElementNS(space, 'text'),
-    look = getComputedStyle(panel);
-  for (const [name, value] of Object.entries({
-    width,
-    height: y,
-    fill: look.backgroundColor === 'rgba(0, 0, 0, 0)' ? getComputedStyle(document.body).backgroundColor : look.backgroundColor,
-  }))
-    paper.setAttribute(name, String(value));
-  for (const [name, value] of Object.entries({
-    x: 8,
-    y: 18,
-    fill: look.color,
-    'font-family': look.fontFamily,
-    'font-size': '14px',
-    'font-weight': '600',
-  }))
-    heading.setAttribute(name, value.toString());
-  heading.textContent = panel.querySelector('h2')?.textContent ?? '';
-  whole.prepend(paper, heading);
-  for (const [name, value] of Object.entries({ xmlns: space, width, height: y, viewBox: `0 0 ${width} ${y}` }))
-    whole.setAttribute(name, String(value));
-  return new XMLSerializer().serializeToString(whole);
-}
+// A panel's picture or numbers, taken away.
+import { takePicture, type PictureForm } from '../chart/take';
 
 const plain = (text: string): string =>
   text
@@ -65,24 +22,16 @@ export async function copyNumbers(panel: HTMLElement, words: HTMLElement, addres
 }
 
 /** @param drawn draws the panel at the size of the picture, and as it was. */
-export async function take(panel: HTMLElement, how: string, words: HTMLElement, drawn: (chosen: boolean) => void): Promise<void> {
+export async function take(panel: HTMLElement, how: PictureForm, words: HTMLElement, drawn: (chosen: boolean) => void): Promise<void> {
   drawn(true);
-  const picture = text(panel);
+  // The charts are read before the first wait, so that the panel is as it was while the picture is made.
+  const taken = takePicture(
+    [...panel.querySelectorAll<SVGSVGElement>('.panel-body svg')],
+    panel.querySelector('h2')?.textContent ?? 'panel',
+    how,
+    panel,
+    words,
+  );
   drawn(false);
-  if (picture === null) {
-    words.textContent = 'There is no picture yet.';
-    return;
-  }
-  const name = (panel.querySelector('h2')?.textContent ?? 'panel')
-    .trim()
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, '-');
-  try {
-    if (how === 'svg') save(new Blob([picture], { type: 'image/svg+xml' }), `${name}.svg`);
-    else if (how === 'png') save(await asPng(picture), `${name}.png`);
-    else await navigator.clipboard.write([new ClipboardItem({ 'image/png': await asPng(picture) })]);
-    if (how === 'copy') words.textContent = 'copied';
-  } catch {
-    words.textContent = 'The browser refused. Save it instead of copying.';
-  }
+  await taken;
 }
