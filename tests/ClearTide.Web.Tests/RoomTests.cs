@@ -15,6 +15,7 @@ public class RoomTests
         "Ledger",
         "Thumbnails",
         "Fields",
+        "Controls",
         "Hosting",
         "Studies",
         "Jobs",

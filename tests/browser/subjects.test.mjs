@@ -18,7 +18,7 @@ test('doses are typed as they are said, and the ledger says what they come to', 
   const page = await fresh('Brennalo by hand');
   await addLine(page, 'G -> C at 0.6 per day; C -> at 0.1 per day; G(0) = 0 mg; C(0) = 0 mg');
   await addLine(page, '200 mg into G every 12 hours for 7 days, first dose doubled');
-  await page.locator('#ledger .worded', { hasText: '14 doses, 3000 mg in all' }).waitFor();
+  await page.locator('#ledger .worded', { hasText: '14 doses, 3\u2009000 mg in all' }).waitFor();
   await page.fill('#quick-line', '200 mg into nowhere every 12 hours');
   await page.press('#quick-line', 'Enter');
   await page.locator('#ledger .finding', { hasText: 'nowhere' }).first().waitFor();
