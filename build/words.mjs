@@ -69,9 +69,10 @@ for (const page of pages.sort()) {
     for (const words of strings) console.log(`  ${words}`);
   }
 }
-if (only) process.exit(0);
-console.log('\n# What scripts say');
-for (const file of files.filter(file => file.endsWith('.ts'))) {
-  const strings = new Set(ofCode(text.get(file)));
-  if (strings.size) console.log(`\n${relative(web, file)}\n${[...strings].map(words => `  ${words}`).join('\n')}`);
+if (!only) {
+  console.log('\n# What scripts say');
+  for (const file of files.filter(file => file.endsWith('.ts'))) {
+    const strings = new Set(ofCode(text.get(file)));
+    if (strings.size) console.log(`\n${relative(web, file)}\n${[...strings].map(words => `  ${words}`).join('\n')}`);
+  }
 }
