@@ -65,7 +65,7 @@ test('by keys alone: the same', async () => {
     await page.keyboard.press(key);
   };
   const to = async words => {
-    for (let k = 0; k < 45; k++) {
+    for (let k = 0; k < 30; k++) {
       const found = await page.evaluate(sought => {
         const at = document.activeElement;
         return at !== document.body && `${at.id} ${at.getAttribute('aria-label') ?? at.innerText ?? ''}`.trim().match(sought) !== null;
