@@ -24,6 +24,14 @@ public class PrintTests
     [Fact]
     public void Plain_print_uses_printed_signs() => Assert.Equal("β\u2009S\u2009I / N", PlainPrint.Of("beta * S * I / N"));
 
+    /// <summary>Words of several letters keep a space that is seen, letters a thin one; Greek names are one letter.</summary>
+    [Theory]
+    [InlineData("loss * adults", "loss\u2004adults")]
+    [InlineData("k * adults * S", "k\u2004adults\u2004S")]
+    [InlineData("laying(t) * adults", "laying(t)\u2004adults")]
+    [InlineData("2 * beta * gamma * I", "2\u2009β\u2009γ\u2009I")]
+    public void Factors_that_are_words_stand_apart(string typed, string printed) => Assert.Equal(printed, PlainPrint.Of(typed));
+
     [Fact]
     public void Plain_print_keeps_a_unit_apart_from_what_is_multiplied() =>
         Assert.Equal("15% per year × A\u2009B", PlainPrint.Of("15% per year * A * B"));

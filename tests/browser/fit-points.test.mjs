@@ -56,7 +56,7 @@ test('what the data have that the model has not is kept as an input', async () =
   const page = await demo('fit', 'vorrin-apiary');
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
   await page.waitForFunction(() => document.querySelector('.estimates') && !document.querySelector('.progress'));
-  await page.getByRole('button', { name: /^Keep what Frames of bees have/ }).click();
+  await page.getByRole('button', { name: /^Keep the part of Frames of bees/ }).click();
   await page.waitForURL(/build$/);
   await page.locator('#ledger button.line', { hasText: 'Frames of bees: missing in the model' }).waitFor();
   await page.keyboard.press('Control+z');

@@ -206,6 +206,7 @@ test('what is looked for is found', async () => {
     <div style="position: relative; height: 40px"><p style="position: absolute; margin: 0">Words that lie</p><p style="position: absolute; margin: 0">on other words</p></div>
     <p style="width: 50px; overflow: hidden; white-space: nowrap">Words that are cut off</p>
     <table style="display: flex"><thead><tr><th>Head</th></tr></thead><tbody><tr><td>Body</td></tr></tbody></table>
+    <table style="width: 300px"><thead><tr><th style="text-align: right">Far</th></tr></thead><tbody><tr><td>Near</td></tr></tbody></table>
     <input style="width: 40px" placeholder="what it proposes is long">
     <button style="position: relative; left: 390px">Outside</button>
     <div style="width: 3000px; height: 2px"></div>
@@ -217,6 +218,7 @@ test('what is looked for is found', async () => {
     /text lies on text/,
     /text is cut off/,
     /stands beside its body/,
+    /the head “Far” stands at the other side/,
     /too narrow/,
     /px outside its panel/,
     /under another/,

@@ -8,7 +8,7 @@ public static partial class PlainPrint
     [GeneratedRegex(@"\p{L}[\p{L}\p{Nd}_]*")]
     private static partial Regex Word();
 
-    [GeneratedRegex(@"\s*\*\s*")]
+    [GeneratedRegex(@"([\p{L}\p{Nd}_]*)\s*\*\s*(?=([\p{L}\p{Nd}_]*))")]
     private static partial Regex Product();
 
     /// <summary>Behind a unit a thin product would read as part of it.</summary>
@@ -19,10 +19,14 @@ public static partial class PlainPrint
     [GeneratedRegex(@"\bsum\(\s*[\p{L}\p{Nd}_]+\s+in\s+[\p{L}\p{Nd}_]+\s*,\s*")]
     private static partial Regex Sum();
 
-    public static string Of(string line) =>
-        Word()
-            .Replace(Product().Replace(ProductOfUnit().Replace(Sum().Replace(line.Trim(), "∑("), "$1 × "), "\u2009"), match =>
-                MathMl.PlainSymbol(match.Value)
-            )
-            .Replace("-", "−");
+    /// <param name="line">A formula as typed.</param>
+    public static string Of(string line)
+    {
+        var symbols = Word()
+            .Replace(ProductOfUnit().Replace(Sum().Replace(line.Trim(), "∑("), "$1 × "), match => MathMl.PlainSymbol(match.Value));
+        return Product().Replace(symbols, match => match.Groups[1].Value + Between(match)).Replace("-", "−");
+    }
+
+    /// <summary>A thin space between letters, and one that is seen where a factor is a word: “loss adults”, not “lossadults”.</summary>
+    private static char Between(Match product) => product.Groups[1].Length > 1 || product.Groups[2].Length > 1 ? '\u2004' : '\u2009';
 }

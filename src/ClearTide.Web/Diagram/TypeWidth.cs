@@ -19,6 +19,7 @@ public static class TypeWidth
             'i' or 'j' or 'l' or 't' or 'f' or 'r' or 'I' or '\'' or '.' or ',' or ':' or ';' or '|' or '(' or ')' or '[' or ']' or '·' =>
                 0.42,
             ' ' or '\u2009' or '\u200a' => 0.3,
+            '\u2004' => 0.36,
             'm' or 'w' or 'M' or 'W' or '→' or '…' or '—' or '%' or 'Ω' or 'ω' => 1.0,
             '+' or '−' or '=' or '<' or '>' or '÷' or '×' or '≤' or '≥' => 0.72,
             >= 'A' and <= 'Z' => 0.74,

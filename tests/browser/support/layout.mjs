@@ -165,6 +165,21 @@ export const layoutFaults = page =>
         if (columns.has(column) && Math.abs(columns.get(column) - right) > 1.5) {
           faults.add(`a head does not stand over its column: ${name(table)}`);
         }
+      // Nor may it stand at one side of a column whose words stand at the other.
+      const sides = row => {
+        let at = 0;
+        return [...row.cells].map(cell => {
+          const side = getComputedStyle(cell).textAlign,
+            words = cell.innerText.trim();
+          return [(at += cell.colSpan), { words, side: side === 'start' ? 'left' : side === 'end' ? 'right' : side }];
+        });
+      };
+      const columnSides = new Map(sides(body));
+      for (const [column, top] of sides(head)) {
+        const under = columnSides.get(column);
+        if (under && top.words && under.words && top.side !== under.side)
+          faults.add(`the head “${top.words.slice(0, 30)}” stands at the other side of its column: ${name(table)}`);
+      }
     }
 
     // Controls that cannot be pressed where they are seen, or that stand out of what holds them.
