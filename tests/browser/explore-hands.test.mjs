@@ -210,3 +210,25 @@ test('a statement over a whole run is typed, refused in words and kept, and has 
   await panel.getByText(/Half are below/).waitFor();
   await assertAccessible(page, 'a statement by chance');
 });
+
+test('what a panel refuses stays in its field, is corrected there, and a field beside it keeps its own', async () => {
+  const page = await explore();
+  const panel = await add(page, 'Curves');
+  const field = label => choice(panel, label);
+  await field('most').fill('600');
+  await page.keyboard.press('Tab');
+  await panel.locator('input[hx-vals*=maximum][value="600"]').waitFor();
+  await field('least').fill('abc');
+  await page.keyboard.press('Tab');
+  await told(page, '“abc” is no number');
+  assert.equal(await field('least').inputValue(), 'abc', 'what was refused stays');
+  assert.equal(await field('most').inputValue(), '600');
+  await field('least').fill('-20');
+  await page.keyboard.press('Enter');
+  await page.locator('#notice').waitFor({ state: 'hidden' });
+  assert.equal(await field('least').inputValue(), '-20');
+  await page.reload();
+  await page.locator('.panel svg').first().waitFor();
+  await page.locator('.panel-menu > summary').last().click();
+  assert.equal(await page.locator('.panel-form input[hx-vals*=minimum]').last().inputValue(), '-20', 'and what was taken is kept');
+});

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
-namespace ClearTide.Web.Controls;
+namespace ClearTide.Web.Fields;
 
 /// <summary><c>&lt;input panel="@panel.Id" panel-field="minimum"&gt;</c>: sets one field of a panel of Explore when it changes.</summary>
 [HtmlTargetElement("input", Attributes = "panel-field", TagStructure = TagStructure.WithoutEndTag)]
