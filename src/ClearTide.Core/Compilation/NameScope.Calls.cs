@@ -17,7 +17,7 @@ internal sealed partial class NameScope
             case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is Input input:
                 return InputAt(input, binder.Bind(user.Arguments[0]));
             case UserCallSyntax { Arguments.Count: 1 } user when build.Part(user.Callee.Name) is ResponseCurve curve:
-                return CurveAt(curve, binder.Bind(user.Arguments[0]), partId);
+                return CurveWithLater(curve, binder.Bind(user.Arguments[0]), partId);
             case CallSyntax { Function.Name: Functions.Delay } delay:
                 return Delayed(delay, binder, partId, field, text);
             case CallSyntax { Function.Name: Functions.Smooth } smooth:
@@ -31,7 +31,7 @@ internal sealed partial class NameScope
     {
         if (PointTables.Problem(input.Points) is not null)
             return Graph.Constant(0);
-        var node = build.InputAt(input, place);
+        var node = InputLater(input, place, build.InputAt(input, place));
         if (_setInputs.TryGetValue(input.Symbol, out var slots))
             node = Graph.Choose(Graph.Parameter(slots.Flag), Graph.Parameter(slots.Value), node);
         if (!_overrides.ContainsKey(input.Symbol) || atStart)

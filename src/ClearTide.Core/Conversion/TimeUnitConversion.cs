@@ -110,28 +110,28 @@ internal sealed class TimeUnitConversion(StudyDocument document)
 
     private EventRule Of(EventRule part)
     {
+        if (InsteadLine.Read(part.Text).Line is { } instead)
+            return part with { Text = Timed(part.Text, instead.Times(document.PartBySymbol(instead.Symbol) is Input)) };
         if (EventLine.Read(part.Text).Line is not { } line)
             return part;
-        var text = part.Text;
-        // From the back, so that places in front stay what they are.
-        foreach (
-            var time in line
-                .Actions.SelectMany(action => new[] { action.Over, action.After })
-                .Concat([
-                    line.From,
-                    line.Until,
-                    line.Rest,
-                    line.Dose?.For,
-                    line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null,
-                ])
-                .OfType<Syntax>()
-                .Where(FormulaUnits.IsBare)
-                .OrderByDescending(time => time.Span.Start)
-        )
-        {
+        IEnumerable<Syntax?> times =
+        [
+            .. line.Actions.SelectMany(action => new[] { action.Over, action.After }),
+            line.From,
+            line.Until,
+            line.Rest,
+            line.Dose?.For,
+            line.Kind is TriggerKind.At or TriggerKind.Every ? line.Trigger : null,
+        ];
+        return part with { Text = Timed(part.Text, times) };
+    }
+
+    /// <summary>A line with a unit behind each bare time in it: from the back, so that places in front stay what they are.</summary>
+    private string Timed(string text, IEnumerable<Syntax?> times)
+    {
+        foreach (var time in times.OfType<Syntax>().Where(FormulaUnits.IsBare).OrderByDescending(time => time.Span.Start))
             text = Swap(text, time, 1);
-        }
-        return part with { Text = text };
+        return text;
     }
 
     private string Swap(string text, Syntax place, double power) =>

@@ -75,11 +75,18 @@ public sealed partial class Projection
             var start = (double[])beginning.State.Clone();
             // Without chance a run goes from its start to the end, and what lies before now is not looked at.
             double[] times = p.Method == ProjectionChance.None && beginning.Start < p.Now ? [beginning.Start, .. p.Times] : p.Times;
-            if (p.Method != ProjectionChance.None)
-                WholeUnits.Round(p._model.Network, start, new RandomStream(p._request.Seed, by.Chance, "rounding", "start").NextUniform());
+            void Round(ReactionNetwork network, double[] amounts)
+            {
+                if (p.Method != ProjectionChance.None)
+                    WholeUnits.Round(network, amounts, new RandomStream(p._request.Seed, by.Chance, "rounding", "start").NextUniform());
+            }
+            Round(p._model.Network, start);
+            start = changed.State(p._model.Network, start, times[0], values);
+            if (changed.HasOwnStart)
+                Round(changed.Lowered.Network, start);
             var request = new RunRequest(changed.Lowered.Compiled, values, times)
             {
-                Start = changed.State(p._model.Network, start, times[0], values),
+                Start = start,
                 After = beginning.End,
                 Plan = changed.Plan,
                 Seed = p._request.Seed,
@@ -105,7 +112,7 @@ public sealed partial class Projection
             return new(followed)
             {
                 Formulas = [.. p._formulas[scenario].Select((formula, k) => path?.Of(k, run, since) ?? formula.Of(run, values, since))],
-                Acts = [.. run.Acts.Where(act => rules.Any(rule => rule.Id == act.PartId))],
+                Acts = [.. changed.Acts(run).Where(act => rules.Any(rule => rule.Id == act.PartId))],
             };
         }
     }

@@ -11,7 +11,7 @@ public sealed record AddMeasureLine(string ScenarioId, string Text) : Edit
     /// <inheritdoc/>
     public override EditResult Apply(StudyDocument document)
     {
-        if (EventLine.Begins(Text))
+        if (EventLine.Begins(Text) || Replacement.Begins(Text))
             return Put(document, Text.Trim(), scenario => new SetRule(scenario, null, Text));
         var (line, problem) = MeasureLine.Read(Text, document);
         if (line is null)

@@ -36,6 +36,17 @@ public static class MeasureExamples
                 lines.Add(($"when {to} > {amount} once: {value} = 0.5 * {value}", "for good, once a condition becomes true"));
             }
         }
+        if (document.Inputs.FirstOrDefault() is { } input)
+            lines.Add(
+                ($"from {At(0.4)}: {input.Symbol}(t) = hold", "an input goes on in another way: trend, zero, repeat 30, points 60 1, 80 0")
+            );
+        if (document.Compartments.FirstOrDefault(one => AtStart(document, one.Id) > 0) is { } first)
+            lines.Add(
+                (
+                    $"{first.Symbol}(0) = {NumberWords.Of(OneDigit(AtStart(document, first.Id) / 2))}",
+                    "another start, where no data come first"
+                )
+            );
         return lines;
     }
 

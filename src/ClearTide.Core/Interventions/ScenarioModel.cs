@@ -26,14 +26,41 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
         var plan = MeasurePlan.Of(scenario, baseline.Network, now);
         if (scenario.Rules.IsEmpty)
             return new(baseline, plan);
-        var lowered = Lowering.Lower(With(baseline.Study, scenario.Rules, now));
+        var (study, replaced) = (baseline.Study, new List<EventRule>());
+        foreach (var rule in scenario.Rules.Where(rule => Replacement.Begins(rule.Text)))
+        {
+            var (made, problem) = Replacement.In(study, rule.Text, now);
+            study = made ?? throw new ArgumentException($"The measure “{rule.Name}” cannot act: {problem}");
+            replaced.Add(rule);
+        }
+        var lowered = Lowering.Lower(With(study, scenario.Rules, now));
         foreach (var rule in scenario.Rules)
         {
             if (Problem(lowered, rule.Id) is { } problem)
                 throw new ArgumentException($"The measure “{rule.Name}” cannot act: {problem}");
         }
-        return new(lowered, plan);
+        var document = baseline.Study;
+        return new(lowered, plan)
+        {
+            BeginsAnew =
+            [
+                .. study
+                    .Compartments.Where(one => !ReferenceEquals(one, document.Compartment(one.Id)) || study.Splits != document.Splits)
+                    .Select(one => one.Id),
+            ],
+            Standing = [.. replaced.Select(rule => Replacement.Act(document, rule, now)).OfType<EventAct>()],
+        };
     }
+
+    /// <summary>Ids of the compartments that begin with other amounts than those of the baseline.</summary>
+    private ImmutableHashSet<string> BeginsAnew { get; init; } = [];
+
+    /// <summary>From when on what stands in the place of parts of the model does so: acts of the run like those of events.</summary>
+    private IReadOnlyList<EventAct> Standing { get; init; } = [];
+
+    /// <summary>What was done in a run of it, and when: by events, and by what takes the place of parts of the model.</summary>
+    /// <param name="run">A run of <see cref="Lowered"/>.</param>
+    public IReadOnlyList<EventAct> Acts(Trajectory run) => Standing.Count == 0 ? run.Acts : [.. Standing, .. run.Acts];
 
     /// <summary>The document with rules behind its own events.</summary>
     internal static StudyDocument With(StudyDocument document, ImmutableArray<EventRule> rules, double now) =>
@@ -43,7 +70,9 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
             Events =
             [
                 .. Replaced(document, rules, now),
-                .. rules.Select(rule => rule with { NotBefore = now, ActsAtStart = true, IsWatched = true }),
+                .. rules
+                    .Where(rule => !Replacement.Begins(rule.Text))
+                    .Select(rule => rule with { NotBefore = now, ActsAtStart = true, IsWatched = true }),
             ],
         };
 
@@ -72,7 +101,8 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
     )
     {
         var line = EventLine.Read(rule.Text).Line;
-        var lasts = line?.Kind == TriggerKind.While || line?.Actions.Any(action => action.Over is not null) == true;
+        var lasts =
+            Replacement.Lasts(rule.Text) || line?.Kind == TriggerKind.While || line?.Actions.Any(action => action.Over is not null) == true;
         var stretches = new List<(double From, double Until)>();
         var open = 0;
         foreach (var act in acts.Where(act => act.PartId == rule.Id))
@@ -122,7 +152,11 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
             return parameters;
         var all = network.ValueVector();
         for (var k = 0; k < baseline.Values.Count; k++)
-            all[network.IndexOf(baseline.Values[k].Address)] = parameters[k];
+        {
+            var value = baseline.Values[k];
+            if (!(value.Address.IsInitial && IsBegunAnew(value.PartId)))
+                all[network.IndexOf(value.Address)] = parameters[k];
+        }
         var places = Places(baseline.SlotNames, network.SlotNames);
         for (var k = 0; k < places.Length; k++)
             all[network.Values.Count + places[k]] = parameters[baseline.Values.Count + k];
@@ -139,11 +173,18 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
         if (ReferenceEquals(Lowered.Network, baseline))
             return state;
         var all = Lowered.Compiled.InitialState(parameters, time);
+        if (HasOwnStart)
+            return all;
         var places = Places([.. baseline.States.Select(one => one.PartId)], [.. Lowered.Network.States.Select(one => one.PartId)]);
         for (var k = 0; k < places.Length; k++)
             all[places[k]] = state[k];
         return all;
     }
+
+    /// <summary>Whether it begins with other amounts than the baseline.</summary>
+    internal bool HasOwnStart => BeginsAnew.Count > 0;
+
+    private bool IsBegunAnew(string partId) => HasOwnStart && BeginsAnew.Contains(Lowered.Written.BaseOf(partId));
 
     /// <summary>Where in a longer list of names those of a shorter one stand; several of one name in their order.</summary>
     private static int[] Places(IReadOnlyList<string> few, IReadOnlyList<string> many)

@@ -140,7 +140,7 @@ public sealed record ScenarioRuns(IReadOnlyList<double> Times, IReadOnlyList<Sce
                 tally.Rows = rows;
             }
             var run = Engines.Run(request, tally, cancel);
-            return new(name, At(run, output, times), tally.Outcomes, null) { Acts = run.Acts, Rows = rows?.Found() ?? [] };
+            return new(name, At(run, output, times), tally.Outcomes, null) { Acts = scenario.Acts(run), Rows = rows?.Found() ?? [] };
         }
         catch (SimulationException failure)
         {

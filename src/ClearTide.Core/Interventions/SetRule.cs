@@ -25,6 +25,8 @@ public sealed record SetRule(string ScenarioId, string? RuleId, string Text) : E
         if (RuleId is not null && scenario.Rules.All(one => one.Id != RuleId))
             return EditResult.Refused("This measure is no longer in the scenario.");
         var rule = new EventRule(RuleId ?? "m" + document.NextId, "", text);
+        if (Replacement.Begins(text) && Replacement.In(document, text, double.NegativeInfinity) is { Document: null, Problem: var why })
+            return EditResult.Refused(why!);
         var tried = Lowering.Lower(ScenarioModel.With(document, [rule], double.NegativeInfinity));
         if (ScenarioModel.Problem(tried, rule.Id) is { } problem)
             return EditResult.Refused(problem);

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Expressions;
 
 namespace ClearTide.Core.Model;
@@ -34,4 +35,8 @@ public sealed record Input(string Id, string Symbol, string Label, ImmutableArra
 
     /// <summary>Whether somebody has said how it goes on after its last point; until then a run past it is a doubt.</summary>
     public bool AfterIsChosen { get; init; }
+
+    /// <summary>What it is from later times on, in the order of time. Never stored.</summary>
+    [JsonIgnore]
+    public ImmutableArray<Instead> Later { get; init; } = [];
 }

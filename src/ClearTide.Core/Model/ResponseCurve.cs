@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using ClearTide.Core.Expressions;
 
 namespace ClearTide.Core.Model;
@@ -64,6 +65,10 @@ public sealed record ResponseCurve(
 
     /// <summary>Above this the curve holds its value; empty for no bound.</summary>
     public string Until { get; init; } = "";
+
+    /// <summary>What it is from later times on, in the order of time. Never stored.</summary>
+    [JsonIgnore]
+    public ImmutableArray<Instead> Later { get; init; } = [];
 
     /// <summary>Which of its four lines a law uses.</summary>
     public IReadOnlyList<PartField> Fields =>

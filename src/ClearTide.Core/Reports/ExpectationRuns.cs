@@ -30,7 +30,7 @@ internal sealed class ExpectationRuns
         {
             var id = $"expected{_ids.Count}";
             if (_ids.TryAdd(text, id))
-                added.Add(new(id, Free(document, id), "", text));
+                added.Add(new(id, FreeSymbol.In(document, id), "", text));
         }
         // What is looked at becomes quantities of the model, so that it is computed like any other.
         _document = document with { Definitions = document.Definitions.AddRange(added), Expectations = [] };
@@ -83,12 +83,5 @@ internal sealed class ExpectationRuns
             values[value.Address] = ValueReader.NumberOf(line, part.Unit, units);
         }
         return values.Count == 0 ? lowered : lowered.With(values);
-    }
-
-    private static string Free(StudyDocument document, string name)
-    {
-        while (document.PartBySymbol(name) is not null)
-            name += "_";
-        return name;
     }
 }

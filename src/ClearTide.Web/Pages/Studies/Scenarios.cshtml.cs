@@ -36,7 +36,8 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     public IReadOnlyList<ModelValue> Values => [.. Lowered().Network.Values.Where(value => !value.Address.IsInitial)];
 
     /// <summary>Curves that can be compared: id, kind and name.</summary>
-    public IReadOnlyList<(string Id, string Kind, string Name)> Curves => ExploreData.Curves(Lowered());
+    public IReadOnlyList<(string Id, string Kind, string Name)> Curves =>
+        [.. ExploreData.Curves(Lowered()), .. Document.Inputs.Select(input => (input.Id, "input", $"{input.Symbol}(t)"))];
 
     /// <summary>The curve that is compared: the one asked for, else what data count, else the first that rises and falls.</summary>
     public string Of =>
@@ -199,7 +200,8 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
 
     private ScenarioRuns? Compared(StudyDocument document, bool rows = true)
     {
-        var lowered = Lowering.Lower(document);
+        var (drawn, of) = ShownInput.In(document, Of) ?? (document, Of);
+        var lowered = Lowering.Lower(drawn);
         if (lowered.IsProvisional)
         {
             Problem = "The model has unfinished parts. Finish what Build lists, and its scenarios are drawn here.";
@@ -214,7 +216,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
         {
             return InTime(
                 WorkTime.Run,
-                cancel => ScenarioRuns.Of(lowered, Of, Now ?? double.NegativeInfinity, Estimates, cancel, rows),
+                cancel => ScenarioRuns.Of(lowered, of, Now ?? double.NegativeInfinity, Estimates, cancel, rows),
                 why => throw new ArgumentException(why)
             );
         }
