@@ -246,39 +246,6 @@ test('a scenario is duplicated, switched off and on, moved up and removed from i
   assert.deepEqual(await names(), ['k × 0.5']);
 });
 
-test('the least of a measure that keeps a limit is found, without chance and by chance, and becomes a scenario, by keys', async () => {
-  const page = await fresh('Reeds', 'A(0) = 100; B(0) = 0; k = 0.1 per day; A -> B at k');
-  await page.goto(page.url().replace(/build$/, 'scenarios'));
-  await page.getByLabel('Type a measure').fill('k x 0, days 0 to 5');
-  await page.keyboard.press('Enter');
-  await page.locator('#scenario-chart svg').first().waitFor();
-  const part = await page.locator('select[name=of] option', { hasText: /^B/ }).first().getAttribute('value');
-  await page.goto(`${page.url().split('?')[0]}?of=${part}`);
-  const search = page.locator('#search-measure');
-  await search.locator('summary').focus();
-  await page.keyboard.press('Enter');
-  await search.getByLabel('keeps the').selectOption('Final');
-  await search.getByRole('button', { name: 'Search' }).click();
-  await search.getByText('Type the limit as a number').waitFor();
-  await search.getByLabel('at most').fill('60');
-  await search.getByLabel('from', { exact: true }).fill('130');
-  await search.getByLabel('to', { exact: true }).fill('154');
-  await page.keyboard.press('Enter');
-  // With a pause of u days B ends at 100 (1 − e^(−0.1 (150 − u))), which is 60 at u = 140.8: the first whole day is 141.
-  await search.getByText('The least that keeps the value at the end of B at or below 60: end 141, to a step of 1.').waitFor();
-  await search.locator('#search-chart svg').waitFor();
-  await search.getByLabel('of runs by chance').fill('200');
-  await page.keyboard.press('Enter');
-  await search.getByText('in 90 % of 200 runs').waitFor();
-  await search.getByText('95 % interval').waitFor();
-  assert.equal(await search.locator('#search-chart svg').count(), 2);
-  await assertAccessible(page, 'a search');
-  await search.getByRole('button', { name: 'Make it a scenario' }).focus();
-  await page.keyboard.press('Enter');
-  await page.locator('section.scenario').nth(1).waitFor();
-  assert.equal(await page.locator('section.scenario').count(), 2);
-});
-
 test('what measures cost is typed by mouse and by keys, refused and kept, and stands beside what they avert, by chance too', async () => {
   const page = await fresh('Rushes cost', 'A -> B at k; k = 0.1 per day; V -> : 0 * V; A(0) = 100');
   await page.goto(page.url().replace(/build$/, 'scenarios'));

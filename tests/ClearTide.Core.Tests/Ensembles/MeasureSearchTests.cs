@@ -59,6 +59,54 @@ public class MeasureSearchTests
     }
 
     [Fact]
+    public void Of_two_settings_the_pair_of_least_effort_or_cost_keeps_the_limit()
+    {
+        // k scaled by f over u days from the start: B(20) = 100 (1 − e^(−0.1 (20 − (1 − f) u))), so that (1 − f) u ≥ 10.84 keeps 60.
+        var study = Study("k x 0.5, days 0 to 5");
+        var question = Ask(study, MeasureSetting.Length, 1, 20, 60) with
+        {
+            Steps = 20,
+            Second = new(study.Scenarios[0].Measures[0].Id, MeasureSetting.Strength, 0, 0.95),
+        };
+        var found = Search(study, question);
+        Assert.Equal(400, found.Tried.Length);
+        foreach (var one in found.Tried)
+            Assert.Equal(100 * (1 - Math.Exp(-0.1 * (20 - (1 - one.Second) * one.Setting))), one.Outcome, 1e-4);
+        var least = found
+            .Tried.Where(one => (1 - one.Second) * one.Setting >= 10 * Math.Log(0.4) + 20)
+            .Min(one => (1 - one.Second) * one.Setting);
+        Assert.Equal(least, found.Tried[found.Best!.Value].Effort, 1e-9);
+        Assert.False(found.HasCosts);
+        // A day costs 2, however weak it is: the shortest of those that keep the limit, which is the strongest, is the cheapest.
+        study = new SetCost(study.Scenarios[0].Id, study.Scenarios[0].Measures[0].Id, "2 per day").Apply(study).Document!;
+        found = Search(study, question);
+        var best = found.Tried[found.Best!.Value];
+        Assert.Equal((11.0, 22.0), (best.Setting, best.Cost));
+        Assert.True(found.HasCosts && found.IsAtEdge == (best.Second == 0));
+    }
+
+    [Fact]
+    public void A_measure_is_moved_as_it_is_and_what_was_found_becomes_a_scenario()
+    {
+        // A pause of five days whenever it is leaves 15 days of flow: the outcome does not depend on when.
+        var study = Study("k x 0, days 0 to 5");
+        var id = study.Scenarios[0].Measures[0].Id;
+        var question = Ask(study, MeasureSetting.Time, 0, 15, 90) with { Steps = 4, Second = new(id, MeasureSetting.Strength, 0, 1) };
+        var found = Search(study, question);
+        Assert.All(found.Tried.Where(one => one.Second == 0), one => Assert.Equal(100 * (1 - Math.Exp(-1.5)), one.Outcome, 1e-4));
+        var taken = new TakeSetting(study.Scenarios[0].Id, id, MeasureSetting.Time, 10) { Second = (id, MeasureSetting.Strength, 0.25) };
+        var made = taken.Apply(study).Document!.Scenarios[1].Measures[0];
+        Assert.Equal((10.0, 15.0, 0.25), (made.From, made.Until, made.Factor));
+        Assert.Equal("k × 0.25", made.Label);
+        var gone = taken with { Second = ("x", MeasureSetting.End, 3) };
+        Assert.Contains("no longer", gone.Apply(study).Refusal);
+        Assert.Contains(
+            "second setting",
+            Assert.Throws<ArgumentException>(() => Search(study, question with { Second = new(id, MeasureSetting.End, 5, 5) })).Message
+        );
+    }
+
+    [Fact]
     public void What_is_there_now_counts_also_where_it_is_gone_at_once()
     {
         // Ten stand still until 10.02 and are gone then: from 10.01 on their most is ten, between two times at which runs are looked at.

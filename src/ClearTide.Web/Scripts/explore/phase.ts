@@ -4,7 +4,7 @@ import { drawLine } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 import type { Settings } from './data';
-import { colourOf } from './colours';
+import { colourOf } from '../chart/colours';
 
 interface Path {
   value: number | null;

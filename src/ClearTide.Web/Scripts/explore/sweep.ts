@@ -1,10 +1,10 @@
 // Sweeps: the family of curves, the outcome against the value, a map for two values.
 import { amount } from '../chart/numbers';
-import { svg } from '../chart/svg';
+import { map } from '../chart/map';
 import type { Settings } from './data';
 import { parts } from './parts';
 import { drawPlot, View, type Plot, type Series } from './plot';
-import { colourOf, shades } from './colours';
+import { colourOf } from '../chart/colours';
 
 export interface Sweep {
   title: string;
@@ -35,7 +35,16 @@ export function drawSweep(
     (sweep.failed ? `${sweep.failed} of ${sweep.outcomes.length} runs failed and are left out. ${sweep.failure ?? ''}` : '');
   if (sweep.problem) return;
   if (sweep.second) {
-    drawMap(place, sweep, settings, size);
+    place.append(
+      map({
+        first: sweep.first,
+        second: sweep.second,
+        values: sweep.outcomes,
+        names: [settings.value, settings.second2],
+        title: sweep.title,
+        ...size,
+      }),
+    );
     return;
   }
   const count = sweep.first.length,
@@ -133,66 +142,4 @@ export function sweepRows(sweep: Sweep, settings: Settings): { heads: string[]; 
       outcome,
     ]),
   };
-}
-
-function drawMap(place: HTMLElement, sweep: Sweep, settings: Settings, size: { width: number; height: number }): void {
-  const first = sweep.first,
-    second = sweep.second!,
-    known = sweep.outcomes.filter((value): value is number => value !== null);
-  const low = Math.min(...known),
-    high = Math.max(...known),
-    left = 70,
-    top = 22,
-    right = size.width - 96,
-    bottom = size.height - 34;
-  const wide = (right - left) / first.length,
-    tall = (bottom - top) / second.length;
-  const root = svg('svg', {
-    width: size.width,
-    height: size.height,
-    viewBox: `0 0 ${size.width} ${size.height}`,
-    role: 'img',
-    'aria-label': `${sweep.title} over ${settings.value} and ${settings.second2}`,
-    class: 'chart-svg block max-w-full select-none map',
-  });
-  sweep.outcomes.forEach((value, k) => {
-    const i = k % first.length,
-      j = Math.floor(k / first.length);
-    root.append(
-      svg(
-        'rect',
-        {
-          x: left + i * wide,
-          y: bottom - (j + 1) * tall,
-          width: wide + 0.4,
-          height: tall + 0.4,
-          class: value === null ? 'failed' : colourOf(high > low ? ((value - low) / (high - low)) * 99 : 0, 100),
-        },
-        svg('title', {}, `${settings.value} ${amount(first[i])}, ${settings.second2} ${amount(second[j])}: ${amount(value)}`),
-      ),
-    );
-  });
-  const label = (x: number, y: number, text: string, anchor: string): void => {
-    root.append(svg('text', { x, y, 'text-anchor': anchor }, text));
-  };
-  for (const k of new Set([0, Math.floor((first.length - 1) / 2), first.length - 1]))
-    label(left + (k + 0.5) * wide, bottom + 15, amount(first[k]), 'middle');
-  for (const k of new Set([0, Math.floor((second.length - 1) / 2), second.length - 1]))
-    label(left - 6, bottom - (k + 0.5) * tall + 4, amount(second[k]), 'end');
-  label(right, bottom + 30, settings.value, 'end');
-  label(left - 6, top - 8, settings.second2, 'end');
-  label(right, top - 8, sweep.title, 'end');
-  for (let k = 0; k < shades; k++)
-    root.append(
-      svg('rect', {
-        x: right + 12,
-        y: bottom - ((k + 1) * (bottom - top)) / shades,
-        width: 12,
-        height: (bottom - top) / shades + 0.4,
-        class: `hue-w${k}`,
-      }),
-    );
-  label(right + 28, bottom, amount(low), 'start');
-  label(right + 28, top + 10, amount(high), 'start');
-  place.append(root);
 }

@@ -1,7 +1,9 @@
-// What an outcome comes to against a setting of a measure, with the limit; and the share of runs by chance that keep it.
+// What an outcome comes to against a setting of a measure, with the limit; and the share of runs by chance that keep it. Over two settings
+// a map of what it costs, or else of the outcome or the share, pale where the limit is not kept.
 import { frame, type Frame } from '../chart/frame';
 import { attachHover } from '../chart/hover';
 import { drawEndNames, drawLine, valueAt } from '../chart/marks';
+import { map } from '../chart/map';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
 
@@ -14,6 +16,16 @@ interface Search {
   best: number | null;
   name: string;
   outcome: string;
+  /** Of two settings: numbers of both, row by row of the second; whether each pair keeps the limit, and which is the answer. */
+  pairs: {
+    first: number[];
+    second: number[];
+    values: (number | null)[];
+    kept: boolean[];
+    best: number | null;
+    names: [string, string];
+    title: string;
+  } | null;
 }
 
 const height = 170,
@@ -30,6 +42,12 @@ export function drawSearch(): void {
     source = document.getElementById('search-data');
   if (!place || !source || place.firstChild) return;
   const data = JSON.parse(source.textContent ?? '{}') as Partial<Search>;
+  const pairs = data.pairs;
+  if (pairs) {
+    const width = Math.max(280, place.getBoundingClientRect().width);
+    place.append(map({ ...pairs, width, height: 260, pale: k => !pairs.kept[k], framed: pairs.best }));
+    return;
+  }
   if (!data.settings || data.settings.length < 2) return;
   const { settings, outcomes, shares, limit, wanted, best, name, outcome } = data as Search,
     width = Math.max(280, place.getBoundingClientRect().width),

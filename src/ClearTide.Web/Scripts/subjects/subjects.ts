@@ -5,7 +5,7 @@ import { attachHover } from '../chart/hover';
 import { drawBand, drawEndNames, drawLine, drawPoints, valueAt, type Point } from '../chart/marks';
 import { amount } from '../chart/numbers';
 import { svg } from '../chart/svg';
-import { colourOf } from '../explore/colours';
+import { colourOf } from '../chart/colours';
 import { drawSpread } from './spread';
 
 interface Plan {
