@@ -51,3 +51,27 @@ test('another start is taken by a click and changes the end of nothing but its s
   await page.locator('.projected').waitFor({ timeout: 60_000 });
   assert.match(await page.locator('.projected').textContent(), /against baseline/);
 });
+
+test('what is done at times is moved on the calendar by mouse and by keys, and what is typed follows', async () => {
+  const page = await fresh('Moved gulls', ...gulls);
+  await page.goto(page.url().replace(/build$/, 'scenarios'));
+  await typed(page, 'at 30: A -> : 4 over 20');
+  const bar = page.locator('#scenario-chart rect[data-lane]').first(),
+    text = () => page.locator('form.measure [name=text]').first().inputValue(),
+    line = () => page.locator('#scenario-chart path.hue-s1').first().getAttribute('d');
+  const [before, box] = [await line(), await bar.boundingBox()];
+  // The curve follows while the bar is held, and what is typed when it is let go.
+  await page.mouse.move(box.x + box.width / 2, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 60, box.y + 10, { steps: 4 });
+  await page.waitForFunction(was => document.querySelector('#scenario-chart path.hue-s1').getAttribute('d') !== was, before);
+  await page.mouse.up();
+  await page.waitForFunction(() => document.querySelector('form.measure [name=text]').value !== 'at 30: A -> : 4 over 20');
+  const [, from, length] = /^at ([\d.]+): A -> : 4 over ([\d.]+)$/.exec(await text());
+  assert.ok(Number(from) > 35 && Number(length) === 20, await text());
+  await bar.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.waitForFunction(() => !document.querySelector('form.measure [name=text]').value.endsWith('over 20'));
+  assert.ok(Number(/over ([\d.]+)$/.exec(await text())[1]) > 20);
+  await assertAccessible(page, 'a rule on the calendar');
+});

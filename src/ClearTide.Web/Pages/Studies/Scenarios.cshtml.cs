@@ -101,9 +101,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     /// <summary>The curves while a bar is dragged: nothing is kept.</summary>
     public IActionResult OnGetMoved(string scenario, string measure, double from, double until)
     {
-        if (Find(scenario, measure) is not { } one)
-            return NotFound();
-        var moved = new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind).Apply(Document);
+        var moved = Move(scenario, measure, from, until).Apply(Document);
         return moved.Document is { } document
             ? Content(Picture(document, Compared(document, rows: false)), "application/json; charset=utf-8")
             : BadRequest(moved.Refusal!);
@@ -171,9 +169,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     /// <summary>A bar was dragged, or moved by keys: the answer is the page's inner part.</summary>
     public IActionResult OnPostMove(long version, string scenario, string measure, double from, double until)
     {
-        if (Find(scenario, measure) is not { } one)
-            return NotFound();
-        TakeUp(Save(version, new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind)));
+        TakeUp(Save(version, Move(scenario, measure, from, until)));
         return Partial("_ScenariosAnswer", this);
     }
 
@@ -195,8 +191,11 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
 
     private CostComparison? Comparison => Runs is { } runs ? new(runs, IsFlow) : null;
 
-    private Measure? Find(string scenario, string measure) =>
-        Document.Scenarios.FirstOrDefault(one => one.Id == scenario)?.Measures.FirstOrDefault(one => one.Id == measure);
+    /// <summary>A measure over another window, or a rule at other times.</summary>
+    private Edit Move(string scenario, string measure, double from, double until) =>
+        Document.Scenarios.FirstOrDefault(one => one.Id == scenario)?.Measures.FirstOrDefault(one => one.Id == measure) is { } one
+            ? new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind)
+            : new MoveRule(scenario, measure, from, until);
 
     private ScenarioRuns? Compared(StudyDocument document, bool rows = true)
     {
@@ -279,6 +278,9 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     /// <param name="MeasureId">With <paramref name="ScenarioId"/>, of what can be moved; null where nothing can.</param>
     public sealed record Lane(string Name, string Words, double From, double Until, int Scenario, string? ScenarioId, string? MeasureId)
     {
+        /// <summary>Whether it is moved as a whole: it has no end of its own.</summary>
+        public bool Endless { get; init; }
+
         /// <summary>The rule that it shows, or null.</summary>
         public string? RuleId { get; init; }
 
@@ -309,16 +311,29 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
                             scenario.Id,
                             measure.Id
                         ))
-                        .Concat(
-                            scenario.Rules.Select(rule => new Lane(rule.Label, rule.Text, document.Start, document.End, k + 1, null, null)
-                            {
-                                RuleId = rule.Id,
-                                Stretches = ScenarioModel
-                                    .Activity(rule, runs?.Curves[k + 1].Acts ?? [], document.End, (document.End - document.Start) / 600)
-                                    .Select(one => new[] { one.From, one.Until }),
-                            })
-                        )
+                        .Concat(scenario.Rules.Select(rule => OfRule(document, scenario, rule, k + 1, runs?.Curves[k + 1].Acts ?? [])))
             );
+
+    private static Lane OfRule(StudyDocument document, Scenario scenario, EventRule rule, int place, IReadOnlyList<EventAct> acts)
+    {
+        var times = RuleTimes.Of(rule.Text, document);
+        return new(
+            rule.Label,
+            rule.Text,
+            times?.From ?? document.Start,
+            times is null ? document.End : times.Until ?? times.From,
+            place,
+            times is null ? null : scenario.Id,
+            times is null ? null : rule.Id
+        )
+        {
+            RuleId = rule.Id,
+            Endless = times is { Until: null },
+            Stretches = ScenarioModel
+                .Activity(rule, acts, document.End, (document.End - document.Start) / 600)
+                .Select(one => new[] { one.From, one.Until }),
+        };
+    }
 
     /// <summary>What is left of a curve is nothing where it is a ten-thousandth of what there was.</summary>
     public static double NearZero(double value, Outcomes of) => Math.Abs(value) < 1e-4 * Math.Abs(of.Maximum) ? 0 : value;

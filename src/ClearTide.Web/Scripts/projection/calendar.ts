@@ -18,8 +18,10 @@ export interface Lane {
   /** The share of replicates in which it acts at all. */
   ever?: number | null;
   /** Ids of what the bar stands for, where it can be moved. */
-  scenarioId?: string;
-  measureId?: string;
+  scenarioId?: string | null;
+  measureId?: string | null;
+  /** Whether it has no end of its own, and is moved as a whole. */
+  endless?: boolean;
 }
 
 export const laneHeight = 34;
@@ -32,6 +34,7 @@ export function drawCalendar(root: SVGSVGElement, at: Frame, lanes: Lane[], now:
     if (lane.stretches) {
       root.append(svg('line', { x1: at.left, x2: at.right, y1: y + 27, y2: y + 27, class: 'stroke-line' }));
       drawRule(root, at, lane, y, times);
+      if (lane.measureId) root.append(grip(at, lane, k, y));
       return;
     }
     const [start, cut, end] = [
@@ -107,6 +110,23 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
   }
 }
 
+/** What a rule is taken by: all of its time, or a few pixels about a moment or a beginning. */
+function grip(at: Frame, lane: Lane, place: number, y: number): SVGElement {
+  const least = lane.endless ? 12 : 0,
+    from = at.x(lane.from);
+  const bar = svg('rect', {
+    x: from - least / 2,
+    y,
+    width: Math.max(least, at.x(lane.until) - from),
+    height: 22,
+    rx: 3,
+    'data-least': least,
+    class: 'fill-transparent stroke-edge',
+  });
+  makeMovable(bar, lane, place, at, lane.name ? `${lane.name} · ${lane.words}` : lane.words);
+  return bar;
+}
+
 /** A bar that can be taken by the pointer and by keys says what it is, and where times lie on it. */
 function makeMovable(bar: SVGElement, lane: Lane, place: number, at: Frame, text: string): void {
   const [first, last] = at.x.domain() as [number, number];
@@ -117,7 +137,9 @@ function makeMovable(bar: SVGElement, lane: Lane, place: number, at: Frame, text
     'data-per-unit': (at.right - at.left) / (last - first),
     tabindex: 0,
     role: 'button',
-    'aria-label': `${text}, from ${lane.from} until ${lane.until}. Arrow keys move it, Shift with arrows moves its end.`,
+    'aria-label': lane.endless
+      ? `${text}, at ${lane.from}. Arrow keys move it.`
+      : `${text}, from ${lane.from} until ${lane.until}. Arrow keys move it, Shift with arrows moves its end.`,
   }))
     bar.setAttribute(name, String(value));
   bar.classList.add('cursor-grab', 'focus-visible:outline-2');

@@ -48,7 +48,7 @@ export function startDragging(
     (bar as unknown as HTMLElement).focus();
     bar.setPointerCapture(event.pointerId);
     const box = bar.getBoundingClientRect(),
-      part = box.right - event.clientX < grip ? 'until' : event.clientX - box.left < grip ? 'from' : 'all',
+      part = lane.endless ? 'all' : box.right - event.clientX < grip ? 'until' : event.clientX - box.left < grip ? 'from' : 'all',
       perPixel = (last - first) / (at.right - at.left);
     let now: Window = lane;
     const move = (to: PointerEvent): void => {
@@ -77,7 +77,7 @@ export function startDragging(
     const by = event.key === 'ArrowLeft' ? -step : event.key === 'ArrowRight' ? step : 0;
     if (by === 0) return;
     event.preventDefault();
-    kept = moved(kept, event.shiftKey ? 'until' : 'all', by, step);
+    kept = moved(kept, event.shiftKey && !lane.endless ? 'until' : 'all', by, step);
     going(kept);
     clearTimeout(pause);
     pause = window.setTimeout(() => done(kept), 300);

@@ -121,8 +121,9 @@ function preview(data: Comparison, lane: Lane, to: Window): void {
   const shown = document.querySelector<SVGElement>(`#scenario-chart rect[data-lane="${data.lanes.indexOf(lane)}"]`),
     width = Number(shown?.dataset.perUnit);
   if (shown && Number.isFinite(width)) {
-    shown.setAttribute('x', String(Number(shown.dataset.origin) + (to.from - data.start) * width));
-    shown.setAttribute('width', String(Math.max(0, (to.until - to.from) * width)));
+    const least = Number(shown.dataset.least ?? 0);
+    shown.setAttribute('x', String(Number(shown.dataset.origin) + (to.from - data.start) * width - least / 2));
+    shown.setAttribute('width', String(Math.max(least, (to.until - to.from) * width)));
   }
   const ask = async (): Promise<void> => {
     going = true;
