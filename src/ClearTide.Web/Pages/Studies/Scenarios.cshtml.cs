@@ -74,6 +74,10 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
         && Runs?.Curves[place + 1] is { Failure: null } curve
         && ScenarioModel.Activity(rule, curve.Acts, Document.End).Count == 0;
 
+    /// <summary>What is to be known of a measure: that it does nothing, or meets another one.</summary>
+    public IEnumerable<string> NotesOf(Scenario scenario, Measure measure) =>
+        MeasureNotes.Of(Document, Lowered().Network, scenario, measure, Now ?? double.NegativeInfinity);
+
     public string PictureJson => Picture(Document, Runs);
 
     public void OnGet() { }
