@@ -56,7 +56,7 @@ public partial class GuideTests(Application application) : IClassFixture<Applica
         var lines = Guide
             .Pages.SelectMany(page => Block().Matches(page.Text).Concat(Code().Matches(page.Text)))
             .Select(match => match.Groups[1].Value.Trim())
-            .Where(line => IsTyped().IsMatch(line) && !IsMeasure().IsMatch(line))
+            .Where(line => IsTyped().IsMatch(line) && !IsMeasure().IsMatch(line) && !line.StartsWith("from ", StringComparison.Ordinal))
             .ToList();
         Assert.True(lines.Count > 40, $"{lines.Count} lines");
         Assert.Equal(
@@ -75,6 +75,20 @@ public partial class GuideTests(Application application) : IClassFixture<Applica
         var measures = lines.Where(line => IsMeasure().IsMatch(line)).ToList();
         Assert.True(measures.Count >= 3, $"{measures.Count} measures");
         Assert.Equal([], measures.Select(line => MeasureLine.Read(line, study).Problem).OfType<string>());
+    }
+
+    [Fact]
+    public void What_a_scenario_puts_in_the_place_of_a_part_can_be_typed()
+    {
+        var study = new AddLines(
+            "gulls = points 0 1, 40 3; crowding(x) = points 0 1, 1 0.5; -> S : gulls(t) * crowding(S / 900); S(0) = 100; I(0) = 1"
+        )
+            .Apply(new StudyDocument { Title = "Harbour", End = 100 })
+            .Document!;
+        var lines = Guide.Pages.SelectMany(page => Code().Matches(page.Text)).Select(match => match.Groups[1].Value);
+        var typed = lines.Where(line => line.StartsWith("from ", StringComparison.Ordinal) && line.Contains('=')).ToList();
+        Assert.True(typed.Count >= 5, $"{typed.Count} lines");
+        Assert.Equal([], typed.Select(line => new AddMeasureLine("", line).Apply(study).Refusal).OfType<string>());
     }
 
     [GeneratedRegex("<img src=\"([^\"]+)\"")]

@@ -60,7 +60,12 @@ test('what the first replicates come to is there before the last are made, and a
       ) > before,
     first,
   );
-  await page.getByRole('button', { name: 'Stop' }).click();
+  // A slow press outlasts several looks at the work, each of which would draw the button anew.
+  const stop = await page.getByRole('button', { name: 'Stop' }).boundingBox();
+  await page.mouse.move(stop.x + stop.width / 2, stop.y + stop.height / 2);
+  await page.mouse.down();
+  for (let looks = 0; looks < 3; looks++) await page.waitForResponse(answer => answer.url().includes('handler=Status'));
+  await page.mouse.up();
   await page.getByRole('alert').waitFor();
   assert.equal(await page.locator('.progress').count(), 0);
 });

@@ -4,6 +4,7 @@ import './page/offline';
 import './page/steps';
 import './page/filters';
 import './page/rank';
+import './page/pressed';
 import './chart/figure';
 import { startDates } from './chart/calendar';
 import { keepFocus } from './page/focus';

@@ -272,10 +272,11 @@ public class ScenarioRuleTests
     }
 
     [Theory]
-    [InlineData(Studies.Latent, 6)]
+    [InlineData(Studies.Latent, 7)]
     [InlineData("A(0) = at equilibrium; A -> B : 0.1 * A; -> A : 3; k = 0.5", 6)]
-    [InlineData("A(0) = 100; A -> B : 0.1 * A", 3)]
-    [InlineData("A(0) = 100; A -> : 0.1 * A", 0)]
+    [InlineData("A(0) = 100; A -> B : 0.1 * A", 4)]
+    [InlineData("A(0) = 100; A -> : 0.1 * A", 1)]
+    [InlineData("A(0) = 100; gulls = points 0 1, 9 3; A -> : gulls(t)", 2)]
     public void What_is_shown_as_an_example_can_be_typed(string lines, int count)
     {
         var document = Studies.Of(lines, 90);
