@@ -22,3 +22,7 @@ public sealed class MainActionTagHelper() : StyledTagHelper("button", "primary")
 /// <summary><c>&lt;sample-line&gt;S -> I at 0.2&lt;/sample-line&gt;</c>: an example that a click takes over.</summary>
 [HtmlTargetElement("sample-line")]
 public sealed class SampleLineTagHelper() : StyledTagHelper("button", "sample");
+
+/// <summary><c>&lt;fix-action hx-post="…"&gt;Use it&lt;/fix-action&gt;</c>: what mends a finding, behind its sentence.</summary>
+[HtmlTargetElement("fix-action")]
+public sealed class FixActionTagHelper() : StyledTagHelper("button", "fix text-tide underline underline-offset-2 ml-6 cursor-pointer");

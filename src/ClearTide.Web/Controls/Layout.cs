@@ -56,3 +56,20 @@ public sealed class DropMenuTagHelper() : StyledTagHelper("details", Classes)
         output.Content.AppendHtml(sheet);
     }
 }
+
+/// <summary><c>&lt;page-header&gt;…&lt;/page-header&gt;</c>: the line at the top of every page: the way home, a title, what leads
+/// elsewhere.</summary>
+[HtmlTargetElement("page-header")]
+public sealed class PageHeaderTagHelper() : StyledTagHelper("header", Classes)
+{
+    private const string Classes =
+        "study-header h-44 flex-none flex items-center gap-14 px-16 border-b border-b-line bg-paper [&_.home]:text-tide [&_.home]:flex "
+        + "[&_nav]:flex [&_nav]:h-full [&_nav]:ml-10 [&_nav_a]:flex [&_nav_a]:items-center [&_nav_a]:gap-7 [&_nav_a]:px-11 "
+        + "[&_nav_a]:text-mute [&_nav_a]:no-underline [&_nav_a]:border-b-2 [&_nav_a]:border-transparent [&_nav_a:hover]:text-ink "
+        + "[&_nav_a[aria-current]]:text-ink [&_nav_a[aria-current]]:border-tide [&_nav_a[aria-current]]:font-semibold";
+}
+
+/// <summary><c>&lt;page-title&gt;Settings&lt;/page-title&gt;</c>: the title in the header of a page.</summary>
+[HtmlTargetElement("page-title")]
+public sealed class PageTitleTagHelper()
+    : StyledTagHelper("h1", "study-title text-lg font-bold whitespace-nowrap overflow-hidden text-ellipsis max-w-[26em]");

@@ -90,7 +90,9 @@ export class Curves {
     this.residuals.hidden = run.observed.length === 0;
     this.observed.hidden = below.length === 0;
     const words = document.createElement('p');
-    words.className = run.failure ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]' : 'empty';
+    words.className = run.failure
+      ? 'run-failure my-8 mx-20 py-8 px-12 border-l-3 border-l-coral bg-coral-soft max-w-[56em]'
+      : 'empty text-mute max-w-[44em]';
     words.textContent = run.failure ?? 'Curves appear here as soon as there is a compartment.';
     if (run.times.length === 0) this.main.replaceChildren(words);
     else this.drawPanes(run, run.failure ? words : null);
