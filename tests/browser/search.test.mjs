@@ -6,15 +6,20 @@ import { session } from './support/session.mjs';
 
 const { fresh } = session();
 
-test('the least of a measure that keeps a limit is found, without chance and by chance, and becomes a scenario, by keys', async () => {
-  const page = await fresh('Reeds', 'A(0) = 100; B(0) = 0; k = 0.1 per day; A -> B at k');
+/** Scenarios of a decay that pauses for five days, with what has decayed as the curve that is compared. */
+async function asked(title) {
+  const page = await fresh(title, 'A(0) = 100; B(0) = 0; k = 0.1 per day; A -> B at k');
   await page.goto(page.url().replace(/build$/, 'scenarios'));
   await page.getByLabel('Type a measure').fill('k x 0, days 0 to 5');
   await page.keyboard.press('Enter');
   await page.locator('#scenario-chart svg').first().waitFor();
   const part = await page.locator('select[name=of] option', { hasText: /^B/ }).first().getAttribute('value');
   await page.goto(`${page.url().split('?')[0]}?of=${part}`);
-  const search = page.locator('#search-measure');
+  return { page, search: page.locator('#search-measure') };
+}
+
+test('the least of a measure that keeps a limit is found, without chance and by chance, and becomes a scenario, by keys', async () => {
+  const { page, search } = await asked('Reeds');
   await search.locator('summary').first().focus();
   await page.keyboard.press('Enter');
   await search.getByLabel('keeps the').selectOption('Final');
@@ -40,14 +45,7 @@ test('the least of a measure that keeps a limit is found, without chance and by 
 });
 
 test('two settings are looked for together: a map, the cheapest pair, a scenario with both', async () => {
-  const page = await fresh('Sedge', 'A(0) = 100; B(0) = 0; k = 0.1 per day; A -> B at k');
-  await page.goto(page.url().replace(/build$/, 'scenarios'));
-  await page.getByLabel('Type a measure').fill('k x 0, days 0 to 5');
-  await page.keyboard.press('Enter');
-  await page.locator('#scenario-chart svg').first().waitFor();
-  const part = await page.locator('select[name=of] option', { hasText: /^B/ }).first().getAttribute('value');
-  await page.goto(`${page.url().split('?')[0]}?of=${part}`);
-  const search = page.locator('#search-measure');
+  const { page, search } = await asked('Sedge');
   await search.locator('summary').first().click();
   await search.locator('select[name=setting]').selectOption('Length');
   await search.getByLabel('from', { exact: true }).fill('125');

@@ -232,7 +232,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
     {
         if (line.Date is { } date)
         {
-            if (Document.Origin is not { } origin)
+            if (Document.TimeOf(date) is not { } time)
             {
                 build.Findings.Add(
                     rule.Id,
@@ -244,7 +244,7 @@ internal sealed partial class EventLowering(ModelBuilder build, ValueReader valu
                 );
                 return null;
             }
-            return (Graph.Constant((date.DayNumber - origin.DayNumber) * 86400.0 / Document.TimeUnit.Seconds), -1);
+            return (Graph.Constant(time), -1);
         }
         var trigger = starting.Bind(line.Trigger!, rule.Id, PartField.Text, rule.Text);
         if (line.Kind == TriggerKind.At)

@@ -56,7 +56,7 @@ public static class MeasureNotes
     }
 
     private static (string Symbol, double From)? Place(EventRule rule, StudyDocument document) =>
-        InsteadLine.Read(rule.Text).Line is { } line ? (line.Symbol, RuleTimes.Of(rule.Text, document)?.From ?? double.NaN) : null;
+        InsteadLine.Read(rule.Text).Line is { } line && line.Begin(document) is { } begin ? (line.Symbol, begin) : null;
 
     private static bool Meet(Measure one, Measure other) => Math.Max(one.From, other.From) < Math.Min(one.Until, other.Until);
 

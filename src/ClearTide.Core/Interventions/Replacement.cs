@@ -51,14 +51,15 @@ public static partial class Replacement
     /// <summary>What a run is told that it does: from when on it holds; null where it does nothing in it.</summary>
     internal static EventAct? Act(StudyDocument document, EventRule rule, double now)
     {
-        var from =
-            IsStart(rule.Text) ? document.Start
-            : InsteadLine.Read(rule.Text).Line is { } line ? FormulaBinder.ValueOf(line.From, document.UnitTable())
-            : double.NaN;
+        var from = Begin(document, rule.Text);
         if (IsStart(rule.Text) ? now > from : !(from < document.End))
             return null;
         return new(rule.Id, Math.Max(Math.Max(from, now), document.Start));
     }
+
+    /// <summary>When it begins, in the study's unit of time; not a number where it cannot be read.</summary>
+    internal static double Begin(StudyDocument document, string text) =>
+        IsStart(text) ? document.Start : InsteadLine.Read(text).Line?.Begin(document) ?? double.NaN;
 
     /// <summary>Whether it lasts until the end of the run.</summary>
     internal static bool Lasts(string text) => InsteadLine.Begins(text);
@@ -67,17 +68,15 @@ public static partial class Replacement
     {
         foreach (var piece in text.Split(';', StringSplitOptions.TrimEntries))
         {
-            if (!InitialAmount().IsMatch(piece))
+            if (InitialAmount().Match(piece) is not { Success: true } match)
                 return (null, $"“{piece}” is no initial amount. Write each as “S(0) = 900”, with “;” between them.");
+            var name = Symbols.Normalize(match.Groups["of"].Value);
+            if (document.CompartmentBySymbol(MemberName.BaseOf(name)) is null)
+                return (null, $"“{name}” is no compartment of the model. A scenario begins with other amounts of those there are.");
         }
         var result = new AddLines(text).Apply(document);
         if (result.Document is not { } made)
             return (null, result.Refusal);
-        if (made.Compartments.Length != document.Compartments.Length)
-            return (
-                null,
-                $"“{made.Compartments[^1].Symbol}” is no compartment of the model. A scenario begins with other amounts of those there are."
-            );
         return (now > document.Start ? document : made, null);
     }
 
@@ -87,7 +86,13 @@ public static partial class Replacement
         if (line is null)
             return (null, wrong!.Message);
         var units = document.UnitTable();
-        var from = Math.Max(FormulaBinder.ValueOf(line.From, units), now);
+        if (line.Begin(document) is not { } begin)
+            return (
+                null,
+                "This begins at a date, and the study does not say which date its time zero is. Set it under the study's title, or give a "
+                    + "time."
+            );
+        var from = Math.Max(begin, now);
         switch (document.PartBySymbol(line.Symbol))
         {
             case Input input:

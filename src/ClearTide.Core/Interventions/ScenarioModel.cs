@@ -27,7 +27,11 @@ public sealed record ScenarioModel(LoweredModel Lowered, Plan Plan)
         if (scenario.Rules.IsEmpty)
             return new(baseline, plan);
         var (study, replaced) = (baseline.Study, new List<EventRule>());
-        foreach (var rule in scenario.Rules.Where(rule => Replacement.Begins(rule.Text)))
+        // Of two that begin before now the later one holds from there on.
+        var inOrder = scenario
+            .Rules.Where(rule => Replacement.Begins(rule.Text))
+            .OrderBy(rule => Replacement.Begin(baseline.Study, rule.Text));
+        foreach (var rule in inOrder)
         {
             var (made, problem) = Replacement.In(study, rule.Text, now);
             study = made ?? throw new ArgumentException($"The measure “{rule.Name}” cannot act: {problem}");

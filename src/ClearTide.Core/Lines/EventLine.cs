@@ -183,7 +183,7 @@ public sealed partial record EventLine(
     }
 
     /// <summary>A date is typed without spaces, so that it is not a difference of three numbers.</summary>
-    private static DateOnly? DateHere(Parser parser)
+    internal static DateOnly? DateHere(Parser parser)
     {
         var match = parser.Here.Kind == TokenKind.Number ? DateShape().Match(parser.Text[parser.Here.Span.Start..]) : Match.Empty;
         if (!match.Success)

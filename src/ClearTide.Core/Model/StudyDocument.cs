@@ -28,6 +28,11 @@ public sealed record StudyDocument : Stored
     /// <summary>The date of time zero, or null where the study has no calendar.</summary>
     public DateOnly? Origin { get; init; }
 
+    /// <summary>The model's time at the beginning of a date, in the unit of the study; null where it does not say which date its time zero
+    /// is.</summary>
+    /// <param name="date">Of the calendar.</param>
+    public double? TimeOf(DateOnly date) => Origin is { } origin ? (date.DayNumber - origin.DayNumber) * 86400.0 / TimeUnit.Seconds : null;
+
     /// <summary>Start of the time span, in the study's time unit.</summary>
     public double Start { get; init; }
 

@@ -7,17 +7,12 @@ namespace ClearTide.Core.Tests.Interventions;
 /// <summary>A measure that does nothing says so, and one that meets another says what becomes of the value.</summary>
 public class MeasureNotesTests
 {
-    private static StudyDocument Study(params string[] measures)
-    {
-        var study = Studies.Of(
+    private static StudyDocument Study(params string[] measures) =>
+        PlannedStudy.With(
             "A(0) = 100; k = 0.1 per day; none = 0; A -> B : (k + none) * A; gulls = points 0 1, 40 3; -> A : gulls(t)",
-            100
+            100,
+            measures
         );
-        study = new AddScenario("Plan").Apply(study).Document!;
-        foreach (var measure in measures)
-            study = new AddMeasureLine(study.Scenarios[0].Id, measure).Apply(study).Document!;
-        return study;
-    }
 
     private static string[] Notes(StudyDocument study, int place, double now = double.NegativeInfinity) =>
         [.. MeasureNotes.Of(study, Lowering.Lower(study).Network, study.Scenarios[0], study.Scenarios[0].Measures[place], now)];

@@ -5,6 +5,7 @@ using ClearTide.Core.Ensembles;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using static ClearTide.Core.Tests.Interventions.PlannedStudy;
 
 namespace ClearTide.Core.Tests.Interventions;
 
@@ -17,31 +18,6 @@ public class ReplacementTests
 
     /// <summary>What comes in is 2 t until day 4 and 8 from then on.</summary>
     private const string Filling = "A(0) = 0; gulls = points 0 0, 1 2, 4 8 then hold; -> A : gulls(t)";
-
-    private static StudyDocument With(string lines, double end, params string[] rules)
-    {
-        var document = new AddScenario("Plan").Apply(Studies.Of(lines, end)).Document!;
-        foreach (var rule in rules)
-        {
-            var made = new AddMeasureLine(document.Scenarios[0].Id, rule).Apply(document);
-            Assert.Null(made.Refusal);
-            document = made.Document!;
-        }
-        return document;
-    }
-
-    private static (ScenarioCurve Baseline, ScenarioCurve Plan) Run(StudyDocument document, double now = double.NegativeInfinity)
-    {
-        var runs = ScenarioRuns.Of(
-            Lowering.Lower(document),
-            document.Compartments[0].Id,
-            now,
-            new Dictionary<ValueAddress, double>(),
-            TestContext.Current.CancellationToken
-        );
-        Assert.All(runs.Curves, curve => Assert.Null(curve.Failure));
-        return (runs.Curves[0], runs.Curves[1]);
-    }
 
     private static double Filled(string rule, double now = double.NegativeInfinity) => Run(With(Filling, 10, rule), now).Plan.Values[^1];
 
@@ -69,9 +45,25 @@ public class ReplacementTests
     }
 
     [Fact]
+    public void It_begins_at_a_date()
+    {
+        var study = Studies.Of(Filling, 10) with { Origin = new(2031, 3, 1) };
+        study = new AddMeasureLine("", "from 2031-03-03: gulls(t) = zero").Apply(study).Document!;
+        Assert.Equal(4, Run(study).Plan.Values[^1], Close);
+        Assert.Null(RuleTimes.Of(study.Scenarios[0].Rules[0].Text, study));
+    }
+
+    [Fact]
+    public void Of_two_that_begin_before_now_the_later_holds_from_there_on()
+    {
+        var plan = Run(With(Filling, 10, "from 4: gulls(t) = zero", "from 2: gulls(t) = hold"), now: 5).Plan;
+        Assert.Equal(16 + 8, plan.Values[^1], Close);
+    }
+
+    [Fact]
     public void The_baseline_is_untouched_and_what_lies_before_now_is_the_baseline()
     {
-        var (baseline, plan) = Run(With(Filling, 10, "from 2: gulls(t) = zero"), now: 5);
+        var (baseline, plan, _) = Run(With(Filling, 10, "from 2: gulls(t) = zero"), now: 5);
         Assert.Equal(64, baseline.Values[^1], Close);
         Assert.Equal(16 + 8, plan.Values[^1], Close);
         Assert.Equal([5.0], plan.Acts.Select(act => act.Time));
@@ -89,24 +81,16 @@ public class ReplacementTests
     public void Another_start_is_that_of_the_scenario_alone_and_the_rest_follows()
     {
         const string lines = "I(0) = 10; S(0) = the rest of 100; I -> S : 0.1 * I";
-        var (baseline, plan) = Run(With(lines, 10, "I(0) = 40"));
+        var (baseline, plan, _) = Run(With(lines, 10, "I(0) = 40"));
         Assert.Equal(10 * Math.Exp(-1), baseline.Values[^1], Close);
         Assert.Equal(40 * Math.Exp(-1), plan.Values[^1], Close);
-        var rest = With(lines, 10, "I(0) = 40");
-        var runs = ScenarioRuns.Of(
-            Lowering.Lower(rest),
-            rest.Compartments[1].Id,
-            double.NegativeInfinity,
-            new Dictionary<ValueAddress, double>(),
-            TestContext.Current.CancellationToken
-        );
-        Assert.Equal(60, runs.Curves[1].Values[0], Close);
+        Assert.Equal(60, Run(With(lines, 10, "I(0) = 40"), compartment: 1).Plan.Values[0], Close);
     }
 
     [Fact]
     public void Another_start_does_nothing_where_the_future_begins_later()
     {
-        var (baseline, plan) = Run(With("I(0) = 10; I -> : 0.1 * I", 10, "I(0) = 40"), now: 4);
+        var (baseline, plan, _) = Run(With("I(0) = 10; I -> : 0.1 * I", 10, "I(0) = 40"), now: 4);
         Assert.Equal(baseline.Values[^1], plan.Values[^1], Close);
         Assert.Empty(plan.Acts);
     }
@@ -133,6 +117,8 @@ public class ReplacementTests
     [InlineData("from 2: gulls(t) = points 4 1, 3 2", "")]
     [InlineData("from soon: gulls(t) = hold", "")]
     [InlineData("B(0) = 4", "no compartment")]
+    [InlineData("gulls(0) = 4", "no compartment")]
+    [InlineData("from 2031-03-01: gulls(t) = hold", "which date its time zero is")]
     [InlineData("A(0) = 4; gulls = 2", "no initial amount")]
     [InlineData("A(0) = nothing", "")]
     public void What_cannot_be_is_refused_with_a_sentence(string rule, string says)

@@ -6,6 +6,7 @@ using ClearTide.Core.Ensembles;
 using ClearTide.Core.Interventions;
 using ClearTide.Core.Language;
 using ClearTide.Core.Model;
+using static ClearTide.Core.Tests.Interventions.PlannedStudy;
 
 namespace ClearTide.Core.Tests.Interventions;
 
@@ -16,31 +17,6 @@ public class ScenarioRuleTests
 
     /// <summary>Curves are made at the usual tolerance of 1e-8, and a moment of a condition is found to about as much.</summary>
     private const double Close = 1e-5;
-
-    private static StudyDocument With(string lines, double end, params string[] rules)
-    {
-        var document = new AddScenario("Plan").Apply(Studies.Of(lines, end)).Document!;
-        foreach (var rule in rules)
-        {
-            var made = new SetRule(document.Scenarios[0].Id, null, rule).Apply(document);
-            Assert.Null(made.Refusal);
-            document = made.Document!;
-        }
-        return document;
-    }
-
-    private static (ScenarioCurve Baseline, ScenarioCurve Plan, IReadOnlyList<double> Times) Run(StudyDocument document, double now)
-    {
-        var runs = ScenarioRuns.Of(
-            Lowering.Lower(document),
-            document.Compartments[0].Id,
-            now,
-            new Dictionary<ValueAddress, double>(),
-            TestContext.Current.CancellationToken
-        );
-        Assert.All(runs.Curves, curve => Assert.Null(curve.Failure));
-        return (runs.Curves[0], runs.Curves[1], runs.Times);
-    }
 
     private static ScenarioCurve Plan(string rule, double now = double.NegativeInfinity) => Run(With(Decay, 10, rule), now).Plan;
 

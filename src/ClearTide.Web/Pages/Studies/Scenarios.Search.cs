@@ -41,6 +41,7 @@ public sealed partial class ScenariosModel
         var ids = (measure ?? "").Split(' ');
         try
         {
+            var (lowered, of) = Drawn(Document);
             var count = string.IsNullOrWhiteSpace(runs) ? 0 : TypedNumber.ReadWhole(runs) ?? -1;
             var question = new MeasureQuestion(
                 ids[0],
@@ -48,7 +49,7 @@ public sealed partial class ScenariosModel
                 setting,
                 Typed(from),
                 Typed(to),
-                Of,
+                of,
                 outcome,
                 Typed(limit),
                 Typed(share) / 100,
@@ -69,7 +70,7 @@ public sealed partial class ScenariosModel
                 };
             }
             var found = ManyInTime(works, time =>
-                MeasureSearch.Of(Lowering.Lower(Document), question, Now ?? double.NegativeInfinity, Estimates, time.Cancel)
+                MeasureSearch.Of(lowered, question, Now ?? double.NegativeInfinity, Estimates, time.Cancel)
             );
             return Partial("_Search", new SearchPicture(this, found, ""));
         }

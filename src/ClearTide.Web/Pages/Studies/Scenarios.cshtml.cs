@@ -201,10 +201,16 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
             ? new SetMeasure(scenario, measure, one.Label, one.Address, one.Factor, from, until, one.Kind)
             : new MoveRule(scenario, measure, from, until);
 
-    private ScenarioRuns? Compared(StudyDocument document, bool rows = true)
+    /// <summary>What is run, and the id of the curve in it: an input is a curve only while it is looked at.</summary>
+    private (LoweredModel Lowered, string Of) Drawn(StudyDocument document)
     {
         var (drawn, of) = ShownInput.In(document, Of) ?? (document, Of);
-        var lowered = Lowering.Lower(drawn);
+        return (Lowering.Lower(drawn), of);
+    }
+
+    private ScenarioRuns? Compared(StudyDocument document, bool rows = true)
+    {
+        var (lowered, of) = Drawn(document);
         if (lowered.IsProvisional)
         {
             Problem = "The model has unfinished parts. Finish what Build lists, and its scenarios are drawn here.";

@@ -66,6 +66,7 @@ export function map(of: MapOf): SVGSVGElement {
   for (const k of new Set([0, Math.floor((second.length - 1) / 2), second.length - 1]))
     label(left - 6, bottom - (k + 0.5) * tall + 4, amount(second[k]), 'end');
   label(right, bottom + 30, names[0], 'end');
+  // A long name would leave the picture to the left.
   label(left - 6, top - 8, names[1], names[1].length > 12 ? 'start' : 'end');
   label(right, top - 8, title, 'end');
   for (let k = 0; k < shades; k++)
