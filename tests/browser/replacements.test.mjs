@@ -37,6 +37,10 @@ test('an input goes on in another way, side by side, and what is wrong is said w
   assert.match(await page.locator('#compared tbody').nth(1).textContent(), /10/);
   assert.equal(await page.locator('#scenario-chart path.hue-s1').count(), 1);
   await assertAccessible(page, 'scenarios with an input');
+  // Undo takes the measure back and leaves the curve that is looked at.
+  await page.keyboard.press('Control+z');
+  await page.locator('form.measure [name=text]').waitFor({ state: 'detached' });
+  assert.equal(await page.locator('select[name=of]').inputValue(), input);
 });
 
 test('another start is taken by a click and changes the end of nothing but its scenario', async () => {

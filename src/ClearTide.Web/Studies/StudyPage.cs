@@ -179,7 +179,13 @@ public abstract class StudyPage(StudyStore studies, StudyLibrary library) : Page
     }
 
     /// <summary>After an edit by a plain form: back to the page where it was made, else the page again with the sentence.</summary>
-    protected IActionResult Answer(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id }) : Page();
+    protected IActionResult Answer(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id, of = LookedAt }) : Page();
+
+    /// <summary>What a view looks at by its address, which an edit leaves as it is: undo comes back to the same curve.</summary>
+    private string? LookedAt => Request.Query["of"].FirstOrDefault() is { Length: > 0 } of ? of : null;
+
+    /// <summary>The address of an edit of the header, which comes back to what the view looks at.</summary>
+    public string AddressOf(string handler) => $"?handler={handler}{(LookedAt is { } of ? $"&of={Uri.EscapeDataString(of)}" : "")}";
 
     public IActionResult OnPostUndo(long version) => Moved(MoveHead(version, back: true));
 

@@ -92,7 +92,7 @@ public sealed partial class ScenariosModel
         MeasureSetting setting2,
         double value2
     ) =>
-        Done(
+        Answer(
             Save(
                 version,
                 new TakeSetting(scenario, measure, setting, value)

@@ -111,37 +111,37 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
             : BadRequest(moved.Refusal!);
     }
 
-    public IActionResult OnPostAdd(long version, string? name) => Done(Save(version, new AddScenario(name ?? "")));
+    public IActionResult OnPostAdd(long version, string? name) => Answer(Save(version, new AddScenario(name ?? "")));
 
     public IActionResult OnPostLine(long version, string? scenario, string? line) =>
-        Done(Save(version, new AddMeasureLine(scenario ?? "", line ?? "")));
+        Answer(Save(version, new AddMeasureLine(scenario ?? "", line ?? "")));
 
     /// <summary>What is done at times or on conditions, typed anew.</summary>
     public IActionResult OnPostRule(long version, string scenario, string measure, string? text) =>
-        Done(Save(version, new SetRule(scenario, measure, text ?? "")));
+        Answer(Save(version, new SetRule(scenario, measure, text ?? "")));
 
     public IActionResult OnPostBuildsOn(long version, string scenario, string[] on) =>
-        Done(Save(version, new SetBuildsOn(scenario, [.. on ?? []])));
+        Answer(Save(version, new SetBuildsOn(scenario, [.. on ?? []])));
 
     public IActionResult OnPostCost(long version, string scenario, string measure, string? cost) =>
-        Done(Save(version, new SetCost(scenario, measure, cost ?? "")));
+        Answer(Save(version, new SetCost(scenario, measure, cost ?? "")));
 
     /// <summary>Outcomes of one's own by which scenarios are compared.</summary>
-    public IActionResult OnPostRows(long version, string? rows) => Done(Save(version, new SetOutcomeRows(rows ?? "")));
+    public IActionResult OnPostRows(long version, string? rows) => Answer(Save(version, new SetOutcomeRows(rows ?? "")));
 
     /// <summary>How the study's own outcomes are read.</summary>
     public IReadOnlyList<OutcomeRow> Rows => OutcomeRow.Of(Lowered());
 
     public IActionResult OnPostRename(long version, string scenario, string? name) =>
-        Done(Save(version, new RenameScenario(scenario, name ?? "")));
+        Answer(Save(version, new RenameScenario(scenario, name ?? "")));
 
-    public IActionResult OnPostDuplicate(long version, string scenario) => Done(Save(version, new DuplicateScenario(scenario)));
+    public IActionResult OnPostDuplicate(long version, string scenario) => Answer(Save(version, new DuplicateScenario(scenario)));
 
-    public IActionResult OnPostSwitch(long version, string scenario, bool off) => Done(Save(version, new SwitchScenario(scenario, off)));
+    public IActionResult OnPostSwitch(long version, string scenario, bool off) => Answer(Save(version, new SwitchScenario(scenario, off)));
 
-    public IActionResult OnPostUp(long version, string scenario) => Done(Save(version, new MoveScenarioUp(scenario)));
+    public IActionResult OnPostUp(long version, string scenario) => Answer(Save(version, new MoveScenarioUp(scenario)));
 
-    public IActionResult OnPostRemove(long version, string scenario) => Done(Save(version, new RemoveScenario(scenario)));
+    public IActionResult OnPostRemove(long version, string scenario) => Answer(Save(version, new RemoveScenario(scenario)));
 
     public IActionResult OnPostMeasure(
         long version,
@@ -154,7 +154,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
         string? from,
         string? until
     ) =>
-        Done(
+        Answer(
             Save(
                 version,
                 new SetMeasure(
@@ -178,9 +178,7 @@ public sealed partial class ScenariosModel(StudyStore studies, StudyLibrary libr
     }
 
     public IActionResult OnPostRemoveMeasure(long version, string scenario, string measure) =>
-        Done(Save(version, new RemoveMeasure(scenario, measure)));
-
-    private IActionResult Done(SaveResult result) => TakeUp(result) ? RedirectToPage(new { id = State.Id, of = Asked }) : Page();
+        Answer(Save(version, new RemoveMeasure(scenario, measure)));
 
     /// <summary>Whether any measure that is run has a cost.</summary>
     public bool HasCosts => ScenarioCost.IsIn(Document);

@@ -100,14 +100,19 @@ function drawRule(root: SVGSVGElement, at: Frame, lane: Lane, y: number, times: 
     );
   // What it says stands clear of what it does, as far as there is room.
   const width = widthOf(text, 11.5, 400),
+    long = shares ? undefined : parts.find(one => Math.min(at.x(one.until), at.right) - at.x(one.from) > width + 24),
     edges = [at.left, ...parts.flatMap(one => [at.x(one.from), Math.max(at.x(one.from) + 3, at.x(one.until))]), at.right];
   for (let k = 0; k + 1 < edges.length; k += 2) {
     const room = edges[k + 1]! - edges[k]! - width;
     // Ink ends before the width of its text does.
     if (room < -1) continue;
     label.setAttribute('x', String(edges[k]! + Math.min(8, 0.5 * room)));
-    break;
+    return;
   }
+  if (!long) return;
+  // Or within what it does, as the words of a measure are.
+  label.setAttribute('x', String(at.x(long.from) + 14));
+  label.setAttribute('class', 'pointer-events-none text-xs fill-sheet font-semibold');
 }
 
 /** What a rule is taken by: all of its time, or a few pixels about a moment or a beginning. */
